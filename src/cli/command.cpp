@@ -1,0 +1,107 @@
+#include "cli/command.hpp"
+
+#include <algorithm>
+#include <array>
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include "cli/version.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr std::array commands{
+    Command{"demo", "unpack the demo feel and run the whole tour", run_demo},
+    Command{"new", "start a commented feel", run_new},
+    Command{"run", "what a feel does in a take: trace, measures, figure", run_run},
+    Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},
+};
+
+void print_first_steps(Output& out) {
+  out.line("Stasis tunes how camera values change over time.");
+  out.line();
+  out.line("Type first:");
+  out.line("  stasis demo             see it work on a made-up feel, in ./stasis-demo");
+  out.line("  stasis new my.toml      start a feel of your own");
+  out.line("  stasis run my.toml      what it does: numbers here, trace and figure in ./stasis-out");
+  out.line();
+  out.line("`stasis --help` lists everything; `stasis COMMAND --help` explains one command.");
+}
+
+void print_help(Output& out) {
+  out.line("usage: stasis COMMAND [arguments]");
+  out.line();
+  for (const Command& command : commands) out.line(fmt::format("  {:<10}{}", command.name, command.answers));
+  out.line();
+  out.line("  --help     this text; after a command, its options and a worked example");
+  out.line("  --version  the version");
+  out.line();
+  out.line("Exit status: 0 fine, 1 a want or check does not hold, 2 the call or an input file is wrong,");
+  out.line("3 a file could not be read or written, 4 a fault in Stasis itself.");
+}
+
+Exit unknown_command(const std::string& name, Output& err) {
+  std::vector<std::string_view> names;
+  for (const Command& command : commands) names.push_back(command.name);
+  const auto close = nearest(name, names);
+  print_error(fmt::format("there is no command \"{}\"{}. Known: {}.", printable(name, 60),
+                          close ? fmt::format("; did you mean {}?", *close) : "", listed(names)),
+              err);
+  return Exit::bad_input;
+}
+
+/// The library names an unknown option but not the one that was meant.
+std::string nearest_option(const CLI::App& app, const std::string& message) {
+  const auto at = message.find("--");
+  if (at == std::string::npos) return {};
+  const std::string typed = message.substr(at, message.find_first_of(" =\n", at) - at);
+  std::vector<std::string> names;
+  for (const CLI::Option* option : app.get_options())
+    for (const std::string& name : option->get_lnames()) names.push_back("--" + name);
+  const std::vector<std::string_view> views(names.begin(), names.end());
+  const auto close = nearest(typed, views);
+  return close && *close != typed ? fmt::format(" Did you mean {}?", *close) : "";
+}
+
+}  // namespace
+
+std::span<const Command> all_commands() noexcept { return commands; }
+
+Exit run_program(const Arguments& arguments, Streams streams) {
+  if (arguments.empty()) {
+    print_first_steps(streams.out);
+    return Exit::fine;
+  }
+  const std::string& first = arguments.front();
+  if (first == "--help" || first == "-h" || first == "help") {
+    print_help(streams.out);
+    return Exit::fine;
+  }
+  if (first == "--version") {
+    streams.out.line(fmt::format("stasis {}", version));
+    return Exit::fine;
+  }
+  const auto command = std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return c.name == first; });
+  if (command == commands.end()) return unknown_command(first, streams.err);
+  return command->run(Arguments(arguments.begin() + 1, arguments.end()), streams);
+}
+
+std::optional<Exit> parse_call(CLI::App& app, const Arguments& arguments, Streams streams) {
+  Arguments reversed(arguments.rbegin(), arguments.rend());  // the order in which the library takes them
+  try {
+    app.parse(std::move(reversed));
+  } catch (const CLI::CallForHelp&) {
+    streams.out.write(app.help());
+    return Exit::fine;
+  } catch (const CLI::ParseError& error) {
+    const std::string message = printable(error.what(), 300);
+    print_error(fmt::format("{}.{} `{} --help` shows what it takes.", message, nearest_option(app, message), app.get_name()),
+                streams.err);
+    return Exit::bad_input;
+  }
+  return std::nullopt;
+}
+
+}  // namespace stasis

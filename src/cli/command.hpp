@@ -1,0 +1,55 @@
+// What every command shares: its entry in the list, its streams, its exit status, its way of parsing options.
+#pragma once
+
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "cli/output.hpp"
+#include "core/problem.hpp"
+
+namespace CLI {
+class App;
+}
+
+namespace stasis {
+
+/// Exit status of the program; a contract: docs/design.md, section 4.
+enum class Exit { fine = 0, does_not_hold = 1, bad_input = 2, bad_file = 3, fault = 4 };
+
+struct Streams {
+  Output& out;
+  Output& err;
+};
+
+using Arguments = std::vector<std::string>;
+
+struct Command {
+  std::string_view name;
+  std::string_view answers;  ///< what it is for, one line
+  Exit (*run)(const Arguments& arguments, Streams streams);
+};
+
+/// All commands in the order in which they are listed.
+std::span<const Command> all_commands() noexcept;
+
+/// The program: the arguments after its name.
+Exit run_program(const Arguments& arguments, Streams streams);
+
+/// Parses a command's own arguments. Something comes back when the command must not go on: help was asked for (and
+/// printed to `out`), or the call is wrong (explained on `err`).
+std::optional<Exit> parse_call(CLI::App& app, const Arguments& arguments, Streams streams);
+
+/// Prints problems with the lines they are about, at most ten.
+void print_problems(const Problems& problems, const std::vector<Source>& sources, Output& err);
+/// "stasis: error: ..." as one paragraph.
+void print_error(std::string_view message, Output& err);
+
+Exit run_demo(const Arguments& arguments, Streams streams);
+Exit run_new(const Arguments& arguments, Streams streams);
+Exit run_run(const Arguments& arguments, Streams streams);
+Exit run_schema(const Arguments& arguments, Streams streams);
+
+}  // namespace stasis

@@ -1,0 +1,58 @@
+// `stasis demo`: unpack the demo feel and run the whole tour.
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include "cli/command.hpp"
+#include "cli/embedded.hpp"
+#include "cli/run_takes.hpp"
+#include "io/files.hpp"
+
+namespace stasis {
+namespace {
+
+/// Writes a demo file unless the same text is there already; an edited one is left as it is, and said so.
+FileResult<void> unpack(const std::string& path, std::string_view text, Output& out) {
+  constexpr std::size_t largest = std::size_t{1} << 26;
+  if (file_exists(path)) {
+    const auto present = read_file(path, largest);
+    if (!present) return tl::unexpected(present.error());
+    if (*present != text) out.line(fmt::format("  kept  {} (you have edited it)", path));
+    return {};
+  }
+  auto done = write_file(path, text, false);
+  if (done) out.line("  wrote " + path);
+  return done;
+}
+
+}  // namespace
+
+Exit run_demo(const Arguments& arguments, Streams streams) {
+  CLI::App app("Unpack the demo feel, an otter at a weir, and run every command on it.", "stasis demo");
+  std::string folder = "stasis-demo";
+  std::string figure = "png";
+  app.add_option("folder", folder, "Where to unpack it")->capture_default_str();
+  app.add_option("--figure", figure, "svg, png or none")->check(CLI::IsMember({"svg", "png", "none"}))->capture_default_str();
+  app.footer("Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, commented line by line, and what comes of it into tour/stasis-out.\n"
+             "Edit the feel and run `stasis run tour/otter.toml` to see what changes.");
+  if (const auto ended = parse_call(app, arguments, streams)) return *ended;
+  if (auto made = make_folder(folder); !made) {
+    print_error(made.error().message + ".", streams.err);
+    return Exit::bad_file;
+  }
+  streams.out.line("The demo feel: an otter at a weir.");
+  for (const EmbeddedFile& file : embedded_demo())
+    if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done) {
+      print_error(done.error().message + ".", streams.err);
+      return Exit::bad_file;
+    }
+  const std::string feel = fmt::format("{}/{}", folder, embedded_demo().front().name);
+  RunOptions options;
+  options.out = folder + "/stasis-out";
+  options.figure = figure;
+  streams.out.line(fmt::format("\n$ stasis run {} -o {}", feel, options.out));
+  const auto loaded = load_feel({feel, {}, {}, {}}, streams.err);
+  if (!loaded) return loaded.error();
+  return run_takes(*loaded, options, streams);
+}
+
+}  // namespace stasis

@@ -1,0 +1,34 @@
+// `stasis new`: a commented feel to start from.
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include "cli/command.hpp"
+#include "cli/embedded.hpp"
+#include "io/files.hpp"
+
+namespace stasis {
+
+Exit run_new(const Arguments& arguments, Streams streams) {
+  CLI::App app("Start a commented feel: one channel, one spring, one button, one take.", "stasis new");
+  std::string file;
+  app.add_option("file", file, "Where to write it, or - for standard output")->required();
+  app.footer("Worked example:\n  stasis new lamp.toml && stasis run lamp.toml\n\nThe feel says every line in words; edit a number and run it again.\n"
+             "A file that exists is never replaced.");
+  if (const auto ended = parse_call(app, arguments, streams)) return *ended;
+  if (file == "-") {
+    streams.out.write(embedded_starter());
+    return Exit::fine;
+  }
+  if (file_exists(file)) {
+    print_error(fmt::format("{} exists already; choose another name.", file), streams.err);
+    return Exit::bad_file;
+  }
+  if (auto done = write_file(file, embedded_starter(), false); !done) {
+    print_error(done.error().message + ".", streams.err);
+    return Exit::bad_file;
+  }
+  streams.out.line(fmt::format("wrote {}\nnext: stasis run {}", file, file));
+  return Exit::fine;
+}
+
+}  // namespace stasis

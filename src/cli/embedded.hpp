@@ -1,0 +1,19 @@
+// The files of demo/ as they were when the program was built, so that they are at hand anywhere.
+#pragma once
+
+#include <span>
+#include <string_view>
+
+namespace stasis {
+
+struct EmbeddedFile {
+  std::string_view name;
+  std::string_view text;
+};
+
+/// The demo: its feel and whatever the feel names.
+std::span<const EmbeddedFile> embedded_demo() noexcept;
+/// The feel that `stasis new` writes.
+std::string_view embedded_starter() noexcept;
+
+}  // namespace stasis

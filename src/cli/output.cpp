@@ -1,0 +1,35 @@
+#include "cli/output.hpp"
+
+#include <cerrno>
+
+#include <unistd.h>
+
+namespace stasis {
+
+void Output::write(std::string_view text) {
+  constexpr std::size_t flush_at = 1 << 16;
+  if (closed_) return;
+  buffer_ += text;
+  if (buffer_.size() >= flush_at) flush();
+}
+
+void Output::line(std::string_view text) {
+  write(text);
+  write("\n");
+}
+
+void Output::flush() noexcept {
+  std::string_view rest = buffer_;
+  while (!rest.empty() && !closed_) {
+    const ssize_t written = ::write(descriptor_, rest.data(), rest.size());
+    if (written > 0) {
+      rest.remove_prefix(static_cast<std::size_t>(written));
+    } else if (written < 0 && errno != EINTR) {
+      closed_ = true;
+      failed_ = errno != EPIPE;
+    }
+  }
+  buffer_.clear();
+}
+
+}  // namespace stasis

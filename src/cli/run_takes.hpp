@@ -1,0 +1,23 @@
+// Plays takes and writes what comes of them; shared by `run` and `demo`.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "cli/command.hpp"
+#include "cli/load_feel.hpp"
+
+namespace stasis {
+
+struct RunOptions {
+  std::string out = "stasis-out";  ///< folder, or "-" for one trace on standard output
+  std::string figure = "png";      ///< "svg", "png" (with its SVG beside it) or "none"
+  std::vector<std::string> only;   ///< channels to draw; empty for all
+  bool json = false;
+  bool force = false;
+};
+
+/// Plays the chosen takes, writes their files, prints what happened.
+Exit run_takes(const LoadedFeel& loaded, const RunOptions& options, Streams streams);
+
+}  // namespace stasis

@@ -1,0 +1,13 @@
+// What `run` says on the terminal about one take.
+#pragma once
+
+#include <string>
+
+#include "core/measure/take_measures.hpp"
+
+namespace stasis {
+
+/// Heading, table of moves, notes.
+std::string run_text(const std::string& feel_name, const Scene& scene, const TakeMeasures& measures);
+
+}  // namespace stasis

@@ -1,0 +1,64 @@
+#include "core/curve/cubic_bezier.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace stasis {
+namespace {
+
+struct Polynomial {
+  double a, b, c;  // a p^3 + b p^2 + c p
+  Polynomial(double p1, double p2) : a(1.0 - 3.0 * (p2 - p1)), b(3.0 * (p2 - 2.0 * p1)), c(3.0 * p1) {}
+  double at(double p) const noexcept { return ((a * p + b) * p + c) * p; }
+  double slope(double p) const noexcept { return (3.0 * a * p + 2.0 * b) * p + c; }
+  double bend(double p) const noexcept { return 6.0 * a * p + 2.0 * b; }
+};
+
+/// The parameter at which the monotone polynomial reaches `target`: Newton, kept inside a shrinking bracket.
+double solve_parameter(const Polynomial& x, double target) noexcept {
+  constexpr double tolerance = 1e-15;
+  constexpr int most_steps = 200;
+  double low = 0.0, high = 1.0, guess = target;
+  for (int step = 0; step < most_steps && high - low > tolerance; ++step) {
+    const double error = x.at(guess) - target;
+    if (error == 0.0) return guess;
+    (error > 0.0 ? high : low) = guess;
+    const double slope = x.slope(guess);
+    double next = slope > 0.0 ? guess - error / slope : low;
+    if (!(next > low && next < high)) next = 0.5 * (low + high);
+    if (std::fabs(next - guess) < 0.25 * tolerance) return next;
+    guess = next;
+  }
+  return guess;
+}
+
+/// Slope where x'(p) = 0 and y'(p) may be anything: the ratio of the first derivatives that are not zero together.
+double slope_at(const Polynomial& x, const Polynomial& y, double p) noexcept {
+  constexpr double unbounded = std::numeric_limits<double>::infinity();
+  const double run = x.slope(p), rise = y.slope(p);
+  if (run > 0.0) return rise / run;
+  if (rise != 0.0) return std::copysign(unbounded, rise);
+  if (x.bend(p) != 0.0) return y.bend(p) / x.bend(p);
+  return y.a / x.a;
+}
+
+double bend_at(const Polynomial& x, const Polynomial& y, double p) noexcept {
+  const double run = x.slope(p), rise = y.slope(p);
+  const double numerator = y.bend(p) * run - rise * x.bend(p);
+  if (run > 0.0) return numerator / (run * run * run);
+  return numerator == 0.0 && rise == 0.0 ? 0.0 : std::numeric_limits<double>::infinity();
+}
+
+}  // namespace
+
+CurvePoint evaluate(const CubicBezier& curve, double time) noexcept {
+  const Polynomial x(curve.x1, curve.x2), y(curve.y1, curve.y2);
+  const double target = std::clamp(time, 0.0, 1.0);
+  const double p = target == 0.0 ? 0.0 : target == 1.0 ? 1.0 : solve_parameter(x, target);
+  // The end points are exact by definition, not by evaluation.
+  const double value = p == 0.0 ? 0.0 : p == 1.0 ? 1.0 : y.at(p);
+  return {value, slope_at(x, y, p), bend_at(x, y, p)};
+}
+
+}  // namespace stasis

@@ -1,0 +1,63 @@
+#include "core/measure/move.hpp"
+
+#include <array>
+
+#include <fmt/format.h>
+
+namespace stasis {
+
+std::span<const MoveMeasure> move_measures() noexcept {
+  using enum MeasureUnit;
+  static constexpr std::array all{
+      MoveMeasure{"delay_time", seconds, &Move::delay_time, "Time to the first 50 % of the way."},
+      MoveMeasure{"rise_time", seconds, &Move::rise_time, "Time from the first 10 % to the first 90 % of the way."},
+      MoveMeasure{"peak_time", seconds, &Move::peak_time, "Time of the largest value beyond the goal."},
+      MoveMeasure{"overshoot", per_cent, &Move::overshoot, "Largest distance beyond the goal, as a share of the move."},
+      MoveMeasure{"settling_time", seconds, &Move::settling_time,
+                  "Last instant outside the settle band (2 % of the move unless the channel says otherwise)."},
+      MoveMeasure{"peak_speed", channel_per_second, &Move::peak_speed, "Largest speed."},
+      MoveMeasure{"peak_acceleration", channel_per_second2, &Move::peak_acceleration,
+                  "Largest acceleration, jumps of velocity left out."},
+      MoveMeasure{"jolt", channel_per_second, &Move::jolt, "Largest jump of velocity that the rule itself makes."},
+      MoveMeasure{"start_kick", plain, &Move::start_kick,
+                  "Speed just after the start times settling time over the length of the move: 0 starts softly, a glide 3.9."},
+      MoveMeasure{"remaining", channel, &Move::remaining, "Distance from the goal when the next goal came or the take ended."},
+      MoveMeasure{"sideways", channel, &Move::sideways,
+                  "Largest distance from the straight line from start to goal; channels of several components."},
+  };
+  return all;
+}
+
+std::string unit_text(MeasureUnit unit, std::string_view channel_unit) {
+  const std::string_view own = channel_unit.empty() ? std::string_view("1") : channel_unit;
+  switch (unit) {
+    case MeasureUnit::seconds: return "s";
+    case MeasureUnit::per_cent: return "%";
+    case MeasureUnit::plain: return "1";
+    case MeasureUnit::channel: return std::string(own);
+    case MeasureUnit::channel_per_second: return fmt::format("{}/s", own);
+    case MeasureUnit::channel_per_second2: return fmt::format("{}/s2", own);
+  }
+  return "";
+}
+
+std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel) {
+  const bool is_settling = measure.value == &Move::settling_time;
+  std::optional<double> result;
+  for (const Move& move : moves) {
+    if (move.channel != channel || (is_settling && move.retargeted)) continue;
+    const auto& value = move.*measure.value;
+    if (is_settling && !value) return std::nullopt;
+    if (value && (!result || *value > *result)) result = value;
+  }
+  return result;
+}
+
+std::string motion_name(const Feel& feel, const Channel& channel) {
+  std::string text = feel.motions[channel.motion[0]].name;
+  for (std::size_t i = 1; i < channel.components; ++i)
+    if (channel.motion[i] != channel.motion[i - 1]) text += ", " + feel.motions[channel.motion[i]].name;
+  return text;
+}
+
+}  // namespace stasis

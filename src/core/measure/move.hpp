@@ -1,0 +1,67 @@
+// One move of a channel and what is measured on it. What each number means: docs/measures.md.
+#pragma once
+
+#include <cstdint>
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/feel/feel.hpp"
+
+namespace stasis {
+
+/// Times are seconds after the start, shares per cent of the move in the channel's space, the rest in the channel's
+/// unit. A measure without a value did not happen; `notes` says why.
+struct Move {
+  std::size_t channel = 0;
+  std::int64_t start_frame = 0;
+  double start = 0.0;                      ///< s
+  double end = 0.0;                        ///< s: when the next goal came, or the take ended
+  Components from{};
+  Components to{};
+  std::string cause;
+  bool retargeted = false;                 ///< another goal came before it had settled
+  std::optional<double> delay_time;
+  std::optional<double> rise_time;
+  std::optional<double> rise_from_time;    ///< when 10 % was reached; with rise_time, where the figure's rings stand
+  std::optional<double> peak_time;
+  std::optional<double> overshoot;
+  std::optional<double> settling_time;
+  std::optional<double> peak_speed;
+  std::optional<double> peak_speed_time;
+  std::optional<double> peak_acceleration;
+  std::optional<double> jolt;
+  std::optional<double> start_kick;        ///< 1: |v(0+)| settling_time / |delta|
+  std::optional<double> remaining;
+  std::optional<double> sideways;          ///< channels of several components: largest distance from the straight way
+  Components peak_value{};                 ///< where it overshot to; meaningful with peak_time
+  Components settled_value{};              ///< where it was when it settled; meaningful with settling_time
+  double peak_velocity = 0.0;              ///< signed velocity of the first component at peak_speed_time
+};
+
+/// What the unit of a measure is made of.
+enum class MeasureUnit : std::uint8_t { seconds, per_cent, plain, channel, channel_per_second, channel_per_second2 };
+
+struct MoveMeasure {
+  std::string_view name;
+  MeasureUnit unit;
+  std::optional<double> Move::* value;
+  std::string_view meaning;
+};
+
+/// Every measure of a move, in the order in which they are listed everywhere.
+std::span<const MoveMeasure> move_measures() noexcept;
+
+/// The unit of a measure on a channel whose unit is `channel_unit`: "s", "%", "deg/s", ...
+std::string unit_text(MeasureUnit unit, std::string_view channel_unit);
+
+/// The largest of a measure over a channel's moves; settling as docs/measures.md says (moves that were retargeted are
+/// left out, an unsettled last move makes it nothing).
+std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel);
+
+/// The names of a channel's motions, joined where its components differ.
+std::string motion_name(const Feel& feel, const Channel& channel);
+
+}  // namespace stasis

@@ -1,0 +1,144 @@
+#include "core/measure/take_measures.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlock& block, std::size_t row,
+                      std::int64_t frame, const Clock& clock) {
+  ChannelPiece piece;
+  for (std::size_t i = 0; i < channel.components; ++i) {
+    const ComponentBlock& c = block.component[i];
+    piece.component[i] = {&feel.motions[channel.motion[i]].motion,
+                          c.state[row],
+                          c.rate[row],
+                          c.run_from,
+                          clock.elapsed(c.run_start, frame),
+                          c.running,
+                          {c.goal_state, c.goal_state},
+                          clock.dt()};
+  }
+  return piece;
+}
+
+}  // namespace
+
+void MeasureSink::begin(const Scene& scene) {
+  scene_ = scene;
+  measures_ = {};
+  measures_.channels.resize(scene.feel->channels.size());
+  trackers_.clear();
+  trackers_.resize(scene.feel->channels.size());
+  start_frames_.assign(scene.feel->channels.size(), 0);
+  was_down_.assign(scene.feel->controls.size(), 0);
+}
+
+void MeasureSink::consume(const Block& block) {
+  note_inputs(block);
+  for (std::size_t c = 0; c < block.channels.size(); ++c) follow_channel(block, c);
+}
+
+void MeasureSink::note_inputs(const Block& block) {
+  const double now = scene_.clock.time(block.first);
+  for (std::size_t c = 0; c < was_down_.size(); ++c) {
+    if (block.control_down[c] == was_down_[c]) continue;
+    was_down_[c] = block.control_down[c];
+    if (was_down_[c] != 0) {
+      measures_.inputs.push_back({c, now, now, true});
+      continue;
+    }
+    const auto open = std::find_if(measures_.inputs.rbegin(), measures_.inputs.rend(),
+                                   [&](const InputSpan& span) { return span.control == c; });
+    open->to = now;
+    open->open = false;
+  }
+}
+
+void MeasureSink::follow_channel(const Block& block, std::size_t c) {
+  const Feel& feel = *scene_.feel;
+  const Channel& channel = feel.channels[c];
+  const ChannelBlock& columns = block.channels[c];
+  if (columns.moved) {
+    Components output{};
+    for (std::size_t i = 0; i < channel.components; ++i) output[i] = columns.component[i].smooth[0];
+    finish_move(c, true, block.first, output);
+    trackers_[c] = std::make_unique<MoveTracker>(feel, c, block, scene_.clock);
+    start_frames_[c] = block.first;
+  }
+  ChannelSummary& summary = measures_.channels[c];
+  const auto rows = static_cast<std::size_t>(block.count);
+  for (std::size_t i = 0; i < channel.components; ++i) summary.end_value[i] = columns.component[i].smooth[rows - 1];
+  for (std::size_t row = 0; row < rows; ++row) {
+    const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+    const bool last_frame = frame + 1 == scene_.clock.frames;
+    for (std::size_t i = 0; i < channel.components && !last_frame; ++i) {
+      const ComponentBlock& column = columns.component[i];
+      const ComponentRange& range = channel.range[i];
+      if (column.smooth[row] > range.low && column.smooth[row] < range.high) continue;
+      const double free = from_space(channel.space, column.state[row]);
+      const bool at_goal = column.state[row] == column.goal_state;
+      if (!at_goal && (free < range.low || free > range.high)) {
+        summary.time_at_limit += scene_.clock.dt();
+        break;
+      }
+    }
+    if (trackers_[c] != nullptr && !trackers_[c]->is_calm() && !last_frame)
+      trackers_[c]->follow(piece_of(feel, channel, columns, row, frame, scene_.clock),
+                           scene_.clock.elapsed(start_frames_[c], frame));
+  }
+}
+
+void MeasureSink::finish_move(std::size_t c, bool retargeted, std::int64_t frame, const Components& output) {
+  if (trackers_[c] == nullptr) return;
+  measures_.moves.push_back(trackers_[c]->finish(retargeted, scene_.clock.elapsed(start_frames_[c], frame), output));
+  trackers_[c].reset();
+}
+
+void MeasureSink::end() {
+  const std::int64_t last = scene_.clock.frames - 1;
+  for (std::size_t c = 0; c < trackers_.size(); ++c) finish_move(c, false, last, measures_.channels[c].end_value);
+  for (InputSpan& span : measures_.inputs)
+    if (span.open) span.to = scene_.clock.time(last);
+  std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {
+    return std::tie(a.start_frame, a.channel) < std::tie(b.start_frame, b.channel);
+  });
+}
+
+TakeMeasures MeasureSink::take(std::vector<std::string> play_notes) {
+  measures_.notes = std::move(play_notes);
+  add_notes();
+  return std::move(measures_);
+}
+
+void MeasureSink::add_notes() {
+  const Feel& feel = *scene_.feel;
+  for (const Move& move : measures_.moves) {
+    const Channel& channel = feel.channels[move.channel];
+    const std::string which = fmt::format("{} at {} s", channel.name, concise(move.start));
+    if (move.retargeted) {
+      measures_.notes.push_back(fmt::format(
+          "{}: another goal came after {} s, before it had settled; no settling time", which, readable(move.end - move.start)));
+    } else if (!move.settling_time && move.remaining > 0.0) {
+      measures_.notes.push_back(fmt::format("{}: still on its way when the take ended, {} {} from its goal; no settling time",
+                                            which, readable(*move.remaining), channel.unit));
+    } else if (!move.settling_time) {
+      measures_.notes.push_back(fmt::format("{}: too short a move, or too late in the take, to measure", which));
+    }
+    const bool is_cut = kind_of(feel.motions[channel.motion[0]].motion) == "cut";
+    if (!move.peak_speed && is_cut)
+      measures_.notes.push_back(fmt::format("{}: a cut jumps within one frame; it has no speed", which));
+    else if (!move.peak_speed && move.settling_time)
+      measures_.notes.push_back(fmt::format("{}: the curve starts or ends with unbounded speed; no peak speed", which));
+  }
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const bool never = std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });
+    if (never) measures_.notes.push_back(fmt::format("{}: its goal never changed in this take; nothing to measure", feel.channels[c].name));
+  }
+}
+
+}  // namespace stasis

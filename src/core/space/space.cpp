@@ -1,0 +1,36 @@
+#include "core/space/space.hpp"
+
+#include <cmath>
+#include <limits>
+#include <numbers>
+
+namespace stasis {
+
+double to_space(const SpaceMap& map, double value) noexcept {
+  if (map.space == Space::linear) return value;
+  return std::log(std::tan(0.5 * value * map.radians_per_unit));
+}
+
+double from_space(const SpaceMap& map, double coordinate) noexcept {
+  if (map.space == Space::linear) return coordinate;
+  return 2.0 * std::atan(std::exp(coordinate)) / map.radians_per_unit;
+}
+
+double stretch(const SpaceMap& map, double value) noexcept {
+  if (map.space == Space::linear) return 1.0;
+  return std::sin(value * map.radians_per_unit) / map.radians_per_unit;
+}
+
+double stretch_slope(const SpaceMap& map, double value) noexcept {
+  if (map.space == Space::linear) return 0.0;
+  const double angle = value * map.radians_per_unit;
+  return std::sin(angle) * std::cos(angle) / map.radians_per_unit;
+}
+
+OpenInterval domain(const SpaceMap& map) noexcept {
+  constexpr double unbounded = std::numeric_limits<double>::infinity();
+  if (map.space == Space::linear) return {-unbounded, unbounded};
+  return {0.0, std::numbers::pi / map.radians_per_unit};
+}
+
+}  // namespace stasis

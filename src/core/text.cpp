@@ -1,0 +1,164 @@
+#include "core/text.hpp"
+
+#include <algorithm>
+#include <charconv>
+#include <cmath>
+
+#include <fmt/format.h>
+
+namespace stasis {
+
+std::string_view trimmed(std::string_view text) noexcept {
+  constexpr std::string_view blanks = " \t\r\n";
+  const auto first = text.find_first_not_of(blanks);
+  if (first == std::string_view::npos) return {};
+  return text.substr(first, text.find_last_not_of(blanks) - first + 1);
+}
+
+std::optional<LeadingNumber> read_leading_number(std::string_view text) noexcept {
+  const std::string_view unsigned_part = !text.empty() && text.front() == '+' ? text.substr(1) : text;
+  if (unsigned_part.size() != text.size() && !unsigned_part.empty() && unsigned_part.front() == '-')
+    return std::nullopt;
+  double value = 0;
+  const char* end = unsigned_part.data() + unsigned_part.size();
+  const auto [rest, error] = std::from_chars(unsigned_part.data(), end, value);
+  if (error != std::errc{} || !std::isfinite(value)) return std::nullopt;
+  return LeadingNumber{value, {rest, static_cast<std::size_t>(end - rest)}};
+}
+
+std::optional<double> read_number(std::string_view text) noexcept {
+  const auto read = read_leading_number(trimmed(text));
+  if (!read || !read->rest.empty()) return std::nullopt;
+  return read->value;
+}
+
+std::string shortest(double value) { return fmt::format("{}", value); }
+
+std::string readable(double value, int digits) {
+  if (!std::isfinite(value)) return "none";
+  if (value == 0) return "0";
+  const double size = std::fabs(value);
+  std::string text;
+  if (size >= 1e7 || size < 1e-4) {
+    text = fmt::format("{:.{}g}", value, digits);
+  } else {
+    const int whole = static_cast<int>(std::floor(std::log10(size))) + 1;
+    text = fmt::format("{:.{}f}", value, std::max(0, digits - whole));
+  }
+  if (text.front() == '-') text.replace(0, 1, "\u2212");
+  return text;
+}
+
+std::string concise(double value, int digits) {
+  std::string text = readable(value, digits);
+  if (text.find('.') == std::string::npos || text.find('e') != std::string::npos) return text;
+  text.erase(text.find_last_not_of('0') + 1);
+  if (text.ends_with('.')) text.pop_back();
+  return text;
+}
+
+std::vector<std::string_view> split(std::string_view text, char separator) {
+  std::vector<std::string_view> parts;
+  while (!text.empty()) {
+    const auto at = text.find(separator);
+    parts.push_back(text.substr(0, at));
+    if (at == std::string_view::npos) break;
+    text.remove_prefix(at + 1);
+  }
+  return parts;
+}
+
+int edit_distance(std::string_view a, std::string_view b) {
+  // Three rows of the usual table: the row before last is needed for swaps.
+  std::vector<int> before_last(b.size() + 1), last(b.size() + 1), row(b.size() + 1);
+  for (std::size_t j = 0; j <= b.size(); ++j) last[j] = static_cast<int>(j);
+  for (std::size_t i = 1; i <= a.size(); ++i) {
+    row[0] = static_cast<int>(i);
+    for (std::size_t j = 1; j <= b.size(); ++j) {
+      const int replace = last[j - 1] + (a[i - 1] == b[j - 1] ? 0 : 1);
+      row[j] = std::min({last[j] + 1, row[j - 1] + 1, replace});
+      if (i > 1 && j > 1 && a[i - 1] == b[j - 2] && a[i - 2] == b[j - 1])
+        row[j] = std::min(row[j], before_last[j - 2] + 1);
+    }
+    before_last.swap(last);
+    last.swap(row);
+  }
+  return last[b.size()];
+}
+
+std::optional<std::string_view> nearest(std::string_view name,
+                                        std::span<const std::string_view> candidates) {
+  constexpr std::size_t longest_compared = 64;
+  if (name.size() > longest_compared) return std::nullopt;
+  std::optional<std::string_view> best;
+  int best_distance = std::max(2, static_cast<int>(name.size()) / 3) + 1;
+  for (std::string_view candidate : candidates) {
+    int distance = edit_distance(name, candidate);
+    const bool part_of_it = name.size() >= 3 && candidate.find(name) != std::string_view::npos;
+    if (part_of_it) distance = std::min(distance, 2);
+    if (distance < best_distance && distance < static_cast<int>(std::max(name.size(), candidate.size()))) {
+      best = candidate;
+      best_distance = distance;
+    }
+  }
+  return best;
+}
+
+std::string listed(std::span<const std::string_view> names, std::string_view last_joint) {
+  std::string text;
+  for (std::size_t i = 0; i < names.size(); ++i) {
+    if (i > 0) text += i + 1 == names.size() ? fmt::format(" {} ", last_joint) : ", ";
+    text += names[i];
+  }
+  return text;
+}
+
+namespace {
+
+/// Length of the well-formed UTF-8 sequence at the start of `text`, or 0.
+std::size_t sequence_length(std::string_view text) noexcept {
+  const auto byte = [&](std::size_t i) { return static_cast<unsigned char>(text[i]); };
+  const unsigned char lead = byte(0);
+  if (lead < 0x80) return 1;
+  const std::size_t length = lead >= 0xF0 && lead <= 0xF4 ? 4 : lead >= 0xE0 ? 3 : lead >= 0xC2 ? 2 : 0;
+  if (length == 0 || lead > 0xF4 || text.size() < length) return 0;
+  for (std::size_t i = 1; i < length; ++i)
+    if ((byte(i) & 0xC0) != 0x80) return 0;
+  const unsigned char second = byte(1);
+  const bool overlong = (lead == 0xE0 && second < 0xA0) || (lead == 0xF0 && second < 0x90);
+  const bool out_of_range = (lead == 0xED && second > 0x9F) || (lead == 0xF4 && second > 0x8F);
+  return overlong || out_of_range ? 0 : length;
+}
+
+bool is_control(std::string_view sequence) noexcept {
+  const auto lead = static_cast<unsigned char>(sequence[0]);
+  if (sequence.size() == 1) return lead < 0x20 || lead == 0x7F;
+  return sequence.size() == 2 && lead == 0xC2 && static_cast<unsigned char>(sequence[1]) < 0xA0;
+}
+
+}  // namespace
+
+std::string printable(std::string_view text, std::size_t longest) {
+  std::string out;
+  std::size_t points = 0;
+  while (!text.empty()) {
+    if (points++ == longest) return out + "\u2026";
+    const std::size_t length = sequence_length(text);
+    if (length == 0) {
+      out += "\uFFFD";
+    } else if (is_control(text.substr(0, length))) {
+      out += ' ';
+    } else {
+      out += text.substr(0, length);
+    }
+    text.remove_prefix(std::max<std::size_t>(length, 1));
+  }
+  return out;
+}
+
+std::size_t code_points(std::string_view text) noexcept {
+  return static_cast<std::size_t>(
+      std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; }));
+}
+
+}  // namespace stasis

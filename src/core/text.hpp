@@ -1,0 +1,48 @@
+// Small text helpers without streams or locale: numbers in and out, trimming, the nearest of some names.
+#pragma once
+
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace stasis {
+
+std::string_view trimmed(std::string_view text) noexcept;
+
+struct LeadingNumber {
+  double value;
+  std::string_view rest;
+};
+/// The finite decimal number that `text` begins with, and what follows it; nothing if there is none.
+std::optional<LeadingNumber> read_leading_number(std::string_view text) noexcept;
+/// The finite decimal number that is all of `text` (blanks around it allowed).
+std::optional<double> read_number(std::string_view text) noexcept;
+
+/// The shortest decimal text that reads back as exactly `value`.
+std::string shortest(double value);
+/// `value` rounded for people: about `digits` significant digits, no exponent for everyday sizes, "-" as U+2212.
+std::string readable(double value, int digits = 3);
+
+/// As readable(), without zeros at the end of a decimal fraction: "62", "0.55".
+std::string concise(double value, int digits = 4);
+
+/// Splits at `separator`, without trimming; an empty text gives no parts.
+std::vector<std::string_view> split(std::string_view text, char separator);
+
+/// Edits (insert, delete, replace, swap of neighbours) that turn `a` into `b`, in bytes.
+int edit_distance(std::string_view a, std::string_view b);
+/// The candidate closest to `name`, if it is near enough to be what was meant.
+std::optional<std::string_view> nearest(std::string_view name, std::span<const std::string_view> candidates);
+
+/// "a, b and c".
+std::string listed(std::span<const std::string_view> names, std::string_view last_joint = "and");
+
+/// A text fit for one line of a terminal or figure: control characters become spaces, broken UTF-8 becomes U+FFFD,
+/// and more than `longest` code points are cut with an ellipsis.
+std::string printable(std::string_view text, std::size_t longest = 200);
+/// Code points in a well-formed UTF-8 text.
+std::size_t code_points(std::string_view text) noexcept;
+
+}  // namespace stasis

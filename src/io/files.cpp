@@ -1,0 +1,151 @@
+#include "io/files.hpp"
+
+#include <cerrno>
+#include <cstring>
+#include <filesystem>
+#include <utility>
+
+#include <fcntl.h>
+#include <sys/stat.h>
+#include <unistd.h>
+
+#include <fmt/format.h>
+
+namespace stasis {
+namespace {
+
+tl::unexpected<FileError> file_error(std::string_view what, const std::string& path, int error) {
+  return tl::unexpected(FileError{fmt::format("{} {}: {}", what, path, std::strerror(error))});
+}
+
+std::string read_start(const std::string& path, std::size_t bytes) {
+  std::string start(bytes, '\0');
+  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+  if (file < 0) return {};
+  const ssize_t got = ::read(file, start.data(), bytes);
+  ::close(file);
+  start.resize(got > 0 ? static_cast<std::size_t>(got) : 0);
+  return start;
+}
+
+}  // namespace
+
+FileResult<std::string> read_file(const std::string& path, std::size_t most_bytes) {
+  const bool is_input = path == "-";
+  const int file = is_input ? STDIN_FILENO : ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+  const std::string shown = is_input ? "standard input" : path;
+  if (file < 0) return file_error("could not open", shown, errno);
+  std::string text;
+  constexpr std::size_t chunk = 1 << 16;
+  ssize_t got = 0;
+  do {
+    const std::size_t size = text.size();
+    text.resize(size + chunk);
+    do got = ::read(file, text.data() + size, chunk);
+    while (got < 0 && errno == EINTR);
+    text.resize(size + (got > 0 ? static_cast<std::size_t>(got) : 0));
+  } while (got > 0 && text.size() <= most_bytes);
+  const int error = errno;
+  if (!is_input) ::close(file);
+  if (got < 0) return file_error("could not read", shown, error);
+  if (text.size() > most_bytes)
+    return tl::unexpected(FileError{fmt::format("{} is larger than {} MiB, too large to be a feel", shown, most_bytes >> 20), true});
+  return text;
+}
+
+FileResult<void> make_folder(const std::string& path) {
+  std::error_code error;
+  std::filesystem::create_directories(path, error);
+  if (error || !std::filesystem::is_directory(path, error))
+    return tl::unexpected(FileError{fmt::format("could not make the folder {}: {}", path,
+                                                error ? error.message() : "something else has that name")});
+  return {};
+}
+
+bool file_exists(const std::string& path) {
+  struct stat status {};
+  return ::lstat(path.c_str(), &status) == 0;
+}
+
+bool is_own_output(const std::string& path) {
+  constexpr std::size_t enough = 1024;
+  const std::string start = read_start(path, enough);
+  return start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
+         || start.find("Drawn by Stasis") != std::string::npos;
+}
+
+FileResult<AtomicFile> AtomicFile::open(const std::string& path, bool force) {
+  struct stat status {};
+  if (::stat(path.c_str(), &status) == 0) {
+    if (!S_ISREG(status.st_mode)) return tl::unexpected(FileError{fmt::format("{} is not a plain file", path)});
+    if (!force && status.st_size > 0 && !is_own_output(path))
+      return tl::unexpected(FileError{
+          fmt::format("{} exists and was not written by Stasis; name another place with -o, or give --force", path)});
+  }
+  AtomicFile file;
+  file.path_ = path;
+  std::string name = path + ".stasis-XXXXXX";
+  file.descriptor_ = ::mkostemp(name.data(), O_CLOEXEC);
+  if (file.descriptor_ < 0) return file_error("could not write", path, errno);
+  file.temporary_ = name;
+  // A new file gets the usual rights, a replaced one keeps its own.
+  const mode_t mask = ::umask(0);
+  ::umask(mask);
+  const mode_t mode = status.st_mode != 0 ? status.st_mode & 07777 : 0666 & ~mask;
+  if (::fchmod(file.descriptor_, mode) != 0) file.error_ = errno;
+  return file;
+}
+
+AtomicFile::AtomicFile(AtomicFile&& other) noexcept
+    : path_(std::move(other.path_)), temporary_(std::move(other.temporary_)),
+      descriptor_(std::exchange(other.descriptor_, -1)), error_(other.error_) {
+  other.temporary_.clear();
+}
+
+AtomicFile& AtomicFile::operator=(AtomicFile&& other) noexcept {
+  if (this != &other) {
+    discard();
+    path_ = std::move(other.path_);
+    temporary_ = std::exchange(other.temporary_, {});
+    descriptor_ = std::exchange(other.descriptor_, -1);
+    error_ = other.error_;
+  }
+  return *this;
+}
+
+AtomicFile::~AtomicFile() { discard(); }
+
+void AtomicFile::discard() noexcept {
+  if (descriptor_ >= 0) ::close(std::exchange(descriptor_, -1));
+  if (!temporary_.empty()) ::unlink(temporary_.c_str());
+  temporary_.clear();
+}
+
+void AtomicFile::write(std::string_view bytes) noexcept {
+  while (!bytes.empty() && error_ == 0) {
+    const ssize_t written = ::write(descriptor_, bytes.data(), bytes.size());
+    if (written < 0 && errno != EINTR) error_ = errno;
+    if (written > 0) bytes.remove_prefix(static_cast<std::size_t>(written));
+  }
+}
+
+FileResult<void> AtomicFile::commit() {
+  if (error_ == 0 && ::close(std::exchange(descriptor_, -1)) != 0) error_ = errno;
+  if (error_ == 0 && ::rename(temporary_.c_str(), path_.c_str()) != 0) error_ = errno;
+  const int error = error_;
+  if (error != 0) {
+    discard();
+    return file_error("could not write", path_, error);
+  }
+  temporary_.clear();
+  return {};
+}
+
+FileResult<void> write_file(const std::string& path, std::string_view bytes, bool force) {
+  auto file = AtomicFile::open(path, force);
+  if (!file) return tl::unexpected(file.error());
+  file->write(bytes);
+  return file->commit();
+}
+
+}  // namespace stasis

@@ -1,0 +1,212 @@
+#include "io/schema.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+
+#include "core/feel/key_table.hpp"
+#include "core/feel/section_reader.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+constexpr const char* name_pattern = "^[a-z][a-z0-9_]{0,63}$";
+
+Json section_schema(const SectionSpec& section);
+
+std::string escaped_for_pattern(std::string_view text) {
+  std::string out;
+  for (const char c : text) {
+    if (std::string_view("/.%").find(c) == std::string_view::npos || c == '%' || c == '/')
+      out += c;
+    else
+      out += std::string("\\") + c;
+  }
+  return out;
+}
+
+/// A text that carries a unit of the kind: "110 ms".
+Json quantity_text(UnitKind kind) {
+  if (kind == UnitKind::channel) return {{"type", "string"}};
+  std::string symbols;
+  for (const Unit& unit : all_units())
+    if (unit.kind == kind) symbols += (symbols.empty() ? "" : "|") + escaped_for_pattern(unit.symbol);
+  return {{"type", "string"}, {"pattern", fmt::format("^\\s*[-+]?[0-9.]+([eE][-+]?[0-9]+)?\\s*({})\\s*$", symbols)}};
+}
+
+Json number_schema(const KeySpec& spec) {
+  Json number{{"type", spec.kind == ValueKind::integer ? "integer" : "number"}};
+  const Bounds& b = spec.bounds;
+  if (std::isfinite(b.low)) number[b.low_excluded ? "exclusiveMinimum" : "minimum"] = b.low;
+  if (std::isfinite(b.high)) number[b.high_excluded ? "exclusiveMaximum" : "maximum"] = b.high;
+  if (spec.unit == UnitKind::none || spec.kind == ValueKind::integer) return number;
+  return {{"anyOf", {number, quantity_text(spec.unit)}}};
+}
+
+Json components_schema(const KeySpec& spec) {
+  const Json one = number_schema(spec);
+  return {{"anyOf", {one, {{"type", "array"}, {"items", one}, {"minItems", 1}, {"maxItems", 3}}}}};
+}
+
+/// The sections of a family such as "motion.", told apart by their key `kind`.
+Json family_schema(std::string_view prefix) {
+  Json kinds = Json::array();
+  for (const SectionSpec& section : all_sections()) {
+    if (!section.id.starts_with(prefix)) continue;
+    Json one = section_schema(section);
+    one["properties"]["kind"] = {{"const", section.id.substr(prefix.size())}};
+    kinds.push_back(std::move(one));
+  }
+  return {{"oneOf", kinds}};
+}
+
+Json sub_section(const KeySpec& spec) {
+  return spec.section.ends_with('.') ? family_schema(spec.section) : section_schema(*find_section(spec.section));
+}
+
+Json motion_schema() {
+  const Json name{{"type", "string"}, {"pattern", name_pattern}};
+  const Json one{{"anyOf", {name, family_schema("motion.")}}};
+  Json by_component{{"type", "object"}, {"additionalProperties", false}, {"properties", Json::object()}};
+  for (const char* letter : {"x", "y", "z"}) by_component["properties"][letter] = one;
+  return {{"anyOf", {name, family_schema("motion."), by_component}}};
+}
+
+Json value_schema(const KeySpec& spec) {
+  switch (spec.kind) {
+    case ValueKind::number:
+    case ValueKind::integer: return number_schema(spec);
+    case ValueKind::text:
+    case ValueKind::curve: return {{"type", "string"}};
+    case ValueKind::choice: {
+      Json words = Json::array();
+      for (const std::string_view word : split(spec.choices, '|')) words.push_back(word);
+      return {{"enum", words}};
+    }
+    case ValueKind::name: return {{"type", "string"}, {"pattern", name_pattern}};
+    case ValueKind::components: return components_schema(spec);
+    case ValueKind::pair:
+      return {{"type", "array"}, {"items", components_schema(spec)}, {"minItems", 2}, {"maxItems", 2}};
+    case ValueKind::band: {
+      KeySpec number = spec;
+      number.unit = UnitKind::none;
+      return {{"anyOf", {number_schema(number), {{"type", "string"}}}}};
+    }
+    case ValueKind::motion: return motion_schema();
+    case ValueKind::table: return sub_section(spec);
+    case ValueKind::tables:
+      return {{"type", "object"}, {"propertyNames", {{"pattern", name_pattern}}}, {"additionalProperties", sub_section(spec)}};
+    case ValueKind::list: return {{"type", "array"}, {"items", sub_section(spec)}};
+  }
+  return Json::object();
+}
+
+Json fallback_json(const KeySpec& spec) {
+  const Json parsed = Json::parse(spec.fallback, nullptr, false);
+  return parsed.is_discarded() ? Json(std::string(spec.fallback)) : parsed;
+}
+
+/// "exactly one of" as JSON Schema says it: the keys of one set are there, those of the others are not.
+Json alternatives_schema(std::string_view rule) {
+  Json sets = Json::array();
+  for (const std::string_view set : split(rule, '|')) {
+    Json keys = Json::array();
+    for (const std::string_view key : split(set, '+')) keys.push_back(trimmed(key));
+    sets.push_back({{"required", keys}});
+  }
+  return sets;
+}
+
+Json section_schema(const SectionSpec& section) {
+  Json out{{"type", "object"}, {"description", section.meaning}};
+  if (section.keys_are_channels) {
+    KeySpec goal{.key = "goal", .kind = ValueKind::components, .unit = UnitKind::channel};
+    out["propertyNames"] = {{"pattern", name_pattern}};
+    out["additionalProperties"] = components_schema(goal);
+    return out;
+  }
+  Json properties = Json::object(), required = Json::array();
+  for (const KeySpec& spec : section.keys) {
+    Json value = value_schema(spec);
+    value["description"] = std::string(spec.meaning);
+    if (!spec.fallback.empty()) value["default"] = fallback_json(spec);
+    properties[std::string(spec.key)] = std::move(value);
+    if (spec.required) required.push_back(std::string(spec.key));
+  }
+  out["properties"] = std::move(properties);
+  out["additionalProperties"] = false;
+  if (!required.empty()) out["required"] = std::move(required);
+  if (!section.exactly_one.empty()) out["oneOf"] = alternatives_schema(section.exactly_one);
+  return out;
+}
+
+std::string kind_text(const KeySpec& spec) {
+  switch (spec.kind) {
+    case ValueKind::number: return "number";
+    case ValueKind::integer: return "whole number";
+    case ValueKind::text: return "text";
+    case ValueKind::curve: return "curve";
+    case ValueKind::choice: {
+      const auto words = split(spec.choices, '|');
+      return listed(words, "or");
+    }
+    case ValueKind::name: return fmt::format("name of a {}", name_kind_in_words(spec.names));
+    case ValueKind::components: return "number, or list of up to 3";
+    case ValueKind::pair: return "list of two";
+    case ValueKind::band: return "number or text";
+    case ValueKind::motion: return "motion";
+    case ValueKind::table: return "table";
+    case ValueKind::tables: return "named tables";
+    case ValueKind::list: return "list of tables";
+  }
+  return "";
+}
+
+std::string unit_column(const KeySpec& spec) {
+  if (spec.unit == UnitKind::channel) return "the channel's";
+  return std::string(own_unit(spec.unit));
+}
+
+std::string section_reference(const SectionSpec& section) {
+  std::string out = fmt::format("\n## {}\n\n{}\n", section.heading, section.meaning);
+  if (!section.exactly_one.empty()) out += fmt::format("\nExactly one of: `{}`.\n", section.exactly_one);
+  if (section.keys.empty()) return out;
+  out += "\n| key | value | unit | allowed | default | meaning |\n|---|---|---|---|---|---|\n";
+  for (const KeySpec& spec : section.keys) {
+    KeySpec without_unit = spec;
+    without_unit.unit = UnitKind::none;
+    const std::string fallback = spec.required ? "required" : spec.fallback.empty() ? "" : fmt::format("`{}`", spec.fallback);
+    out += fmt::format("| `{}` | {} | {} | {} | {} | {} |\n", spec.key, kind_text(spec), unit_column(spec),
+                       bounds_in_words(without_unit, ""), fallback, spec.meaning);
+  }
+  return out;
+}
+
+}  // namespace
+
+std::string feel_schema() {
+  Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", "Stasis feel"}};
+  schema.update(section_schema(*find_section("feel")));
+  return schema.dump(2) + "\n";
+}
+
+std::string feel_reference() {
+  std::string out =
+      "# Feel reference\n\n"
+      "Written by `stasis schema --reference` from the table that also checks feels; do not edit.\n\n"
+      "A plain number is in the key's unit; a text may carry another unit of the same kind (`\"110 ms\"`, `\"35 mm\"`).\n"
+      "Names are a small letter, then small letters, digits and underscores, and unique across kinds (a control may\n"
+      "share the name of a pose). Unknown keys are errors.\n\nUnits: ";
+  std::vector<std::string_view> symbols;
+  for (const Unit& unit : all_units()) symbols.push_back(unit.symbol);
+  out += listed(symbols) + ".\n";
+  for (const SectionSpec& section : all_sections()) out += section_reference(section);
+  return out;
+}
+
+}  // namespace stasis

@@ -1,0 +1,44 @@
+// A trace as CSV (RFC 4180), written while the take is played: memory does not grow with its length.
+#pragma once
+
+#include <functional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/take/block.hpp"
+#include "core/take/trace_columns.hpp"
+
+namespace stasis {
+
+class TraceCsvSink final : public BlockSink {
+ public:
+  using Write = std::function<void(std::string_view)>;
+  /// \param write takes each large piece of the text in order.
+  explicit TraceCsvSink(Write write) : write_(std::move(write)) {}
+
+  void begin(const Scene& scene) override;
+  void consume(const Block& block) override;
+  void end() override { flush(); }
+
+ private:
+  /// The text of a column's last number: values that rest are formatted once.
+  struct LastText {
+    double number = 0.0;
+    std::uint8_t length = 0;
+    std::array<char, 31> text{};
+  };
+
+  void append(double number, LastText& last);
+  void flush();
+
+  Scene scene_;
+  Write write_;
+  std::vector<char> buffer_;
+  std::size_t used_ = 0;
+  std::vector<ColumnView> columns_;
+  std::vector<LastText> last_;
+  LastText last_dt_;
+};
+
+}  // namespace stasis

@@ -1,0 +1,23 @@
+#include <csignal>
+#include <exception>
+#include <string>
+
+#include <unistd.h>
+
+#include "cli/command.hpp"
+
+int main(int count, char** words) {
+  std::signal(SIGPIPE, SIG_IGN);  // a closed pipe is noticed at the write, and ends quietly
+  stasis::Output out(STDOUT_FILENO), err(STDERR_FILENO);
+  try {
+    const stasis::Arguments arguments(words + 1, words + (count > 0 ? count : 1));
+    const stasis::Exit status = stasis::run_program(arguments, {out, err});
+    out.flush();
+    if (!out.failed()) return static_cast<int>(status);
+    stasis::print_error("could not write to standard output", err);
+    return static_cast<int>(stasis::Exit::bad_file);
+  } catch (const std::exception& fault) {
+    stasis::print_error(std::string("a fault in Stasis itself: ") + fault.what() + ". Please report it.", err);
+    return static_cast<int>(stasis::Exit::fault);
+  }
+}
