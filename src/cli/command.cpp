@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <array>
 
-#include <CLI/CLI.hpp>
 #include <fmt/format.h>
 
 #include "cli/version.hpp"
@@ -52,19 +51,6 @@ Exit unknown_command(const std::string& name, Output& err) {
   return Exit::bad_input;
 }
 
-/// The library names an unknown option but not the one that was meant.
-std::string nearest_option(const CLI::App& app, const std::string& message) {
-  const auto at = message.find("--");
-  if (at == std::string::npos) return {};
-  const std::string typed = message.substr(at, message.find_first_of(" =\n", at) - at);
-  std::vector<std::string> names;
-  for (const CLI::Option* option : app.get_options())
-    for (const std::string& name : option->get_lnames()) names.push_back("--" + name);
-  const std::vector<std::string_view> views(names.begin(), names.end());
-  const auto close = nearest(typed, views);
-  return close && *close != typed ? fmt::format(" Did you mean {}?", *close) : "";
-}
-
 }  // namespace
 
 std::span<const Command> all_commands() noexcept { return commands; }
@@ -86,22 +72,6 @@ Exit run_program(const Arguments& arguments, Streams streams) {
   const auto command = std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return c.name == first; });
   if (command == commands.end()) return unknown_command(first, streams.err);
   return command->run(Arguments(arguments.begin() + 1, arguments.end()), streams);
-}
-
-std::optional<Exit> parse_call(CLI::App& app, const Arguments& arguments, Streams streams) {
-  Arguments reversed(arguments.rbegin(), arguments.rend());  // the order in which the library takes them
-  try {
-    app.parse(std::move(reversed));
-  } catch (const CLI::CallForHelp&) {
-    streams.out.write(app.help());
-    return Exit::fine;
-  } catch (const CLI::ParseError& error) {
-    const std::string message = printable(error.what(), 300);
-    print_error(fmt::format("{}.{} `{} --help` shows what it takes.", message, nearest_option(app, message), app.get_name()),
-                streams.err);
-    return Exit::bad_input;
-  }
-  return std::nullopt;
 }
 
 }  // namespace stasis

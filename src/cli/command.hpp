@@ -1,7 +1,6 @@
 // What every command shares: its entry in the list, its streams, its exit status, its way of parsing options.
 #pragma once
 
-#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -9,10 +8,6 @@
 
 #include "cli/output.hpp"
 #include "core/problem.hpp"
-
-namespace CLI {
-class App;
-}
 
 namespace stasis {
 
@@ -37,10 +32,6 @@ std::span<const Command> all_commands() noexcept;
 
 /// The program: the arguments after its name.
 Exit run_program(const Arguments& arguments, Streams streams);
-
-/// Parses a command's own arguments. Something comes back when the command must not go on: help was asked for (and
-/// printed to `out`), or the call is wrong (explained on `err`).
-std::optional<Exit> parse_call(CLI::App& app, const Arguments& arguments, Streams streams);
 
 /// Prints problems with the lines they are about, at most ten.
 void print_problems(const Problems& problems, const std::vector<Source>& sources, Output& err);

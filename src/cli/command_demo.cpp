@@ -1,8 +1,7 @@
 // `stasis demo`: unpack the demo feel and run the whole tour.
-#include <CLI/CLI.hpp>
 #include <fmt/format.h>
 
-#include "cli/command.hpp"
+#include "cli/call.hpp"
 #include "cli/embedded.hpp"
 #include "cli/run_takes.hpp"
 #include "io/files.hpp"
@@ -27,14 +26,13 @@ FileResult<void> unpack(const std::string& path, std::string_view text, Output& 
 }  // namespace
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
-  CLI::App app("Unpack the demo feel, an otter at a weir, and run every command on it.", "stasis demo");
-  std::string folder = "stasis-demo";
-  std::string figure = "png";
-  app.add_option("folder", folder, "Where to unpack it")->capture_default_str();
-  app.add_option("--figure", figure, "svg, png or none")->check(CLI::IsMember({"svg", "png", "none"}))->capture_default_str();
-  app.footer("Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, commented line by line, and what comes of it into tour/stasis-out.\n"
-             "Edit the feel and run `stasis run tour/otter.toml` to see what changes.");
-  if (const auto ended = parse_call(app, arguments, streams)) return *ended;
+  Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
+            "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, commented line by line, and what comes of it into "
+            "tour/stasis-out.\nEdit the feel and run `stasis run tour/otter.toml` to see what changes.");
+  std::string folder = "stasis-demo", figure = "png";
+  call.positional("folder", folder, "Where to unpack it", false);
+  call.choice("--figure", figure, {"svg", "png", "none"}, "What is drawn");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
   if (auto made = make_folder(folder); !made) {
     print_error(made.error().message + ".", streams.err);
     return Exit::bad_file;

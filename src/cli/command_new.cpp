@@ -1,20 +1,19 @@
 // `stasis new`: a commented feel to start from.
-#include <CLI/CLI.hpp>
 #include <fmt/format.h>
 
-#include "cli/command.hpp"
+#include "cli/call.hpp"
 #include "cli/embedded.hpp"
 #include "io/files.hpp"
 
 namespace stasis {
 
 Exit run_new(const Arguments& arguments, Streams streams) {
-  CLI::App app("Start a commented feel: one channel, one spring, one button, one take.", "stasis new");
+  Call call("stasis new", "Start a commented feel: one channel, one spring, one button, one take.",
+            "Worked example:\n  stasis new lamp.toml && stasis run lamp.toml\n\nThe feel says every line in words; edit a number "
+            "and run it again.\nA file that exists is never replaced.");
   std::string file;
-  app.add_option("file", file, "Where to write it, or - for standard output")->required();
-  app.footer("Worked example:\n  stasis new lamp.toml && stasis run lamp.toml\n\nThe feel says every line in words; edit a number and run it again.\n"
-             "A file that exists is never replaced.");
-  if (const auto ended = parse_call(app, arguments, streams)) return *ended;
+  call.positional("file", file, "Where to write it, or - for standard output", true);
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
   if (file == "-") {
     streams.out.write(embedded_starter());
     return Exit::fine;

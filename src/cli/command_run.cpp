@@ -1,10 +1,5 @@
 // `stasis run`: play a feel's takes; write trace, measures and figure; say what happened.
-#include <chrono>
-
-#include <CLI/CLI.hpp>
-#include <fmt/format.h>
-
-#include "cli/command.hpp"
+#include "cli/call.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/run_takes.hpp"
 
@@ -24,21 +19,17 @@ A pipe:  stasis run - -o - < otter.toml | head -3)";
 }  // namespace
 
 Exit run_run(const Arguments& arguments, Streams streams) {
-  CLI::App app("What a feel does in a take: trace CSV, measures, figure.", "stasis run");
-  FeelCall call;
+  Call call("stasis run", "What a feel does in a take: trace CSV, measures, figure.", example);
+  FeelCall feel;
   RunOptions options;
-  app.add_option("feel", call.file, "The feel, or - for standard input")->required();
-  app.add_option("--set", call.set, "Override a value for this call: path=value (may be repeated)")->type_size(1)->allow_extra_args(false);
-  app.add_option("--take", call.takes, "Only this take (may be repeated)")->allow_extra_args(false);
-  app.add_option("--fps", call.fps, "Frames a second, instead of each take's own");
-  app.add_option("-o,--out", options.out, "Folder for the files, or - for one trace on standard output")->capture_default_str();
-  app.add_option("--figure", options.figure, "svg, png or none")->check(CLI::IsMember({"svg", "png", "none"}))->capture_default_str();
-  app.add_option("--only", options.only, "Draw only this channel (may be repeated)")->allow_extra_args(false);
-  app.add_flag("--json", options.json, "Print the measures as JSON, one line a take");
-  app.add_flag("--force", options.force, "Replace files that Stasis did not write");
-  app.footer(example);
-  if (const auto ended = parse_call(app, arguments, streams)) return *ended;
-  const auto loaded = load_feel(call, streams.err);
+  declare_feel_call(call, feel);
+  call.option("-o,--out", options.out, "Folder for the files, or - for one trace on standard output");
+  call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
+  call.repeated("--only", options.only, "Draw only this channel");
+  call.flag("--json", options.json, "Print the measures as JSON, one line a take");
+  call.flag("--force", options.force, "Replace files that Stasis did not write");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
+  const auto loaded = load_feel(feel, streams.err);
   if (!loaded) return loaded.error();
   return run_takes(*loaded, options, streams);
 }

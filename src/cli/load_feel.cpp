@@ -76,6 +76,13 @@ tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& fee
 
 }  // namespace
 
+void declare_feel_call(Call& call, FeelCall& feel) {
+  call.positional("feel", feel.file, "The feel, or - for standard input", true);
+  call.repeated("--set", feel.set, "Override a value for this call: path=value");
+  call.repeated("--take", feel.takes, "Only this take");
+  call.option("--fps", feel.fps, "Frames a second, instead of each take's own");
+}
+
 tl::expected<LoadedFeel, Exit> load_feel(const FeelCall& call, Output& err) {
   auto text = read_file(call.file, most_document_bytes);
   if (!text) {

@@ -6,7 +6,7 @@
 
 #include <tl/expected.hpp>
 
-#include "cli/command.hpp"
+#include "cli/call.hpp"
 #include "core/feel/feel.hpp"
 
 namespace stasis {
@@ -23,6 +23,9 @@ struct LoadedFeel {
   std::vector<std::size_t> takes;    ///< indices of the takes to play
   std::string name;                  ///< title, or the file's name without folder and extension
 };
+
+/// Declares the arguments that every command on a feel takes.
+void declare_feel_call(Call& call, FeelCall& feel);
 
 /// The feel, or the status with which to end after the fault has been explained on `err`.
 tl::expected<LoadedFeel, Exit> load_feel(const FeelCall& call, Output& err);

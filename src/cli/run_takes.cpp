@@ -1,11 +1,15 @@
 #include "cli/run_takes.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "cli/run_text.hpp"
 #include "cli/version.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
+#include "figure/render.hpp"
+#include "figure/take_figure.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
 #include "io/trace_csv.hpp"
@@ -59,7 +63,8 @@ class TakeRun {
     if (!measures_file) return tl::unexpected(measures_file.error());
     TraceCsvSink trace([&](std::string_view text) { trace_file->write(text); });
     MeasureSink measuring;
-    BlockSink* const sinks[] = {&trace, &measuring};
+    std::vector<BlockSink*> sinks{&trace, &measuring};
+    if (options_.figure != "none") sinks.push_back(&series_);
     measures_ = measuring.take(play(scene_, sinks));
     json_ = measures_json({version, loaded_.name, ""}, scene_, measures_);
     measures_file->write(json_);
@@ -71,20 +76,50 @@ class TakeRun {
     return {};
   }
 
+  /// Draws the take as SVG, and as PNG from that SVG if asked for.
+  FileResult<void> draw() {
+    const Figure figure = take_figure({&scene_, &measures_, &series_, loaded_.name, "", options_.only});
+    const auto svg = render_svg(figure);
+    if (!svg) return drawing_failed(svg.error(), "gnuplot-nox");
+    if (auto done = write_picture(".svg", *svg); !done || options_.figure == "svg") return done;
+    const auto png = render_png(*svg);
+    if (!png) return drawing_failed(png.error(), "librsvg2-bin");
+    return write_picture(".png", *png);
+  }
+
   const Scene& scene() const noexcept { return scene_; }
   const TakeMeasures& measures() const noexcept { return measures_; }
   const std::string& json() const noexcept { return json_; }
   const std::vector<std::string>& written() const noexcept { return written_; }
 
  private:
+  FileResult<void> write_picture(const char* extension, const std::string& bytes) {
+    auto done = write_file(stem_ + extension, bytes, options_.force);
+    if (done) written_.push_back(stem_ + extension);
+    return done;
+  }
+
+  static tl::unexpected<FileError> drawing_failed(const ProcessError& error, const char* package) {
+    const std::string advice = error.not_installed ? fmt::format("install the Debian package {}, or ", package) : "";
+    return tl::unexpected(FileError{fmt::format("no figure: {}; {}give --figure none", error.message, advice)});
+  }
+
   const LoadedFeel& loaded_;
   const RunOptions& options_;
   Scene scene_;
   std::string stem_;
+  SeriesSink series_;
   TakeMeasures measures_;
   std::string json_;
   std::vector<std::string> written_;
 };
+
+void report(const TakeRun& run, const std::string& name, const RunOptions& options, Streams streams) {
+  if (options.json)
+    streams.out.line(run.json());
+  else
+    streams.out.write(run_text(name, run.scene(), run.measures()));
+}
 
 }  // namespace
 
@@ -92,15 +127,16 @@ Exit run_takes(const LoadedFeel& loaded, const RunOptions& options, Streams stre
   if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
   if (options.out == "-") return trace_to_output(loaded, streams);
   if (auto made = make_folder(options.out); !made) return file_failure(made.error(), streams);
+  if (options.figure != "none" && !has_figure_font())
+    streams.err.line("stasis: warning: the typeface Inter is not installed (Debian package fonts-inter); figures use another.");
   for (const std::size_t index : loaded.takes) {
     TakeRun run(loaded, loaded.feel.takes[index], options);
-    if (auto done = run.write(); !done) return file_failure(done.error(), streams);
+    auto done = run.write();
+    if (done) report(run, loaded.name, options, streams);
+    if (done && options.figure != "none") done = run.draw();
     Output& talk = options.json ? streams.err : streams.out;
-    if (options.json)
-      streams.out.line(run.json());
-    else
-      streams.out.write(run_text(loaded.name, run.scene(), run.measures()));
     for (const std::string& path : run.written()) talk.line("  wrote " + path);
+    if (!done) return file_failure(done.error(), streams);
   }
   return Exit::fine;
 }

@@ -1,6 +1,8 @@
 #include "io/files.hpp"
 
+#include <algorithm>
 #include <cerrno>
+#include <cstdio>
 #include <cstring>
 #include <filesystem>
 #include <utility>
@@ -35,16 +37,19 @@ FileResult<std::string> read_file(const std::string& path, std::size_t most_byte
   const int file = is_input ? STDIN_FILENO : ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
   const std::string shown = is_input ? "standard input" : path;
   if (file < 0) return file_error("could not open", shown, errno);
-  std::string text;
-  constexpr std::size_t chunk = 1 << 16;
+  struct stat status {};
+  const bool size_known = ::fstat(file, &status) == 0 && S_ISREG(status.st_mode);
+  // One byte more than the file holds, so that its end is seen without growing.
+  std::string text(size_known ? std::min(static_cast<std::size_t>(status.st_size), most_bytes) + 1 : 1 << 14, '\0');
+  std::size_t used = 0;
   ssize_t got = 0;
   do {
-    const std::size_t size = text.size();
-    text.resize(size + chunk);
-    do got = ::read(file, text.data() + size, chunk);
+    if (used == text.size()) text.resize(2 * text.size());
+    do got = ::read(file, text.data() + used, text.size() - used);
     while (got < 0 && errno == EINTR);
-    text.resize(size + (got > 0 ? static_cast<std::size_t>(got) : 0));
-  } while (got > 0 && text.size() <= most_bytes);
+    used += got > 0 ? static_cast<std::size_t>(got) : 0;
+  } while (got > 0 && used <= most_bytes);
+  text.resize(used);
   const int error = errno;
   if (!is_input) ::close(file);
   if (got < 0) return file_error("could not read", shown, error);
@@ -129,9 +134,23 @@ void AtomicFile::write(std::string_view bytes) noexcept {
   }
 }
 
+namespace {
+
+/// Gives `from` the name `to` at one instant. Where a file of that name exists, the two are exchanged and the old one
+/// removed: a plain rename over it makes some file systems write the data out first, which takes milliseconds.
+int take_name(const std::string& from, const std::string& to) noexcept {
+  if (::renameat2(AT_FDCWD, from.c_str(), AT_FDCWD, to.c_str(), RENAME_EXCHANGE) == 0) {
+    ::unlink(from.c_str());
+    return 0;
+  }
+  return ::rename(from.c_str(), to.c_str()) == 0 ? 0 : errno;
+}
+
+}  // namespace
+
 FileResult<void> AtomicFile::commit() {
   if (error_ == 0 && ::close(std::exchange(descriptor_, -1)) != 0) error_ = errno;
-  if (error_ == 0 && ::rename(temporary_.c_str(), path_.c_str()) != 0) error_ = errno;
+  if (error_ == 0) error_ = take_name(temporary_, path_);
   const int error = error_;
   if (error != 0) {
     discard();

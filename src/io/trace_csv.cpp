@@ -24,7 +24,7 @@ void TraceCsvSink::begin(const Scene& scene) {
   header += '\n';
   last_.assign(names.size() - 3, {});
   last_dt_ = {};
-  buffer_.resize(buffer_bytes + (names.size() + 1) * most_number_bytes);
+  buffer_ = std::make_unique_for_overwrite<char[]>(buffer_bytes + (names.size() + 1) * most_number_bytes);
   used_ = 0;
   write_(header);
 }
@@ -40,8 +40,12 @@ void TraceCsvSink::append(double number, LastText& last) {
     last.number = number;
     last.length = static_cast<std::uint8_t>(end - last.text.data());
   }
-  std::memcpy(buffer_.data() + used_, last.text.data(), last.length);
-  used_ += last.length;
+  append_text(last);
+}
+
+void TraceCsvSink::append_text(const LastText& text) {
+  std::memcpy(buffer_.get() + used_, text.text.data(), text.length);
+  used_ += text.length;
 }
 
 void TraceCsvSink::consume(const Block& block) {
@@ -49,13 +53,17 @@ void TraceCsvSink::consume(const Block& block) {
   const double dt = scene_.clock.dt();
   for (std::int64_t row = 0; row < block.count; ++row) {
     const std::int64_t frame = block.first + row;
-    char* at = buffer_.data() + used_;
+    char* at = buffer_.get() + used_;
     at = fmt::format_to(at, FMT_COMPILE("{},{},"), frame, scene_.clock.time(frame));
-    used_ = static_cast<std::size_t>(at - buffer_.data());
+    used_ = static_cast<std::size_t>(at - buffer_.get());
     append(frame == 0 ? 0.0 : dt, last_dt_);
     for (std::size_t c = 0; c < columns_.size(); ++c) {
       buffer_[used_++] = ',';
-      append(columns_[c].at(static_cast<std::size_t>(row)), last_[c]);
+      const ColumnView& column = columns_[c];
+      const double number = column.at(static_cast<std::size_t>(row));
+      const LastText& twin = last_[c - column.twin];
+      const bool as_twin = column.twin != 0 && std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(twin.number);
+      as_twin ? append_text(twin) : append(number, last_[c]);
     }
     buffer_[used_++] = '\n';
     if (used_ >= buffer_bytes) flush();
@@ -63,7 +71,7 @@ void TraceCsvSink::consume(const Block& block) {
 }
 
 void TraceCsvSink::flush() {
-  write_({buffer_.data(), used_});
+  write_({buffer_.get(), used_});
   used_ = 0;
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <functional>
+#include <memory>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -30,11 +31,12 @@ class TraceCsvSink final : public BlockSink {
   };
 
   void append(double number, LastText& last);
+  void append_text(const LastText& text);
   void flush();
 
   Scene scene_;
   Write write_;
-  std::vector<char> buffer_;
+  std::unique_ptr<char[]> buffer_;  // not a vector: a large buffer need not be cleared first
   std::size_t used_ = 0;
   std::vector<ColumnView> columns_;
   std::vector<LastText> last_;

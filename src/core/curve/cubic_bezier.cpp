@@ -43,11 +43,21 @@ double slope_at(const Polynomial& x, const Polynomial& y, double p) noexcept {
   return y.a / x.a;
 }
 
-double bend_at(const Polynomial& x, const Polynomial& y, double p) noexcept {
+struct HigherRates {
+  double bend, twist;
+};
+
+/// Second and third derivative of y by x, by the quotient rule on y'/x'.
+HigherRates higher_rates_at(const Polynomial& x, const Polynomial& y, double p) noexcept {
   const double run = x.slope(p), rise = y.slope(p);
   const double numerator = y.bend(p) * run - rise * x.bend(p);
-  if (run > 0.0) return numerator / (run * run * run);
-  return numerator == 0.0 && rise == 0.0 ? 0.0 : std::numeric_limits<double>::infinity();
+  if (run > 0.0) {
+    const double numerator_slope = 6.0 * (y.a * run - rise * x.a);
+    const double cube = run * run * run;
+    return {numerator / cube, (numerator_slope * run - 3.0 * numerator * x.bend(p)) / (cube * run * run)};
+  }
+  const double unbounded = numerator == 0.0 && rise == 0.0 ? 0.0 : std::numeric_limits<double>::infinity();
+  return {unbounded, unbounded};
 }
 
 }  // namespace
@@ -58,7 +68,8 @@ CurvePoint evaluate(const CubicBezier& curve, double time) noexcept {
   const double p = target == 0.0 ? 0.0 : target == 1.0 ? 1.0 : solve_parameter(x, target);
   // The end points are exact by definition, not by evaluation.
   const double value = p == 0.0 ? 0.0 : p == 1.0 ? 1.0 : y.at(p);
-  return {value, slope_at(x, y, p), bend_at(x, y, p)};
+  const auto [bend, twist] = higher_rates_at(x, y, p);
+  return {value, slope_at(x, y, p), bend, twist};
 }
 
 }  // namespace stasis

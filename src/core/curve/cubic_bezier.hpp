@@ -10,14 +10,15 @@ struct CubicBezier {
   double y2 = 1.0;
 };
 
-/// Progress and its first two derivatives by the share of time.
+/// Progress and its first three derivatives by the share of time.
 struct CurvePoint {
   double value;
   double slope;
   double bend;
+  double twist;
 };
 
-/// The curve at `time` (clamped to 0..1). Slope and bend are infinite where the tangent is vertical. The curve's
+/// The curve at `time` (clamped to 0..1). The derivatives are infinite where the tangent is vertical. The curve's
 /// parameter is bracketed to 1e-15, since a small residual in x is no bound where the slope is infinite.
 /// Source: CSS Easing Functions Level 1, section 2.2; derivatives by the chain rule.
 CurvePoint evaluate(const CubicBezier& curve, double time) noexcept;

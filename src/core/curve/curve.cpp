@@ -66,7 +66,7 @@ std::string unknown_curve(const std::string& name) {
 
 CurvePoint evaluate(const Curve& curve, double time) noexcept {
   if (const auto* bezier = std::get_if<CubicBezier>(&curve)) return evaluate(*bezier, time);
-  return {std::clamp(time, 0.0, 1.0), 1.0, 0.0};
+  return {std::clamp(time, 0.0, 1.0), 1.0, 0.0, 0.0};
 }
 
 tl::expected<Curve, std::string> parse_curve(std::string_view text) {

@@ -4,14 +4,13 @@
 #include <cmath>
 #include <utility>
 
-#include <boost/math/tools/minima.hpp>
 #include <boost/math/tools/toms748_solve.hpp>
 
 namespace stasis {
 namespace {
 
 double dot(const Components& a, const Components& b) noexcept { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
-double norm(const Components& a) noexcept { return std::hypot(a[0], a[1], a[2]); }
+double norm(const Components& a) noexcept { return a[1] == 0.0 && a[2] == 0.0 ? std::fabs(a[0]) : std::hypot(a[0], a[1], a[2]); }
 
 /// The root of a continuous function between two arguments where its signs differ, to the last few bits.
 template<class Function>
@@ -89,26 +88,27 @@ void MoveTracker::set_band() {
 
 MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, bool before) const {
   Sample out;
-  Components offset{}, acceleration{};
+  Components offset{}, acceleration{}, jerk{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
     const Instant now = before ? inside_before(piece.component[i], u) : inside(piece.component[i], u);
     const ComponentRange& range = channel_.range[i];
-    const double free = from_space(channel_.space, now.value);
-    const double value = std::clamp(free, range.low, range.high);
-    const bool pinned = free < range.low || free > range.high;
-    out.value[i] = value;
-    offset[i] = (pinned ? to_space(channel_.space, value) : now.value) - start_state_[i];
+    const SpaceRates rates = rates_at(channel_.space, now.value);
+    out.value[i] = std::clamp(rates.value, range.low, range.high);
+    const bool pinned = rates.value < range.low || rates.value > range.high;
+    offset[i] = (pinned ? to_space(channel_.space, out.value[i]) : now.value) - start_state_[i];
     out.progress_rate += direction_[i] * now.velocity / length_;
     if (pinned) continue;
-    const double gain = stretch(channel_.space, value);
-    out.velocity[i] = gain * now.velocity;
-    acceleration[i] = gain * now.acceleration + stretch_slope(channel_.space, value) * now.velocity * now.velocity;
+    const double v = now.velocity;
+    out.velocity[i] = rates.first * v;
+    acceleration[i] = rates.first * now.acceleration + rates.second * v * v;
+    jerk[i] = rates.first * now.jerk + 3.0 * rates.second * v * now.acceleration + rates.third * v * v * v;
   }
   const double along = dot(offset, direction_);
   out.progress = along / length_;
   out.speed = norm(out.velocity);
   out.acceleration = norm(acceleration);
   out.speed_up = dot(out.velocity, acceleration);
+  out.push_up = dot(acceleration, jerk);
   if (channel_.components > 1) {
     Components aside{};
     for (std::size_t i = 0; i < channel_.components; ++i) aside[i] = offset[i] - along * direction_[i];
@@ -120,50 +120,71 @@ MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, boo
 void MoveTracker::follow(const ChannelPiece& piece, double since_start) {
   last_piece_ = piece;
   if (negligible_ || calm_) return;
-  double stretch_limit = piece.component[0].dt;
-  std::array<double, most_components + 2> cuts{};
-  std::size_t cut_count = 0;
-  cuts[cut_count++] = 0.0;
-  for (std::size_t i = 0; i < channel_.components; ++i) {
-    // Half of the longest stretch: the speed on the screen may turn where the motion in its space does not.
-    stretch_limit = std::min(stretch_limit, 0.5 * longest_smooth_stretch(*piece.component[i].motion));
-    if (const auto at = break_inside(piece.component[i])) cuts[cut_count++] = *at;
-  }
   const double dt = piece.component[0].dt;
-  cuts[cut_count++] = dt;
-  std::sort(cuts.begin(), cuts.begin() + static_cast<std::ptrdiff_t>(cut_count));
-  for (std::size_t c = 0; c + 1 < cut_count; ++c) {
-    const double width = cuts[c + 1] - cuts[c];
-    const int parts = std::clamp(static_cast<int>(std::ceil(width / stretch_limit)), 1, 4096);
-    for (int p = 0; p < parts; ++p)
-      follow_smooth(piece, since_start, cuts[c] + width * p / parts, p + 1 == parts ? cuts[c + 1] : cuts[c] + width * (p + 1) / parts);
-    const bool is_break = c + 2 < cut_count || break_inside(piece.component[0]) == dt;
-    if (is_break && !unbounded_) {
-      const Sample arriving = sample(piece, cuts[c + 1], true), leaving = sample(piece, cuts[c + 1], false);
-      Components jump{};
-      for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
-      move_.jolt = std::max(move_.jolt.value_or(0.0), norm(jump));
-    }
+  double from = 0.0;
+  // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
+  while (from < dt) {
+    double to = dt;
+    bool is_break = false;
+    for (std::size_t i = 0; i < channel_.components; ++i)
+      if (const auto at = break_inside(piece.component[i]); at && *at > from && *at <= to) {
+        to = *at;
+        is_break = true;
+      }
+    follow_unbroken(piece, since_start, from, to);
+    if (is_break) note_break(piece, to);
+    from = to;
   }
-  const Sample end = sample(piece, dt, false);
-  constexpr double calm_share = 1e-13;
-  double calm_time = dt;
-  for (std::size_t i = 0; i < channel_.components; ++i) calm_time = std::max(calm_time, time_to_calm(piece.component[i]));
-  calm_ = std::fabs(1.0 - end.progress) < calm_share && std::fabs(end.progress_rate) * calm_time < calm_share;
+  calm_ = nothing_more_comes(piece, *last_sample_);
 }
 
-void MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from, double to) {
-  const Sample a = sample(piece, from, false), b = sample(piece, to, true);
+bool MoveTracker::nothing_more_comes(const ChannelPiece& piece, const Sample& end) const {
+  if (!in_band(end.progress)) return false;
+  Components stray{}, beyond{};
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    const Outlook outlook = outlook_at_end(piece.component[i]);
+    stray[i] = outlook.stray;
+    beyond[i] = outlook.beyond;
+  }
+  constexpr double least_overshoot = 1e-13;
+  const bool stays_in_band = norm(stray) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0);
+  return stays_in_band && norm(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
+}
+
+void MoveTracker::follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to) {
+  double longest = to - from;
+  // Half of the longest stretch: the speed in the unit may turn where the motion in its space does not.
+  for (std::size_t i = 0; i < channel_.components; ++i) longest = std::min(longest, 0.5 * longest_smooth_stretch(*piece.component[i].motion));
+  const int parts = std::clamp(static_cast<int>(std::ceil((to - from) / longest)), 1, 4096);
+  const double width = (to - from) / parts;
+  Sample start = from == 0.0 && last_sample_ ? *last_sample_ : sample(piece, from, false);
+  for (int p = 0; p < parts; ++p) start = follow_smooth(piece, since_start, from + width * p, start, p + 1 == parts ? to : from + width * (p + 1));
+  last_sample_ = start;
+}
+
+void MoveTracker::note_break(const ChannelPiece& piece, double at) {
+  const Sample arriving = sample(piece, at, true), leaving = sample(piece, at, false);
+  last_sample_ = leaving;
+  if (unbounded_) return;
+  Components jump{};
+  for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
+  move_.jolt = std::max(move_.jolt.value_or(0.0), norm(jump));
+}
+
+MoveTracker::Sample MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from, const Sample& a,
+                                               double to) {
+  const Sample b = sample(piece, to, true);
   note_extremes(piece, since_start, from, a, to, b);
   if (!opposite(a.progress_rate, b.progress_rate)) {
     follow_monotone(piece, since_start, from, a, to, b);
-    return;
+    return b;
   }
   const auto rate_at = [&](double u) { return sample(piece, u, false).progress_rate; };
   const double turn = bracketed_root(rate_at, from, to, a.progress_rate, b.progress_rate);
   const Sample at_turn = sample(piece, turn, false);
   follow_monotone(piece, since_start, from, a, turn, at_turn);
   follow_monotone(piece, since_start, turn, at_turn, to, b);
+  return b;
 }
 
 void MoveTracker::follow_monotone(const ChannelPiece& piece, double since_start, double from, const Sample& at_from,
@@ -212,12 +233,10 @@ void MoveTracker::note_extremes(const ChannelPiece& piece, double since_start, d
     note_speed(sample(piece, at, false), since_start + at);
   }
   double largest_here = std::max(at_from.acceleration, at_to.acceleration);
-  const double nudge = 1e-6 * (to - from);
-  const auto size_at = [&](double u) { return sample(piece, u, u >= to).acceleration; };
-  if (size_at(from + nudge) > at_from.acceleration && size_at(to - nudge) > at_to.acceleration) {
-    constexpr int bits = 26;  // half of a double's: what a minimum can be located to
-    const auto found = boost::math::tools::brent_find_minima([&](double u) { return -size_at(u); }, from, to, bits);
-    largest_here = std::max(largest_here, -found.second);
+  if (opposite(at_from.push_up, at_to.push_up)) {
+    const auto pushing = [&](double u) { return sample(piece, u, u >= to).push_up; };
+    const double at = bracketed_root(pushing, from, to, at_from.push_up, at_to.push_up);
+    largest_here = std::max(largest_here, sample(piece, at, false).acceleration);
   }
   if (largest_here > move_.peak_acceleration.value_or(-1.0)) move_.peak_acceleration = largest_here;
 }
@@ -240,6 +259,9 @@ void MoveTracker::note_progress(const Sample& at, double time) {
 }
 
 bool MoveTracker::strays_later() const {
+  Components bound{};
+  for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(last_piece_->component[i]).stray;
+  if (norm(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
   constexpr int looks = 64;
   double ahead = 0.0;
   for (std::size_t i = 0; i < channel_.components; ++i) ahead = std::max(ahead, time_to_calm(last_piece_->component[i]));

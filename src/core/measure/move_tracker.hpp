@@ -36,13 +36,17 @@ class MoveTracker {
     double speed = 0.0;          // unit/s, of the output
     double speed_up = 0.0;       // derivative of speed^2 / 2
     double acceleration = 0.0;   // unit/s^2
+    double push_up = 0.0;        // derivative of acceleration^2 / 2
     double sideways = 0.0;       // in the space
     Components velocity{};       // unit/s
     Components value{};          // unit
   };
 
   Sample sample(const ChannelPiece& piece, double u, bool before) const;
-  void follow_smooth(const ChannelPiece& piece, double since_start, double from, double to);
+  void follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to);
+  void note_break(const ChannelPiece& piece, double at);
+  /// Follows a stretch in which the motion turns at most once. \returns the sample at its end.
+  Sample follow_smooth(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to);
   void follow_monotone(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
                        const Sample& at_to);
   void note_extremes(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
@@ -52,6 +56,7 @@ class MoveTracker {
   double crossing(const ChannelPiece& piece, double level, double from, double to) const;
   bool in_band(double progress) const noexcept { return progress >= band_low_ && progress <= band_high_; }
   bool strays_later() const;
+  bool nothing_more_comes(const ChannelPiece& piece, const Sample& end) const;
   void set_band();
 
   const Feel& feel_;
@@ -70,6 +75,7 @@ class MoveTracker {
   double largest_progress_ = 1.0;
   std::optional<double> tenth_, ninetieth_;
   std::optional<ChannelPiece> last_piece_;
+  std::optional<Sample> last_sample_;      // at the end of the last frame
   bool calm_ = false;
   bool unbounded_ = false;                 // the rule's own speed or acceleration has no bound
 };

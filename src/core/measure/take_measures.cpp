@@ -21,7 +21,9 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
                           clock.elapsed(c.run_start, frame),
                           c.running,
                           {c.goal_state, c.goal_state},
-                          clock.dt()};
+                          clock.dt(),
+                          c.state[row + 1],
+                          c.rate[row + 1]};
   }
   return piece;
 }

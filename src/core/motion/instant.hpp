@@ -1,13 +1,14 @@
-// Value, velocity and acceleration at one instant.
+// A motion at one instant: value and its rates.
 #pragma once
 
 namespace stasis {
 
-/// In the channel's space, per second and per second squared.
+/// In the channel's space; each rate is per second of the one before.
 struct Instant {
   double value;
   double velocity;
   double acceleration;
+  double jerk;
 };
 
 }  // namespace stasis

@@ -48,7 +48,7 @@ void fill_ease(const Ease& ease, MoverState& state, const Clock& clock, std::int
                const MoverRows& rows) noexcept {
   const std::size_t count = rows.value.size() - 1;
   for (std::size_t i = 0; i <= count; ++i) {
-    Instant now{state.value, 0.0, 0.0};
+    Instant now{state.value, 0.0, 0.0, 0.0};
     if (state.running) {
       const double elapsed = clock.elapsed(state.run_start, first + static_cast<std::int64_t>(i));
       const bool arrived = elapsed >= ease.duration;
@@ -77,7 +77,7 @@ const Step& remembered(StepMemory& memory, double dt, Make make) noexcept {
 Instant inside_ease(const Ease& ease, const FramePiece& piece, double u, bool before) noexcept {
   const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
   const double goal = piece.goal.start + slope * u;
-  if (!piece.running) return {slope == 0.0 ? piece.value : goal, slope, 0.0};
+  if (!piece.running) return {slope == 0.0 ? piece.value : goal, slope, 0.0, 0.0};
   double elapsed = piece.run_elapsed + u;
   // The sum may miss the end of the move by a rounding; its two sides must not be mixed up.
   if (std::fabs(elapsed - ease.duration) < 1e-12 * ease.duration) elapsed = ease.duration;
@@ -115,20 +115,40 @@ void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, c
   }
 }
 
-Instant inside(const FramePiece& piece, double u) noexcept {
+namespace {
+
+Instant inside_glide(const Glide& glide, const FramePiece& piece, double u) noexcept {
   const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
   const GoalSegment part{piece.goal.start, piece.goal.start + slope * u};
-  if (const auto* glide = std::get_if<Glide>(piece.motion)) {
-    const double value = advance(glide_step(*glide, u), piece.value, part);
-    const double rate = velocity(*glide, value, part.end);
-    return {value, rate, glide->rate * (slope - rate)};
-  }
-  if (const auto* spring = std::get_if<Spring>(piece.motion)) {
-    const SpringState state = advance(spring_step(*spring, u), {piece.value, piece.velocity}, part);
-    return {state.value, state.velocity, acceleration(*spring, state, part.end, slope)};
-  }
+  const double value = u == 0.0        ? piece.value
+                       : u == piece.dt ? piece.end_value
+                                       : advance(glide_step(glide, u), piece.value, part);
+  const double rate = velocity(glide, value, part.end);
+  const double acceleration = glide.rate * (slope - rate);
+  return {value, rate, acceleration, -glide.rate * acceleration};
+}
+
+Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) noexcept {
+  const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
+  const GoalSegment part{piece.goal.start, piece.goal.start + slope * u};
+  SpringState state{piece.value, piece.velocity};
+  if (u == piece.dt)
+    state = {piece.end_value, piece.end_velocity};
+  else if (u != 0.0)
+    state = advance(spring_step(spring, u), state, part);
+  const double w = spring.angular_frequency;
+  const double speeding = acceleration(spring, state, part.end, slope);
+  return {state.value, state.velocity, speeding, w * w * (slope - state.velocity) - 2.0 * spring.damping_ratio * w * speeding};
+}
+
+}  // namespace
+
+Instant inside(const FramePiece& piece, double u) noexcept {
+  if (const auto* glide = std::get_if<Glide>(piece.motion)) return inside_glide(*glide, piece, u);
+  if (const auto* spring = std::get_if<Spring>(piece.motion)) return inside_spring(*spring, piece, u);
   if (const auto* ease = std::get_if<Ease>(piece.motion)) return inside_ease(*ease, piece, u, false);
-  return {part.end, slope, 0.0};
+  const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
+  return {piece.goal.start + slope * u, slope, 0.0, 0.0};
 }
 
 Instant inside_before(const FramePiece& piece, double u) noexcept {
@@ -142,6 +162,22 @@ std::optional<double> break_inside(const FramePiece& piece) noexcept {
   const double left = ease->duration - piece.run_elapsed;
   if (left <= 0.0 || left > piece.dt) return std::nullopt;
   return left;
+}
+
+Outlook outlook_at_end(const FramePiece& piece) noexcept {
+  const double gap = std::fabs(piece.goal.end - piece.end_value);
+  if (const auto* spring = std::get_if<Spring>(piece.motion)) {
+    // The energy of a damped spring never grows, so neither does this radius.
+    const double w = spring->angular_frequency, speed = std::fabs(piece.end_velocity);
+    const double radius = std::hypot(gap, speed / w);
+    // At ratio 1 and above the goal is passed only by coming in faster than the quick root.
+    const bool stays_short = spring->damping_ratio >= 1.0 && speed <= w * spring->damping_ratio * gap;
+    return {radius, stays_short ? 0.0 : radius};
+  }
+  const auto* ease = std::get_if<Ease>(piece.motion);
+  const bool under_way = ease != nullptr && piece.running && piece.run_elapsed + piece.dt < ease->duration;
+  if (under_way) return {std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()};
+  return {gap, 0.0};
 }
 
 double time_to_calm(const FramePiece& piece) noexcept {

@@ -62,6 +62,8 @@ struct FramePiece {
   bool running;
   GoalSegment goal;
   double dt;
+  double end_value;     ///< at the end of the frame, as stepped; spares stepping there again
+  double end_velocity;
 };
 
 /// The motion's own exact solution `u` seconds into the frame (0..dt).
@@ -70,7 +72,13 @@ Instant inside(const FramePiece& piece, double u) noexcept;
 Instant inside_before(const FramePiece& piece, double u) noexcept;
 /// Seconds into the frame at which the velocity may jump, if it does (an eased move arriving).
 std::optional<double> break_inside(const FramePiece& piece) noexcept;
-/// How far ahead, seconds, one must look to know whether a value near its goal will stray from it again.
+/// What can still come of a frame's end if the goal stays: bounds, in the space.
+struct Outlook {
+  double stray;    ///< largest distance from the goal
+  double beyond;   ///< largest distance past the goal, seen from where the value now is
+};
+Outlook outlook_at_end(const FramePiece& piece) noexcept;
+/// How far ahead, seconds, one must look to see whether a value near its goal will stray from it again.
 double time_to_calm(const FramePiece& piece) noexcept;
 /// Longest stretch, seconds, in which the motion turns at most once: a quarter of a spring's damped period.
 double longest_smooth_stretch(const Motion& motion) noexcept;

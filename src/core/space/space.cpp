@@ -21,10 +21,13 @@ double stretch(const SpaceMap& map, double value) noexcept {
   return std::sin(value * map.radians_per_unit) / map.radians_per_unit;
 }
 
-double stretch_slope(const SpaceMap& map, double value) noexcept {
-  if (map.space == Space::linear) return 0.0;
-  const double angle = value * map.radians_per_unit;
-  return std::sin(angle) * std::cos(angle) / map.radians_per_unit;
+SpaceRates rates_at(const SpaceMap& map, double coordinate) noexcept {
+  if (map.space == Space::linear) return {coordinate, 1.0, 0.0, 0.0};
+  // Half-angle forms: t = tan(angle / 2) is what the coordinate is the logarithm of.
+  const double t = std::exp(coordinate), per_unit = map.radians_per_unit;
+  const double sine = 2.0 / (t + 1.0 / t), cosine = (1.0 - t) * (1.0 + t) / (1.0 + t * t);
+  return {2.0 * std::atan(t) / per_unit, sine / per_unit, sine * cosine / per_unit,
+          sine * (cosine - sine) * (cosine + sine) / per_unit};
 }
 
 OpenInterval domain(const SpaceMap& map) noexcept {

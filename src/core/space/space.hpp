@@ -22,8 +22,12 @@ double to_space(const SpaceMap& map, double value) noexcept;
 double from_space(const SpaceMap& map, double coordinate) noexcept;
 /// d(value)/d(coordinate) at `value` (channel units per unit of the space).
 double stretch(const SpaceMap& map, double value) noexcept;
-/// d(stretch)/d(value) * stretch: the second derivative of value by coordinate.
-double stretch_slope(const SpaceMap& map, double value) noexcept;
+
+/// A value and its first three derivatives by the coordinate.
+struct SpaceRates {
+  double value, first, second, third;
+};
+SpaceRates rates_at(const SpaceMap& map, double coordinate) noexcept;
 
 struct OpenInterval {
   double low;

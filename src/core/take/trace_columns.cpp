@@ -22,14 +22,14 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const auto& components = block.channels[c].component;
     const std::size_t count = feel.channels[c].components;
-    for (std::size_t i = 0; i < count; ++i) columns.push_back({{}, components[i].goal});
-    for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].smooth});
-    for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].value});
-    for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].velocity});
+    for (std::size_t i = 0; i < count; ++i) columns.push_back({{}, components[i].goal, 0});
+    for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].smooth, 0.0, 0});
+    for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].value, 0.0, count});
+    for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].velocity, 0.0, 0});
     if (has_wish_column(feel, c))
-      for (std::size_t i = 0; i < count; ++i) columns.push_back({{}, components[i].wish});
+      for (std::size_t i = 0; i < count; ++i) columns.push_back({{}, components[i].wish, 0});
   }
-  for (const std::uint8_t down : block.control_down) columns.push_back({{}, static_cast<double>(down)});
+  for (const std::uint8_t down : block.control_down) columns.push_back({{}, static_cast<double>(down), 0});
 }
 
 }  // namespace stasis

@@ -16,6 +16,7 @@ std::vector<std::string> trace_header(const Feel& feel);
 struct ColumnView {
   std::span<const double> numbers;  ///< empty if the column stands still in this block
   double standing = 0.0;
+  std::size_t twin = 0;             ///< how many columns before this one stands one that mostly holds the same numbers; 0: none
 
   double at(std::size_t row) const noexcept { return numbers.empty() ? standing : numbers[row]; }
 };

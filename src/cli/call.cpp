@@ -1,0 +1,77 @@
+#include "cli/call.hpp"
+
+#include <CLI/CLI.hpp>
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+/// The library names an unknown option but not the one that was meant.
+std::string nearest_option(const CLI::App& app, const std::string& message) {
+  const auto at = message.find("--");
+  if (at == std::string::npos) return {};
+  const std::string typed = message.substr(at, message.find_first_of(" =\n", at) - at);
+  std::vector<std::string> names;
+  for (const CLI::Option* option : app.get_options())
+    for (const std::string& name : option->get_lnames()) names.push_back("--" + name);
+  const std::vector<std::string_view> views(names.begin(), names.end());
+  const auto close = nearest(typed, views);
+  return close && *close != typed ? fmt::format(" Did you mean {}?", *close) : "";
+}
+
+}  // namespace
+
+Call::Call(const std::string& command, const std::string& answers, const std::string& footer)
+    : app_(std::make_unique<CLI::App>(answers, command)) {
+  app_->footer(footer);
+}
+
+Call::~Call() = default;
+
+void Call::positional(const std::string& name, std::string& target, const std::string& meaning, bool required) {
+  app_->add_option(name, target, meaning)->required(required)->capture_default_str();
+}
+
+void Call::option(const std::string& names, std::string& target, const std::string& meaning) {
+  app_->add_option(names, target, meaning)->capture_default_str();
+}
+
+void Call::choice(const std::string& names, std::string& target, const std::vector<std::string>& words,
+                  const std::string& meaning) {
+  const std::vector<std::string_view> views(words.begin(), words.end());
+  const auto one_of = [words](std::string& word) {
+    const std::vector<std::string_view> known(words.begin(), words.end());
+    if (std::find(words.begin(), words.end(), word) != words.end()) return std::string();
+    const auto close = nearest(word, known);
+    return fmt::format("\"{}\" is not one of {}{}", printable(word, 40), listed(known, "or"),
+                       close ? fmt::format("; did you mean {}?", *close) : "");
+  };
+  app_->add_option(names, target, fmt::format("{}: {}", meaning, listed(views, "or")))->check(CLI::Validator(one_of, ""))->capture_default_str();
+}
+
+void Call::repeated(const std::string& names, std::vector<std::string>& target, const std::string& meaning) {
+  app_->add_option(names, target, meaning + " (may be repeated)")->type_size(1)->allow_extra_args(false);
+}
+
+void Call::flag(const std::string& names, bool& target, const std::string& meaning) { app_->add_flag(names, target, meaning); }
+
+std::optional<Exit> Call::parse(const Arguments& arguments, Streams streams) {
+  Arguments reversed(arguments.rbegin(), arguments.rend());  // the order in which the library takes them
+  try {
+    app_->parse(std::move(reversed));
+  } catch (const CLI::CallForHelp&) {
+    streams.out.write(app_->help());
+    return Exit::fine;
+  } catch (const CLI::ParseError& error) {
+    const std::string message = printable(error.what(), 300);
+    print_error(fmt::format("{}{}{} `{} --help` shows what it takes.", message, message.ends_with('.') || message.ends_with('?') ? "" : ".",
+                            nearest_option(*app_, message), app_->get_name()),
+                streams.err);
+    return Exit::bad_input;
+  }
+  return std::nullopt;
+}
+
+}  // namespace stasis

@@ -1,0 +1,43 @@
+// A command's own arguments: declared, parsed, explained. The only place that knows the command-line library.
+#pragma once
+
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "cli/command.hpp"
+
+namespace CLI {
+class App;
+}
+
+namespace stasis {
+
+class Call {
+ public:
+  /// \param command as it is typed, "stasis run"; \param footer a worked example.
+  Call(const std::string& command, const std::string& answers, const std::string& footer);
+  ~Call();
+  Call(const Call&) = delete;
+  Call& operator=(const Call&) = delete;
+
+  /// An argument without a name, in order.
+  void positional(const std::string& name, std::string& target, const std::string& meaning, bool required);
+  /// An option with one value; given twice, it is an error.
+  void option(const std::string& names, std::string& target, const std::string& meaning);
+  /// An option whose value is one of a few words.
+  void choice(const std::string& names, std::string& target, const std::vector<std::string>& words, const std::string& meaning);
+  /// An option that may be repeated, one value each time.
+  void repeated(const std::string& names, std::vector<std::string>& target, const std::string& meaning);
+  void flag(const std::string& names, bool& target, const std::string& meaning);
+
+  /// Something comes back when the command must not go on: help was asked for (and printed to `out`), or the call is
+  /// wrong (explained on `err`).
+  std::optional<Exit> parse(const Arguments& arguments, Streams streams);
+
+ private:
+  std::unique_ptr<CLI::App> app_;
+};
+
+}  // namespace stasis

@@ -1,0 +1,186 @@
+#include "figure/render.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cstdint>
+
+#include <boost/crc.hpp>
+#include <fmt/compile.h>
+#include <fmt/format.h>
+#include <sys/stat.h>
+
+#include "core/text.hpp"
+#include "figure/style.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr double points_per_px = 0.75;
+/// gnuplot's SVG text stands this share of its size too high.
+constexpr double text_drop = 0.11;
+
+std::string quoted(std::string_view text) {
+  std::string out = "'";
+  const std::string clean = printable(text, 4096);
+  for (const char c : clean) {
+    if (c == '\'') out += '\'';
+    out += c;
+  }
+  return out + "'";
+}
+
+class Script {
+ public:
+  explicit Script(const Figure& figure) : figure_(figure) {}
+
+  std::string text() {
+    add(fmt::format("set term svg size {},{} fixed noenhanced font 'Inter,9.75' fontscale 1.3333 background '{}' linewidth 1 rounded\n",
+                    figure_.width, figure_.height, style::paper));
+    add("set encoding utf8\nset datafile separator tab\nunset key\nunset border\nunset tics\n");
+    add(fmt::format("set lmargin at screen 0\nset rmargin at screen 1\nset tmargin at screen 1\nset bmargin at screen 0\n"
+                    "set xrange [0:{}]\nset yrange [{}:0]\n", figure_.width, figure_.height));
+    for (const Shape& shape : figure_.shapes) std::visit([&](const auto& one) { add_shape(one); }, shape);
+    for (const Text& text : figure_.texts) add_label(text);
+    if (plots_.empty()) plots_.push_back("NaN notitle");
+    add("plot " + fmt::format("{}", fmt::join(plots_, ", \\\n     ")) + "\n");
+    return std::move(script_);
+  }
+
+ private:
+  void add(std::string_view text) { script_ += text; }
+
+  std::string add_data(const std::vector<Point>& points) {
+    const std::string name = fmt::format("$D{}", ++blocks_);
+    add(name + " << EOD\n");
+    for (const Point& point : points) fmt::format_to(std::back_inserter(script_), FMT_COMPILE("{:.2f}\t{:.2f}\n"), point.x, point.y);
+    add("EOD\n");
+    return name;
+  }
+
+  void add_shape(const Fill& fill) {
+    if (fill.outline.size() < 3) return;
+    std::vector<Point> closed = fill.outline;
+    closed.push_back(closed.front());
+    const std::string data = add_data(closed);
+    plots_.push_back(fmt::format("{} using 1:2 with filledcurves closed fs transparent solid {:.2f} noborder lc rgb '{}' notitle", data, fill.opacity, fill.colour));
+  }
+
+  void add_shape(const Line& line) {
+    if (line.points.size() < 2) return;
+    const std::string data = add_data(line.points);
+    plots_.push_back(fmt::format("{} using 1:2 with lines lw {}{} lc rgb '{}' notitle", data, line.width, line.dashed ? " dt (14,12)" : "", line.colour));
+  }
+
+  void add_shape(const Mark& mark) {
+    const std::string data = add_data({mark.at});
+    const auto add_point = [&](int type, double size, double width, Colour colour) {
+      plots_.push_back(fmt::format("{} using 1:2 with points pt {} ps {} lw {} lc rgb '{}' notitle", data, type, size, width, colour));
+    };
+    switch (mark.kind) {
+      case MarkKind::diamond:
+        add_point(13, 1.125, 1, style::paper);
+        add_point(12, 1.125, 1.6, mark.colour);
+        break;
+      case MarkKind::ring:
+        add_point(7, 0.75, 1, style::paper);
+        add_point(6, 0.6, 1.4, mark.colour);
+        break;
+      case MarkKind::dot: add_point(7, 0.5, 1, mark.colour); break;
+    }
+  }
+
+  void add_label(const Text& text) {
+    constexpr std::array<std::string_view, 3> sides{"left", "center", "right"};
+    add(fmt::format("set label {} at first {:.2f},first {:.2f} {} norotate front font 'Inter{},{:.2f}' tc rgb '{}'\n", quoted(text.text), text.at.x,
+                    text.at.y + text_drop * text.size, sides[static_cast<std::size_t>(text.align)], text.bold ? ":Bold" : "",
+                    text.size * points_per_px, text.colour));
+  }
+
+  const Figure& figure_;
+  std::string script_;
+  std::vector<std::string> plots_;
+  int blocks_ = 0;
+};
+
+void replace_all(std::string& text, std::string_view what, std::string_view with) {
+  std::string out;
+  std::size_t from = 0;
+  for (std::size_t at = text.find(what); at != std::string::npos; at = text.find(what, from)) {
+    out.append(text, from, at - from);
+    out += with;
+    from = at + what.size();
+  }
+  if (from == 0) return;
+  out.append(text, from);
+  text = std::move(out);
+}
+
+/// Removes every stretch from `opening` through `closing`.
+void remove_all(std::string& text, std::string_view opening, std::string_view closing) {
+  for (std::size_t at = text.find(opening); at != std::string::npos; at = text.find(opening, at)) {
+    const std::size_t end = text.find(closing, at + opening.size());
+    if (end == std::string::npos) return;
+    text.erase(at, end + closing.size() - at);
+  }
+}
+
+/// Plain edits of gnuplot's SVG: real font weights, a family list, no producer's title, smooth edges.
+void clean_svg(std::string& svg) {
+  constexpr std::string_view family = "Inter,'Segoe UI','Helvetica Neue',Arial,sans-serif";
+  replace_all(svg, "font-family=\"Inter:Bold\"", fmt::format("font-family=\"{}\" font-weight=\"700\"", family));
+  replace_all(svg, "font-family=\"Inter\"", fmt::format("font-family=\"{}\"", family));
+  remove_all(svg, "<title>", "</title>\n");
+  remove_all(svg, "<desc>", "</desc>\n");
+  remove_all(svg, "\t<title>", "</title>\n");
+  replace_all(svg, " shape-rendering=\"crispEdges\"", "");
+  replace_all(svg, "shape-rendering='crispEdges'", "");
+  replace_all(svg, "stroke-width=\"0.274\"", "stroke-width=\"0.45\"");
+  const std::size_t open = svg.find("<svg");
+  const std::size_t end = open == std::string::npos ? open : svg.find('>', open);
+  if (end != std::string::npos) svg.insert(end + 1, "\n<desc>Drawn by Stasis</desc>");
+}
+
+void append_big_endian(std::string& out, std::uint32_t value) {
+  for (int shift = 24; shift >= 0; shift -= 8) out += static_cast<char>((value >> shift) & 0xFF);
+}
+
+/// Puts a text chunk after the header chunk, by which Stasis knows its own pictures (PNG specification, 11.3.4.3).
+void sign_png(std::string& png) {
+  constexpr std::size_t after_header = 8 + 4 + 4 + 13 + 4;
+  if (png.size() < after_header) return;
+  const std::string body = std::string("tEXtSoftware") + '\0' + "Drawn by Stasis";
+  boost::crc_32_type crc;
+  crc.process_bytes(body.data(), body.size());
+  std::string chunk;
+  append_big_endian(chunk, static_cast<std::uint32_t>(body.size() - 4));
+  chunk += body;
+  append_big_endian(chunk, crc.checksum());
+  png.insert(after_header, chunk);
+}
+
+}  // namespace
+
+std::string gnuplot_script(const Figure& figure) { return Script(figure).text(); }
+
+tl::expected<std::string, ProcessError> render_svg(const Figure& figure) {
+  auto svg = run_process({"gnuplot", "-d", "-"}, gnuplot_script(figure));
+  if (!svg) return svg;
+  if (svg->find("</svg>") == std::string::npos) return tl::unexpected(ProcessError{"gnuplot drew nothing"});
+  clean_svg(*svg);
+  return svg;
+}
+
+tl::expected<std::string, ProcessError> render_png(const std::string& svg) {
+  auto png = run_process({"rsvg-convert", "--format=png"}, svg);
+  if (png) sign_png(*png);
+  return png;
+}
+
+bool has_figure_font() {
+  struct stat status {};
+  if (::stat("/usr/share/fonts/opentype/inter/Inter-Regular.otf", &status) == 0) return true;
+  const auto match = run_process({"fc-match", "-f", "%{family}", "Inter"}, "");
+  return match && match->find("Inter") != std::string::npos;
+}
+
+}  // namespace stasis

@@ -1,0 +1,78 @@
+#include "figure/series.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "figure/style.hpp"
+
+namespace stasis {
+
+void SeriesReducer::add(double x, double y) {
+  if (!std::isfinite(y)) return;
+  if (columns_ == 0) {
+    kept_.push_back({x, y});
+    return;
+  }
+  const int column = static_cast<int>(x / extent_ * columns_);
+  if (column != column_) {
+    close_column();
+    column_ = column;
+    column_points_.assign(4, {x, y});
+    return;
+  }
+  if (y < column_points_[1].y) column_points_[1] = {x, y};
+  if (y > column_points_[2].y) column_points_[2] = {x, y};
+  column_points_[3] = {x, y};
+}
+
+void SeriesReducer::close_column() {
+  std::stable_sort(column_points_.begin(), column_points_.end(), [](Point a, Point b) { return a.x < b.x; });
+  for (const Point& point : column_points_)
+    if (kept_.empty() || kept_.back().x != point.x || kept_.back().y != point.y) kept_.push_back(point);
+  column_points_.clear();
+}
+
+std::vector<Point> SeriesReducer::finish() {
+  close_column();
+  return std::move(kept_);
+}
+
+void SeriesSink::begin(const Scene& scene) {
+  scene_ = scene;
+  reducers_.clear();
+  series_.clear();
+  constexpr auto columns = static_cast<int>(style::plot_right - style::plot_left);
+  // Up to four rows a pixel column nothing is gained by thinning.
+  const int used = scene.clock.frames > 4 * columns ? columns : 0;
+  const double extent = std::max(scene.clock.time(scene.clock.frames - 1), scene.clock.dt()) * (1.0 + 1e-12);
+  for (const Channel& channel : scene.feel->channels) {
+    const SeriesReducer reducer(extent, used);
+    const SeriesReducer goals(extent, columns);
+    reducers_.emplace_back(channel.components, Reducers{reducer, reducer, goals});
+    series_.emplace_back(channel.components);
+  }
+}
+
+void SeriesSink::consume(const Block& block) {
+  for (std::size_t c = 0; c < reducers_.size(); ++c)
+    for (std::size_t i = 0; i < reducers_[c].size(); ++i) {
+      const ComponentBlock& column = block.channels[c].component[i];
+      for (std::int64_t row = 0; row < block.count; ++row) {
+        const double time = scene_.clock.time(block.first + row);
+        reducers_[c][i].smooth.add(time, column.smooth[static_cast<std::size_t>(row)]);
+        reducers_[c][i].velocity.add(time, column.velocity[static_cast<std::size_t>(row)]);
+      }
+      // A goal stands until the next block's first frame, and jumps there.
+      reducers_[c][i].goal.add(scene_.clock.time(block.first), column.goal);
+      const std::int64_t end = std::min(block.first + block.count, scene_.clock.frames - 1);
+      reducers_[c][i].goal.add(scene_.clock.time(end), column.goal);
+    }
+}
+
+void SeriesSink::end() {
+  for (std::size_t c = 0; c < reducers_.size(); ++c)
+    for (std::size_t i = 0; i < reducers_[c].size(); ++i)
+      series_[c][i] = {reducers_[c][i].smooth.finish(), reducers_[c][i].velocity.finish(), reducers_[c][i].goal.finish()};
+}
+
+}  // namespace stasis

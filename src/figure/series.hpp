@@ -1,0 +1,55 @@
+// Rows of a take kept for drawing: all of them, or first, least, greatest and last of each pixel column.
+#pragma once
+
+#include <vector>
+
+#include "core/take/block.hpp"
+#include "figure/figure.hpp"
+
+namespace stasis {
+
+/// Thins a series that comes in order of x, without averaging: extremes stay.
+class SeriesReducer {
+ public:
+  /// \param columns number of columns over `extent`; 0 keeps every point.
+  SeriesReducer(double extent, int columns) : extent_(extent), columns_(columns) {}
+
+  void add(double x, double y);
+  /// The kept points in order; call once at the end.
+  std::vector<Point> finish();
+
+ private:
+  void close_column();
+
+  double extent_;
+  int columns_;
+  int column_ = -1;
+  std::vector<Point> column_points_;  ///< first, least, greatest, last of the open column
+  std::vector<Point> kept_;
+};
+
+/// What is drawn of one component of a channel, over time in seconds.
+struct ComponentSeries {
+  std::vector<Point> smooth, velocity, goal;
+};
+
+/// Collects what a take's figure needs while the take is played.
+class SeriesSink final : public BlockSink {
+ public:
+  void begin(const Scene& scene) override;
+  void consume(const Block& block) override;
+  void end() override;
+
+  /// By channel, then component.
+  const std::vector<std::vector<ComponentSeries>>& series() const noexcept { return series_; }
+
+ private:
+  struct Reducers {
+    SeriesReducer smooth, velocity, goal;
+  };
+  Scene scene_;
+  std::vector<std::vector<Reducers>> reducers_;
+  std::vector<std::vector<ComponentSeries>> series_;
+};
+
+}  // namespace stasis

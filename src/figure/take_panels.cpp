@@ -1,0 +1,186 @@
+#include "figure/take_panels.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+#include "figure/style.hpp"
+
+namespace stasis {
+namespace {
+
+struct Candidate {
+  PanelSeries series;
+  std::string unit;
+  double busyness = 0.0;
+};
+
+bool is_wanted(const TakeFigureInput& input, const Channel& channel) {
+  return input.only.empty() || std::find(input.only.begin(), input.only.end(), channel.name) != input.only.end();
+}
+
+/// How much happens in a component: its moves, and how much of its own extent each crosses.
+double busyness_of(const TakeFigureInput& input, std::size_t c, std::size_t i) {
+  double extent = 0.0, way = 0.0;
+  for (const Move& move : input.measures->moves) {
+    if (move.channel != c) continue;
+    const double step = std::fabs(move.to[i] - move.from[i]);
+    extent = std::max(extent, step);
+    way += step;
+  }
+  return extent > 0.0 ? way / extent : 0.0;
+}
+
+std::vector<Candidate> candidates_of(const TakeFigureInput& input) {
+  std::vector<Candidate> all;
+  const Feel& feel = *input.scene->feel;
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const Channel& channel = feel.channels[c];
+    if (!is_wanted(input, channel)) continue;
+    for (std::size_t i = 0; i < channel.components; ++i)
+      all.push_back({{c, i, component_name(channel, i), 0}, printable(channel.unit), busyness_of(input, c, i)});
+  }
+  return all;
+}
+
+/// Components that rest all the time are left out, unless nothing moves at all.
+void drop_resting(std::vector<Candidate>& all, std::vector<std::string>& left_out) {
+  const auto moves = [](const Candidate& c) { return c.busyness > 0.0; };
+  if (std::none_of(all.begin(), all.end(), moves)) return;
+  std::vector<std::string_view> resting;
+  for (const Candidate& one : all)
+    if (!moves(one)) resting.push_back(one.series.name);
+  if (!resting.empty()) left_out.push_back("at rest throughout: " + listed(resting));
+  std::erase_if(all, [&](const Candidate& c) { return !moves(c); });
+}
+
+/// Series of one unit share a panel; beyond five another panel of that unit begins.
+std::vector<Panel> grouped(const std::vector<Candidate>& all) {
+  std::vector<Panel> panels;
+  for (const Candidate& one : all) {
+    const auto fits = [&](const Panel& p) { return p.unit == one.unit && p.series.size() < style::series.size(); };
+    auto panel = std::find_if(panels.begin(), panels.end(), fits);
+    if (panel == panels.end()) panel = panels.insert(panels.end(), Panel{PanelKind::value, one.unit, {}, 0, 0, {}});
+    panel->series.push_back(one.series);
+  }
+  // Colours run on over the panels while they last, so that a channel keeps its colour; a sixth starts over.
+  std::size_t colour = 0;
+  for (Panel& panel : panels) {
+    if (colour + panel.series.size() > style::series.size()) colour = 0;
+    for (PanelSeries& series : panel.series) series.colour = colour++;
+  }
+  return panels;
+}
+
+double busyness_of(const TakeFigureInput& input, const Panel& panel) {
+  double sum = 0.0;
+  for (const PanelSeries& series : panel.series) sum += busyness_of(input, series.channel, series.component);
+  return sum;
+}
+
+std::string names_of(const Panel& panel) {
+  std::vector<std::string_view> names;
+  for (const PanelSeries& series : panel.series) names.push_back(series.name);
+  return listed(names);
+}
+
+double least_height(const Panel& panel) {
+  constexpr double least_value = 84, least_velocity = 58;
+  // End labels of one line each need this much of the panel and the gap below it.
+  const double labels = 18.0 * static_cast<double>(panel.series.size()) - style::panel_gap + 8;
+  return std::max(panel.kind == PanelKind::value ? least_value : least_velocity, labels);
+}
+
+double weight_of(const Panel& panel, bool first) {
+  if (panel.kind == PanelKind::velocity) return 0.9;
+  return first ? 2.2 : 1.3;
+}
+
+double height_needed(const std::vector<Panel>& panels) {
+  double sum = -style::panel_gap;
+  for (const Panel& panel : panels) sum += least_height(panel) + style::panel_gap;
+  return sum;
+}
+
+/// Drops panels until the rest fits: velocities of the least busy first, then values.
+void drop_to_fit(const TakeFigureInput& input, std::vector<Panel>& panels, double height, std::vector<std::string>& left_out) {
+  std::vector<std::string> dropped;
+  while (panels.size() > 1 && height_needed(panels) > height) {
+    const auto velocities = std::count_if(panels.begin(), panels.end(), [](const Panel& p) { return p.kind == PanelKind::velocity; });
+    const PanelKind kind = velocities > 1 || panels.size() - static_cast<std::size_t>(velocities) < 2 ? PanelKind::velocity : PanelKind::value;
+    auto least = panels.end();
+    for (auto panel = panels.begin(); panel != panels.end(); ++panel)
+      if (panel->kind == kind && (least == panels.end() || busyness_of(input, *panel) <= busyness_of(input, *least))) least = panel;
+    dropped.push_back((kind == PanelKind::velocity ? "speed of " : "") + names_of(*least));
+    panels.erase(least);
+  }
+  if (dropped.empty()) return;
+  const std::vector<std::string_view> views(dropped.rbegin(), dropped.rend());
+  left_out.push_back(fmt::format("no room for {}; --only NAME draws it", listed(views)));
+}
+
+void place(std::vector<Panel>& panels, double top) {
+  double weights = 0.0, least = 0.0;
+  for (std::size_t p = 0; p < panels.size(); ++p) {
+    weights += weight_of(panels[p], p == 0);
+    least += least_height(panels[p]);
+  }
+  const double room = style::last_baseline - top - style::panel_gap * static_cast<double>(panels.size() - 1);
+  const double spare = std::max(0.0, room - least);
+  double y = top;
+  for (std::size_t p = 0; p < panels.size(); ++p) {
+    panels[p].top = y;
+    panels[p].bottom = y + least_height(panels[p]) + spare * weight_of(panels[p], p == 0) / weights;
+    y = panels[p].bottom + style::panel_gap;
+  }
+  panels.back().bottom = style::last_baseline;
+}
+
+void set_axis(const TakeFigureInput& input, Panel& panel) {
+  double low = std::numeric_limits<double>::infinity(), high = -low;
+  const auto cover = [&](const std::vector<Point>& points) {
+    for (const Point& point : points) {
+      low = std::min(low, point.y);
+      high = std::max(high, point.y);
+    }
+  };
+  for (const PanelSeries& series : panel.series) {
+    const ComponentSeries& points = input.series->series()[series.channel][series.component];
+    cover(panel.kind == PanelKind::value ? points.smooth : points.velocity);
+    if (panel.kind == PanelKind::value) cover(points.goal);
+  }
+  if (panel.kind == PanelKind::velocity) cover({{0.0, 0.0}});
+  if (low > high) low = high = 0.0;
+  const double height = panel.bottom - panel.top;
+  panel.axis = value_axis(low, high, height > 150 ? 5 : height > 90 ? 4 : 3);
+}
+
+}  // namespace
+
+PanelPlan plan_panels(const TakeFigureInput& input, double top) {
+  PanelPlan plan;
+  std::vector<Candidate> all = candidates_of(input);
+  drop_resting(all, plan.left_out);
+  std::vector<Panel> panels = grouped(all);
+  // The busiest panel stands on top, where most room is.
+  std::stable_sort(panels.begin(), panels.end(), [&](const Panel& a, const Panel& b) {
+    const auto lens = input.scene->feel->picture.lens_channel;
+    const auto has_lens = [&](const Panel& p) { return lens && p.series.front().channel == *lens; };
+    return has_lens(a) && !has_lens(b);
+  });
+  const std::size_t values = panels.size();
+  for (std::size_t p = 0; p < values; ++p) {
+    Panel velocity = panels[p];
+    velocity.kind = PanelKind::velocity;
+    panels.push_back(std::move(velocity));
+  }
+  drop_to_fit(input, panels, style::last_baseline - top, plan.left_out);
+  place(panels, top);
+  for (Panel& panel : panels) set_axis(input, panel);
+  plan.panels = std::move(panels);
+  return plan;
+}
+
+}  // namespace stasis
