@@ -35,11 +35,11 @@ Axis value_axis(double low, double high, int most_ticks) {
     low -= pad;
     high += pad;
   }
-  const double margin = 0.07 * (high - low);
+  const double margin = 0.11 * (high - low);
   Axis axis;
   axis.low = low - margin;
   axis.high = high + margin;
-  double step = round_step(axis.high - axis.low, most_ticks);
+  double step = round_step(axis.high - axis.low, 3 * most_ticks);  // finer than needed; the first that fits is taken
   const auto first = [&] { return std::ceil(axis.low / step - 1e-9); };
   const auto last = [&] { return std::floor(axis.high / step + 1e-9); };
   while (last() - first() + 1 > most_ticks) step = round_step(step * 1.5, 1);

@@ -31,6 +31,6 @@ inline constexpr double title_size = 21, subtitle_size = 13, panel_size = 14, la
 // Places on the page of 1280 x 800, px.
 inline constexpr double plot_left = 104, plot_right = 1130, page_right = 1272, label_left = 1142;
 inline constexpr double title_y = 30, subtitle_y = 55, rail_top = 92, rail_pitch = 17, panels_top = 118;
-inline constexpr double panel_gap = 48, last_baseline = 750, tick_row_y = 761, footnote_y = 785;
+inline constexpr double panel_gap = 48, last_baseline = 750, tick_row_y = 766, footnote_y = 785;
 
 }  // namespace stasis::style

@@ -9,9 +9,12 @@ namespace {
 
 struct Polynomial {
   double a, b, c;  // a p^3 + b p^2 + c p
-  Polynomial(double p1, double p2) : a(1.0 - 3.0 * (p2 - p1)), b(3.0 * (p2 - 2.0 * p1)), c(3.0 * p1) {}
+  double end_slope;
+  Polynomial(double p1, double p2)
+      : a(1.0 - 3.0 * (p2 - p1)), b(3.0 * (p2 - 2.0 * p1)), c(3.0 * p1), end_slope(3.0 * (1.0 - p2)) {}
   double at(double p) const noexcept { return ((a * p + b) * p + c) * p; }
-  double slope(double p) const noexcept { return (3.0 * a * p + 2.0 * b) * p + c; }
+  // At the end the sum would leave a rounding where the tangent is level or upright.
+  double slope(double p) const noexcept { return p == 1.0 ? end_slope : (3.0 * a * p + 2.0 * b) * p + c; }
   double bend(double p) const noexcept { return 6.0 * a * p + 2.0 * b; }
 };
 

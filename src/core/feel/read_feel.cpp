@@ -306,12 +306,13 @@ class FeelReader {
     if (entry.value.table() == nullptr) return;
     Take take;
     take.name = entry.key;
-    take.length = reader.number("length").value_or(0.0);
+    const auto length = reader.number("length");
+    take.length = length.value_or(longest_take);  // where it is wrong, no cue is held against it
     if (const Node* clock = reader.find("clock")) {
       SectionReader clock_reader(*clock, *find_section("take.clock"), joined_path(path, "clock"), problems_);
       if (clock->table() != nullptr) take.fps = clock_reader.number("fps").value_or(take.fps);
     }
-    if (take.length * take.fps > most_frames)
+    if (length && *length * take.fps > most_frames)
       reader.report("feel.too_many", "length",
                     fmt::format("{} s at {} fps are more than {} frames", take.length, take.fps, most_frames));
     read_cues(reader, take);

@@ -103,6 +103,7 @@ void SectionReader::check_keys() {
     std::string hint;
     if (const auto close = nearest(entry.key, known)) {
       hint = fmt::format("Did you mean {}?", *close);
+      if (!has(*close)) meant_.push_back(*close);
     } else if (const SectionSpec* relative = relative_with_key(section_, entry.key)) {
       hint = fmt::format("That key belongs to {}.", relative->heading);
     }
@@ -111,9 +112,13 @@ void SectionReader::check_keys() {
   }
 }
 
+bool SectionReader::is_meant(std::string_view key) const noexcept {
+  return std::find(meant_.begin(), meant_.end(), key) != meant_.end();
+}
+
 void SectionReader::check_required() {
   for (const KeySpec& spec : section_.keys)
-    if (spec.required && !has(spec.key))
+    if (spec.required && !has(spec.key) && !is_meant(spec.key))
       report_at("feel.missing_key", joined_path(path_, spec.key), node_.where,
                 fmt::format("the key {} is missing from {}", spec.key, section_.heading), std::string(spec.meaning));
 }
@@ -121,7 +126,7 @@ void SectionReader::check_required() {
 void SectionReader::check_alternatives() {
   if (section_.exactly_one.empty()) return;
   const auto sets = alternatives_of(section_.exactly_one);
-  const auto given = [&](const auto& set) { return std::any_of(set.begin(), set.end(), [&](auto k) { return has(k); }); };
+  const auto given = [&](const auto& set) { return std::any_of(set.begin(), set.end(), [&](auto k) { return has(k) || is_meant(k); }); };
   const auto count = std::count_if(sets.begin(), sets.end(), given);
   const std::string choice_text(section_.exactly_one);
   if (count == 0)
@@ -132,13 +137,14 @@ void SectionReader::check_alternatives() {
     for (const Entry& entry : *node_.table())
       for (const auto& set : sets)
         if (std::find(set.begin(), set.end(), entry.key) != set.end()) found.push_back(entry.key);
+    if (found.size() < 2) return;  // the other is an unknown key, reported already
     report_at("feel.too_many_keys", joined_path(path_, found.back()), where(found.back()),
               fmt::format("{} say the same thing in different words; give only one", listed(found)),
               fmt::format("Exactly one of: {}.", choice_text));
   }
   if (count != 1) return;
   for (std::string_view key : *std::find_if(sets.begin(), sets.end(), given))
-    if (!has(key))
+    if (!has(key) && !is_meant(key))
       report_at("feel.missing_key", joined_path(path_, key), node_.where, fmt::format("the key {} is missing", key),
                 std::string(find_key(section_, key)->meaning));
 }
@@ -173,7 +179,7 @@ std::optional<double> SectionReader::number_of(const Node& node, const KeySpec& 
                   unit.empty() ? "" : " in " + unit, bounds.empty() ? "" : ", " + bounds);
   if (!value || !std::isfinite(*value)) {
     report_at(value ? "feel.not_finite" : "feel.not_a_number", path, node.where,
-              fmt::format("{}, found {}", expected, found_in_words(node)));
+              fmt::format("{}, found {}{}", expected, found_in_words(node), value ? ", which is not finite" : ""));
     return std::nullopt;
   }
   const bool fractional = spec.kind == ValueKind::integer && *value != std::floor(*value);

@@ -51,6 +51,7 @@ class SectionReader {
   void check_keys();
   void check_required();
   void check_alternatives();
+  bool is_meant(std::string_view key) const noexcept;
   std::optional<double> quantity_of(const std::string& text, const Node& node, const KeySpec& spec,
                                     const std::string& path, std::string_view own_unit);
 
@@ -58,6 +59,7 @@ class SectionReader {
   const SectionSpec& section_;
   std::string path_;
   Problems& problems_;
+  std::vector<std::string_view> meant_;  ///< keys that unknown ones are taken for; not reported as missing too
 };
 
 /// The bounds of a key in words: "greater than 0 and at most 1000000 s".

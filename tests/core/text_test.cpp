@@ -1,0 +1,76 @@
+#include "core/text.hpp"
+
+#include <cmath>
+#include <cstring>
+#include <random>
+
+#include <gtest/gtest.h>
+
+namespace stasis {
+namespace {
+
+TEST(Text, ShortestFormReadsBackExactly) {
+  std::mt19937_64 random(1);
+  for (int i = 0; i < 2000; ++i) {
+    double value = 0;
+    const std::uint64_t bits = random();
+    std::memcpy(&value, &bits, sizeof value);
+    if (!std::isfinite(value)) continue;
+    EXPECT_EQ(read_number(shortest(value)), value);
+  }
+}
+
+TEST(Text, NumbersForPeople) {
+  EXPECT_EQ(readable(0.5951), "0.595");
+  EXPECT_EQ(readable(118.3), "118");
+  EXPECT_EQ(readable(-0.25, 2), "\u22120.25");
+  EXPECT_EQ(readable(0), "0");
+  EXPECT_EQ(readable(12345.678), "12346");
+  EXPECT_EQ(readable(1e-7), "1e-07");
+  EXPECT_EQ(readable(NAN), "none");
+  EXPECT_EQ(concise(62.0), "62");
+  EXPECT_EQ(concise(0.55), "0.55");
+}
+
+TEST(Text, ReadsOnlyWholeFiniteNumbers) {
+  EXPECT_EQ(read_number(" +1.5e1 "), 15.0);
+  for (const char* text : {"", "x", "1x", "nan", "inf", "1e400", "--1", "+-1", "0x10"}) EXPECT_FALSE(read_number(text)) << text;
+}
+
+TEST(Text, NearestNameIsTheOneThatWasMeant) {
+  const std::string_view keys[] = {"frequency", "damping_ratio", "half_life", "kind"};
+  EXPECT_EQ(nearest("freqency", keys), "frequency");
+  EXPECT_EQ(nearest("dampingratio", keys), "damping_ratio");
+  EXPECT_EQ(nearest("damping", keys), "damping_ratio");
+  EXPECT_EQ(nearest("knid", keys), "kind");
+  EXPECT_FALSE(nearest("colour", keys));
+  EXPECT_FALSE(nearest(std::string(100'000, 'f'), keys));
+}
+
+TEST(Text, EditDistanceIsAMetric) {
+  EXPECT_EQ(edit_distance("", "abc"), 3);
+  EXPECT_EQ(edit_distance("abcd", "abdc"), 1);
+  EXPECT_EQ(edit_distance("kitten", "sitting"), 3);
+  EXPECT_EQ(edit_distance("same", "same"), 0);
+}
+
+TEST(Text, PrintableRepairsWhatATerminalWouldChokeOn) {
+  EXPECT_EQ(printable("a\tb\x1b[31m"), "a b [31m");
+  EXPECT_EQ(printable("gr\xC3\xBC\xC3\x9F"), "gr\xC3\xBC\xC3\x9F");
+  EXPECT_EQ(printable("\xFF\xC0\xAF"), "\uFFFD\uFFFD\uFFFD");
+  EXPECT_EQ(printable("\xED\xA0\x80"), "\uFFFD\uFFFD\uFFFD");
+  EXPECT_EQ(printable("\xC2\x85x"), " x");
+  EXPECT_EQ(printable("abcdef", 3), "abc\u2026");
+  EXPECT_EQ(code_points(printable("\xE6\x97\xA5\xE6\x9C\xAC")), 2u);
+}
+
+TEST(Text, ListsAndSplits) {
+  const std::string_view names[] = {"a", "b", "c"};
+  EXPECT_EQ(listed(names), "a, b and c");
+  EXPECT_EQ(listed(std::span(names).first(1)), "a");
+  EXPECT_EQ(split("a|b|", '|').size(), 2u);
+  EXPECT_TRUE(split("", '|').empty());
+}
+
+}  // namespace
+}  // namespace stasis

@@ -1,0 +1,249 @@
+// The built program, as its users meet it.
+#include <algorithm>
+
+#include <sys/stat.h>
+#include <unistd.h>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+#include "support/program.hpp"
+
+namespace stasis::test {
+namespace {
+
+using Json = nlohmann::json;
+
+constexpr const char* small_feel = R"(title = "Small"
+[channel.fov]
+unit = "deg"
+rest = 62
+range = [30, 95]
+space = "zoom"
+motion = "soft"
+[motion.soft]
+kind = "spring"
+frequency = 2
+damping_ratio = 0.5
+[pose.aim]
+fov = 38
+[control.aim]
+kind = "hold"
+pose = "aim"
+[take.one]
+length = 3
+cues = [ { at = 0.5, press = "aim" }, { at = 1.8, release = "aim" } ]
+[take.two]
+length = 1
+clock = { fps = 30 }
+)";
+
+TEST(Program, SaysWhatToTypeFirst) {
+  const TempDir folder;
+  const Ended ended = run_program(folder, {});
+  EXPECT_EQ(ended.status, 0);
+  EXPECT_NE(ended.out.find("stasis demo"), std::string::npos);
+  EXPECT_EQ(ended.err, "");
+  EXPECT_EQ(run_program(folder, {"--version"}).out, "stasis 0.1.0\n");
+}
+
+TEST(Program, HelpOfEachCommandHoldsAWorkedExample) {
+  const TempDir folder;
+  const std::string overview = run_program(folder, {"--help"}).out;
+  for (const char* command : {"demo", "new", "run", "schema"}) {
+    EXPECT_NE(overview.find(fmt::format("  {} ", command)), std::string::npos) << command;
+    const Ended help = run_program(folder, {command, "--help"});
+    EXPECT_EQ(help.status, 0) << command;
+    EXPECT_NE(help.out.find("Worked example"), std::string::npos) << command;
+    EXPECT_EQ(help.err, "") << command;
+  }
+}
+
+TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
+  const TempDir folder;
+  const Ended ended = run_program(folder, {"demo", "tour"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"tour/otter.toml", "tour/stasis-out/approach.measures.json", "tour/stasis-out/approach.png",
+                                                      "tour/stasis-out/approach.svg", "tour/stasis-out/approach.trace.csv"}));
+  // A second demo keeps what the user has edited.
+  folder.write("tour/otter.toml", folder.read("tour/otter.toml") + "# mine\n");
+  const Ended again = run_program(folder, {"demo", "tour", "--figure", "none"});
+  EXPECT_EQ(again.status, 0);
+  EXPECT_NE(again.out.find("kept"), std::string::npos);
+  EXPECT_NE(folder.read("tour/otter.toml").find("# mine"), std::string::npos);
+}
+
+TEST(Program, NewWritesAFeelThatRunsAndNeverReplacesOne) {
+  const TempDir folder;
+  EXPECT_EQ(run_program(folder, {"new", "my.toml"}).status, 0);
+  const std::string text = folder.read("my.toml");
+  EXPECT_EQ(run_program(folder, {"run", "my.toml", "--figure", "none"}).status, 0);
+  folder.write("my.toml", "precious");
+  const Ended refused = run_program(folder, {"new", "my.toml"});
+  EXPECT_EQ(refused.status, 3);
+  EXPECT_NE(refused.err.find("exists already"), std::string::npos);
+  EXPECT_EQ(folder.read("my.toml"), "precious");
+  EXPECT_EQ(run_program(folder, {"new", "-"}).out, text);
+}
+
+TEST(Program, RunWritesTheContractsFiles) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  const Ended ended = run_program(folder, {"run", "small.toml", "-o", "out", "--figure", "none"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"out/one.measures.json", "out/one.trace.csv", "out/two.measures.json", "out/two.trace.csv", "small.toml"}));
+  const Json measures = Json::parse(folder.read("out/one.measures.json"));
+  for (const char* key : {"stasis", "feel", "take", "variant", "clock", "channels", "moves", "layers", "follow", "notes", "units"})
+    EXPECT_TRUE(measures.contains(key)) << key;
+  EXPECT_EQ(measures["take"], "one");
+  EXPECT_EQ(measures["moves"].size(), 2u);
+  EXPECT_EQ(measures["moves"][0]["cause"], "press aim");
+  EXPECT_EQ(measures["moves"][0]["motion"], "soft");
+  EXPECT_EQ(measures["channels"]["fov"]["peak_speed"],
+            std::max(measures["moves"][0]["peak_speed"].get<double>(), measures["moves"][1]["peak_speed"].get<double>()));
+  EXPECT_EQ(measures["units"]["fov.peak_speed"], "deg/s");
+  auto trace = read_csv(folder.read("out/one.trace.csv"));
+  EXPECT_EQ(trace["frame"].size(), 181u);
+  EXPECT_EQ(trace["control.aim.down"][30], 1.0);
+  EXPECT_EQ(trace["dt"][0], 0.0);
+  EXPECT_EQ(trace["dt"][1], 1.0 / 60);
+  EXPECT_EQ(Json::parse(folder.read("out/two.measures.json"))["channels"]["fov"]["settling_time"], nullptr);
+}
+
+TEST(Program, JsonIsTheSameObjectOneLineATake) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  const Ended ended = run_program(folder, {"run", "small.toml", "--json", "--figure", "none"});
+  ASSERT_EQ(ended.status, 0);
+  EXPECT_EQ(ended.out, folder.read("stasis-out/one.measures.json") + folder.read("stasis-out/two.measures.json"));
+  EXPECT_NE(ended.err.find("wrote stasis-out/one.trace.csv"), std::string::npos);
+}
+
+TEST(Program, SitsInAPipe) {
+  const TempDir folder;
+  const Ended ended = run_program(folder, {"run", "-", "-o", "-", "--take", "one"}, small_feel);
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_TRUE(folder.files().empty());
+  EXPECT_EQ(ended.err, "");
+  folder.write("small.toml", small_feel);
+  ASSERT_EQ(run_program(folder, {"run", "small.toml", "--figure", "none"}).status, 0);
+  EXPECT_EQ(ended.out, folder.read("stasis-out/one.trace.csv"));
+  const Ended both = run_program(folder, {"run", "small.toml", "-o", "-"});
+  EXPECT_EQ(both.status, 2);
+  EXPECT_NE(both.err.find("--take"), std::string::npos);
+}
+
+TEST(Program, AClosedPipeEndsQuietly) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  const std::string command = fmt::format("cd {} && {{ {} run small.toml --take one --fps 5000 -o - ; echo $? > status ; }} 2> err | head -n 1 > out",
+                                          folder.path().string(), STASIS_PROGRAM);
+  ASSERT_EQ(std::system(command.c_str()), 0);
+  EXPECT_EQ(folder.read("err"), "");
+  EXPECT_EQ(folder.read("status"), "0\n");
+}
+
+TEST(Program, SameInputSameBytes) {
+  const TempDir folder;
+  ASSERT_EQ(run_program(folder, {"demo", "a"}).status, 0);
+  ASSERT_EQ(run_program(folder, {"demo", "b"}).status, 0);
+  for (const std::string& file : folder.files())
+    if (file.starts_with("a/")) {
+      EXPECT_EQ(folder.read(file), folder.read("b/" + file.substr(2))) << file;
+    }
+}
+
+TEST(Program, OverridesActForTheCall) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  const auto settling = [&](std::vector<std::string> more) {
+    std::vector<std::string> words{"run", "small.toml", "--take", "one", "--figure", "none", "--json"};
+    words.insert(words.end(), more.begin(), more.end());
+    const Ended ended = run_program(folder, words);
+    EXPECT_EQ(ended.status, 0) << ended.err;
+    return Json::parse(ended.out);
+  };
+  const Json plain = settling({}), quick = settling({"--set", "motion.soft.frequency=4"});
+  EXPECT_NEAR(plain["moves"][0]["settling_time"].get<double>(), 2 * quick["moves"][0]["settling_time"].get<double>(), 1e-9);
+  EXPECT_EQ(settling({"--fps", "30"})["clock"]["frames"], 91);
+  EXPECT_EQ(settling({"--set", "take.one.cues[0].at=1", "--set", "title=Renamed"})["feel"], "Renamed");
+  EXPECT_EQ(folder.read("small.toml"), small_feel);
+}
+
+struct WrongCall {
+  std::vector<std::string> words;
+  int status;
+  const char* says;
+};
+
+TEST(Program, WrongCallsAreExplainedAndWriteNothing) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  const WrongCall calls[] = {
+      {{"rum", "small.toml"}, 2, "did you mean run?"},
+      {{"run"}, 2, "feel is required"},
+      {{"run", "small.toml", "--fsp", "30"}, 2, "Did you mean --fps?"},
+      {{"run", "small.toml", "--figure", "jpg"}, 2, "is not one of svg, png or none"},
+      {{"run", "small.toml", "--take", "ona"}, 2, "did you mean one?"},
+      {{"run", "small.toml", "--only", "fow"}, 2, "did you mean fov?"},
+      {{"run", "small.toml", "--fps", "0"}, 2, "at least 0.01"},
+      {{"run", "small.toml", "--fps", "fast"}, 2, "found the text \"fast\""},
+      {{"run", "small.toml", "--set", "motion.soft.frequency"}, 2, "expected path=value"},
+      {{"run", "small.toml", "--set", "motion.soft.freqency=3"}, 2, "Did you mean frequency?"},
+      {{"run", "small.toml", "--set", "motion..x=3"}, 2, "path is not understood"},
+      {{"run", "small.toml", "--set", "motion.soft.frequency=-3"}, 2, "found -3"},
+      {{"run", "missing.toml"}, 3, "could not open missing.toml: No such file or directory"},
+      {{"run", "."}, 3, "could not read .: Is a directory"},
+      {{"new"}, 2, "file is required"},
+      {{"demo", "small.toml"}, 3, "could not make the folder small.toml"},
+  };
+  for (const WrongCall& call : calls) {
+    const Ended ended = run_program(folder, call.words);
+    EXPECT_EQ(ended.status, call.status) << call.says << ended.err;
+    EXPECT_NE(ended.err.find(call.says), std::string::npos) << ended.err;
+    EXPECT_TRUE(ended.err.starts_with("stasis: error: ")) << ended.err;
+    EXPECT_EQ(ended.out, "");
+    EXPECT_EQ(folder.files(), std::vector<std::string>{"small.toml"}) << call.says;
+  }
+}
+
+TEST(Program, AFolderThatCannotBeWrittenIsSaidSo) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  folder.write("taken/one.trace.csv/x", "a folder stands where the file should");
+  const Ended ended = run_program(folder, {"run", "small.toml", "-o", "taken"});
+  EXPECT_EQ(ended.status, 3);
+  EXPECT_NE(ended.err.find("is not a plain file"), std::string::npos) << ended.err;
+  EXPECT_EQ(folder.files().size(), 2u);
+  folder.write("other/one.trace.csv", "my own table");
+  const Ended refused = run_program(folder, {"run", "small.toml", "-o", "other", "--take", "one", "--figure", "none"});
+  EXPECT_EQ(refused.status, 3);
+  EXPECT_NE(refused.err.find("--force"), std::string::npos);
+  EXPECT_EQ(folder.read("other/one.trace.csv"), "my own table");
+  EXPECT_EQ(run_program(folder, {"run", "small.toml", "-o", "other", "--take", "one", "--figure", "none", "--force"}).status, 0);
+  if (::geteuid() == 0) return;  // root writes anywhere
+  ::chmod(folder.path().c_str(), 0555);
+  EXPECT_EQ(run_program(folder, {"run", "small.toml", "-o", "closed"}).status, 3);
+}
+
+TEST(Program, AFeelWithoutATakeSaysWhatToAdd) {
+  const TempDir folder;
+  const Ended ended = run_program(folder, {"run", "-"}, "[channel.a]\nrest = 1\n");
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("has no take"), std::string::npos);
+}
+
+TEST(Program, ALongTakeNeedsNoMoreMemory) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  // A million frames under a limit of 64 MiB of address space.
+  const std::string command = fmt::format("cd {} && ulimit -v 65536 && {} run small.toml --take one --set take.one.length=1000 --fps 1000 --figure none > out",
+                                          folder.path().string(), STASIS_PROGRAM);
+  if (std::string(STASIS_SANITIZED) == "ON") GTEST_SKIP() << "sanitizers reserve address space of their own";
+  EXPECT_EQ(std::system(command.c_str()), 0);
+}
+
+}  // namespace
+}  // namespace stasis::test

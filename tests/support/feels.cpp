@@ -1,0 +1,80 @@
+#include "support/feels.hpp"
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/feel/read_feel.hpp"
+#include "io/toml_reader.hpp"
+
+namespace stasis::test {
+
+Problems problems_of(const std::string& text) {
+  const auto document = read_toml(text, 0);
+  if (!document) return document.error();
+  const auto feel = read_feel(*document);
+  return feel ? Problems{} : feel.error();
+}
+
+Feel feel_from(const std::string& text) {
+  const auto document = read_toml(text, 0);
+  if (!document) {
+    ADD_FAILURE() << document.error().front().message;
+    return {};
+  }
+  auto feel = read_feel(*document);
+  if (feel) return std::move(*feel);
+  for (const Problem& problem : feel.error())
+    ADD_FAILURE() << problem.where.line << ": " << problem.path << ": " << problem.message;
+  return {};
+}
+
+std::string step_feel(const std::string& motion, double fps, double length, double at, const std::string& more_cues) {
+  return fmt::format(R"(feel = 1
+[channel.a]
+rest = 0
+range = [-100, 100]
+motion = {{ {} }}
+[pose.up]
+a = 1
+[control.c]
+kind = "hold"
+pose = "up"
+[take.t]
+length = {}
+clock = {{ fps = {} }}
+cues = [{{ at = {}, press = "c" }}, {}]
+)",
+                     motion, length, fps, at, more_cues);
+}
+
+void RowSink::consume(const Block& block) {
+  const ComponentBlock& column = block.channels[channel_].component[component_];
+  for (std::int64_t i = 0; i < block.count; ++i) {
+    const auto row = static_cast<std::size_t>(i);
+    rows.time.push_back(clock_.time(block.first + i));
+    rows.goal.push_back(column.goal);
+    rows.smooth.push_back(column.smooth[row]);
+    rows.value.push_back(column.value[row]);
+    rows.velocity.push_back(column.velocity[row]);
+  }
+}
+
+Scene scene_of(const Feel& feel, std::size_t take) {
+  return {&feel, &feel.takes[take], steady_clock(feel.takes[take].fps, feel.takes[take].length)};
+}
+
+Rows play_rows(const Feel& feel, std::size_t channel, std::size_t component) {
+  RowSink sink(channel, component);
+  BlockSink* const sinks[] = {&sink};
+  play(scene_of(feel), sinks);
+  return std::move(sink.rows);
+}
+
+TakeMeasures play_measures(const Feel& feel) {
+  MeasureSink sink;
+  BlockSink* const sinks[] = {&sink};
+  auto notes = play(scene_of(feel), sinks);
+  return sink.take(std::move(notes));
+}
+
+}  // namespace stasis::test

@@ -1,0 +1,40 @@
+// Runs the built program in a folder of its own, as a user would.
+#pragma once
+
+#include <filesystem>
+#include <map>
+#include <string>
+#include <vector>
+
+namespace stasis::test {
+
+/// A folder that is removed at the end of the test.
+class TempDir {
+ public:
+  TempDir();
+  ~TempDir();
+  TempDir(const TempDir&) = delete;
+  TempDir& operator=(const TempDir&) = delete;
+  std::string operator/(const std::string& name) const { return (path_ / name).string(); }
+  const std::filesystem::path& path() const { return path_; }
+  void write(const std::string& name, const std::string& text) const;
+  std::string read(const std::string& name) const;
+  /// Every file below, by its relative name, sorted.
+  std::vector<std::string> files() const;
+
+ private:
+  std::filesystem::path path_;
+};
+
+struct Ended {
+  int status;
+  std::string out, err;
+};
+
+/// Runs the program with `arguments` in `folder`, fed with `input`, in a scrubbed environment.
+Ended run_program(const TempDir& folder, const std::vector<std::string>& arguments, const std::string& input = "");
+
+/// A CSV with a header, as columns of numbers; an empty cell is NaN.
+std::map<std::string, std::vector<double>> read_csv(const std::string& text);
+
+}  // namespace stasis::test
