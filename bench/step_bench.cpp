@@ -1,0 +1,60 @@
+// Stepping a channel: what the library does beside a hand-written loop over the same coefficients.
+#include <array>
+#include <vector>
+
+#include <benchmark/benchmark.h>
+
+#include "core/motion/mover.hpp"
+#include "core/units.hpp"
+
+namespace {
+
+constexpr std::size_t rows = 512;
+
+void hand_written_spring(benchmark::State& state) {
+  const stasis::SpringStep c = stasis::spring_step({stasis::angular_frequency(2.5), 0.3}, 1.0 / 60);
+  std::vector<double> value(rows + 1), velocity(rows + 1);
+  for (auto _ : state) {
+    double x = 0, v = 0;
+    for (std::size_t i = 0; i <= rows; ++i) {
+      value[i] = x;
+      velocity[i] = v;
+      const double gap = 1.0 - x;
+      const double next = x + (c.toward * gap + c.coast * v);
+      v = c.momentum * v + c.pull * gap;
+      x = next;
+    }
+    benchmark::DoNotOptimize(value.data());
+    benchmark::DoNotOptimize(velocity.data());
+  }
+  state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations()) * static_cast<std::int64_t>(rows));
+}
+BENCHMARK(hand_written_spring);
+
+void advance_motion(benchmark::State& state, const stasis::Motion& motion) {
+  std::vector<double> value(rows + 1), velocity(rows + 1);
+  const stasis::Clock clock{60, 1000};
+  stasis::StepMemory memory;
+  for (auto _ : state) {
+    stasis::MoverState mover;
+    stasis::begin_move(motion, mover, 0);
+    stasis::advance_rows(motion, mover, memory, clock, 0, 1.0, {value, velocity});
+    benchmark::DoNotOptimize(value.data());
+    benchmark::DoNotOptimize(velocity.data());
+  }
+  state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations()) * static_cast<std::int64_t>(rows));
+}
+BENCHMARK_CAPTURE(advance_motion, spring, stasis::Spring{stasis::angular_frequency(2.5), 0.3});
+BENCHMARK_CAPTURE(advance_motion, glide, stasis::Glide{4.0});
+BENCHMARK_CAPTURE(advance_motion, ease, stasis::Ease{20.0, stasis::CubicBezier{0.42, 0, 0.58, 1}});
+
+void new_coefficients_each_frame(benchmark::State& state) {
+  double dt = 1.0 / 60;
+  for (auto _ : state) {
+    dt = dt < 0.02 ? dt + 1e-9 : 1.0 / 60;
+    benchmark::DoNotOptimize(stasis::spring_step({stasis::angular_frequency(2.5), 0.3}, dt));
+  }
+}
+BENCHMARK(new_coefficients_each_frame);
+
+}  // namespace

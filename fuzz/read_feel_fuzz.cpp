@@ -1,0 +1,46 @@
+// Any bytes as a feel: refused with problems, or played without a fault. Whatever is accepted must give finite rows.
+#include <cmath>
+#include <cstdint>
+#include <cstdlib>
+
+#include "core/feel/read_feel.hpp"
+#include "core/measure/take_measures.hpp"
+#include "core/take/player.hpp"
+#include "io/toml_reader.hpp"
+
+namespace {
+
+class FiniteSink final : public stasis::BlockSink {
+ public:
+  void begin(const stasis::Scene& scene) override { feel_ = scene.feel; }
+  void consume(const stasis::Block& block) override {
+    for (std::size_t c = 0; c < feel_->channels.size(); ++c)
+      for (std::size_t i = 0; i < feel_->channels[c].components; ++i)
+        for (const double value : block.channels[c].component[i].smooth)
+          if (!std::isfinite(value)) std::abort();
+  }
+  void end() override {}
+
+ private:
+  const stasis::Feel* feel_ = nullptr;
+};
+
+}  // namespace
+
+extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
+  const std::string_view text(reinterpret_cast<const char*>(data), size);
+  const auto document = stasis::read_toml(text, 0);
+  if (!document) return 0;
+  const auto feel = stasis::read_feel(*document);
+  if (!feel) return feel.error().empty() ? (std::abort(), 0) : 0;
+  for (const stasis::Take& take : feel->takes) {
+    constexpr double most_work = 20'000;  // frames x channels, to keep inputs quick
+    if (take.length * take.fps * static_cast<double>(feel->channels.size()) > most_work) continue;
+    FiniteSink finite;
+    stasis::MeasureSink measures;
+    stasis::BlockSink* const sinks[] = {&finite, &measures};
+    auto notes = stasis::play({&*feel, &take, stasis::steady_clock(take.fps, take.length)}, sinks);
+    measures.take(std::move(notes));
+  }
+  return 0;
+}
