@@ -57,4 +57,4 @@ void new_coefficients_each_frame(benchmark::State& state) {
 }
 BENCHMARK(new_coefficients_each_frame);
 
-}  // namespace
+} // namespace

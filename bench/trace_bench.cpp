@@ -35,7 +35,8 @@ void bare_writer(benchmark::State& state) {
     char* at = buffer.data();
     double x = 0.1;
     for (int row = 0; row < 100'001; ++row) {
-      at = fmt::format_to(at, FMT_COMPILE("{},{},{},{},{},{},{},{}\n"), row, row / 1000.0, 0.001, 1.0, x, x * 1.1, -x, 1.0);
+      at = fmt::format_to(at, FMT_COMPILE("{},{},{},{},{},{},{},{}\n"), row, row / 1000.0, 0.001, 1.0, x, x * 1.1, -x,
+                          1.0);
       x = x * 0.99997 + 0.001;
       if (at - buffer.data() > (1 << 17)) {
         benchmark::DoNotOptimize(buffer.data());
@@ -67,4 +68,4 @@ BENCHMARK_CAPTURE(play_take, nothing_kept, false, false)->Unit(benchmark::kMilli
 BENCHMARK_CAPTURE(play_take, trace, true, false)->Unit(benchmark::kMillisecond);
 BENCHMARK_CAPTURE(play_take, trace_and_measures, true, true)->Unit(benchmark::kMillisecond);
 
-}  // namespace
+} // namespace

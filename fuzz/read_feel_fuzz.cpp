@@ -11,7 +11,7 @@
 namespace {
 
 class FiniteSink final : public stasis::BlockSink {
- public:
+public:
   void begin(const stasis::Scene& scene) override { feel_ = scene.feel; }
   void consume(const stasis::Block& block) override {
     for (std::size_t c = 0; c < feel_->channels.size(); ++c)
@@ -21,11 +21,11 @@ class FiniteSink final : public stasis::BlockSink {
   }
   void end() override {}
 
- private:
+private:
   const stasis::Feel* feel_ = nullptr;
 };
 
-}  // namespace
+} // namespace
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
   const std::string_view text(reinterpret_cast<const char*>(data), size);
@@ -34,7 +34,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   const auto feel = stasis::read_feel(*document);
   if (!feel) return feel.error().empty() ? (std::abort(), 0) : 0;
   for (const stasis::Take& take : feel->takes) {
-    constexpr double most_work = 20'000;  // frames x channels, to keep inputs quick
+    constexpr double most_work = 20'000; // frames x channels, to keep inputs quick
     if (take.length * take.fps * static_cast<double>(feel->channels.size()) > most_work) continue;
     FiniteSink finite;
     stasis::MeasureSink measures;

@@ -1,13 +1,12 @@
 #include <csignal>
 #include <exception>
 #include <string>
-
 #include <unistd.h>
 
 #include "cli/command.hpp"
 
 int main(int count, char** words) {
-  std::signal(SIGPIPE, SIG_IGN);  // a closed pipe is noticed at the write, and ends quietly
+  std::signal(SIGPIPE, SIG_IGN); // a closed pipe is noticed at the write, and ends quietly
   stasis::Output out(STDOUT_FILENO), err(STDERR_FILENO);
   try {
     const stasis::Arguments arguments(words + 1, words + (count > 0 ? count : 1));

@@ -21,7 +21,7 @@ std::string nearest_option(const CLI::App& app, const std::string& message) {
   return close && *close != typed ? fmt::format(" Did you mean {}?", *close) : "";
 }
 
-}  // namespace
+} // namespace
 
 Call::Call(const std::string& command, const std::string& answers, const std::string& footer)
     : app_(std::make_unique<CLI::App>(answers, command)) {
@@ -48,17 +48,21 @@ void Call::choice(const std::string& names, std::string& target, const std::vect
     return fmt::format("\"{}\" is not one of {}{}", printable(word, 40), listed(known, "or"),
                        close ? fmt::format("; did you mean {}?", *close) : "");
   };
-  app_->add_option(names, target, fmt::format("{}: {}", meaning, listed(views, "or")))->check(CLI::Validator(one_of, ""))->capture_default_str();
+  app_->add_option(names, target, fmt::format("{}: {}", meaning, listed(views, "or")))
+      ->check(CLI::Validator(one_of, ""))
+      ->capture_default_str();
 }
 
 void Call::repeated(const std::string& names, std::vector<std::string>& target, const std::string& meaning) {
   app_->add_option(names, target, meaning + " (may be repeated)")->type_size(1)->allow_extra_args(false);
 }
 
-void Call::flag(const std::string& names, bool& target, const std::string& meaning) { app_->add_flag(names, target, meaning); }
+void Call::flag(const std::string& names, bool& target, const std::string& meaning) {
+  app_->add_flag(names, target, meaning);
+}
 
 std::optional<Exit> Call::parse(const Arguments& arguments, Streams streams) {
-  Arguments reversed(arguments.rbegin(), arguments.rend());  // the order in which the library takes them
+  Arguments reversed(arguments.rbegin(), arguments.rend()); // the order in which the library takes them
   try {
     app_->parse(std::move(reversed));
   } catch (const CLI::CallForHelp&) {
@@ -66,12 +70,13 @@ std::optional<Exit> Call::parse(const Arguments& arguments, Streams streams) {
     return Exit::fine;
   } catch (const CLI::ParseError& error) {
     const std::string message = printable(error.what(), 300);
-    print_error(fmt::format("{}{}{} `{} --help` shows what it takes.", message, message.ends_with('.') || message.ends_with('?') ? "" : ".",
-                            nearest_option(*app_, message), app_->get_name()),
+    print_error(fmt::format("{}{}{} `{} --help` shows what it takes.", message,
+                            message.ends_with('.') || message.ends_with('?') ? "" : ".", nearest_option(*app_, message),
+                            app_->get_name()),
                 streams.err);
     return Exit::bad_input;
   }
   return std::nullopt;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -15,7 +15,7 @@ class App;
 namespace stasis {
 
 class Call {
- public:
+public:
   /// \param command as it is typed, "stasis run"; \param footer a worked example.
   Call(const std::string& command, const std::string& answers, const std::string& footer);
   ~Call();
@@ -27,7 +27,8 @@ class Call {
   /// An option with one value; given twice, it is an error.
   void option(const std::string& names, std::string& target, const std::string& meaning);
   /// An option whose value is one of a few words.
-  void choice(const std::string& names, std::string& target, const std::vector<std::string>& words, const std::string& meaning);
+  void choice(const std::string& names, std::string& target, const std::vector<std::string>& words,
+              const std::string& meaning);
   /// An option that may be repeated, one value each time.
   void repeated(const std::string& names, std::vector<std::string>& target, const std::string& meaning);
   void flag(const std::string& names, bool& target, const std::string& meaning);
@@ -36,8 +37,8 @@ class Call {
   /// wrong (explained on `err`).
   std::optional<Exit> parse(const Arguments& arguments, Streams streams);
 
- private:
+private:
   std::unique_ptr<CLI::App> app_;
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -51,7 +51,7 @@ Exit unknown_command(const std::string& name, Output& err) {
   return Exit::bad_input;
 }
 
-}  // namespace
+} // namespace
 
 std::span<const Command> all_commands() noexcept { return commands; }
 
@@ -69,9 +69,10 @@ Exit run_program(const Arguments& arguments, Streams streams) {
     streams.out.line(fmt::format("stasis {}", version));
     return Exit::fine;
   }
-  const auto command = std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return c.name == first; });
+  const auto command =
+      std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return c.name == first; });
   if (command == commands.end()) return unknown_command(first, streams.err);
   return command->run(Arguments(arguments.begin() + 1, arguments.end()), streams);
 }
 
-}  // namespace stasis
+} // namespace stasis

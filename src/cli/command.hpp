@@ -23,7 +23,7 @@ using Arguments = std::vector<std::string>;
 
 struct Command {
   std::string_view name;
-  std::string_view answers;  ///< what it is for, one line
+  std::string_view answers; ///< what it is for, one line
   Exit (*run)(const Arguments& arguments, Streams streams);
 };
 
@@ -43,4 +43,4 @@ Exit run_new(const Arguments& arguments, Streams streams);
 Exit run_run(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);
 
-}  // namespace stasis
+} // namespace stasis

@@ -23,11 +23,12 @@ FileResult<void> unpack(const std::string& path, std::string_view text, Output& 
   return done;
 }
 
-}  // namespace
+} // namespace
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
   Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
-            "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, commented line by line, and what comes of it into "
+            "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, commented line by line, and what comes of "
+            "it into "
             "tour/stasis-out.\nEdit the feel and run `stasis run tour/otter.toml` to see what changes.");
   std::string folder = "stasis-demo", figure = "png";
   call.positional("folder", folder, "Where to unpack it", false);
@@ -53,4 +54,4 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
   return run_takes(*loaded, options, streams);
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -9,7 +9,8 @@ namespace stasis {
 
 Exit run_new(const Arguments& arguments, Streams streams) {
   Call call("stasis new", "Start a commented feel: one channel, one spring, one button, one take.",
-            "Worked example:\n  stasis new lamp.toml && stasis run lamp.toml\n\nThe feel says every line in words; edit a number "
+            "Worked example:\n  stasis new lamp.toml && stasis run lamp.toml\n\nThe feel says every line in words; "
+            "edit a number "
             "and run it again.\nA file that exists is never replaced.");
   std::string file;
   call.positional("file", file, "Where to write it, or - for standard output", true);
@@ -30,4 +31,4 @@ Exit run_new(const Arguments& arguments, Streams streams) {
   return Exit::fine;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -16,7 +16,7 @@ plays the take `approach` with a quicker spring, prints a line for each move
   stasis-out/approach.png            value, goal and speed over time
 A pipe:  stasis run - -o - < otter.toml | head -3)";
 
-}  // namespace
+} // namespace
 
 Exit run_run(const Arguments& arguments, Streams streams) {
   Call call("stasis run", "What a feel does in a take: trace CSV, measures, figure.", example);
@@ -34,4 +34,4 @@ Exit run_run(const Arguments& arguments, Streams streams) {
   return run_takes(*loaded, options, streams);
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -16,4 +16,4 @@ std::span<const EmbeddedFile> embedded_demo() noexcept;
 /// The feel that `stasis new` writes.
 std::string_view embedded_starter() noexcept;
 
-}  // namespace stasis
+} // namespace stasis

@@ -15,12 +15,16 @@ namespace stasis {
 namespace {
 
 /// Puts one "path=value" into the document.
-Result<void> apply_override(Node& root, const std::string& text, const std::string& option, std::vector<Source>& sources) {
+Result<void> apply_override(Node& root, const std::string& text, const std::string& option,
+                            std::vector<Source>& sources) {
   const auto equals = text.find('=');
   const int source = static_cast<int>(sources.size());
   sources.push_back({option, text});
   if (equals == std::string::npos)
-    return fail({"call.set", "", {1, 1, static_cast<int>(code_points(text)), source}, "expected path=value",
+    return fail({"call.set",
+                 "",
+                 {1, 1, static_cast<int>(code_points(text)), source},
+                 "expected path=value",
                  "For example: --set motion.soft.frequency=2.5"});
   const std::string path_text(trimmed(std::string_view(text).substr(0, equals)));
   const std::string value_text(trimmed(std::string_view(text).substr(equals + 1)));
@@ -46,7 +50,8 @@ Result<void> apply_overrides(Node& root, const FeelCall& call, std::vector<Sourc
   std::vector<std::string> names;
   for (const Entry& entry : *takes->table()) names.push_back(entry.key);
   for (const std::string& name : names)
-    if (auto done = apply_override(root, fmt::format("take.\"{}\".clock.fps={}", name, call.fps), "--fps", sources); !done)
+    if (auto done = apply_override(root, fmt::format("take.\"{}\".clock.fps={}", name, call.fps), "--fps", sources);
+        !done)
       return done;
   return {};
 }
@@ -56,7 +61,8 @@ std::string stem_of(const std::string& file) {
 }
 
 /// The places of the takes that were asked for; all if none was.
-tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& feel, const std::vector<std::string>& names) {
+tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& feel,
+                                                                 const std::vector<std::string>& names) {
   std::vector<std::string_view> known;
   for (const Take& take : feel.takes) known.push_back(take.name);
   std::vector<std::size_t> chosen;
@@ -74,7 +80,7 @@ tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& fee
   return chosen;
 }
 
-}  // namespace
+} // namespace
 
 void declare_feel_call(Call& call, FeelCall& feel) {
   call.positional("feel", feel.file, "The feel, or - for standard input", true);
@@ -111,11 +117,13 @@ tl::expected<LoadedFeel, Exit> load_feel(const FeelCall& call, Output& err) {
   }
   if (takes->empty()) {
     print_error(fmt::format("{} has no take, so there is nothing to play. Add one, such as [take.approach] with "
-                            "length = 4 and cues that press a control.", sources[0].name), err);
+                            "length = 4 and cues that press a control.",
+                            sources[0].name),
+                err);
     return tl::unexpected(Exit::bad_input);
   }
   std::string name = feel->title.empty() ? stem_of(call.file) : feel->title;
   return LoadedFeel{std::move(*feel), std::move(*takes), std::move(name)};
 }
 
-}  // namespace stasis
+} // namespace stasis

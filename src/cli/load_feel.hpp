@@ -12,16 +12,16 @@
 namespace stasis {
 
 struct FeelCall {
-  std::string file;                  ///< "-" for standard input
-  std::vector<std::string> set;      ///< "path=value"
-  std::vector<std::string> takes;    ///< only these; empty for all
-  std::string fps;                   ///< as typed; empty for each take's own
+  std::string file;               ///< "-" for standard input
+  std::vector<std::string> set;   ///< "path=value"
+  std::vector<std::string> takes; ///< only these; empty for all
+  std::string fps;                ///< as typed; empty for each take's own
 };
 
 struct LoadedFeel {
   Feel feel;
-  std::vector<std::size_t> takes;    ///< indices of the takes to play
-  std::string name;                  ///< title, or the file's name without folder and extension
+  std::vector<std::size_t> takes; ///< indices of the takes to play
+  std::string name;               ///< title, or the file's name without folder and extension
 };
 
 /// Declares the arguments that every command on a feel takes.
@@ -30,4 +30,4 @@ void declare_feel_call(Call& call, FeelCall& feel);
 /// The feel, or the status with which to end after the fault has been explained on `err`.
 tl::expected<LoadedFeel, Exit> load_feel(const FeelCall& call, Output& err);
 
-}  // namespace stasis
+} // namespace stasis

@@ -1,7 +1,6 @@
 #include "cli/output.hpp"
 
 #include <cerrno>
-
 #include <unistd.h>
 
 namespace stasis {
@@ -32,4 +31,4 @@ void Output::flush() noexcept {
   buffer_.clear();
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -7,7 +7,7 @@
 namespace stasis {
 
 class Output {
- public:
+public:
   explicit Output(int descriptor) : descriptor_(descriptor) {}
   ~Output() { flush(); }
   Output(const Output&) = delete;
@@ -19,11 +19,11 @@ class Output {
   /// True once a write has failed for another reason than a closed pipe (a full disk, say).
   bool failed() const noexcept { return failed_; }
 
- private:
+private:
   int descriptor_;
   bool closed_ = false;
   bool failed_ = false;
   std::string buffer_;
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -36,7 +36,7 @@ void print_line(const Problem& problem, const Source& source, Output& err) {
   std::string_view line = line_of(source.text, problem.where.line);
   auto column = static_cast<std::size_t>(std::max(problem.where.column, 1)) - 1;
   std::string_view lead;
-  if (column > widest_line / 2) {  // a long line is shown from shortly before the fault
+  if (column > widest_line / 2) { // a long line is shown from shortly before the fault
     line = after_points(line, column - widest_line / 2);
     column = widest_line / 2;
     lead = "\u2026";
@@ -44,13 +44,14 @@ void print_line(const Problem& problem, const Source& source, Output& err) {
   const std::string shown = printable(line, widest_line);
   if (trimmed(shown).empty()) return;
   const std::string number = fmt::format("{}", problem.where.line);
-  const std::size_t width = std::clamp<std::size_t>(static_cast<std::size_t>(std::max(problem.where.length, 1)), 1,
-                                                    std::max<std::size_t>(code_points(shown) - std::min(column, code_points(shown)), 1));
+  const std::size_t width =
+      std::clamp<std::size_t>(static_cast<std::size_t>(std::max(problem.where.length, 1)), 1,
+                              std::max<std::size_t>(code_points(shown) - std::min(column, code_points(shown)), 1));
   err.line(fmt::format("  {} | {}{}", number, lead, shown));
   err.line(fmt::format("  {:{}} | {:{}}{:^>{}}", "", number.size(), "", column + (lead.empty() ? 0 : 1), "", width));
 }
 
-}  // namespace
+} // namespace
 
 void print_problems(const Problems& problems, const std::vector<Source>& sources, Output& err) {
   for (std::size_t i = 0; i < std::min(problems.size(), most_shown); ++i) {
@@ -72,4 +73,4 @@ void print_problems(const Problems& problems, const std::vector<Source>& sources
 
 void print_error(std::string_view message, Output& err) { err.line(fmt::format("stasis: error: {}", message)); }
 
-}  // namespace stasis
+} // namespace stasis

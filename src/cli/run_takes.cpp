@@ -24,8 +24,9 @@ Exit file_failure(const FileError& error, Streams streams) {
 
 Exit trace_to_output(const LoadedFeel& loaded, Streams streams) {
   if (loaded.takes.size() > 1) {
-    print_error(fmt::format("-o - writes one trace, but {} takes were chosen. Name one with --take.", loaded.takes.size()),
-                streams.err);
+    print_error(
+        fmt::format("-o - writes one trace, but {} takes were chosen. Name one with --take.", loaded.takes.size()),
+        streams.err);
     return Exit::bad_input;
   }
   const Take& take = loaded.feel.takes[loaded.takes.front()];
@@ -43,7 +44,8 @@ bool known_channels(const Feel& feel, const std::vector<std::string>& names, Out
     if (std::find(known.begin(), known.end(), name) != known.end()) continue;
     const auto close = nearest(name, known);
     print_error(fmt::format("--only: the feel has no channel \"{}\"{}. Known: {}.", printable(name, 60),
-                            close ? fmt::format("; did you mean {}?", *close) : "", listed(known)), err);
+                            close ? fmt::format("; did you mean {}?", *close) : "", listed(known)),
+                err);
     return false;
   }
   return true;
@@ -51,7 +53,7 @@ bool known_channels(const Feel& feel, const std::vector<std::string>& names, Out
 
 /// One take: its files, then its text.
 class TakeRun {
- public:
+public:
   TakeRun(const LoadedFeel& loaded, const Take& take, const RunOptions& options)
       : loaded_(loaded), options_(options), scene_{&loaded.feel, &take, steady_clock(take.fps, take.length)},
         stem_(options.out + "/" + take.name) {}
@@ -92,7 +94,7 @@ class TakeRun {
   const std::string& json() const noexcept { return json_; }
   const std::vector<std::string>& written() const noexcept { return written_; }
 
- private:
+private:
   FileResult<void> write_picture(const char* extension, const std::string& bytes) {
     auto done = write_file(stem_ + extension, bytes, options_.force);
     if (done) written_.push_back(stem_ + extension);
@@ -121,14 +123,15 @@ void report(const TakeRun& run, const std::string& name, const RunOptions& optio
     streams.out.write(run_text(name, run.scene(), run.measures()));
 }
 
-}  // namespace
+} // namespace
 
 Exit run_takes(const LoadedFeel& loaded, const RunOptions& options, Streams streams) {
   if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
   if (options.out == "-") return trace_to_output(loaded, streams);
   if (auto made = make_folder(options.out); !made) return file_failure(made.error(), streams);
   if (options.figure != "none" && !has_figure_font())
-    streams.err.line("stasis: warning: the typeface Inter is not installed (Debian package fonts-inter); figures use another.");
+    streams.err.line(
+        "stasis: warning: the typeface Inter is not installed (Debian package fonts-inter); figures use another.");
   for (const std::size_t index : loaded.takes) {
     TakeRun run(loaded, loaded.feel.takes[index], options);
     auto done = run.write();
@@ -141,4 +144,4 @@ Exit run_takes(const LoadedFeel& loaded, const RunOptions& options, Streams stre
   return Exit::fine;
 }
 
-}  // namespace stasis
+} // namespace stasis

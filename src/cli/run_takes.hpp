@@ -10,9 +10,9 @@
 namespace stasis {
 
 struct RunOptions {
-  std::string out = "stasis-out";  ///< folder, or "-" for one trace on standard output
-  std::string figure = "png";      ///< "svg", "png" (with its SVG beside it) or "none"
-  std::vector<std::string> only;   ///< channels to draw; empty for all
+  std::string out = "stasis-out"; ///< folder, or "-" for one trace on standard output
+  std::string figure = "png";     ///< "svg", "png" (with its SVG beside it) or "none"
+  std::vector<std::string> only;  ///< channels to draw; empty for all
   bool json = false;
   bool force = false;
 };
@@ -20,4 +20,4 @@ struct RunOptions {
 /// Plays the chosen takes, writes their files, prints what happened.
 Exit run_takes(const LoadedFeel& loaded, const RunOptions& options, Streams streams);
 
-}  // namespace stasis
+} // namespace stasis

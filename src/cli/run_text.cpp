@@ -22,7 +22,7 @@ std::string measure_text(const std::optional<double>& value, MeasureUnit unit, c
   return readable(*value) + (symbol == "1" ? "" : " " + symbol);
 }
 
-}  // namespace
+} // namespace
 
 std::string run_text(const std::string& feel_name, const Scene& scene, const TakeMeasures& measures) {
   const Feel& feel = *scene.feel;
@@ -34,17 +34,19 @@ std::string run_text(const std::string& feel_name, const Scene& scene, const Tak
     const Channel& channel = feel.channels[move.channel];
     const std::string unit = printable(channel.unit);
     table.add({channel.name, concise(move.start) + " s", values_text(channel, move.from), values_text(channel, move.to),
-               measure_text(move.delay_time, MeasureUnit::seconds, unit), measure_text(move.rise_time, MeasureUnit::seconds, unit),
+               measure_text(move.delay_time, MeasureUnit::seconds, unit),
+               measure_text(move.rise_time, MeasureUnit::seconds, unit),
                move.retargeted ? "retargeted" : measure_text(move.settling_time, MeasureUnit::seconds, unit),
                measure_text(move.overshoot, MeasureUnit::per_cent, unit),
                measure_text(move.peak_speed, MeasureUnit::channel_per_second, unit), move.cause});
   }
   if (!measures.moves.empty()) out += table.text();
   constexpr std::size_t most_notes = 12;
-  for (std::size_t i = 0; i < measures.notes.size() && i < most_notes; ++i) out += fmt::format("  note: {}\n", measures.notes[i]);
+  for (std::size_t i = 0; i < measures.notes.size() && i < most_notes; ++i)
+    out += fmt::format("  note: {}\n", measures.notes[i]);
   if (measures.notes.size() > most_notes)
     out += fmt::format("  note: and {} more, all in the measures file\n", measures.notes.size() - most_notes);
   return out;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -10,4 +10,4 @@ namespace stasis {
 /// Heading, table of moves, notes.
 std::string run_text(const std::string& feel_name, const Scene& scene, const TakeMeasures& measures);
 
-}  // namespace stasis
+} // namespace stasis

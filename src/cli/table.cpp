@@ -28,4 +28,4 @@ std::string TextTable::text() const {
   return out;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -7,16 +7,16 @@
 namespace stasis {
 
 class TextTable {
- public:
+public:
   /// \param right_aligned by column.
   TextTable(std::vector<std::string> header, std::vector<bool> right_aligned);
   void add(std::vector<std::string> row) { rows_.push_back(std::move(row)); }
   /// The lines, each indented by two blanks and ended.
   std::string text() const;
 
- private:
+private:
   std::vector<bool> right_aligned_;
   std::vector<std::vector<std::string>> rows_;
 };
 
-}  // namespace stasis
+} // namespace stasis

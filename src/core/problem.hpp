@@ -12,8 +12,8 @@ namespace stasis {
 struct Position {
   int line = 0;
   int column = 0;
-  int length = 1;  ///< code points to underline
-  int source = 0;  ///< index into the list of texts that were read; see Source
+  int length = 1; ///< code points to underline
+  int source = 0; ///< index into the list of texts that were read; see Source
 };
 
 /// A text that positions refer to: the feel itself, or one override of the command line.
@@ -25,19 +25,16 @@ struct Source {
 /// One fault of an input. `code` is a stable short name listed in docs/errors.md.
 struct Problem {
   std::string code;
-  std::string path;     ///< dotted path of the key, such as "motion.soft.frequency"; may be empty
+  std::string path; ///< dotted path of the key, such as "motion.soft.frequency"; may be empty
   Position where;
-  std::string message;  ///< what was found and what is allowed
-  std::string hint;     ///< what to do about it; may be empty
+  std::string message; ///< what was found and what is allowed
+  std::string hint;    ///< what to do about it; may be empty
 };
 
 using Problems = std::vector<Problem>;
 
-template<class T>
-using Result = tl::expected<T, Problems>;
+template<class T> using Result = tl::expected<T, Problems>;
 
-inline tl::unexpected<Problems> fail(Problem problem) {
-  return tl::unexpected<Problems>(Problems{std::move(problem)});
-}
+inline tl::unexpected<Problems> fail(Problem problem) { return tl::unexpected<Problems>(Problems{std::move(problem)}); }
 
-}  // namespace stasis
+} // namespace stasis

@@ -86,8 +86,7 @@ int edit_distance(std::string_view a, std::string_view b) {
   return last[b.size()];
 }
 
-std::optional<std::string_view> nearest(std::string_view name,
-                                        std::span<const std::string_view> candidates) {
+std::optional<std::string_view> nearest(std::string_view name, std::span<const std::string_view> candidates) {
   constexpr std::size_t longest_compared = 64;
   if (name.size() > longest_compared) return std::nullopt;
   std::optional<std::string_view> best;
@@ -136,7 +135,7 @@ bool is_control(std::string_view sequence) noexcept {
   return sequence.size() == 2 && lead == 0xC2 && static_cast<unsigned char>(sequence[1]) < 0xA0;
 }
 
-}  // namespace
+} // namespace
 
 std::string printable(std::string_view text, std::size_t longest) {
   std::string out;
@@ -161,4 +160,4 @@ std::size_t code_points(std::string_view text) noexcept {
       std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; }));
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -45,4 +45,4 @@ std::string printable(std::string_view text, std::size_t longest = 200);
 /// Code points in a well-formed UTF-8 text.
 std::size_t code_points(std::string_view text) noexcept;
 
-}  // namespace stasis
+} // namespace stasis

@@ -14,7 +14,7 @@ enum class UnitKind { none, time, frequency, rate, angle, length, percent, pixel
 struct Unit {
   std::string_view symbol;
   UnitKind kind;
-  double times;    ///< to the kind's own unit: value * times / divided_by, so that "30 ms" is exactly 0.03
+  double times; ///< to the kind's own unit: value * times / divided_by, so that "30 ms" is exactly 0.03
   double divided_by;
 };
 
@@ -28,7 +28,7 @@ std::string_view own_unit(UnitKind kind) noexcept;
 std::string_view kind_in_words(UnitKind kind) noexcept;
 
 struct Quantity {
-  double value;  ///< in `unit`
+  double value; ///< in `unit`
   Unit unit;
 };
 /// Reads "110 ms" or "35mm": a decimal number, optional blanks, a known unit. Nothing if it is not of that form.
@@ -57,4 +57,4 @@ double rate_of_fraction(double per_frame, double fps) noexcept;
 /// The share of a step within which a move counts as settled unless a channel says otherwise.
 inline constexpr double default_settle_share = 0.02;
 
-}  // namespace stasis
+} // namespace stasis

@@ -16,9 +16,11 @@ double round_step(double extent, int most_steps) noexcept {
   return 10.0 * power;
 }
 
-int decimals_of(double step) noexcept { return std::clamp(-static_cast<int>(std::floor(std::log10(step) + 1e-9)), 0, 12); }
+int decimals_of(double step) noexcept {
+  return std::clamp(-static_cast<int>(std::floor(std::log10(step) + 1e-9)), 0, 12);
+}
 
-}  // namespace
+} // namespace
 
 std::string Axis::tick_text(double tick) const {
   if (std::fabs(tick) < 1e-9 * (high - low)) tick = 0.0;
@@ -39,7 +41,7 @@ Axis value_axis(double low, double high, int most_ticks) {
   Axis axis;
   axis.low = low - margin;
   axis.high = high + margin;
-  double step = round_step(axis.high - axis.low, 3 * most_ticks);  // finer than needed; the first that fits is taken
+  double step = round_step(axis.high - axis.low, 3 * most_ticks); // finer than needed; the first that fits is taken
   const auto first = [&] { return std::ceil(axis.low / step - 1e-9); };
   const auto last = [&] { return std::floor(axis.high / step + 1e-9); };
   while (last() - first() + 1 > most_ticks) step = round_step(step * 1.5, 1);
@@ -57,4 +59,4 @@ Axis time_axis(double length, int most_ticks) {
   return axis;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -36,7 +36,7 @@ struct Line {
   Colour colour;
   double width = 1.0;
   bool dashed = false;
-  std::string series;   ///< what it shows, such as "fov.smooth"; empty for rules and grids
+  std::string series; ///< what it shows, such as "fov.smooth"; empty for rules and grids
 };
 
 enum class MarkKind { diamond, ring, dot };
@@ -49,29 +49,41 @@ struct Mark {
 
 using Shape = std::variant<Fill, Line, Mark>;
 
-enum class TextRole { title, subtitle, panel_name, panel_unit, tick, end_label, annotation, rail_name, rail_length, footnote };
+enum class TextRole {
+  title,
+  subtitle,
+  panel_name,
+  panel_unit,
+  tick,
+  end_label,
+  end_value,
+  annotation,
+  rail_name,
+  rail_length,
+  footnote
+};
 enum class Align { left, centre, right };
 
 struct Text {
   TextRole role;
   std::string text;
-  Point at;                      ///< side given by `align`, middle of the height
+  Point at; ///< side given by `align`, middle of the height
   Align align = Align::left;
   Colour colour;
-  double size = 12.0;            ///< px
+  double size = 12.0; ///< px
   bool bold = false;
-  Box box{};                     ///< what it covers
-  std::string series;            ///< which series it labels, if it does
-  std::string source;            ///< where its number stands among the measures, such as "moves[0].rise_time"
-  std::optional<double> number;  ///< the number before rounding
+  Box box{};                    ///< what it covers
+  std::string series;           ///< which series it labels, if it does
+  std::string source;           ///< where its number stands among the measures, such as "moves[0].rise_time"
+  std::optional<double> number; ///< the number before rounding
 };
 
 struct Figure {
   int width = 1280;
   int height = 800;
-  std::vector<Shape> shapes;     ///< in the order of drawing
-  std::vector<Text> texts;       ///< above all shapes
-  std::vector<std::string> left_out;  ///< what did not fit, in words
+  std::vector<Shape> shapes;         ///< in the order of drawing
+  std::vector<Text> texts;           ///< above all shapes
+  std::vector<std::string> left_out; ///< what did not fit, in words
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -14,7 +14,8 @@ void Occupancy::take(const Box& box) noexcept {
   const int top = std::clamp(static_cast<int>(std::floor(box.top)), 0, height_);
   const int bottom = std::clamp(static_cast<int>(std::ceil(box.bottom)), 0, height_);
   for (int y = top; y < bottom; ++y)
-    std::fill_n(taken_.begin() + static_cast<std::ptrdiff_t>(y) * width_ + left, std::max(0, right - left), std::uint8_t{1});
+    std::fill_n(taken_.begin() + static_cast<std::ptrdiff_t>(y) * width_ + left, std::max(0, right - left),
+                std::uint8_t{1});
 }
 
 void Occupancy::take(const std::vector<Point>& line, double reach) noexcept {
@@ -35,8 +36,9 @@ bool Occupancy::is_free(const Box& box) const noexcept {
   const int top = static_cast<int>(std::floor(box.top)), bottom = static_cast<int>(std::ceil(box.bottom));
   for (int y = top; y < std::min(bottom, height_); ++y)
     for (int x = left; x < std::min(right, width_); ++x)
-      if (taken_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x)] != 0) return false;
+      if (taken_[static_cast<std::size_t>(y) * static_cast<std::size_t>(width_) + static_cast<std::size_t>(x)] != 0)
+        return false;
   return true;
 }
 
-}  // namespace stasis
+} // namespace stasis

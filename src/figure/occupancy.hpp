@@ -9,7 +9,7 @@
 namespace stasis {
 
 class Occupancy {
- public:
+public:
   Occupancy(int width, int height);
 
   void take(const Box& box) noexcept;
@@ -18,9 +18,9 @@ class Occupancy {
   /// True if the box lies on the page and nothing is in it.
   bool is_free(const Box& box) const noexcept;
 
- private:
+private:
   int width_, height_;
   std::vector<std::uint8_t> taken_;
 };
 
-}  // namespace stasis
+} // namespace stasis

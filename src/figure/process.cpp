@@ -4,7 +4,6 @@
 #include <cerrno>
 #include <cstdlib>
 #include <cstring>
-
 #include <fcntl.h>
 #include <poll.h>
 #include <spawn.h>
@@ -75,7 +74,7 @@ void exchange(Pipe& in, Pipe& out, Pipe& err, std::string_view input, std::strin
   }
 }
 
-}  // namespace
+} // namespace
 
 tl::expected<std::string, ProcessError> run_process(const std::vector<std::string>& arguments, std::string_view input) {
   Pipe in, out, err;
@@ -88,7 +87,7 @@ tl::expected<std::string, ProcessError> run_process(const std::vector<std::strin
   posix_spawn_file_actions_adddup2(&actions, err.write_end, STDERR_FILENO);
   posix_spawnattr_t attributes;
   posix_spawnattr_init(&attributes);
-  sigset_t restored;  // the child must not inherit that we ignore closed pipes
+  sigset_t restored; // the child must not inherit that we ignore closed pipes
   sigemptyset(&restored);
   sigaddset(&restored, SIGPIPE);
   posix_spawnattr_setsigdefault(&attributes, &restored);
@@ -98,16 +97,19 @@ tl::expected<std::string, ProcessError> run_process(const std::vector<std::strin
   posix_spawn_file_actions_destroy(&actions);
   posix_spawnattr_destroy(&attributes);
   if (failed != 0)
-    return tl::unexpected(ProcessError{fmt::format("could not start {}: {}", arguments[0], std::strerror(failed)), failed == ENOENT});
+    return tl::unexpected(
+        ProcessError{fmt::format("could not start {}: {}", arguments[0], std::strerror(failed)), failed == ENOENT});
   Pipe::close_end(in.read_end);
   Pipe::close_end(out.write_end);
   Pipe::close_end(err.write_end);
   std::string output, complaint;
   exchange(in, out, err, input, output, complaint);
   int status = 0;
-  while (::waitpid(child, &status, 0) < 0 && errno == EINTR) {}
+  while (::waitpid(child, &status, 0) < 0 && errno == EINTR) {
+  }
   if (WIFEXITED(status) && WEXITSTATUS(status) == 0) return output;
-  return tl::unexpected(ProcessError{fmt::format("{} failed: {}", arguments[0], complaint.substr(0, complaint.find('\n', 1)))});
+  return tl::unexpected(
+      ProcessError{fmt::format("{} failed: {}", arguments[0], complaint.substr(0, complaint.find('\n', 1)))});
 }
 
-}  // namespace stasis
+} // namespace stasis

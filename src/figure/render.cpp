@@ -3,11 +3,11 @@
 #include <algorithm>
 #include <array>
 #include <cstdint>
+#include <sys/stat.h>
 
 #include <boost/crc.hpp>
 #include <fmt/compile.h>
 #include <fmt/format.h>
-#include <sys/stat.h>
 
 #include "core/text.hpp"
 #include "figure/style.hpp"
@@ -30,15 +30,18 @@ std::string quoted(std::string_view text) {
 }
 
 class Script {
- public:
+public:
   explicit Script(const Figure& figure) : figure_(figure) {}
 
   std::string text() {
-    add(fmt::format("set term svg size {},{} fixed noenhanced font 'Inter,9.75' fontscale 1.3333 background '{}' linewidth 1 rounded\n",
+    add(fmt::format("set term svg size {},{} fixed noenhanced font 'Inter,9.75' fontscale 1.3333 background '{}' "
+                    "linewidth 1 rounded\n",
                     figure_.width, figure_.height, style::paper));
     add("set encoding utf8\nset datafile separator tab\nunset key\nunset border\nunset tics\n");
-    add(fmt::format("set lmargin at screen 0\nset rmargin at screen 1\nset tmargin at screen 1\nset bmargin at screen 0\n"
-                    "set xrange [0:{}]\nset yrange [{}:0]\n", figure_.width, figure_.height));
+    add(fmt::format(
+        "set lmargin at screen 0\nset rmargin at screen 1\nset tmargin at screen 1\nset bmargin at screen 0\n"
+        "set xrange [0:{}]\nset yrange [{}:0]\n",
+        figure_.width, figure_.height));
     for (const Shape& shape : figure_.shapes) std::visit([&](const auto& one) { add_shape(one); }, shape);
     for (const Text& text : figure_.texts) add_label(text);
     if (plots_.empty()) plots_.push_back("NaN notitle");
@@ -46,13 +49,14 @@ class Script {
     return std::move(script_);
   }
 
- private:
+private:
   void add(std::string_view text) { script_ += text; }
 
   std::string add_data(const std::vector<Point>& points) {
     const std::string name = fmt::format("$D{}", ++blocks_);
     add(name + " << EOD\n");
-    for (const Point& point : points) fmt::format_to(std::back_inserter(script_), FMT_COMPILE("{:.2f}\t{:.2f}\n"), point.x, point.y);
+    for (const Point& point : points)
+      fmt::format_to(std::back_inserter(script_), FMT_COMPILE("{:.2f}\t{:.2f}\n"), point.x, point.y);
     add("EOD\n");
     return name;
   }
@@ -62,38 +66,43 @@ class Script {
     std::vector<Point> closed = fill.outline;
     closed.push_back(closed.front());
     const std::string data = add_data(closed);
-    plots_.push_back(fmt::format("{} using 1:2 with filledcurves closed fs transparent solid {:.2f} noborder lc rgb '{}' notitle", data, fill.opacity, fill.colour));
+    plots_.push_back(
+        fmt::format("{} using 1:2 with filledcurves closed fs transparent solid {:.2f} noborder lc rgb '{}' notitle",
+                    data, fill.opacity, fill.colour));
   }
 
   void add_shape(const Line& line) {
     if (line.points.size() < 2) return;
     const std::string data = add_data(line.points);
-    plots_.push_back(fmt::format("{} using 1:2 with lines lw {}{} lc rgb '{}' notitle", data, line.width, line.dashed ? " dt (14,12)" : "", line.colour));
+    plots_.push_back(fmt::format("{} using 1:2 with lines lw {}{} lc rgb '{}' notitle", data, line.width,
+                                 line.dashed ? " dt (14,12)" : "", line.colour));
   }
 
   void add_shape(const Mark& mark) {
     const std::string data = add_data({mark.at});
     const auto add_point = [&](int type, double size, double width, Colour colour) {
-      plots_.push_back(fmt::format("{} using 1:2 with points pt {} ps {} lw {} lc rgb '{}' notitle", data, type, size, width, colour));
+      plots_.push_back(fmt::format("{} using 1:2 with points pt {} ps {} lw {} lc rgb '{}' notitle", data, type, size,
+                                   width, colour));
     };
     switch (mark.kind) {
-      case MarkKind::diamond:
-        add_point(13, 1.125, 1, style::paper);
-        add_point(12, 1.125, 1.6, mark.colour);
-        break;
-      case MarkKind::ring:
-        add_point(7, 0.75, 1, style::paper);
-        add_point(6, 0.6, 1.4, mark.colour);
-        break;
-      case MarkKind::dot: add_point(7, 0.5, 1, mark.colour); break;
+    case MarkKind::diamond:
+      add_point(13, 1.125, 1, style::paper);
+      add_point(12, 1.125, 1.6, mark.colour);
+      break;
+    case MarkKind::ring:
+      add_point(7, 0.75, 1, style::paper);
+      add_point(6, 0.6, 1.4, mark.colour);
+      break;
+    case MarkKind::dot: add_point(7, 0.5, 1, mark.colour); break;
     }
   }
 
   void add_label(const Text& text) {
     constexpr std::array<std::string_view, 3> sides{"left", "center", "right"};
-    add(fmt::format("set label {} at first {:.2f},first {:.2f} {} norotate front font 'Inter{},{:.2f}' tc rgb '{}'\n", quoted(text.text), text.at.x,
-                    text.at.y + text_drop * text.size, sides[static_cast<std::size_t>(text.align)], text.bold ? ":Bold" : "",
-                    text.size * points_per_px, text.colour));
+    add(fmt::format("set label {} at first {:.2f},first {:.2f} {} norotate front font 'Inter{},{:.2f}' tc rgb '{}'\n",
+                    quoted(text.text), text.at.x, text.at.y + text_drop * text.size,
+                    sides[static_cast<std::size_t>(text.align)], text.bold ? ":Bold" : "", text.size * points_per_px,
+                    text.colour));
   }
 
   const Figure& figure_;
@@ -158,7 +167,7 @@ void sign_png(std::string& png) {
   png.insert(after_header, chunk);
 }
 
-}  // namespace
+} // namespace
 
 std::string gnuplot_script(const Figure& figure) { return Script(figure).text(); }
 
@@ -183,4 +192,4 @@ bool has_figure_font() {
   return match && match->find("Inter") != std::string::npos;
 }
 
-}  // namespace stasis
+} // namespace stasis

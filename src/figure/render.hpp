@@ -20,4 +20,4 @@ tl::expected<std::string, ProcessError> render_png(const std::string& svg);
 /// True if the figures' typeface is installed; without it they are drawn in another, wider one.
 bool has_figure_font();
 
-}  // namespace stasis
+} // namespace stasis

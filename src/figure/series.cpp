@@ -72,7 +72,8 @@ void SeriesSink::consume(const Block& block) {
 void SeriesSink::end() {
   for (std::size_t c = 0; c < reducers_.size(); ++c)
     for (std::size_t i = 0; i < reducers_[c].size(); ++i)
-      series_[c][i] = {reducers_[c][i].smooth.finish(), reducers_[c][i].velocity.finish(), reducers_[c][i].goal.finish()};
+      series_[c][i] = {reducers_[c][i].smooth.finish(), reducers_[c][i].velocity.finish(),
+                       reducers_[c][i].goal.finish()};
 }
 
-}  // namespace stasis
+} // namespace stasis

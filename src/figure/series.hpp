@@ -10,7 +10,7 @@ namespace stasis {
 
 /// Thins a series that comes in order of x, without averaging: extremes stay.
 class SeriesReducer {
- public:
+public:
   /// \param columns number of columns over `extent`; 0 keeps every point.
   SeriesReducer(double extent, int columns) : extent_(extent), columns_(columns) {}
 
@@ -18,13 +18,13 @@ class SeriesReducer {
   /// The kept points in order; call once at the end.
   std::vector<Point> finish();
 
- private:
+private:
   void close_column();
 
   double extent_;
   int columns_;
   int column_ = -1;
-  std::vector<Point> column_points_;  ///< first, least, greatest, last of the open column
+  std::vector<Point> column_points_; ///< first, least, greatest, last of the open column
   std::vector<Point> kept_;
 };
 
@@ -35,7 +35,7 @@ struct ComponentSeries {
 
 /// Collects what a take's figure needs while the take is played.
 class SeriesSink final : public BlockSink {
- public:
+public:
   void begin(const Scene& scene) override;
   void consume(const Block& block) override;
   void end() override;
@@ -43,7 +43,7 @@ class SeriesSink final : public BlockSink {
   /// By channel, then component.
   const std::vector<std::vector<ComponentSeries>>& series() const noexcept { return series_; }
 
- private:
+private:
   struct Reducers {
     SeriesReducer smooth, velocity, goal;
   };
@@ -52,4 +52,4 @@ class SeriesSink final : public BlockSink {
   std::vector<std::vector<ComponentSeries>> series_;
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -12,8 +12,8 @@ inline constexpr std::string_view wash = "#EEF4F3", bar = "#7F959C";
 
 struct SeriesColour {
   std::string_view line;
-  std::string_view text;   ///< dark enough to be read on paper
-  std::string_view faint;  ///< 60 % on paper, for goals
+  std::string_view text;  ///< dark enough to be read on paper
+  std::string_view faint; ///< 60 % on paper, for goals
 };
 /// More than five series are small multiples, never a sixth colour.
 inline constexpr std::array<SeriesColour, 5> series{{{"#064B5D", "#064B5D", "#6A939E"},
@@ -33,4 +33,4 @@ inline constexpr double plot_left = 104, plot_right = 1130, page_right = 1272, l
 inline constexpr double title_y = 30, subtitle_y = 55, rail_top = 92, rail_pitch = 17, panels_top = 118;
 inline constexpr double panel_gap = 48, last_baseline = 750, tick_row_y = 766, footnote_y = 785;
 
-}  // namespace stasis::style
+} // namespace stasis::style

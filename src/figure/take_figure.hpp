@@ -15,12 +15,12 @@ struct TakeFigureInput {
   const TakeMeasures* measures = nullptr;
   const SeriesSink* series = nullptr;
   std::string title;
-  std::string variant;              ///< empty for the base feel
-  std::vector<std::string> only;    ///< channels to draw; empty for all
+  std::string variant;           ///< empty for the base feel
+  std::vector<std::string> only; ///< channels to draw; empty for all
 };
 
 /// Lays the figure out. Panels that do not fit are left out, the busiest channels first drawn; what is missing is said
 /// in `left_out` and on the figure. No two text boxes overlap.
 Figure take_figure(const TakeFigureInput& input);
 
-}  // namespace stasis
+} // namespace stasis

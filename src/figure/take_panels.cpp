@@ -105,14 +105,19 @@ double height_needed(const std::vector<Panel>& panels) {
 }
 
 /// Drops panels until the rest fits: velocities of the least busy first, then values.
-void drop_to_fit(const TakeFigureInput& input, std::vector<Panel>& panels, double height, std::vector<std::string>& left_out) {
+void drop_to_fit(const TakeFigureInput& input, std::vector<Panel>& panels, double height,
+                 std::vector<std::string>& left_out) {
   std::vector<std::string> dropped;
   while (panels.size() > 1 && height_needed(panels) > height) {
-    const auto velocities = std::count_if(panels.begin(), panels.end(), [](const Panel& p) { return p.kind == PanelKind::velocity; });
-    const PanelKind kind = velocities > 1 || panels.size() - static_cast<std::size_t>(velocities) < 2 ? PanelKind::velocity : PanelKind::value;
+    const auto velocities =
+        std::count_if(panels.begin(), panels.end(), [](const Panel& p) { return p.kind == PanelKind::velocity; });
+    const PanelKind kind = velocities > 1 || panels.size() - static_cast<std::size_t>(velocities) < 2
+                               ? PanelKind::velocity
+                               : PanelKind::value;
     auto least = panels.end();
     for (auto panel = panels.begin(); panel != panels.end(); ++panel)
-      if (panel->kind == kind && (least == panels.end() || busyness_of(input, *panel) <= busyness_of(input, *least))) least = panel;
+      if (panel->kind == kind && (least == panels.end() || busyness_of(input, *panel) <= busyness_of(input, *least)))
+        least = panel;
     dropped.push_back((kind == PanelKind::velocity ? "speed of " : "") + names_of(*least));
     panels.erase(least);
   }
@@ -157,7 +162,7 @@ void set_axis(const TakeFigureInput& input, Panel& panel) {
   panel.axis = value_axis(low, high, height > 150 ? 5 : height > 90 ? 4 : 3);
 }
 
-}  // namespace
+} // namespace
 
 PanelPlan plan_panels(const TakeFigureInput& input, double top) {
   PanelPlan plan;
@@ -183,4 +188,4 @@ PanelPlan plan_panels(const TakeFigureInput& input, double top) {
   return plan;
 }
 
-}  // namespace stasis
+} // namespace stasis

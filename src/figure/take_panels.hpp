@@ -14,8 +14,8 @@ namespace stasis {
 struct PanelSeries {
   std::size_t channel = 0;
   std::size_t component = 0;
-  std::string name;         ///< "fov", "focus.y"
-  std::size_t colour = 0;   ///< index into style::series
+  std::string name;       ///< "fov", "focus.y"
+  std::size_t colour = 0; ///< index into style::series
 };
 
 enum class PanelKind { value, velocity };
@@ -24,17 +24,17 @@ struct Panel {
   PanelKind kind = PanelKind::value;
   std::string unit;
   std::vector<PanelSeries> series;
-  double top = 0.0, bottom = 0.0;  ///< px
+  double top = 0.0, bottom = 0.0; ///< px
   Axis axis;
 };
 
 struct PanelPlan {
   std::vector<Panel> panels;
-  std::vector<std::string> left_out;  ///< in words, for the figure
+  std::vector<std::string> left_out; ///< in words, for the figure
 };
 
 /// Groups the moving components by unit, at most five to a panel, values first, then velocities; drops the least busy
 /// panels where the height between `top` and the page's last baseline does not suffice.
 PanelPlan plan_panels(const TakeFigureInput& input, double top);
 
-}  // namespace stasis
+} // namespace stasis

@@ -17,4 +17,4 @@ std::string fitted(std::string_view text, double width, double size, bool bold);
 /// Fills in the box of a text from its place, alignment and size.
 void measure_box(Text& text);
 
-}  // namespace stasis
+} // namespace stasis

@@ -4,12 +4,11 @@
 #include <cerrno>
 #include <cstdio>
 #include <cstring>
-#include <filesystem>
-#include <utility>
-
 #include <fcntl.h>
+#include <filesystem>
 #include <sys/stat.h>
 #include <unistd.h>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -30,7 +29,7 @@ std::string read_start(const std::string& path, std::size_t bytes) {
   return start;
 }
 
-}  // namespace
+} // namespace
 
 FileResult<std::string> read_file(const std::string& path, std::size_t most_bytes) {
   const bool is_input = path == "-";
@@ -54,7 +53,8 @@ FileResult<std::string> read_file(const std::string& path, std::size_t most_byte
   if (!is_input) ::close(file);
   if (got < 0) return file_error("could not read", shown, error);
   if (text.size() > most_bytes)
-    return tl::unexpected(FileError{fmt::format("{} is larger than {} MiB, too large to be a feel", shown, most_bytes >> 20), true});
+    return tl::unexpected(
+        FileError{fmt::format("{} is larger than {} MiB, too large to be a feel", shown, most_bytes >> 20), true});
   return text;
 }
 
@@ -146,7 +146,7 @@ int take_name(const std::string& from, const std::string& to) noexcept {
   return ::rename(from.c_str(), to.c_str()) == 0 ? 0 : errno;
 }
 
-}  // namespace
+} // namespace
 
 FileResult<void> AtomicFile::commit() {
   if (error_ == 0 && ::close(std::exchange(descriptor_, -1)) != 0) error_ = errno;
@@ -167,4 +167,4 @@ FileResult<void> write_file(const std::string& path, std::string_view bytes, boo
   return file->commit();
 }
 
-}  // namespace stasis
+} // namespace stasis

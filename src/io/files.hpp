@@ -13,11 +13,10 @@ namespace stasis {
 /// Why a file could not be read or written, as one sentence that names it.
 struct FileError {
   std::string message;
-  bool refused = false;  ///< nothing failed: what is there is not what was asked for
+  bool refused = false; ///< nothing failed: what is there is not what was asked for
 };
 
-template<class T>
-using FileResult = tl::expected<T, FileError>;
+template<class T> using FileResult = tl::expected<T, FileError>;
 
 /// The contents of a file, or of standard input for "-". At most `most_bytes` are read; a longer file is an error.
 FileResult<std::string> read_file(const std::string& path, std::size_t most_bytes);
@@ -32,7 +31,7 @@ bool is_own_output(const std::string& path);
 
 /// A file being written under another name beside its own, and renamed at the end. Without commit() nothing remains.
 class AtomicFile {
- public:
+public:
   /// Opens a temporary file beside `path`. Refuses where something else than a plain file, or (without `force`) a
   /// file that Stasis did not write, already has that name.
   static FileResult<AtomicFile> open(const std::string& path, bool force);
@@ -49,7 +48,7 @@ class AtomicFile {
   FileResult<void> commit();
   const std::string& path() const noexcept { return path_; }
 
- private:
+private:
   AtomicFile() = default;
   void discard() noexcept;
 
@@ -62,4 +61,4 @@ class AtomicFile {
 /// Writes a whole small file atomically.
 FileResult<void> write_file(const std::string& path, std::string_view bytes, bool force);
 
-}  // namespace stasis
+} // namespace stasis

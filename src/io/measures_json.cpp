@@ -38,7 +38,8 @@ Json channels_json(const Feel& feel, const TakeMeasures& measures) {
         one[std::string(measure.name)] = number(largest(measure, measures.moves, c));
     one["time_at_limit"] = measures.channels[c].time_at_limit;
     for (std::size_t i = 0; i < channel.components; ++i)
-      one[std::string("end_value") + (channel.components > 1 ? component_suffixes[i] : "")] = measures.channels[c].end_value[i];
+      one[std::string("end_value") + (channel.components > 1 ? component_suffixes[i] : "")] =
+          measures.channels[c].end_value[i];
     channels[channel.name] = std::move(one);
   }
   return channels;
@@ -48,9 +49,8 @@ Json moves_json(const Feel& feel, const TakeMeasures& measures) {
   Json moves = Json::array();
   for (const Move& move : measures.moves) {
     const Channel& channel = feel.channels[move.channel];
-    Json one{{"channel", channel.name},         {"start", move.start},
-             {"from", vector_of(channel, move.from)}, {"to", vector_of(channel, move.to)},
-             {"cause", move.cause},             {"motion", motion_name(feel, channel)},
+    Json one{{"channel", channel.name},           {"start", move.start}, {"from", vector_of(channel, move.from)},
+             {"to", vector_of(channel, move.to)}, {"cause", move.cause}, {"motion", motion_name(feel, channel)},
              {"retargeted", move.retargeted}};
     for (const MoveMeasure& measure : move_measures())
       if (channel.components > 1 || measure.value != &Move::sideways)
@@ -73,7 +73,8 @@ Json inputs_json(const Feel& feel, const TakeMeasures& measures) {
 Json units_json(const Feel& feel) {
   Json units = Json::object();
   for (const MoveMeasure& measure : move_measures())
-    if (measure.unit == MeasureUnit::seconds || measure.unit == MeasureUnit::per_cent || measure.unit == MeasureUnit::plain)
+    if (measure.unit == MeasureUnit::seconds || measure.unit == MeasureUnit::per_cent
+        || measure.unit == MeasureUnit::plain)
       units[std::string(measure.name)] = unit_text(measure.unit, "");
   units["time_at_limit"] = "s";
   for (const Channel& channel : feel.channels) {
@@ -85,7 +86,7 @@ Json units_json(const Feel& feel) {
   return units;
 }
 
-}  // namespace
+} // namespace
 
 std::string measures_json(const RunOrigin& origin, const Scene& scene, const TakeMeasures& measures) {
   const Feel& feel = *scene.feel;
@@ -105,4 +106,4 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   return root.dump();
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -10,11 +10,11 @@ namespace stasis {
 /// What the object says of its origin.
 struct RunOrigin {
   std::string version;
-  std::string feel;     ///< title, or the file's name without its extension
-  std::string variant;  ///< empty for the base feel
+  std::string feel;    ///< title, or the file's name without its extension
+  std::string variant; ///< empty for the base feel
 };
 
 /// One line of JSON without a line end. Numbers are in the shortest form that reads back exactly.
 std::string measures_json(const RunOrigin& origin, const Scene& scene, const TakeMeasures& measures);
 
-}  // namespace stasis
+} // namespace stasis

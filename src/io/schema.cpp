@@ -79,29 +79,31 @@ Json motion_schema() {
 
 Json value_schema(const KeySpec& spec) {
   switch (spec.kind) {
-    case ValueKind::number:
-    case ValueKind::integer: return number_schema(spec);
-    case ValueKind::text:
-    case ValueKind::curve: return {{"type", "string"}};
-    case ValueKind::choice: {
-      Json words = Json::array();
-      for (const std::string_view word : split(spec.choices, '|')) words.push_back(word);
-      return {{"enum", words}};
-    }
-    case ValueKind::name: return {{"type", "string"}, {"pattern", name_pattern}};
-    case ValueKind::components: return components_schema(spec);
-    case ValueKind::pair:
-      return {{"type", "array"}, {"items", components_schema(spec)}, {"minItems", 2}, {"maxItems", 2}};
-    case ValueKind::band: {
-      KeySpec number = spec;
-      number.unit = UnitKind::none;
-      return {{"anyOf", {number_schema(number), {{"type", "string"}}}}};
-    }
-    case ValueKind::motion: return motion_schema();
-    case ValueKind::table: return sub_section(spec);
-    case ValueKind::tables:
-      return {{"type", "object"}, {"propertyNames", {{"pattern", name_pattern}}}, {"additionalProperties", sub_section(spec)}};
-    case ValueKind::list: return {{"type", "array"}, {"items", sub_section(spec)}};
+  case ValueKind::number:
+  case ValueKind::integer: return number_schema(spec);
+  case ValueKind::text:
+  case ValueKind::curve: return {{"type", "string"}};
+  case ValueKind::choice: {
+    Json words = Json::array();
+    for (const std::string_view word : split(spec.choices, '|')) words.push_back(word);
+    return {{"enum", words}};
+  }
+  case ValueKind::name: return {{"type", "string"}, {"pattern", name_pattern}};
+  case ValueKind::components: return components_schema(spec);
+  case ValueKind::pair:
+    return {{"type", "array"}, {"items", components_schema(spec)}, {"minItems", 2}, {"maxItems", 2}};
+  case ValueKind::band: {
+    KeySpec number = spec;
+    number.unit = UnitKind::none;
+    return {{"anyOf", {number_schema(number), {{"type", "string"}}}}};
+  }
+  case ValueKind::motion: return motion_schema();
+  case ValueKind::table: return sub_section(spec);
+  case ValueKind::tables:
+    return {{"type", "object"},
+            {"propertyNames", {{"pattern", name_pattern}}},
+            {"additionalProperties", sub_section(spec)}};
+  case ValueKind::list: return {{"type", "array"}, {"items", sub_section(spec)}};
   }
   return Json::object();
 }
@@ -147,22 +149,22 @@ Json section_schema(const SectionSpec& section) {
 
 std::string kind_text(const KeySpec& spec) {
   switch (spec.kind) {
-    case ValueKind::number: return "number";
-    case ValueKind::integer: return "whole number";
-    case ValueKind::text: return "text";
-    case ValueKind::curve: return "curve";
-    case ValueKind::choice: {
-      const auto words = split(spec.choices, '|');
-      return listed(words, "or");
-    }
-    case ValueKind::name: return fmt::format("name of a {}", name_kind_in_words(spec.names));
-    case ValueKind::components: return "number, or list of up to 3";
-    case ValueKind::pair: return "list of two";
-    case ValueKind::band: return "number or text";
-    case ValueKind::motion: return "motion";
-    case ValueKind::table: return "table";
-    case ValueKind::tables: return "named tables";
-    case ValueKind::list: return "list of tables";
+  case ValueKind::number: return "number";
+  case ValueKind::integer: return "whole number";
+  case ValueKind::text: return "text";
+  case ValueKind::curve: return "curve";
+  case ValueKind::choice: {
+    const auto words = split(spec.choices, '|');
+    return listed(words, "or");
+  }
+  case ValueKind::name: return fmt::format("name of a {}", name_kind_in_words(spec.names));
+  case ValueKind::components: return "number, or list of up to 3";
+  case ValueKind::pair: return "list of two";
+  case ValueKind::band: return "number or text";
+  case ValueKind::motion: return "motion";
+  case ValueKind::table: return "table";
+  case ValueKind::tables: return "named tables";
+  case ValueKind::list: return "list of tables";
   }
   return "";
 }
@@ -180,14 +182,16 @@ std::string section_reference(const SectionSpec& section) {
   for (const KeySpec& spec : section.keys) {
     KeySpec without_unit = spec;
     without_unit.unit = UnitKind::none;
-    const std::string fallback = spec.required ? "required" : spec.fallback.empty() ? "" : fmt::format("`{}`", spec.fallback);
+    const std::string fallback = spec.required           ? "required"
+                                 : spec.fallback.empty() ? ""
+                                                         : fmt::format("`{}`", spec.fallback);
     out += fmt::format("| `{}` | {} | {} | {} | {} | {} |\n", spec.key, kind_text(spec), unit_column(spec),
                        bounds_in_words(without_unit, ""), fallback, spec.meaning);
   }
   return out;
 }
 
-}  // namespace
+} // namespace
 
 std::string feel_schema() {
   Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", "Stasis feel"}};
@@ -199,7 +203,8 @@ std::string feel_reference() {
   std::string out =
       "# Feel reference\n\n"
       "Written by `stasis schema --reference` from the table that also checks feels; do not edit.\n\n"
-      "A plain number is in the key's unit; a text may carry another unit of the same kind (`\"110 ms\"`, `\"35 mm\"`).\n"
+      "A plain number is in the key's unit; a text may carry another unit of the same kind (`\"110 ms\"`, `\"35 "
+      "mm\"`).\n"
       "Names are a small letter, then small letters, digits and underscores, and unique across kinds (a control may\n"
       "share the name of a pose). Unknown keys are errors.\n\nUnits: ";
   std::vector<std::string_view> symbols;
@@ -209,4 +214,4 @@ std::string feel_reference() {
   return out;
 }
 
-}  // namespace stasis
+} // namespace stasis

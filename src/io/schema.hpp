@@ -8,4 +8,4 @@ namespace stasis {
 std::string feel_schema();
 std::string feel_reference();
 
-}  // namespace stasis
+} // namespace stasis

@@ -3,7 +3,7 @@
 #include <algorithm>
 
 #define TOML_HEADER_ONLY 1
-#define TOML_FLOAT_CHARCONV 1  // numbers by from_chars: exact, and independent of the locale
+#define TOML_FLOAT_CHARCONV 1 // numbers by from_chars: exact, and independent of the locale
 #define TOML_ENABLE_FORMATTERS 0
 #include <fmt/format.h>
 #include <toml++/toml.h>
@@ -59,20 +59,25 @@ tl::unexpected<Problems> syntax_problem(const toml::parse_error& error, int sour
                fmt::format("this is not TOML: {}", printable(said, 300)), ""});
 }
 
-}  // namespace
+} // namespace
 
 Result<Node> read_toml(std::string_view text, int source) {
   if (text.size() > most_document_bytes)
-    return fail({"feel.too_big", "", {1, 1, 1, source},
-                 fmt::format("the text is {} bytes long; a feel is at most {} MiB", text.size(), most_document_bytes >> 20),
-                 "Recorded motion belongs in a CSV file, not in a feel."});
+    return fail(
+        {"feel.too_big",
+         "",
+         {1, 1, 1, source},
+         fmt::format("the text is {} bytes long; a feel is at most {} MiB", text.size(), most_document_bytes >> 20),
+         "Recorded motion belongs in a CSV file, not in a feel."});
   if (const auto nul = text.find('\0'); nul != std::string_view::npos) {
     const auto before = text.substr(0, nul);
     const auto line = 1 + std::count(before.begin(), before.end(), '\n');
     const auto line_start = before.rfind('\n') == std::string_view::npos ? 0 : before.rfind('\n') + 1;
-    return fail({"feel.syntax", "",
+    return fail({"feel.syntax",
+                 "",
                  {static_cast<int>(line), static_cast<int>(code_points(before.substr(line_start))) + 1, 1, source},
-                 "the text holds a NUL byte, so it is not a text file", "Save the feel as plain UTF-8 text."});
+                 "the text holds a NUL byte, so it is not a text file",
+                 "Save the feel as plain UTF-8 text."});
   }
   try {
     const toml::table table = toml::parse(text);
@@ -99,4 +104,4 @@ Result<Node> read_toml_value(std::string_view text, int source) {
   }
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -15,4 +15,4 @@ Result<Node> read_toml(std::string_view text, int source);
 /// that quotes need not survive a shell.
 Result<Node> read_toml_value(std::string_view text, int source);
 
-}  // namespace stasis
+} // namespace stasis

@@ -14,7 +14,7 @@ constexpr std::size_t buffer_bytes = std::size_t{1} << 18;
 /// Longest shortest-form double is 24 characters; frame numbers are shorter.
 constexpr std::size_t most_number_bytes = 32;
 
-}  // namespace
+} // namespace
 
 void TraceCsvSink::begin(const Scene& scene) {
   scene_ = scene;
@@ -62,7 +62,8 @@ void TraceCsvSink::consume(const Block& block) {
       const ColumnView& column = columns_[c];
       const double number = column.at(static_cast<std::size_t>(row));
       const LastText& twin = last_[c - column.twin];
-      const bool as_twin = column.twin != 0 && std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(twin.number);
+      const bool as_twin =
+          column.twin != 0 && std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(twin.number);
       as_twin ? append_text(twin) : append(number, last_[c]);
     }
     buffer_[used_++] = '\n';
@@ -75,4 +76,4 @@ void TraceCsvSink::flush() {
   used_ = 0;
 }
 
-}  // namespace stasis
+} // namespace stasis

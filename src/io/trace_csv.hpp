@@ -13,7 +13,7 @@
 namespace stasis {
 
 class TraceCsvSink final : public BlockSink {
- public:
+public:
   using Write = std::function<void(std::string_view)>;
   /// \param write takes each large piece of the text in order.
   explicit TraceCsvSink(Write write) : write_(std::move(write)) {}
@@ -22,7 +22,7 @@ class TraceCsvSink final : public BlockSink {
   void consume(const Block& block) override;
   void end() override { flush(); }
 
- private:
+private:
   /// The text of a column's last number: values that rest are formatted once.
   struct LastText {
     double number = 0.0;
@@ -36,11 +36,11 @@ class TraceCsvSink final : public BlockSink {
 
   Scene scene_;
   Write write_;
-  std::unique_ptr<char[]> buffer_;  // not a vector: a large buffer need not be cleared first
+  std::unique_ptr<char[]> buffer_; // not a vector: a large buffer need not be cleared first
   std::size_t used_ = 0;
   std::vector<ColumnView> columns_;
   std::vector<LastText> last_;
   LastText last_dt_;
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -1,6 +1,6 @@
-#include "core/take/clock.hpp"
-
 #include <gtest/gtest.h>
+
+#include "core/take/clock.hpp"
 
 namespace stasis {
 namespace {
@@ -32,5 +32,5 @@ TEST(Clock, TimeDoesNotDrift) {
   EXPECT_EQ(clock.elapsed(100, 124), 0.4);
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

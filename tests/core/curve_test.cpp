@@ -1,10 +1,10 @@
-#include "core/curve/curve.hpp"
-
 #include <cmath>
 #include <random>
 
 #include <boost/multiprecision/cpp_bin_float.hpp>
 #include <gtest/gtest.h>
+
+#include "core/curve/curve.hpp"
 
 namespace stasis {
 namespace {
@@ -13,7 +13,9 @@ using Real = boost::multiprecision::cpp_bin_float_50;
 
 /// The Bezier curve by bisection in 50 digits.
 double exact_bezier(const CubicBezier& c, double time) {
-  const auto polynomial = [](Real p1, Real p2, Real p) { return 3 * p1 * p * (1 - p) * (1 - p) + 3 * p2 * p * p * (1 - p) + p * p * p; };
+  const auto polynomial = [](Real p1, Real p2, Real p) {
+    return 3 * p1 * p * (1 - p) * (1 - p) + 3 * p2 * p * p * (1 - p) + p * p * p;
+  };
   Real low = 0, high = 1;
   for (int i = 0; i < 120; ++i) {
     const Real middle = (low + high) / 2;
@@ -23,13 +25,15 @@ double exact_bezier(const CubicBezier& c, double time) {
 }
 
 TEST(CubicBezier, AgreesWithBisectionInFiftyDigits) {
-  const CubicBezier curves[] = {{0.25, 0.1, 0.25, 1}, {0.42, 0, 1, 1}, {0, 0, 0.58, 1}, {0.42, 0, 0.58, 1}, {0, 1, 1, 0}, {1, 0, 0, 1},
-                                {0.2, -2, 0.8, 3}, {0.17, 0.67, 0.83, 0.67}, {0.5, 1.7, 0.5, -0.7}};
+  const CubicBezier curves[] = {{0.25, 0.1, 0.25, 1}, {0.42, 0, 1, 1}, {0, 0, 0.58, 1},   {0.42, 0, 0.58, 1},
+                                {0, 1, 1, 0},         {1, 0, 0, 1},    {0.2, -2, 0.8, 3}, {0.17, 0.67, 0.83, 0.67},
+                                {0.5, 1.7, 0.5, -0.7}};
   for (const CubicBezier& curve : curves)
     for (int i = 0; i <= 200; ++i) {
       const double time = i / 200.0;
       // Where the tangent is vertical a rounding of the time itself is worth more than a rounding of the value.
-      const double bound = std::isfinite(evaluate(curve, time).slope) ? 2e-15 * (1 + std::fabs(evaluate(curve, time).slope)) : 1e-5;
+      const double bound =
+          std::isfinite(evaluate(curve, time).slope) ? 2e-15 * (1 + std::fabs(evaluate(curve, time).slope)) : 1e-5;
       EXPECT_NEAR(evaluate(curve, time).value, exact_bezier(curve, time), bound) << time;
     }
 }
@@ -68,7 +72,8 @@ TEST(Curve, EndsAreExactAndTimeIsClamped) {
 
 TEST(Curve, KeywordsAreTheStandardsCurves) {
   const auto same = [](const char* a, const char* b) {
-    for (int i = 0; i <= 50; ++i) EXPECT_EQ(evaluate(*parse_curve(a), i / 50.0).value, evaluate(*parse_curve(b), i / 50.0).value) << a;
+    for (int i = 0; i <= 50; ++i)
+      EXPECT_EQ(evaluate(*parse_curve(a), i / 50.0).value, evaluate(*parse_curve(b), i / 50.0).value) << a;
   };
   same("ease", "cubic-bezier(0.25, 0.1, 0.25, 1)");
   same("EASE-IN", "cubic-bezier( .42,0 , 1,1 )");
@@ -81,7 +86,8 @@ TEST(Curve, RefusesWhatIsNoCurve) {
     const auto curve = parse_curve(text);
     return curve ? std::string("accepted") : curve.error();
   };
-  EXPECT_EQ(why("cubic-bezier(2,0,0,1)"), "the first and third number of cubic-bezier() are shares of the time and must lie in 0..1");
+  EXPECT_EQ(why("cubic-bezier(2,0,0,1)"),
+            "the first and third number of cubic-bezier() are shares of the time and must lie in 0..1");
   EXPECT_EQ(why("cubic-bezier(0,0,0)"), "cubic-bezier() takes 4 numbers, found 3");
   EXPECT_EQ(why("cubic-bezier(0,0,0,1,)"), "cubic-bezier() takes 4 numbers, found 4");
   EXPECT_EQ(why("cubic-bezier(0,0,0,nan)"), "\"nan\" is not a number");
@@ -91,5 +97,5 @@ TEST(Curve, RefusesWhatIsNoCurve) {
   EXPECT_NE(why("").find("no curve of that name"), std::string::npos);
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,6 +1,6 @@
-#include "core/feel/document.hpp"
-
 #include <gtest/gtest.h>
+
+#include "core/feel/document.hpp"
 
 namespace stasis {
 namespace {
@@ -33,7 +33,9 @@ TEST(Path, SaysWhatIsWrongWithIt) {
 
 TEST(Put, ReplacesAddsAndRefuses) {
   Node root{NodeTable{}, {}};
-  const auto set = [&](std::string_view path, Node value) { return put(root, *parse_path(path), path, std::move(value)); };
+  const auto set = [&](std::string_view path, Node value) {
+    return put(root, *parse_path(path), path, std::move(value));
+  };
   EXPECT_TRUE(set("a.b", Node{1.5, {}}));
   EXPECT_TRUE(set("a.b", Node{2.5, {}}));
   EXPECT_EQ(std::get<double>(root.find("a")->find("b")->value), 2.5);
@@ -44,5 +46,5 @@ TEST(Put, ReplacesAddsAndRefuses) {
   EXPECT_FALSE(set("a[0]", Node{7.0, {}}));
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,7 +1,6 @@
-#include "core/motion/ease.hpp"
-
 #include <gtest/gtest.h>
 
+#include "core/motion/ease.hpp"
 #include "core/motion/mover.hpp"
 
 namespace stasis {
@@ -48,5 +47,5 @@ TEST(Mover, BreakInsideIsWhereTheEasedMoveEnds) {
   EXPECT_FALSE(break_inside(piece).has_value());
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,11 +1,10 @@
-#include "core/motion/glide.hpp"
-
 #include <cmath>
 #include <random>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/motion/glide.hpp"
 #include "core/units.hpp"
 #include "support/exact.hpp"
 #include "support/feels.hpp"
@@ -22,7 +21,8 @@ TEST(Glide, OneStepIsExactForMovingGoals) {
       const double x0 = unit(random), g0 = unit(random), g1 = i % 3 == 0 ? g0 : unit(random);
       const double found = advance(glide_step({rate}, dt), x0, {g0, g1});
       const test::Real slope = (test::Real(g1) - test::Real(g0)) / test::Real(dt);
-      const double error = std::fabs(static_cast<double>(test::exact_glide(rate, x0, g0, slope, dt) - test::Real(found)));
+      const double error =
+          std::fabs(static_cast<double>(test::exact_glide(rate, x0, g0, slope, dt) - test::Real(found)));
       EXPECT_LE(error, 1e-15 * std::max({std::fabs(x0), std::fabs(g0), std::fabs(g1)})) << span;
     }
 }
@@ -46,7 +46,9 @@ TEST(Glide, LagsBehindARampBySlopeOverRate) {
 
 TEST(Glide, EveryWordForTheSameRateGivesTheSamePath) {
   const double half_life = 0.15, rate = std::log(2.0) / half_life;
-  const std::string words[] = {"half_life = 0.15", "half_life = \"150 ms\"", fmt::format("rate = {:.17g}", rate),
+  const std::string words[] = {"half_life = 0.15",
+                               "half_life = \"150 ms\"",
+                               fmt::format("rate = {:.17g}", rate),
                                fmt::format("time_constant = {:.17g}", 1 / rate),
                                fmt::format("settling_time = {:.17g}", std::log(50.0) / rate),
                                fmt::format("per_frame = {:.17g}, at_fps = 60", -std::expm1(-rate / 60))};
@@ -61,5 +63,5 @@ TEST(Glide, EveryWordForTheSameRateGivesTheSamePath) {
     }
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

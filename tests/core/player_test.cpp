@@ -1,11 +1,10 @@
 // The rules of docs/design.md, section 3, row by row.
-#include "core/take/player.hpp"
-
 #include <cmath>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/take/player.hpp"
 #include "core/units.hpp"
 #include "support/exact.hpp"
 #include "support/feels.hpp"
@@ -22,7 +21,7 @@ TEST(Player, AJumpShowsTheNewGoalAndTheOldValue) {
   EXPECT_EQ(rows.goal[29], 0.0);
   EXPECT_EQ(rows.goal[30], 1.0);
   EXPECT_EQ(rows.smooth[30], 0.0);
-  EXPECT_NEAR(rows.velocity[30], std::log(2.0) / 0.1, 1e-12);  // the rate just after the goal acts
+  EXPECT_NEAR(rows.velocity[30], std::log(2.0) / 0.1, 1e-12); // the rate just after the goal acts
   EXPECT_EQ(rows.velocity[29], 0.0);
   EXPECT_GT(rows.smooth[31], 0.0);
 }
@@ -41,21 +40,25 @@ TEST(Player, ACueBetweenFramesActsAtTheNextOne) {
 }
 
 TEST(Player, PathsAreTheSameAtEveryRate) {
-  for (const char* motion : {"kind = \"spring\", frequency = 1.7, damping_ratio = 0.4", "kind = \"glide\", half_life = 0.2",
-                             "kind = \"ease\", duration = 0.7, curve = \"ease\""}) {
+  for (const char* motion :
+       {"kind = \"spring\", frequency = 1.7, damping_ratio = 0.4", "kind = \"glide\", half_life = 0.2",
+        "kind = \"ease\", duration = 0.7, curve = \"ease\""}) {
     const auto slow = play_rows(feel_from(step_feel(motion, 24, 3, 0.5)));
     const auto fast = play_rows(feel_from(step_feel(motion, 240, 3, 0.5)));
-    for (std::size_t k = 0; k < slow.time.size(); ++k) EXPECT_NEAR(slow.smooth[k], fast.smooth[10 * k], 1e-13) << motion;
+    for (std::size_t k = 0; k < slow.time.size(); ++k)
+      EXPECT_NEAR(slow.smooth[k], fast.smooth[10 * k], 1e-13) << motion;
   }
 }
 
 /// Press, and release half-way: what each motion does from there on.
 TEST(Player, ASpringReversedHalfWayCarriesItsSpeed) {
   const double w = angular_frequency(1.5), z = 0.6;
-  const auto rows = play_rows(feel_from(step_feel("kind = \"spring\", frequency = 1.5, damping_ratio = 0.6", 60, 2, 0.5, "{ at = 0.7, release = \"c\" }")));
+  const auto rows = play_rows(feel_from(step_feel("kind = \"spring\", frequency = 1.5, damping_ratio = 0.6", 60, 2, 0.5,
+                                                  "{ at = 0.7, release = \"c\" }")));
   const auto turn = test::exact_spring(w, z, false, 0, 0, 1, 0, 0.2);
   for (std::size_t k = 42; k < rows.time.size(); ++k) {
-    const auto exact = test::exact_spring(w, z, false, turn.value, turn.velocity, 0, 0, test::Real(static_cast<int>(k) - 42) / 60);
+    const auto exact =
+        test::exact_spring(w, z, false, turn.value, turn.velocity, 0, 0, test::Real(static_cast<int>(k) - 42) / 60);
     EXPECT_NEAR(rows.smooth[k], static_cast<double>(exact.value), 1e-13);
     EXPECT_NEAR(rows.velocity[k], static_cast<double>(exact.velocity), 1e-12);
     EXPECT_EQ(rows.goal[k], 0.0);
@@ -64,7 +67,8 @@ TEST(Player, ASpringReversedHalfWayCarriesItsSpeed) {
 
 TEST(Player, AGlideReversedHalfWayTurnsAtOnce) {
   const double rate = std::log(2.0) / 0.15;
-  const auto rows = play_rows(feel_from(step_feel("kind = \"glide\", half_life = 0.15", 60, 2, 0.5, "{ at = 0.7, release = \"c\" }")));
+  const auto rows = play_rows(
+      feel_from(step_feel("kind = \"glide\", half_life = 0.15", 60, 2, 0.5, "{ at = 0.7, release = \"c\" }")));
   const double turn = -std::expm1(-rate * 0.2);
   EXPECT_NEAR(rows.smooth[42], turn, 1e-14);
   EXPECT_NEAR(rows.velocity[42], -rate * turn, 1e-13);
@@ -73,10 +77,11 @@ TEST(Player, AGlideReversedHalfWayTurnsAtOnce) {
 }
 
 TEST(Player, AnEasedMoveReversedHalfWayTakesItsFullDurationAgain) {
-  const auto rows = play_rows(feel_from(step_feel("kind = \"ease\", duration = 0.4, curve = \"ease-in-out\"", 60, 2, 0.5, "{ at = 0.7, release = \"c\" }")));
+  const auto rows = play_rows(feel_from(step_feel("kind = \"ease\", duration = 0.4, curve = \"ease-in-out\"", 60, 2,
+                                                  0.5, "{ at = 0.7, release = \"c\" }")));
   const Curve curve = *parse_curve("ease-in-out");
   EXPECT_DOUBLE_EQ(rows.smooth[42], evaluate(curve, 0.5).value);
-  EXPECT_EQ(rows.velocity[42], 0.0);  // the speed jumps: this curve starts from standing
+  EXPECT_EQ(rows.velocity[42], 0.0); // the speed jumps: this curve starts from standing
   for (std::size_t k = 42; k <= 66; ++k) {
     const double share = (static_cast<double>(k) - 42) / 60 / 0.4;
     EXPECT_NEAR(rows.smooth[k], rows.smooth[42] * (1 - evaluate(curve, share).value), 1e-15);
@@ -86,7 +91,8 @@ TEST(Player, AnEasedMoveReversedHalfWayTakesItsFullDurationAgain) {
 }
 
 TEST(Player, AnEaseReversedOnTheFrameOfArrivalStartsFromItsGoal) {
-  const auto rows = play_rows(feel_from(step_feel("kind = \"ease\", duration = 0.4", 60, 2, 0.5, "{ at = 0.9, release = \"c\" }")));
+  const auto rows =
+      play_rows(feel_from(step_feel("kind = \"ease\", duration = 0.4", 60, 2, 0.5, "{ at = 0.9, release = \"c\" }")));
   EXPECT_EQ(rows.smooth[54], 1.0);
   EXPECT_EQ(rows.goal[54], 0.0);
   EXPECT_EQ(rows.smooth[78], 0.0);
@@ -103,8 +109,10 @@ TEST(Player, GoalsAreReadOnceAfterAllDueCues) {
 }
 
 TEST(Player, SecondPressesAndEarlyReleasesAreIgnoredWithANote) {
-  const auto measures = test::play_measures(feel_from(step_feel(
-      "kind = \"cut\"", 60, 2, 0.5, "{ at = 0.1, release = \"c\" }, { at = 0.8, press = \"c\" }, { at = 1.0, cancel = \"c\" }, { at = 1.2, release = \"c\" }")));
+  const auto measures =
+      test::play_measures(feel_from(step_feel("kind = \"cut\"", 60, 2, 0.5,
+                                              "{ at = 0.1, release = \"c\" }, { at = 0.8, press = \"c\" }, { at = 1.0, "
+                                              "cancel = \"c\" }, { at = 1.2, release = \"c\" }")));
   ASSERT_EQ(measures.moves.size(), 2u);
   EXPECT_EQ(measures.moves[0].cause, "press c");
   EXPECT_EQ(measures.moves[1].cause, "cancel c");
@@ -231,10 +239,12 @@ pose = "q"
 length = 10
 clock = {{ fps = 240 }}
 cues = [{{ at = 0.5, press = "c" }}, {}]
-)", more);
+)",
+                       more);
   };
   const auto plain = play_rows(feel_from(text("")));
-  const auto cut = play_rows(feel_from(text("{ at = 1.1, press = \"d\" }, { at = 1.9, release = \"d\" }, { at = 3.5, press = \"d\" }")));
+  const auto cut = play_rows(
+      feel_from(text("{ at = 1.1, press = \"d\" }, { at = 1.9, release = \"d\" }, { at = 3.5, press = \"d\" }")));
   EXPECT_EQ(plain.smooth, cut.smooth);
   EXPECT_EQ(plain.velocity, cut.velocity);
 }
@@ -246,5 +256,5 @@ TEST(Player, ATakeOfOneFrameHasOneRow) {
   EXPECT_EQ(rows.smooth[0], 0.0);
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,9 +1,8 @@
-#include "core/feel/read_feel.hpp"
-
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "core/feel/key_table.hpp"
+#include "core/feel/read_feel.hpp"
 #include "core/units.hpp"
 #include "support/feels.hpp"
 
@@ -63,16 +62,16 @@ TEST(ReadFeel, ReadsAWholeFeel) {
   EXPECT_DOUBLE_EQ(feel.poses[0].goals[0].value[0], degrees(0.5));
   EXPECT_EQ(feel.takes[0].length, 2.0);
   EXPECT_EQ(feel.takes[0].fps, 50.0);
-  EXPECT_EQ(feel.takes[0].cues[0].at, 0.5);  // sorted by time
+  EXPECT_EQ(feel.takes[0].cues[0].at, 0.5); // sorted by time
 }
 
 struct Fault {
   const char* name;
-  const char* what;     ///< replaced in the whole feel
+  const char* what; ///< replaced in the whole feel
   const char* with;
   const char* code;
   const char* path;
-  const char* message;  ///< part of message and hint
+  const char* message; ///< part of message and hint
 };
 
 void PrintTo(const Fault& fault, std::ostream* out) { *out << fault.name; }
@@ -90,7 +89,8 @@ TEST_P(ReadFeelFault, IsNamedWithItsPlaceAndWhatToDo) {
   const Problem& problem = problems.front();
   EXPECT_EQ(problem.code, fault.code);
   EXPECT_EQ(problem.path, fault.path);
-  EXPECT_NE((problem.message + " " + problem.hint).find(fault.message), std::string::npos) << problem.message << " " << problem.hint;
+  EXPECT_NE((problem.message + " " + problem.hint).find(fault.message), std::string::npos)
+      << problem.message << " " << problem.hint;
   EXPECT_GT(problem.where.line, 0);
   EXPECT_EQ(problems.size(), 1u) << "one fault, one problem";
 }
@@ -98,45 +98,80 @@ TEST_P(ReadFeelFault, IsNamedWithItsPlaceAndWhatToDo) {
 INSTANTIATE_TEST_SUITE_P(
     All, ReadFeelFault,
     testing::Values(
-        Fault{"misspelt", "frequency", "freqency", "feel.unknown_key", "motion.soft.freqency", "Did you mean frequency?"},
-        Fault{"unknown_key", "rest = 62", "rest = 62\nrestt = 3", "feel.unknown_key", "channel.fov.restt", "Did you mean rest?"},
-        Fault{"key_of_another_kind", "frequency = 1.6", "frequency = 1.6\nhalf_life = 3", "feel.unknown_key", "motion.soft.half_life", "belongs to [motion.NAME] kind = \"glide\""},
-        Fault{"unit_kind", "rest = 62", "rest = \"62 ms\"", "feel.unit", "channel.fov.rest", "expected an angle in deg, rad or turn, found \"62 ms\", which is a time"},
-        Fault{"unit_unknown", "length = \"2000 ms\"", "length = \"2 parsecs\"", "feel.unit", "take.t.length", "expected a time in s, ms or min"},
-        Fault{"pose_without_channel", "fov = \"0.5 rad\"", "fow = 30", "feel.unknown_channel", "pose.near.fow", "Did you mean fov?"},
-        Fault{"rest_outside", "range = [30, 95]", "range = [70, 95]", "feel.rest_outside_range", "channel.fov.rest", "62 lies outside the range 70 to 95"},
-        Fault{"range_upside_down", "range = [30, 95]", "range = [95, 30]", "feel.range", "channel.fov.range", "not below"},
+        Fault{"misspelt", "frequency", "freqency", "feel.unknown_key", "motion.soft.freqency",
+              "Did you mean frequency?"},
+        Fault{"unknown_key", "rest = 62", "rest = 62\nrestt = 3", "feel.unknown_key", "channel.fov.restt",
+              "Did you mean rest?"},
+        Fault{"key_of_another_kind", "frequency = 1.6", "frequency = 1.6\nhalf_life = 3", "feel.unknown_key",
+              "motion.soft.half_life", "belongs to [motion.NAME] kind = \"glide\""},
+        Fault{"unit_kind", "rest = 62", "rest = \"62 ms\"", "feel.unit", "channel.fov.rest",
+              "expected an angle in deg, rad or turn, found \"62 ms\", which is a time"},
+        Fault{"unit_unknown", "length = \"2000 ms\"", "length = \"2 parsecs\"", "feel.unit", "take.t.length",
+              "expected a time in s, ms or min"},
+        Fault{"pose_without_channel", "fov = \"0.5 rad\"", "fow = 30", "feel.unknown_channel", "pose.near.fow",
+              "Did you mean fov?"},
+        Fault{"rest_outside", "range = [30, 95]", "range = [70, 95]", "feel.rest_outside_range", "channel.fov.rest",
+              "62 lies outside the range 70 to 95"},
+        Fault{"range_upside_down", "range = [30, 95]", "range = [95, 30]", "feel.range", "channel.fov.range",
+              "not below"},
         Fault{"range_not_a_pair", "range = [30, 95]", "range = 30", "feel.range", "channel.fov.range", "list of two"},
         Fault{"not_a_number", "rest = 62", "rest = nan", "feel.not_finite", "channel.fov.rest", "found nan"},
         Fault{"infinite", "rest = 62", "rest = inf", "feel.not_finite", "channel.fov.rest", "found inf"},
-        Fault{"negative_frequency", "frequency = 1.6", "frequency = -1.6", "feel.out_of_bounds", "motion.soft.frequency", "at least 0.0001 and at most 100000 Hz, found -1.6"},
+        Fault{"negative_frequency", "frequency = 1.6", "frequency = -1.6", "feel.out_of_bounds",
+              "motion.soft.frequency", "at least 0.0001 and at most 100000 Hz, found -1.6"},
         Fault{"no_frames", "fps = 50", "fps = 0", "feel.out_of_bounds", "take.t.clock.fps", "found 0"},
-        Fault{"text_for_number", "damping_ratio = 0.9", "damping_ratio = \"stiff\"", "feel.unit", "motion.soft.damping_ratio", "without quotes"},
-        Fault{"number_for_text", "title = \"T\"", "title = 5", "feel.not_a_text", "title", "expected a text in quotes, found 5"},
-        Fault{"flag_for_number", "damping_ratio = 0.9", "damping_ratio = true", "feel.not_a_number", "motion.soft.damping_ratio", "found true"},
-        Fault{"date_for_number", "damping_ratio = 0.9", "damping_ratio = 2026-01-01", "feel.not_a_number", "motion.soft.damping_ratio", "found a date"},
-        Fault{"choice", "space = \"zoom\"", "space = \"zom\"", "feel.choice", "channel.fov.space", "Did you mean zoom?"},
-        Fault{"kind", "kind = \"spring\"", "kind = \"sprint\"", "feel.choice", "motion.soft.kind", "Did you mean spring?"},
+        Fault{"text_for_number", "damping_ratio = 0.9", "damping_ratio = \"stiff\"", "feel.unit",
+              "motion.soft.damping_ratio", "without quotes"},
+        Fault{"number_for_text", "title = \"T\"", "title = 5", "feel.not_a_text", "title",
+              "expected a text in quotes, found 5"},
+        Fault{"flag_for_number", "damping_ratio = 0.9", "damping_ratio = true", "feel.not_a_number",
+              "motion.soft.damping_ratio", "found true"},
+        Fault{"date_for_number", "damping_ratio = 0.9", "damping_ratio = 2026-01-01", "feel.not_a_number",
+              "motion.soft.damping_ratio", "found a date"},
+        Fault{"choice", "space = \"zoom\"", "space = \"zom\"", "feel.choice", "channel.fov.space",
+              "Did you mean zoom?"},
+        Fault{"kind", "kind = \"spring\"", "kind = \"sprint\"", "feel.choice", "motion.soft.kind",
+              "Did you mean spring?"},
         Fault{"kind_missing", "kind = \"spring\"", "", "feel.missing_key", "motion.soft.kind", "missing"},
-        Fault{"two_words_for_one", "half_life = 1", "half_life = 1, rate = 2", "feel.too_many_keys", "channel.focus.motion.z.rate", "half_life and rate say the same"},
-        Fault{"half_of_a_pair", "half_life = 1", "per_frame = 0.1", "feel.missing_key", "channel.focus.motion.z.at_fps", "missing"},
-        Fault{"motion_unknown", "motion = \"soft\"", "motion = \"sofd\"", "feel.unknown_motion", "channel.fov.motion", "Did you mean soft?"},
-        Fault{"motion_component", "x = \"soft\"", "w = \"soft\"", "feel.unknown_key", "channel.focus.motion.w", "x, y and z"},
-        Fault{"pose_unknown", "pose = \"near\"", "pose = \"nears\"", "feel.unknown_pose", "control.near.pose", "Did you mean near?"},
-        Fault{"control_unknown", "press = \"near\"", "press = \"zoom_out\"", "feel.unknown_control", "take.t.cues[1].press", "Known: near"},
-        Fault{"lens_unknown", "channel = \"fov\"", "channel = \"lens\"", "feel.unknown_channel", "picture.lens.channel", "Known: fov and focus"},
-        Fault{"lens_not_an_angle", "channel = \"fov\"", "channel = \"focus\"", "feel.unit", "picture.lens.channel", "the lens is an angle"},
-        Fault{"cue_past_end", "at = 1.5", "at = 2.5", "feel.cue_past_end", "take.t.cues[0].at", "after the take's end at 2 s"},
-        Fault{"cue_of_two_minds", "release = \"near\"", "release = \"near\", press = \"near\"", "feel.too_many_keys", "take.t.cues[0].press", "say the same thing"},
-        Fault{"components", "focus = [1, 1, 1]", "focus = [1, 1]", "feel.component_count", "pose.near.focus", "has 3 components, the goal has 2"},
-        Fault{"too_many_components", "focus = [1, 1, 1]", "focus = [1, 1, 1, 1]", "feel.component_count", "pose.near.focus", "found a list of 4"},
-        Fault{"outside_zoom", "fov = \"0.5 rad\"", "fov = 180", "feel.outside_space", "pose.near.fov", "between 0 and 180"},
-        Fault{"zoom_without_angle", "unit = \"deg\"\nrest = 62\nrange = [30, 95]\nspace = \"zoom\"\nmotion = \"soft\"\n[channel.focus]\nunit = \"m\"", "unit = \"deg\"\nrest = 62\n[channel.focus]\nunit = \"m\"\nspace = \"zoom\"", "feel.space_unit", "channel.focus.space", "is for angles"},
+        Fault{"two_words_for_one", "half_life = 1", "half_life = 1, rate = 2", "feel.too_many_keys",
+              "channel.focus.motion.z.rate", "half_life and rate say the same"},
+        Fault{"half_of_a_pair", "half_life = 1", "per_frame = 0.1", "feel.missing_key", "channel.focus.motion.z.at_fps",
+              "missing"},
+        Fault{"motion_unknown", "motion = \"soft\"", "motion = \"sofd\"", "feel.unknown_motion", "channel.fov.motion",
+              "Did you mean soft?"},
+        Fault{"motion_component", "x = \"soft\"", "w = \"soft\"", "feel.unknown_key", "channel.focus.motion.w",
+              "x, y and z"},
+        Fault{"pose_unknown", "pose = \"near\"", "pose = \"nears\"", "feel.unknown_pose", "control.near.pose",
+              "Did you mean near?"},
+        Fault{"control_unknown", "press = \"near\"", "press = \"zoom_out\"", "feel.unknown_control",
+              "take.t.cues[1].press", "Known: near"},
+        Fault{"lens_unknown", "channel = \"fov\"", "channel = \"lens\"", "feel.unknown_channel", "picture.lens.channel",
+              "Known: fov and focus"},
+        Fault{"lens_not_an_angle", "channel = \"fov\"", "channel = \"focus\"", "feel.unit", "picture.lens.channel",
+              "the lens is an angle"},
+        Fault{"cue_past_end", "at = 1.5", "at = 2.5", "feel.cue_past_end", "take.t.cues[0].at",
+              "after the take's end at 2 s"},
+        Fault{"cue_of_two_minds", "release = \"near\"", "release = \"near\", press = \"near\"", "feel.too_many_keys",
+              "take.t.cues[0].press", "say the same thing"},
+        Fault{"components", "focus = [1, 1, 1]", "focus = [1, 1]", "feel.component_count", "pose.near.focus",
+              "has 3 components, the goal has 2"},
+        Fault{"too_many_components", "focus = [1, 1, 1]", "focus = [1, 1, 1, 1]", "feel.component_count",
+              "pose.near.focus", "found a list of 4"},
+        Fault{"outside_zoom", "fov = \"0.5 rad\"", "fov = 180", "feel.outside_space", "pose.near.fov",
+              "between 0 and 180"},
+        Fault{"zoom_without_angle",
+              "unit = \"deg\"\nrest = 62\nrange = [30, 95]\nspace = \"zoom\"\nmotion = \"soft\"\n[channel.focus]\nunit "
+              "= \"m\"",
+              "unit = \"deg\"\nrest = 62\n[channel.focus]\nunit = \"m\"\nspace = \"zoom\"", "feel.space_unit",
+              "channel.focus.space", "is for angles"},
         Fault{"bad_name", "[take.t]", "[take.T]", "feel.name", "take.T", "small letter"},
-        Fault{"curve", "kind = \"glide\", half_life = 1", "kind = \"ease\", duration = 1, curve = \"in-out\"", "feel.curve", "channel.focus.motion.z.curve", "is not a curve"},
+        Fault{"curve", "kind = \"glide\", half_life = 1", "kind = \"ease\", duration = 1, curve = \"in-out\"",
+              "feel.curve", "channel.focus.motion.z.curve", "is not a curve"},
         Fault{"version", "feel = 1", "feel = 2", "feel.out_of_bounds", "feel", "a whole number, 1, found 2"},
-        Fault{"picture_size", "size = [640, 480]", "size = [640]", "feel.component_count", "picture.size", "two whole numbers"},
-        Fault{"channel_not_a_table", "[picture]", "[pose]\nfar = 3\n[picture]", "feel.not_a_table", "pose.far", "expected a table"}),
+        Fault{"picture_size", "size = [640, 480]", "size = [640]", "feel.component_count", "picture.size",
+              "two whole numbers"},
+        Fault{"channel_not_a_table", "[picture]", "[pose]\nfar = 3\n[picture]", "feel.not_a_table", "pose.far",
+              "expected a table"}),
     [](const auto& fault) { return std::string(fault.param.name); });
 
 TEST(ReadFeel, NamesAreUniqueAcrossKindsButAControlMayShareItsPoses) {
@@ -147,7 +182,8 @@ TEST(ReadFeel, NamesAreUniqueAcrossKindsButAControlMayShareItsPoses) {
 }
 
 TEST(ReadFeel, ReportsEveryFaultInTheOrderOfTheText) {
-  const Problems problems = problems_of("colour = 1\n[channel.a]\nrest = \"x\"\nspase = 1\n[pose.p]\nb = 1\n[take.t]\nlength = -1\n");
+  const Problems problems =
+      problems_of("colour = 1\n[channel.a]\nrest = \"x\"\nspase = 1\n[pose.p]\nb = 1\n[take.t]\nlength = -1\n");
   ASSERT_EQ(problems.size(), 5u);
   int line = 0;
   for (const Problem& problem : problems) {
@@ -165,12 +201,14 @@ TEST(ReadFeel, SizesHaveLimits) {
   std::string many;
   for (std::size_t i = 0; i <= most_channels; ++i) many += fmt::format("[channel.c{}]\nrest = 0\n", i);
   EXPECT_EQ(problems_of(many).front().code, "feel.too_many");
-  EXPECT_EQ(problems_of("[channel.a]\nrest = 0\n[take.t]\nlength = 86400\nclock = { fps = 100000 }").front().code, "feel.too_many");
+  EXPECT_EQ(problems_of("[channel.a]\nrest = 0\n[take.t]\nlength = 86400\nclock = { fps = 100000 }").front().code,
+            "feel.too_many");
 }
 
 TEST(ReadFeel, ValidNames) {
   for (const char* name : {"a", "fov", "a_1", "log_hit2"}) EXPECT_TRUE(is_valid_name(name)) << name;
-  for (const char* name : {"", "A", "1a", "_a", "a-b", "a.b", "</script>", "\xC3\xA9"}) EXPECT_FALSE(is_valid_name(name)) << name;
+  for (const char* name : {"", "A", "1a", "_a", "a-b", "a.b", "</script>", "\xC3\xA9"})
+    EXPECT_FALSE(is_valid_name(name)) << name;
   EXPECT_FALSE(is_valid_name(std::string(65, 'a')));
 }
 
@@ -189,5 +227,5 @@ TEST(KeyTable, IsInOrder) {
     }
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,10 +1,9 @@
-#include "core/space/space.hpp"
-
 #include <cmath>
 #include <numbers>
 
 #include <gtest/gtest.h>
 
+#include "core/space/space.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
@@ -35,7 +34,8 @@ TEST(Space, VerticalAndHorizontalAngleDifferByAConstant) {
 TEST(Space, RatesAreTheDerivativesOfTheWayBack) {
   const double h = 1e-5;
   for (double y = -2.0; y < 2.0; y += 0.37) {
-    const SpaceRates before = rates_at(zoom_degrees, y - h), at = rates_at(zoom_degrees, y), after = rates_at(zoom_degrees, y + h);
+    const SpaceRates before = rates_at(zoom_degrees, y - h), at = rates_at(zoom_degrees, y),
+                     after = rates_at(zoom_degrees, y + h);
     EXPECT_NEAR(at.value, from_space(zoom_degrees, y), 1e-13);
     EXPECT_NEAR(at.first, stretch(zoom_degrees, at.value), 1e-12);
     EXPECT_NEAR((after.value - before.value) / (2 * h), at.first, 1e-7);
@@ -51,5 +51,5 @@ TEST(Space, DomainOfZoomIsHalfATurn) {
   EXPECT_TRUE(std::isinf(domain({}).high));
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

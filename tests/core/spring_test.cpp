@@ -1,10 +1,9 @@
-#include "core/motion/spring.hpp"
-
 #include <cmath>
 #include <random>
 
 #include <gtest/gtest.h>
 
+#include "core/motion/spring.hpp"
 #include "core/units.hpp"
 #include "support/exact.hpp"
 
@@ -13,7 +12,9 @@ namespace {
 
 constexpr double eps = 2.220446049250313e-16;
 
-double difference(const test::Real& exact, double found) { return std::fabs(static_cast<double>(exact - test::Real(found))); }
+double difference(const test::Real& exact, double found) {
+  return std::fabs(static_cast<double>(exact - test::Real(found)));
+}
 
 TEST(Spring, StepsFromZeroToOneAsTheClosedForm) {
   const double w = angular_frequency(2.5);
@@ -53,7 +54,8 @@ TEST(Spring, FollowsARampExactly) {
 TEST(Spring, OneStepIsWithinItsBoundOnEverySeam) {
   std::mt19937_64 random(11);
   std::uniform_real_distribution<double> unit(-1.0, 1.0);
-  const double ratios[] = {0.0, 1e-6, 0.3, 0.7, 1.0 - 1e-9, 1.0 - 1e-15, 1.0, 1.0 + 1e-15, 1.0 + 1e-9, 1.3, 5.0, 50.0, 1e3};
+  const double ratios[] = {0.0,         1e-6,       0.3, 0.7, 1.0 - 1e-9, 1.0 - 1e-15, 1.0,
+                           1.0 + 1e-15, 1.0 + 1e-9, 1.3, 5.0, 50.0,       1e3};
   const double spans[] = {1e-12, 1e-6, 0.01, 0.3, 0.9, 0.999999, 1.0, 1.000001, 1.2, 1.7, 3.0, 20.0, 400.0};
   for (const double ratio : ratios)
     for (const double span : spans)
@@ -79,7 +81,8 @@ TEST(Spring, TwoStepsAreOneStep) {
     const Spring spring{w, ratio, i % 2 == 0};
     const double g0 = unit(random), slope = unit(random), x0 = unit(random), v0 = w * unit(random);
     const double g1 = g0 + slope * dt1, g2 = g1 + slope * dt2;
-    const SpringState halves = advance(spring_step(spring, dt2), advance(spring_step(spring, dt1), {x0, v0}, {g0, g1}), {g1, g2});
+    const SpringState halves =
+        advance(spring_step(spring, dt2), advance(spring_step(spring, dt1), {x0, v0}, {g0, g1}), {g1, g2});
     const SpringState whole = advance(spring_step(spring, dt1 + dt2), {x0, v0}, {g0, g2});
     EXPECT_NEAR(halves.value, whole.value, 3e-14);
     EXPECT_NEAR(halves.velocity, whole.velocity, 3e-14 * w * 2);
@@ -127,5 +130,5 @@ TEST(Spring, LagsBehindARampAsControlTheorySays) {
   }
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

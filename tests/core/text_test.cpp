@@ -1,10 +1,10 @@
-#include "core/text.hpp"
-
 #include <cmath>
 #include <cstring>
 #include <random>
 
 #include <gtest/gtest.h>
+
+#include "core/text.hpp"
 
 namespace stasis {
 namespace {
@@ -34,7 +34,8 @@ TEST(Text, NumbersForPeople) {
 
 TEST(Text, ReadsOnlyWholeFiniteNumbers) {
   EXPECT_EQ(read_number(" +1.5e1 "), 15.0);
-  for (const char* text : {"", "x", "1x", "nan", "inf", "1e400", "--1", "+-1", "0x10"}) EXPECT_FALSE(read_number(text)) << text;
+  for (const char* text : {"", "x", "1x", "nan", "inf", "1e400", "--1", "+-1", "0x10"})
+    EXPECT_FALSE(read_number(text)) << text;
 }
 
 TEST(Text, NearestNameIsTheOneThatWasMeant) {
@@ -72,5 +73,5 @@ TEST(Text, ListsAndSplits) {
   EXPECT_TRUE(split("", '|').empty());
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,15 +1,17 @@
-#include "core/units.hpp"
-
 #include <cmath>
 
 #include <gtest/gtest.h>
+
+#include "core/units.hpp"
 
 namespace stasis {
 namespace {
 
 TEST(Units, QuantitiesReadExactly) {
   EXPECT_EQ(parse_quantity("110 ms")->value, 110.0);
-  const auto seconds = [](const char* text) { return convert(parse_quantity(text)->value, parse_quantity(text)->unit, *find_unit("s")); };
+  const auto seconds = [](const char* text) {
+    return convert(parse_quantity(text)->value, parse_quantity(text)->unit, *find_unit("s"));
+  };
   EXPECT_EQ(seconds("110 ms"), 0.11);
   EXPECT_EQ(seconds("30ms"), 0.03);
   EXPECT_EQ(seconds(" 1.5 min "), 90.0);
@@ -42,5 +44,5 @@ TEST(Units, EveryKindHasWordsAndUnitsHaveOneMeaning) {
   }
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

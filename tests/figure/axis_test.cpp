@@ -1,9 +1,9 @@
-#include "figure/axis.hpp"
-
 #include <cmath>
 #include <random>
 
 #include <gtest/gtest.h>
+
+#include "figure/axis.hpp"
 
 namespace stasis {
 namespace {
@@ -12,7 +12,8 @@ TEST(Axis, HoldsTheDataAndFewRoundTicks) {
   std::mt19937_64 random(2);
   std::uniform_real_distribution<double> unit(-1, 1);
   for (int i = 0; i < 2000; ++i) {
-    const double scale = std::pow(10.0, 8 * unit(random)), low = scale * unit(random), high = low + scale * std::fabs(unit(random));
+    const double scale = std::pow(10.0, 8 * unit(random)), low = scale * unit(random),
+                 high = low + scale * std::fabs(unit(random));
     for (const int most : {3, 4, 5}) {
       const Axis axis = value_axis(low, high, most);
       EXPECT_LE(axis.low, low);
@@ -42,5 +43,5 @@ TEST(Axis, TickTexts) {
   EXPECT_EQ(time_axis(0.5, 11).tick_text(0.1), "0.10");
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

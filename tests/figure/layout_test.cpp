@@ -1,6 +1,4 @@
 // The description of a take's figure: nothing overlaps, every line is named, every number is a measure.
-#include "figure/take_figure.hpp"
-
 #include <cmath>
 #include <random>
 
@@ -9,6 +7,7 @@
 
 #include "core/text.hpp"
 #include "figure/style.hpp"
+#include "figure/take_figure.hpp"
 #include "figure/text_width.hpp"
 #include "support/feels.hpp"
 #include "support/program.hpp"
@@ -41,13 +40,15 @@ std::string random_feel(unsigned seed) {
   const int channels = pick(1, 12), holds = pick(1, 8), length = pick(1, 30);
   const char* units[] = {"deg", "m", "px", "", "a_long_unit_x"};
   for (int c = 0; c < channels; ++c)
-    text += fmt::format("[channel.{}{}]\nunit = \"{}\"\nrest = {}\nmotion = {{ kind = \"spring\", frequency = {}, damping_ratio = 0.{} }}\n",
+    text += fmt::format("[channel.{}{}]\nunit = \"{}\"\nrest = {}\nmotion = {{ kind = \"spring\", frequency = {}, "
+                        "damping_ratio = 0.{} }}\n",
                         pick(0, 3) == 0 ? "a_channel_with_a_very_long_name_indeed_" : "c", c, units[pick(0, 4)],
                         pick(0, 2) == 0 ? "[1, 2, 3]" : "5", pick(1, 6), pick(1, 9));
   for (int h = 0; h < holds; ++h) {
     poses += fmt::format("[pose.p{}]\n", h);
     controls += fmt::format("[control.k{}]\nkind = \"hold\"\npose = \"p{}\"\n", h, h);
-    const double start = pick(0, 90) / 100.0 * length, end = std::min(start + pick(1, 50) / 100.0 * length, 1.0 * length);
+    const double start = pick(0, 90) / 100.0 * length,
+                 end = std::min(start + pick(1, 50) / 100.0 * length, 1.0 * length);
     cues += fmt::format("{{ at = {}, press = \"k{}\" }}, {{ at = {}, release = \"k{}\" }},", start, h, end, h);
   }
   // Goals are added once the channels are known, so that their components agree.
@@ -71,12 +72,14 @@ void expect_no_overlap(const Figure& figure, const std::string& what) {
     EXPECT_GE(a.box.top, 0) << what << a.text;
     EXPECT_LE(a.box.bottom, figure.height) << what << a.text;
     for (std::size_t j = i + 1; j < figure.texts.size(); ++j)
-      EXPECT_FALSE(overlap(a.box, figure.texts[j].box)) << what << ": '" << a.text << "' and '" << figure.texts[j].text << "'";
+      EXPECT_FALSE(overlap(a.box, figure.texts[j].box))
+          << what << ": '" << a.text << "' and '" << figure.texts[j].text << "'";
   }
 }
 
 TEST(TakeFigure, NoTwoTextsOverlapWhateverIsDrawn) {
-  for (unsigned seed = 0; seed < 60; ++seed) expect_no_overlap(draw(random_feel(seed)).figure, fmt::format("seed {}", seed));
+  for (unsigned seed = 0; seed < 60; ++seed)
+    expect_no_overlap(draw(random_feel(seed)).figure, fmt::format("seed {}", seed));
 }
 
 /// The number of a text's source, looked up among the measures.
@@ -95,7 +98,8 @@ std::optional<double> measured(const Drawn& drawn, const std::string& source) {
   for (std::size_t c = 0; c < drawn.feel.channels.size(); ++c)
     for (std::size_t i = 0; i < drawn.feel.channels[c].components; ++i) {
       const std::string own = "channels." + drawn.feel.channels[c].name + ".end_value";
-      if (source == own || (source.starts_with(own) && source.substr(dot) == component_suffixes[i])) return drawn.measures.channels[c].end_value[i];
+      if (source == own || (source.starts_with(own) && source.substr(dot) == component_suffixes[i]))
+        return drawn.measures.channels[c].end_value[i];
     }
   return std::nullopt;
 }
@@ -110,8 +114,8 @@ TEST(TakeFigure, EveryNumberOnItIsAMeasure) {
       const auto number = measured(drawn, text.source);
       ASSERT_TRUE(number) << text.source;
       EXPECT_EQ(*number, *text.number) << text.source;
-      const bool shown = text.text.find(readable(*number)) != std::string::npos || text.text.find(concise(*number, 3)) != std::string::npos
-                         || text.text.ends_with("\u2026");
+      const bool shown = text.text.find(readable(*number)) != std::string::npos
+                         || text.text.find(concise(*number, 3)) != std::string::npos || text.text.ends_with("\u2026");
       EXPECT_TRUE(shown) << text.text << " for " << *number;
     }
   }
@@ -154,22 +158,26 @@ TEST(TakeFigure, TheNumbersReadFirstStandBesideTheCurve) {
       words.push_back(text.text.substr(0, text.text.find(' ')));
       EXPECT_GE(text.size, 12.0);
     }
-  for (const char* word : {"rise", "overshoot", "settled", "peak"}) EXPECT_NE(std::find(words.begin(), words.end(), word), words.end()) << word;
+  for (const char* word : {"rise", "overshoot", "settled", "peak"})
+    EXPECT_NE(std::find(words.begin(), words.end(), word), words.end()) << word;
 }
 
 TEST(TakeFigure, SaysWhatItLeavesOutAndOnlyPicks) {
   std::string text, pose = "[pose.p]\n";
   for (int c = 0; c < 9; ++c) {
-    text += fmt::format("[channel.c{}]\nrest = 0\nunit = \"u{}\"\nmotion = {{ kind = \"glide\", half_life = 0.1 }}\n", c, c);
+    text += fmt::format("[channel.c{}]\nrest = 0\nunit = \"u{}\"\nmotion = {{ kind = \"glide\", half_life = 0.1 }}\n",
+                        c, c);
     pose += fmt::format("c{} = {}\n", c, c + 1);
   }
-  text += pose + "[control.k]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 2\ncues = [{ at = 0.5, press = \"k\" }]\n";
+  text +=
+      pose + "[control.k]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 2\ncues = [{ at = 0.5, press = \"k\" }]\n";
   const Drawn all = draw(text);
   ASSERT_FALSE(all.figure.left_out.empty());
   EXPECT_NE(all.figure.left_out[0].find("--only"), std::string::npos);
   const Drawn one = draw(text, {"c8"});
   EXPECT_TRUE(one.figure.left_out.empty());
-  EXPECT_TRUE(std::any_of(one.figure.texts.begin(), one.figure.texts.end(), [](const Text& t) { return t.series == "c8.velocity"; }));
+  EXPECT_TRUE(std::any_of(one.figure.texts.begin(), one.figure.texts.end(),
+                          [](const Text& t) { return t.series == "c8.velocity"; }));
 }
 
 TEST(TakeFigure, HeavyInkLiesExactlyWhereTheValueMoves) {
@@ -185,7 +193,8 @@ TEST(TakeFigure, HeavyInkLiesExactlyWhereTheValueMoves) {
 }
 
 TEST(TakeFigure, SurvivesAnyTitle) {
-  for (const std::string& title : {std::string(10'000, 'W'), std::string("a\x01\xFF'`\"$(x)"), std::string("</script><img>")})
+  for (const std::string& title :
+       {std::string(10'000, 'W'), std::string("a\x01\xFF'`\"$(x)"), std::string("</script><img>")})
     expect_no_overlap(draw(one_move, {}, title).figure, "title");
 }
 
@@ -198,5 +207,5 @@ TEST(TextWidth, GrowsWithTextAndCutsToFit) {
   EXPECT_EQ(fitted("short", 500, 12, false), "short");
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,8 +1,7 @@
-#include "figure/render.hpp"
-
 #include <gtest/gtest.h>
 
 #include "figure/process.hpp"
+#include "figure/render.hpp"
 
 namespace stasis {
 namespace {
@@ -55,5 +54,5 @@ TEST(Process, SaysWhatFailed) {
   EXPECT_EQ(*run_process({"cat"}, std::string(1 << 20, 'x')), std::string(1 << 20, 'x'));
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,9 +1,9 @@
-#include "figure/series.hpp"
-
 #include <algorithm>
 #include <cmath>
 
 #include <gtest/gtest.h>
+
+#include "figure/series.hpp"
 
 namespace stasis {
 namespace {
@@ -35,5 +35,5 @@ TEST(Series, WithoutColumnsEveryFinitePointStays) {
   EXPECT_EQ(reducer.finish().size(), 9u);
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

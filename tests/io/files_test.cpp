@@ -1,9 +1,8 @@
-#include "io/files.hpp"
-
 #include <sys/stat.h>
 
 #include <gtest/gtest.h>
 
+#include "io/files.hpp"
 #include "support/program.hpp"
 
 namespace stasis {
@@ -69,5 +68,5 @@ TEST(Files, ReadingHasALimit) {
   EXPECT_FALSE(read_file(folder.path().string(), 10));
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

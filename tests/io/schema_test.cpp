@@ -1,10 +1,9 @@
 // The schema is checked by a standard validator: the demo holds, and what the reader refuses by kind it refuses too.
-#include "io/schema.hpp"
-
 #include <cstdlib>
 
 #include <gtest/gtest.h>
 
+#include "io/schema.hpp"
 #include "support/program.hpp"
 
 namespace stasis {
@@ -49,5 +48,5 @@ TEST(Schema, AStandardValidatorAgreesWithTheReader) {
   EXPECT_FALSE(is_valid(folder, with("[pose.aim]", "[pose.Aim]")));
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -1,8 +1,7 @@
-#include "io/toml_reader.hpp"
-
 #include <gtest/gtest.h>
 
 #include "core/feel/key_table.hpp"
+#include "io/toml_reader.hpp"
 
 namespace stasis {
 namespace {
@@ -28,7 +27,8 @@ std::string why(std::string_view text) {
 }
 
 TEST(Toml, RefusesWhatIsNoToml) {
-  for (const char* text : {"a = ", "a = 1 b = 2", "[a", "a = 1e400", "a = \"\x01\"", "= 3", "a = 1\na = 2", "a = \xFF\xFE"})
+  for (const char* text :
+       {"a = ", "a = 1 b = 2", "[a", "a = 1e400", "a = \"\x01\"", "= 3", "a = 1\na = 2", "a = \xFF\xFE"})
     EXPECT_NE(why(text).find("not TOML"), std::string::npos) << text;
   EXPECT_NE(why(std::string_view("a = 1\0", 6)).find("NUL"), std::string::npos);
   EXPECT_NE(why(std::string(most_document_bytes + 1, ' ')).find("at most"), std::string::npos);
@@ -53,5 +53,5 @@ TEST(Toml, ValuesOfACallNeedNoQuotes) {
   EXPECT_EQ(std::get<std::string>(read_toml_value("1\nb = 2", 0)->value), "1\nb = 2");
 }
 
-}  // namespace
-}  // namespace stasis
+} // namespace
+} // namespace stasis

@@ -56,14 +56,31 @@ TEST(HostileInput, IsRefusedQuicklyWithAShortMessage) {
                             {"nul", std::string("feel = 1\n\0x", 11)},
                             {"hundred_megabytes", "title = \"" + std::string(100'000'000, 'a') + "\""},
                             {"deep_lists", "a = " + std::string(200'000, '[')},
-                            {"deep_tables", "[" + [] { std::string keys = "a"; for (int i = 0; i < 5000; ++i) keys += ".a"; return keys; }() + "]"},
-                            {"deep_inline", "a = " + [] { std::string t; for (int i = 0; i < 5000; ++i) t += "{ a = "; return t; }()},
+                            {"deep_tables", "[" +
+                                                [] {
+                                                  std::string keys = "a";
+                                                  for (int i = 0; i < 5000; ++i) keys += ".a";
+                                                  return keys;
+                                                }()
+                                                + "]"},
+                            {"deep_inline", "a = " +
+                                                [] {
+                                                  std::string t;
+                                                  for (int i = 0; i < 5000; ++i) t += "{ a = ";
+                                                  return t;
+                                                }()},
                             {"not_utf8", "title = \"\xFF\xFE\""},
-                            {"binary", std::string("\x7F" "ELF\x02\x01\x01\x00", 8)},
+                            {"binary", std::string("\x7F"
+                                                   "ELF\x02\x01\x01\x00",
+                                                   8)},
                             {"huge_number", "[channel.a]\nrest = 1e400\n"},
                             {"long_line", "[channel.a]\nrest = 0\nzz = " + std::string(100'000, '9')},
                             {"long_key", std::string(100'000, 'k') + " = 1"},
-                            {"many_faults", [] { std::string t; for (int i = 0; i < 5000; ++i) t += "k" + std::to_string(i) + " = 1\n"; return t; }()}};
+                            {"many_faults", [] {
+                               std::string t;
+                               for (int i = 0; i < 5000; ++i) t += "k" + std::to_string(i) + " = 1\n";
+                               return t;
+                             }()}};
   for (const Hostile& input : inputs) {
     const TempDir folder;
     folder.write("feel.toml", input.text);
@@ -84,5 +101,5 @@ TEST(HostileInput, AtMostTenFaultsAreShown) {
   EXPECT_NE(ended.err.find("and 15 more"), std::string::npos) << ended.err;
 }
 
-}  // namespace
-}  // namespace stasis::test
+} // namespace
+} // namespace stasis::test

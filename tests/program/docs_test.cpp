@@ -18,7 +18,8 @@ std::string source_text(const std::string& name) {
 
 TEST(Docs, TheReferenceIsTheKeyTable) {
   const TempDir folder;
-  EXPECT_EQ(run_program(folder, {"schema", "--reference"}).out, source_text("docs/feel-reference.md")) << "run: stasis schema --reference > docs/feel-reference.md";
+  EXPECT_EQ(run_program(folder, {"schema", "--reference"}).out, source_text("docs/feel-reference.md"))
+      << "run: stasis schema --reference > docs/feel-reference.md";
 }
 
 /// Every fenced TOML block that is a whole feel.
@@ -50,5 +51,5 @@ TEST(Docs, ReadmeLinksEveryScreenshot) {
     EXPECT_NE(readme.find(entry.path().filename().string()), std::string::npos) << entry.path();
 }
 
-}  // namespace
-}  // namespace stasis::test
+} // namespace
+} // namespace stasis::test

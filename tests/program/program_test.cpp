@@ -1,6 +1,5 @@
 // The built program, as its users meet it.
 #include <algorithm>
-
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -65,8 +64,9 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   const Ended ended = run_program(folder, {"demo", "tour"});
   ASSERT_EQ(ended.status, 0) << ended.err;
   for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
-  EXPECT_EQ(folder.files(), (std::vector<std::string>{"tour/otter.toml", "tour/stasis-out/approach.measures.json", "tour/stasis-out/approach.png",
-                                                      "tour/stasis-out/approach.svg", "tour/stasis-out/approach.trace.csv"}));
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"tour/otter.toml", "tour/stasis-out/approach.measures.json",
+                                                      "tour/stasis-out/approach.png", "tour/stasis-out/approach.svg",
+                                                      "tour/stasis-out/approach.trace.csv"}));
   // A second demo keeps what the user has edited.
   folder.write("tour/otter.toml", folder.read("tour/otter.toml") + "# mine\n");
   const Ended again = run_program(folder, {"demo", "tour", "--figure", "none"});
@@ -93,16 +93,18 @@ TEST(Program, RunWritesTheContractsFiles) {
   folder.write("small.toml", small_feel);
   const Ended ended = run_program(folder, {"run", "small.toml", "-o", "out", "--figure", "none"});
   ASSERT_EQ(ended.status, 0) << ended.err;
-  EXPECT_EQ(folder.files(), (std::vector<std::string>{"out/one.measures.json", "out/one.trace.csv", "out/two.measures.json", "out/two.trace.csv", "small.toml"}));
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"out/one.measures.json", "out/one.trace.csv",
+                                                      "out/two.measures.json", "out/two.trace.csv", "small.toml"}));
   const Json measures = Json::parse(folder.read("out/one.measures.json"));
-  for (const char* key : {"stasis", "feel", "take", "variant", "clock", "channels", "moves", "layers", "follow", "notes", "units"})
+  for (const char* key :
+       {"stasis", "feel", "take", "variant", "clock", "channels", "moves", "layers", "follow", "notes", "units"})
     EXPECT_TRUE(measures.contains(key)) << key;
   EXPECT_EQ(measures["take"], "one");
   EXPECT_EQ(measures["moves"].size(), 2u);
   EXPECT_EQ(measures["moves"][0]["cause"], "press aim");
   EXPECT_EQ(measures["moves"][0]["motion"], "soft");
-  EXPECT_EQ(measures["channels"]["fov"]["peak_speed"],
-            std::max(measures["moves"][0]["peak_speed"].get<double>(), measures["moves"][1]["peak_speed"].get<double>()));
+  EXPECT_EQ(measures["channels"]["fov"]["peak_speed"], std::max(measures["moves"][0]["peak_speed"].get<double>(),
+                                                                measures["moves"][1]["peak_speed"].get<double>()));
   EXPECT_EQ(measures["units"]["fov.peak_speed"], "deg/s");
   auto trace = read_csv(folder.read("out/one.trace.csv"));
   EXPECT_EQ(trace["frame"].size(), 181u);
@@ -138,8 +140,9 @@ TEST(Program, SitsInAPipe) {
 TEST(Program, AClosedPipeEndsQuietly) {
   const TempDir folder;
   folder.write("small.toml", small_feel);
-  const std::string command = fmt::format("cd {} && {{ {} run small.toml --take one --fps 5000 -o - ; echo $? > status ; }} 2> err | head -n 1 > out",
-                                          folder.path().string(), STASIS_PROGRAM);
+  const std::string command = fmt::format(
+      "cd {} && {{ {} run small.toml --take one --fps 5000 -o - ; echo $? > status ; }} 2> err | head -n 1 > out",
+      folder.path().string(), STASIS_PROGRAM);
   ASSERT_EQ(std::system(command.c_str()), 0);
   EXPECT_EQ(folder.read("err"), "");
   EXPECT_EQ(folder.read("status"), "0\n");
@@ -166,7 +169,8 @@ TEST(Program, OverridesActForTheCall) {
     return Json::parse(ended.out);
   };
   const Json plain = settling({}), quick = settling({"--set", "motion.soft.frequency=4"});
-  EXPECT_NEAR(plain["moves"][0]["settling_time"].get<double>(), 2 * quick["moves"][0]["settling_time"].get<double>(), 1e-9);
+  EXPECT_NEAR(plain["moves"][0]["settling_time"].get<double>(), 2 * quick["moves"][0]["settling_time"].get<double>(),
+              1e-9);
   EXPECT_EQ(settling({"--fps", "30"})["clock"]["frames"], 91);
   EXPECT_EQ(settling({"--set", "take.one.cues[0].at=1", "--set", "title=Renamed"})["feel"], "Renamed");
   EXPECT_EQ(folder.read("small.toml"), small_feel);
@@ -222,8 +226,10 @@ TEST(Program, AFolderThatCannotBeWrittenIsSaidSo) {
   EXPECT_EQ(refused.status, 3);
   EXPECT_NE(refused.err.find("--force"), std::string::npos);
   EXPECT_EQ(folder.read("other/one.trace.csv"), "my own table");
-  EXPECT_EQ(run_program(folder, {"run", "small.toml", "-o", "other", "--take", "one", "--figure", "none", "--force"}).status, 0);
-  if (::geteuid() == 0) return;  // root writes anywhere
+  EXPECT_EQ(
+      run_program(folder, {"run", "small.toml", "-o", "other", "--take", "one", "--figure", "none", "--force"}).status,
+      0);
+  if (::geteuid() == 0) return; // root writes anywhere
   ::chmod(folder.path().c_str(), 0555);
   EXPECT_EQ(run_program(folder, {"run", "small.toml", "-o", "closed"}).status, 3);
 }
@@ -239,11 +245,12 @@ TEST(Program, ALongTakeNeedsNoMoreMemory) {
   const TempDir folder;
   folder.write("small.toml", small_feel);
   // A million frames under a limit of 64 MiB of address space.
-  const std::string command = fmt::format("cd {} && ulimit -v 65536 && {} run small.toml --take one --set take.one.length=1000 --fps 1000 --figure none > out",
+  const std::string command = fmt::format("cd {} && ulimit -v 65536 && {} run small.toml --take one --set "
+                                          "take.one.length=1000 --fps 1000 --figure none > out",
                                           folder.path().string(), STASIS_PROGRAM);
   if (std::string(STASIS_SANITIZED) == "ON") GTEST_SKIP() << "sanitizers reserve address space of their own";
   EXPECT_EQ(std::system(command.c_str()), 0);
 }
 
-}  // namespace
-}  // namespace stasis::test
+} // namespace
+} // namespace stasis::test

@@ -8,11 +8,9 @@
 namespace stasis::test {
 
 using Real = boost::multiprecision::cpp_bin_float_50;
-template<std::size_t N>
-using Matrix = std::array<std::array<Real, N>, N>;
+template<std::size_t N> using Matrix = std::array<std::array<Real, N>, N>;
 
-template<std::size_t N>
-Matrix<N> times(const Matrix<N>& a, const Matrix<N>& b) {
+template<std::size_t N> Matrix<N> times(const Matrix<N>& a, const Matrix<N>& b) {
   Matrix<N> out{};
   for (std::size_t i = 0; i < N; ++i)
     for (std::size_t k = 0; k < N; ++k)
@@ -21,8 +19,7 @@ Matrix<N> times(const Matrix<N>& a, const Matrix<N>& b) {
 }
 
 /// exp(a t) by a Taylor series of the halved argument, squared back.
-template<std::size_t N>
-Matrix<N> exponential(Matrix<N> a, const Real& t) {
+template<std::size_t N> Matrix<N> exponential(Matrix<N> a, const Real& t) {
   Real size = 0;
   for (auto& row : a)
     for (Real& entry : row) {
@@ -53,7 +50,8 @@ struct ExactState {
 };
 
 /// A spring of angular frequency w and ratio z, `t` after a state, its goal running from `goal` at `slope`.
-inline ExactState exact_spring(double w_, double z_, bool resists_gap, Real value, Real velocity, Real goal, Real slope, Real t) {
+inline ExactState exact_spring(double w_, double z_, bool resists_gap, Real value, Real velocity, Real goal, Real slope,
+                               Real t) {
   const Real w = w_, z = z_;
   const Real c = resists_gap ? 1 : 0;
   // State (x, v, g, s): x' = v, v' = w^2 (g - x) - 2 z w (v - c s), g' = s.
@@ -78,4 +76,4 @@ inline Real exact_glide(double k_, Real value, Real goal, Real slope, Real t) {
   return goal + slope * t - slope / k + (value - goal + slope / k) * decay;
 }
 
-}  // namespace stasis::test
+} // namespace stasis::test

@@ -77,4 +77,4 @@ TakeMeasures play_measures(const Feel& feel) {
   return sink.take(std::move(notes));
 }
 
-}  // namespace stasis::test
+} // namespace stasis::test

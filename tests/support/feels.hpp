@@ -16,7 +16,8 @@ Feel feel_from(const std::string& text);
 Problems problems_of(const std::string& text);
 
 /// A channel `a` that goes from 0 to 1 by `motion` (the keys of a motion, on one line) when `c` is pressed at `at`.
-std::string step_feel(const std::string& motion, double fps, double length, double at = 0.0, const std::string& more_cues = "");
+std::string step_feel(const std::string& motion, double fps, double length, double at = 0.0,
+                      const std::string& more_cues = "");
 
 /// Every row of a take.
 struct Rows {
@@ -25,14 +26,14 @@ struct Rows {
 
 /// Keeps the rows of one component.
 class RowSink final : public BlockSink {
- public:
+public:
   RowSink(std::size_t channel, std::size_t component) : channel_(channel), component_(component) {}
   void begin(const Scene& scene) override { clock_ = scene.clock; }
   void consume(const Block& block) override;
   void end() override {}
   Rows rows;
 
- private:
+private:
   std::size_t channel_, component_;
   Clock clock_;
 };
@@ -41,4 +42,4 @@ Scene scene_of(const Feel& feel, std::size_t take = 0);
 Rows play_rows(const Feel& feel, std::size_t channel = 0, std::size_t component = 0);
 TakeMeasures play_measures(const Feel& feel);
 
-}  // namespace stasis::test
+} // namespace stasis::test

@@ -8,7 +8,6 @@
 #include <limits>
 #include <sstream>
 #include <stdexcept>
-
 #include <sys/wait.h>
 #include <unistd.h>
 
@@ -61,7 +60,8 @@ Ended run_program(const TempDir& folder, const std::vector<std::string>& argumen
     std::vector<char*> argv;
     for (std::string& word : words) argv.push_back(word.data());
     argv.push_back(nullptr);
-    std::array<std::string, 3> environment{"PATH=/usr/local/bin:/usr/bin:/bin", "HOME=" + folder.path().string(), "LC_ALL=C"};
+    std::array<std::string, 3> environment{"PATH=/usr/local/bin:/usr/bin:/bin", "HOME=" + folder.path().string(),
+                                           "LC_ALL=C"};
     std::array<char*, 4> envp{environment[0].data(), environment[1].data(), environment[2].data(), nullptr};
     if (ready) ::execve(argv[0], argv.data(), envp.data());
     ::_exit(127);
@@ -88,4 +88,4 @@ std::map<std::string, std::vector<double>> read_csv(const std::string& text) {
   return columns;
 }
 
-}  // namespace stasis::test
+} // namespace stasis::test

@@ -10,7 +10,7 @@ namespace stasis::test {
 
 /// A folder that is removed at the end of the test.
 class TempDir {
- public:
+public:
   TempDir();
   ~TempDir();
   TempDir(const TempDir&) = delete;
@@ -22,7 +22,7 @@ class TempDir {
   /// Every file below, by its relative name, sorted.
   std::vector<std::string> files() const;
 
- private:
+private:
   std::filesystem::path path_;
 };
 
@@ -37,4 +37,4 @@ Ended run_program(const TempDir& folder, const std::vector<std::string>& argumen
 /// A CSV with a header, as columns of numbers; an empty cell is NaN.
 std::map<std::string, std::vector<double>> read_csv(const std::string& text);
 
-}  // namespace stasis::test
+} // namespace stasis::test

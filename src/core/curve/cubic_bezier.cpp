@@ -8,7 +8,7 @@ namespace stasis {
 namespace {
 
 struct Polynomial {
-  double a, b, c;  // a p^3 + b p^2 + c p
+  double a, b, c; // a p^3 + b p^2 + c p
   double end_slope;
   Polynomial(double p1, double p2)
       : a(1.0 - 3.0 * (p2 - p1)), b(3.0 * (p2 - 2.0 * p1)), c(3.0 * p1), end_slope(3.0 * (1.0 - p2)) {}
@@ -63,7 +63,7 @@ HigherRates higher_rates_at(const Polynomial& x, const Polynomial& y, double p) 
   return {unbounded, unbounded};
 }
 
-}  // namespace
+} // namespace
 
 CurvePoint evaluate(const CubicBezier& curve, double time) noexcept {
   const Polynomial x(curve.x1, curve.x2), y(curve.y1, curve.y2);
@@ -75,4 +75,4 @@ CurvePoint evaluate(const CubicBezier& curve, double time) noexcept {
   return {value, slope_at(x, y, p), bend, twist};
 }
 
-}  // namespace stasis
+} // namespace stasis

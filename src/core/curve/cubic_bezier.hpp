@@ -4,9 +4,9 @@
 namespace stasis {
 
 struct CubicBezier {
-  double x1 = 0.0;  ///< 0..1
+  double x1 = 0.0; ///< 0..1
   double y1 = 0.0;
-  double x2 = 1.0;  ///< 0..1
+  double x2 = 1.0; ///< 0..1
   double y2 = 1.0;
 };
 
@@ -23,4 +23,4 @@ struct CurvePoint {
 /// Source: CSS Easing Functions Level 1, section 2.2; derivatives by the chain rule.
 CurvePoint evaluate(const CubicBezier& curve, double time) noexcept;
 
-}  // namespace stasis
+} // namespace stasis

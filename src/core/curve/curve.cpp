@@ -42,15 +42,14 @@ tl::expected<Curve, std::string> parse_bezier(std::string_view arguments) {
   const auto parts = split(arguments, ',');
   for (std::string_view part : parts) {
     const auto number = read_number(part);
-    if (!number)
-      return tl::unexpected(fmt::format("\"{}\" is not a number", printable(trimmed(part), 40)));
+    if (!number) return tl::unexpected(fmt::format("\"{}\" is not a number", printable(trimmed(part), 40)));
     numbers.push_back(*number);
   }
   if (numbers.size() != 4 || arguments.ends_with(','))
     return tl::unexpected(fmt::format("cubic-bezier() takes 4 numbers, found {}", numbers.size()));
   if (numbers[0] < 0 || numbers[0] > 1 || numbers[2] < 0 || numbers[2] > 1)
-    return tl::unexpected(std::string(
-        "the first and third number of cubic-bezier() are shares of the time and must lie in 0..1"));
+    return tl::unexpected(
+        std::string("the first and third number of cubic-bezier() are shares of the time and must lie in 0..1"));
   return CubicBezier{numbers[0], numbers[1], numbers[2], numbers[3]};
 }
 
@@ -62,7 +61,7 @@ std::string unknown_curve(const std::string& name) {
                      close ? fmt::format(" (nearest: {})", *close) : "", listed(names));
 }
 
-}  // namespace
+} // namespace
 
 CurvePoint evaluate(const Curve& curve, double time) noexcept {
   if (const auto* bezier = std::get_if<CubicBezier>(&curve)) return evaluate(*bezier, time);
@@ -83,4 +82,4 @@ tl::expected<Curve, std::string> parse_curve(std::string_view text) {
   return parse_bezier(inner.substr(bezier_opening.size(), inner.size() - bezier_opening.size() - 1));
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -22,4 +22,4 @@ CurvePoint evaluate(const Curve& curve, double time) noexcept;
 /// blanks as the CSS standard allows. The error says what is wrong, in words, for the end of a sentence.
 tl::expected<Curve, std::string> parse_curve(std::string_view text);
 
-}  // namespace stasis
+} // namespace stasis

@@ -11,7 +11,9 @@ namespace stasis {
 namespace {
 
 tl::unexpected<Problems> bad_path(std::string_view text, std::string_view why) {
-  return fail({"call.path", std::string(printable(text, 80)), {},
+  return fail({"call.path",
+               std::string(printable(text, 80)),
+               {},
                fmt::format("the path is not understood: {}", why),
                "A path is keys with dots and list places in brackets, such as motion.soft.frequency or "
                "take.approach.cues[0].at; keys that contain dots are quoted."});
@@ -21,7 +23,7 @@ bool is_bare(char c) noexcept {
   return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '_' || c == '-';
 }
 
-}  // namespace
+} // namespace
 
 const Node* Node::find(std::string_view key) const noexcept {
   const NodeTable* entries = table();
@@ -30,19 +32,17 @@ const Node* Node::find(std::string_view key) const noexcept {
   return at == entries->end() ? nullptr : &at->value;
 }
 
-Node* Node::find(std::string_view key) noexcept {
-  return const_cast<Node*>(static_cast<const Node*>(this)->find(key));
-}
+Node* Node::find(std::string_view key) noexcept { return const_cast<Node*>(static_cast<const Node*>(this)->find(key)); }
 
 std::string_view kind_in_words(const Node& node) noexcept {
   switch (node.value.index()) {
-    case 0: return "a table";
-    case 1: return "a list";
-    case 2: return "a text";
-    case 3: return "a number";
-    case 4: return "a whole number";
-    case 5: return "true or false";
-    default: return std::get<ForeignValue>(node.value).kind;
+  case 0: return "a table";
+  case 1: return "a list";
+  case 2: return "a text";
+  case 3: return "a number";
+  case 4: return "a whole number";
+  case 5: return "true or false";
+  default: return std::get<ForeignValue>(node.value).kind;
   }
 }
 
@@ -105,4 +105,4 @@ Result<void> put(Node& root, const std::vector<PathStep>& path, std::string_view
   return {};
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -54,4 +54,4 @@ Result<std::vector<PathStep>> parse_path(std::string_view text);
 /// past the end of a list.
 Result<void> put(Node& root, const std::vector<PathStep>& path, std::string_view path_text, Node value);
 
-}  // namespace stasis
+} // namespace stasis

@@ -24,8 +24,8 @@ struct ComponentRange {
 
 /// How near to its end a move must stay to count as settled.
 struct SettleBand {
-  double size = 2.0;        ///< per cent of the move, or in the channel's unit
-  bool absolute = false;    ///< `size` is in the channel's unit
+  double size = 2.0;     ///< per cent of the move, or in the channel's unit
+  bool absolute = false; ///< `size` is in the channel's unit
 };
 
 struct NamedMotion {
@@ -36,12 +36,12 @@ struct NamedMotion {
 
 struct Channel {
   std::string name;
-  std::string unit;                                     ///< as declared; may be empty
+  std::string unit; ///< as declared; may be empty
   std::size_t components = 1;
   Components rest{};
   std::array<ComponentRange, most_components> range{};
   SpaceMap space;
-  std::array<std::size_t, most_components> motion{};    ///< index into Feel::motions, by component
+  std::array<std::size_t, most_components> motion{}; ///< index into Feel::motions, by component
   SettleBand settle_band;
 };
 
@@ -67,20 +67,20 @@ struct Control {
 enum class CueAction : std::uint8_t { press, release, cancel };
 
 struct Cue {
-  double at = 0.0;          ///< s
+  double at = 0.0; ///< s
   CueAction action = CueAction::press;
   std::size_t control = 0;
 };
 
 struct Take {
   std::string name;
-  double length = 0.0;      ///< s
+  double length = 0.0; ///< s
   double fps = 60.0;
-  std::vector<Cue> cues;    ///< sorted by time, ties as written
+  std::vector<Cue> cues; ///< sorted by time, ties as written
 };
 
 struct Picture {
-  int width = 1280;         ///< px
+  int width = 1280; ///< px
   int height = 800;
   enum class LensAxis : std::uint8_t { vertical, horizontal } lens_axis = LensAxis::vertical;
   std::optional<std::size_t> lens_channel;
@@ -102,4 +102,4 @@ const char* name_of(CueAction action) noexcept;
 /// "fov", or "focus.y" for the second component of a channel of several.
 std::string component_name(const Channel& channel, std::size_t component);
 
-}  // namespace stasis
+} // namespace stasis

@@ -12,19 +12,19 @@
 namespace stasis {
 
 enum class ValueKind : std::uint8_t {
-  number,      ///< a number in the key's unit, or a text such as "110 ms"
-  integer,     ///< a whole number
-  text,        ///< any text
-  choice,      ///< one of a few words
-  name,        ///< the name of something else in the feel
-  components,  ///< a number, or a list of 2 or 3
-  pair,        ///< a list of two numbers, low then high, each a number or (per component) a list
-  band,        ///< a number in per cent of a move, or a text in the channel's own unit
-  motion,      ///< the name of a motion, a motion written in place, or a table of them by component
-  curve,       ///< an easing function as text
-  table,       ///< a table described by `section`
-  tables,      ///< named tables, each described by `section`
-  list,        ///< a list of tables, each described by `section`
+  number,     ///< a number in the key's unit, or a text such as "110 ms"
+  integer,    ///< a whole number
+  text,       ///< any text
+  choice,     ///< one of a few words
+  name,       ///< the name of something else in the feel
+  components, ///< a number, or a list of 2 or 3
+  pair,       ///< a list of two numbers, low then high, each a number or (per component) a list
+  band,       ///< a number in per cent of a move, or a text in the channel's own unit
+  motion,     ///< the name of a motion, a motion written in place, or a table of them by component
+  curve,      ///< an easing function as text
+  table,      ///< a table described by `section`
+  tables,     ///< named tables, each described by `section`
+  list,       ///< a list of tables, each described by `section`
 };
 
 /// The kinds of things that a feel names.
@@ -42,22 +42,22 @@ struct KeySpec {
   ValueKind kind = ValueKind::text;
   UnitKind unit = UnitKind::none;
   Bounds bounds = {};
-  std::string_view fallback = {};   ///< the default, as it would be typed; empty if there is none
+  std::string_view fallback = {}; ///< the default, as it would be typed; empty if there is none
   bool required = false;
-  std::string_view choices = {};    ///< "a|b|c"
+  std::string_view choices = {}; ///< "a|b|c"
   NameKind names = NameKind::none;
-  std::string_view section = {};    ///< of tables: the id of their section; "motion." means "by the key `kind`"
+  std::string_view section = {}; ///< of tables: the id of their section; "motion." means "by the key `kind`"
   std::string_view meaning = {};
 };
 
 struct SectionSpec {
   std::string_view id;
-  std::string_view heading;         ///< how it is written in a feel: "[motion.NAME]"
+  std::string_view heading; ///< how it is written in a feel: "[motion.NAME]"
   std::string_view meaning;
   std::span<const KeySpec> keys;
   /// Sets of keys of which exactly one is given, "a + b | c": each set's keys joined by "+". Empty if there are none.
   std::string_view exactly_one = {};
-  bool keys_are_channels = false;   ///< the keys are names of channels, the values their goals
+  bool keys_are_channels = false; ///< the keys are names of channels, the values their goals
 };
 
 /// All sections, the whole document ("feel") first.
@@ -73,7 +73,7 @@ std::string_view name_kind_in_words(NameKind kind) noexcept;
 inline constexpr std::size_t most_document_bytes = std::size_t{4} << 20;
 inline constexpr std::size_t most_channels = 64;
 inline constexpr std::size_t most_cues = 100'000;
-inline constexpr double longest_take = 86'400.0;     ///< s, a day
-inline constexpr double most_frames = 20'000'000.0;  ///< a take of an hour at 5 kHz
+inline constexpr double longest_take = 86'400.0;    ///< s, a day
+inline constexpr double most_frames = 20'000'000.0; ///< a take of an hour at 5 kHz
 
-}  // namespace stasis
+} // namespace stasis

@@ -15,15 +15,13 @@ namespace {
 
 constexpr double unbounded = std::numeric_limits<double>::infinity();
 
-template<class Named>
-std::optional<std::size_t> index_of(const std::vector<Named>& all, std::string_view name) {
+template<class Named> std::optional<std::size_t> index_of(const std::vector<Named>& all, std::string_view name) {
   for (std::size_t i = 0; i < all.size(); ++i)
     if (all[i].name == name) return i;
   return std::nullopt;
 }
 
-template<class Named>
-std::vector<std::string_view> names_of(const std::vector<Named>& all) {
+template<class Named> std::vector<std::string_view> names_of(const std::vector<Named>& all) {
   std::vector<std::string_view> names;
   for (const Named& one : all) names.push_back(one.name);
   return names;
@@ -38,7 +36,7 @@ std::string unknown_name_hint(std::string_view name, std::span<const std::string
 
 /// Builds the feel section by section; each part may refer to those built before it.
 class FeelReader {
- public:
+public:
   explicit FeelReader(const Node& document) : root_(document, *find_section("feel"), "", problems_) {}
 
   Result<Feel> read() {
@@ -56,19 +54,19 @@ class FeelReader {
     }
     if (problems_.empty()) return std::move(feel_);
     std::stable_sort(problems_.begin(), problems_.end(), [](const Problem& a, const Problem& b) {
-      return std::tie(a.where.source, a.where.line, a.where.column) < std::tie(b.where.source, b.where.line, b.where.column);
+      return std::tie(a.where.source, a.where.line, a.where.column)
+             < std::tie(b.where.source, b.where.line, b.where.column);
     });
     return tl::unexpected(std::move(problems_));
   }
 
- private:
-  template<class Visit>
-  void each(std::string_view key, Visit visit) {
+private:
+  template<class Visit> void each(std::string_view key, Visit visit) {
     const Node* tables = root_.find(key);
     if (tables == nullptr) return;
     if (tables->table() == nullptr) {
-      root_.report("feel.not_a_table", key, fmt::format("expected named tables such as [{}.name], found {}", key,
-                                                        kind_in_words(*tables)));
+      root_.report("feel.not_a_table", key,
+                   fmt::format("expected named tables such as [{}.name], found {}", key, kind_in_words(*tables)));
       return;
     }
     for (const Entry& entry : *tables->table()) visit(entry, joined_path(key, entry.key));
@@ -102,7 +100,8 @@ class FeelReader {
 
   void read_channel(const Entry& entry, const std::string& path) {
     if (feel_.channels.size() == most_channels) {
-      root_.report_at("feel.too_many", path, entry.where, fmt::format("a feel holds at most {} channels", most_channels));
+      root_.report_at("feel.too_many", path, entry.where,
+                      fmt::format("a feel holds at most {} channels", most_channels));
       return;
     }
     SectionReader reader(entry.value, *find_section("channel"), path, problems_);
@@ -131,9 +130,10 @@ class FeelReader {
     channel.space.space = Space::zoom;
     const auto unit = find_unit(channel.unit);
     if (!unit || unit->kind != UnitKind::angle) {
-      reader.report("feel.space_unit", "space",
-                    fmt::format("the space zoom is for angles; the channel's unit is \"{}\"", printable(channel.unit, 20)),
-                    "Give the channel unit = \"deg\" (or rad), or use another space.");
+      reader.report(
+          "feel.space_unit", "space",
+          fmt::format("the space zoom is for angles; the channel's unit is \"{}\"", printable(channel.unit, 20)),
+          "Give the channel unit = \"deg\" (or rad), or use another space.");
       channel.space.space = Space::linear;
       return;
     }
@@ -171,15 +171,17 @@ class FeelReader {
     if (!lows || !highs) return false;
     for (const auto* side : {&lows, &highs})
       if ((*side)->size() != 1 && (*side)->size() != channel.components) {
-        reader.report("feel.component_count", "range",
-                      fmt::format("the channel has {} components, this bound has {}", channel.components, (*side)->size()));
+        reader.report(
+            "feel.component_count", "range",
+            fmt::format("the channel has {} components, this bound has {}", channel.components, (*side)->size()));
         return false;
       }
     for (std::size_t i = 0; i < channel.components; ++i) {
       channel.range[i] = {(*lows)[lows->size() == 1 ? 0 : i], (*highs)[highs->size() == 1 ? 0 : i]};
       if (channel.range[i].low < channel.range[i].high) continue;
-      reader.report("feel.range", "range", fmt::format("the lowest value {} is not below the highest {}",
-                                                       channel.range[i].low, channel.range[i].high));
+      reader.report(
+          "feel.range", "range",
+          fmt::format("the lowest value {} is not below the highest {}", channel.range[i].low, channel.range[i].high));
       return false;
     }
     return true;
@@ -221,12 +223,14 @@ class FeelReader {
     }
     for (const Entry& entry : *node->table())
       if (entry.key.size() != 1 || entry.key[0] < 'x' || entry.key[0] >= static_cast<char>('x' + channel.components))
-        reader.report_at("feel.unknown_key", joined_path(path, entry.key), entry.where,
-                         fmt::format("a motion by component names x{}; this channel has {}",
-                                     channel.components == 1 ? "" : channel.components == 2 ? " and y" : ", y and z",
-                                     channel.components == 1 ? "one component"
-                                                             : fmt::format("{} components", channel.components)),
-                         "To write a motion in place, give it a kind.");
+        reader.report_at(
+            "feel.unknown_key", joined_path(path, entry.key), entry.where,
+            fmt::format("a motion by component names x{}; this channel has {}",
+                        channel.components == 1   ? ""
+                        : channel.components == 2 ? " and y"
+                                                  : ", y and z",
+                        channel.components == 1 ? "one component" : fmt::format("{} components", channel.components)),
+            "To write a motion in place, give it a kind.");
     for (std::size_t i = 0; i < channel.components; ++i) {
       const std::string letter(1, static_cast<char>('x' + i));
       const std::string name = fmt::format("{}.motion.{}", channel.name, letter);
@@ -243,12 +247,15 @@ class FeelReader {
     }
     const std::string* name = node->text();
     if (name == nullptr) {
-      root_.report_at("feel.motion", path, node->where,
-                      fmt::format("expected the name of a motion or a table with its kind, found {}", kind_in_words(*node)));
+      root_.report_at(
+          "feel.motion", path, node->where,
+          fmt::format("expected the name of a motion or a table with its kind, found {}", kind_in_words(*node)));
       return 0;
     }
-    if (const auto found = index_of(feel_.motions, *name); found && !feel_.motions[*found].written_in_place) return *found;
-    const bool already_reported = std::find(broken_motions_.begin(), broken_motions_.end(), *name) != broken_motions_.end();
+    if (const auto found = index_of(feel_.motions, *name); found && !feel_.motions[*found].written_in_place)
+      return *found;
+    const bool already_reported =
+        std::find(broken_motions_.begin(), broken_motions_.end(), *name) != broken_motions_.end();
     if (!already_reported) report_unknown(path, node->where, NameKind::motion, *name, names_of(feel_.motions));
     return 0;
   }
@@ -307,7 +314,7 @@ class FeelReader {
     Take take;
     take.name = entry.key;
     const auto length = reader.number("length");
-    take.length = length.value_or(longest_take);  // where it is wrong, no cue is held against it
+    take.length = length.value_or(longest_take); // where it is wrong, no cue is held against it
     if (const Node* clock = reader.find("clock")) {
       SectionReader clock_reader(*clock, *find_section("take.clock"), joined_path(path, "clock"), problems_);
       if (clock->table() != nullptr) take.fps = clock_reader.number("fps").value_or(take.fps);
@@ -324,11 +331,13 @@ class FeelReader {
     if (cues == nullptr) return;
     const NodeList* list = cues->list();
     if (list == nullptr || list->size() > most_cues) {
-      reader.report("feel.cues", "cues", list == nullptr ? fmt::format("expected a list of cues, found {}", kind_in_words(*cues))
-                                                         : fmt::format("a take holds at most {} cues", most_cues));
+      reader.report("feel.cues", "cues",
+                    list == nullptr ? fmt::format("expected a list of cues, found {}", kind_in_words(*cues))
+                                    : fmt::format("a take holds at most {} cues", most_cues));
       return;
     }
-    for (std::size_t i = 0; i < list->size(); ++i) read_cue((*list)[i], fmt::format("{}.cues[{}]", reader.path(), i), take);
+    for (std::size_t i = 0; i < list->size(); ++i)
+      read_cue((*list)[i], fmt::format("{}.cues[{}]", reader.path(), i), take);
     std::stable_sort(take.cues.begin(), take.cues.end(), [](const Cue& a, const Cue& b) { return a.at < b.at; });
   }
 
@@ -345,7 +354,8 @@ class FeelReader {
         cue.control = resolve(reader, name_of(action), *control, feel_.controls, NameKind::control);
     }
     if (at && cue.at > take.length + instant_slack)
-      reader.report("feel.cue_past_end", "at", fmt::format("this cue comes at {} s, after the take's end at {} s", cue.at, take.length),
+      reader.report("feel.cue_past_end", "at",
+                    fmt::format("this cue comes at {} s, after the take's end at {} s", cue.at, take.length),
                     "Make the take longer or the cue earlier.");
     take.cues.push_back(cue);
   }
@@ -401,21 +411,24 @@ class FeelReader {
     if (!name) return;
     const auto index = index_of(feel_.channels, *name);
     if (!index) {
-      report_unknown("picture.lens.channel", reader.where("channel"), NameKind::channel, *name, names_of(feel_.channels));
+      report_unknown("picture.lens.channel", reader.where("channel"), NameKind::channel, *name,
+                     names_of(feel_.channels));
       return;
     }
     feel_.picture.lens_channel = index;
     const auto unit = find_unit(feel_.channels[*index].unit);
     if (!unit || unit->kind != UnitKind::angle)
       reader.report("feel.unit", "channel",
-                    fmt::format("the lens is an angle, but the unit of {} is \"{}\"", *name, printable(feel_.channels[*index].unit, 20)),
+                    fmt::format("the lens is an angle, but the unit of {} is \"{}\"", *name,
+                                printable(feel_.channels[*index].unit, 20)),
                     "Give that channel unit = \"deg\".");
   }
 
   void check_whole() {
     if (feel_.channels.empty() && problems_.empty())
       root_.report_at("feel.no_channel", "channel", {}, "the feel has no channel, so nothing can move",
-                      "Add one, such as [channel.fov] with unit = \"deg\" and rest = 62. `stasis new` writes a feel to start from.");
+                      "Add one, such as [channel.fov] with unit = \"deg\" and rest = 62. `stasis new` writes a feel to "
+                      "start from.");
   }
 
   Problems problems_;
@@ -424,7 +437,7 @@ class FeelReader {
   std::vector<std::string> broken_motions_;
 };
 
-}  // namespace
+} // namespace
 
 bool is_valid_name(std::string_view name) noexcept {
   constexpr std::size_t longest = 64;
@@ -444,4 +457,4 @@ std::string component_name(const Channel& channel, std::size_t component) {
   return channel.components == 1 ? channel.name : channel.name + component_suffixes[component];
 }
 
-}  // namespace stasis
+} // namespace stasis

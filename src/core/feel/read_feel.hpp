@@ -12,4 +12,4 @@ Result<Feel> read_feel(const Node& document);
 /// True for names that a feel may give: a small letter, then small letters, digits and underscores, at most 64.
 bool is_valid_name(std::string_view name) noexcept;
 
-}  // namespace stasis
+} // namespace stasis

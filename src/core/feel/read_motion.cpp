@@ -12,7 +12,8 @@ std::optional<Motion> read_glide(SectionReader& reader) {
   if (const auto half_life = reader.number("half_life")) return Glide{rate_of_half_life(*half_life)};
   if (const auto constant = reader.number("time_constant")) return Glide{rate_of_time_constant(*constant)};
   if (const auto rate = reader.number("rate")) return Glide{*rate};
-  if (const auto time = reader.number("settling_time")) return Glide{rate_of_settling_time(*time, default_settle_share)};
+  if (const auto time = reader.number("settling_time"))
+    return Glide{rate_of_settling_time(*time, default_settle_share)};
   const auto fraction = reader.number("per_frame"), fps = reader.number("at_fps");
   if (fraction && fps) return Glide{rate_of_fraction(*fraction, *fps)};
   return std::nullopt;
@@ -52,7 +53,7 @@ void report_kind(const Node& node, const std::string& path, Problems& problems) 
   SectionReader(only_kind, section, path, problems).choice("kind");
 }
 
-}  // namespace
+} // namespace
 
 std::optional<Motion> read_motion(const Node& node, const std::string& path, Problems& problems) {
   const Node* kind = node.find("kind");
@@ -72,4 +73,4 @@ std::optional<Motion> read_motion(const Node& node, const std::string& path, Pro
   return problems.size() == before ? motion : std::nullopt;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -12,4 +12,4 @@ namespace stasis {
 /// The motion that a table describes; nothing, with problems added, where it does not describe one.
 std::optional<Motion> read_motion(const Node& node, const std::string& path, Problems& problems);
 
-}  // namespace stasis
+} // namespace stasis

@@ -61,12 +61,13 @@ std::string units_of_kind(UnitKind kind) {
   return listed(symbols, "or");
 }
 
-}  // namespace
+} // namespace
 
 std::string joined_path(std::string_view parent, std::string_view key) {
-  const bool quoted = key.empty() || !std::all_of(key.begin(), key.end(), [](char c) {
-    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '_' || c == '-';
-  });
+  const bool quoted =
+      key.empty() || !std::all_of(key.begin(), key.end(), [](char c) {
+        return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '_' || c == '-';
+      });
   const std::string shown = quoted ? fmt::format("\"{}\"", printable(key, 60)) : std::string(printable(key, 60));
   return parent.empty() ? shown : fmt::format("{}.{}", parent, shown);
 }
@@ -126,18 +127,19 @@ void SectionReader::check_required() {
 void SectionReader::check_alternatives() {
   if (section_.exactly_one.empty()) return;
   const auto sets = alternatives_of(section_.exactly_one);
-  const auto given = [&](const auto& set) { return std::any_of(set.begin(), set.end(), [&](auto k) { return has(k) || is_meant(k); }); };
+  const auto given = [&](const auto& set) {
+    return std::any_of(set.begin(), set.end(), [&](auto k) { return has(k) || is_meant(k); });
+  };
   const auto count = std::count_if(sets.begin(), sets.end(), given);
   const std::string choice_text(section_.exactly_one);
   if (count == 0)
-    report_at("feel.missing_key", path_, node_.where,
-              fmt::format("one of these keys is needed: {}", choice_text));
+    report_at("feel.missing_key", path_, node_.where, fmt::format("one of these keys is needed: {}", choice_text));
   if (count > 1) {
     std::vector<std::string_view> found;
     for (const Entry& entry : *node_.table())
       for (const auto& set : sets)
         if (std::find(set.begin(), set.end(), entry.key) != set.end()) found.push_back(entry.key);
-    if (found.size() < 2) return;  // the other is an unknown key, reported already
+    if (found.size() < 2) return; // the other is an unknown key, reported already
     report_at("feel.too_many_keys", joined_path(path_, found.back()), where(found.back()),
               fmt::format("{} say the same thing in different words; give only one", listed(found)),
               fmt::format("Exactly one of: {}.", choice_text));
@@ -206,9 +208,9 @@ std::optional<double> SectionReader::quantity_of(const std::string& text, const 
               fmt::format("expected a number without quotes{}, found the text \"{}\"",
                           own.empty() ? "" : fmt::format(" or in {}", own), printable(text, 60)));
   } else {
-    const std::string found = quantity ? fmt::format("\"{}\", which is {}", printable(text, 60),
-                                                     kind_in_words(quantity->unit.kind))
-                                       : fmt::format("the text \"{}\"", printable(text, 60));
+    const std::string found =
+        quantity ? fmt::format("\"{}\", which is {}", printable(text, 60), kind_in_words(quantity->unit.kind))
+                 : fmt::format("the text \"{}\"", printable(text, 60));
     report_at("feel.unit", path, node.where,
               fmt::format("expected {} in {}, found {}", kind_in_words(wanted), units_of_kind(wanted), found),
               fmt::format("A plain number here is in {}.", own));
@@ -282,4 +284,4 @@ void SectionReader::report_at(std::string_view code, std::string path, Position 
   problems_.push_back({std::string(code), std::move(path), where, std::move(message), std::move(hint)});
 }
 
-}  // namespace stasis
+} // namespace stasis

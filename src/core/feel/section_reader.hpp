@@ -16,7 +16,7 @@ namespace stasis {
 std::string joined_path(std::string_view parent, std::string_view key);
 
 class SectionReader {
- public:
+public:
   /// Checks at once that `node` is a table with known keys only, that required keys are there, and that exactly one
   /// of the section's alternatives is given.
   SectionReader(const Node& node, const SectionSpec& section, std::string path, Problems& problems);
@@ -47,7 +47,7 @@ class SectionReader {
   void report(std::string_view code, std::string_view key, std::string message, std::string hint = {});
   void report_at(std::string_view code, std::string path, Position where, std::string message, std::string hint = {});
 
- private:
+private:
   void check_keys();
   void check_required();
   void check_alternatives();
@@ -59,10 +59,10 @@ class SectionReader {
   const SectionSpec& section_;
   std::string path_;
   Problems& problems_;
-  std::vector<std::string_view> meant_;  ///< keys that unknown ones are taken for; not reported as missing too
+  std::vector<std::string_view> meant_; ///< keys that unknown ones are taken for; not reported as missing too
 };
 
 /// The bounds of a key in words: "greater than 0 and at most 1000000 s".
 std::string bounds_in_words(const KeySpec& spec, std::string_view own_unit);
 
-}  // namespace stasis
+} // namespace stasis

@@ -19,9 +19,11 @@ std::span<const MoveMeasure> move_measures() noexcept {
       MoveMeasure{"peak_acceleration", channel_per_second2, &Move::peak_acceleration,
                   "Largest acceleration, jumps of velocity left out."},
       MoveMeasure{"jolt", channel_per_second, &Move::jolt, "Largest jump of velocity that the rule itself makes."},
-      MoveMeasure{"start_kick", plain, &Move::start_kick,
-                  "Speed just after the start times settling time over the length of the move: 0 starts softly, a glide 3.9."},
-      MoveMeasure{"remaining", channel, &Move::remaining, "Distance from the goal when the next goal came or the take ended."},
+      MoveMeasure{
+          "start_kick", plain, &Move::start_kick,
+          "Speed just after the start times settling time over the length of the move: 0 starts softly, a glide 3.9."},
+      MoveMeasure{"remaining", channel, &Move::remaining,
+                  "Distance from the goal when the next goal came or the take ended."},
       MoveMeasure{"sideways", channel, &Move::sideways,
                   "Largest distance from the straight line from start to goal; channels of several components."},
   };
@@ -31,12 +33,12 @@ std::span<const MoveMeasure> move_measures() noexcept {
 std::string unit_text(MeasureUnit unit, std::string_view channel_unit) {
   const std::string_view own = channel_unit.empty() ? std::string_view("1") : channel_unit;
   switch (unit) {
-    case MeasureUnit::seconds: return "s";
-    case MeasureUnit::per_cent: return "%";
-    case MeasureUnit::plain: return "1";
-    case MeasureUnit::channel: return std::string(own);
-    case MeasureUnit::channel_per_second: return fmt::format("{}/s", own);
-    case MeasureUnit::channel_per_second2: return fmt::format("{}/s2", own);
+  case MeasureUnit::seconds: return "s";
+  case MeasureUnit::per_cent: return "%";
+  case MeasureUnit::plain: return "1";
+  case MeasureUnit::channel: return std::string(own);
+  case MeasureUnit::channel_per_second: return fmt::format("{}/s", own);
+  case MeasureUnit::channel_per_second2: return fmt::format("{}/s2", own);
   }
   return "";
 }
@@ -60,4 +62,4 @@ std::string motion_name(const Feel& feel, const Channel& channel) {
   return text;
 }
 
-}  // namespace stasis
+} // namespace stasis

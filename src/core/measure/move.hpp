@@ -17,15 +17,15 @@ namespace stasis {
 struct Move {
   std::size_t channel = 0;
   std::int64_t start_frame = 0;
-  double start = 0.0;                      ///< s
-  double end = 0.0;                        ///< s: when the next goal came, or the take ended
+  double start = 0.0; ///< s
+  double end = 0.0;   ///< s: when the next goal came, or the take ended
   Components from{};
   Components to{};
   std::string cause;
-  bool retargeted = false;                 ///< another goal came before it had settled
+  bool retargeted = false; ///< another goal came before it had settled
   std::optional<double> delay_time;
   std::optional<double> rise_time;
-  std::optional<double> rise_from_time;    ///< when 10 % was reached; with rise_time, where the figure's rings stand
+  std::optional<double> rise_from_time; ///< when 10 % was reached; with rise_time, where the figure's rings stand
   std::optional<double> peak_time;
   std::optional<double> overshoot;
   std::optional<double> settling_time;
@@ -33,12 +33,12 @@ struct Move {
   std::optional<double> peak_speed_time;
   std::optional<double> peak_acceleration;
   std::optional<double> jolt;
-  std::optional<double> start_kick;        ///< 1: |v(0+)| settling_time / |delta|
+  std::optional<double> start_kick; ///< 1: |v(0+)| settling_time / |delta|
   std::optional<double> remaining;
-  std::optional<double> sideways;          ///< channels of several components: largest distance from the straight way
-  Components peak_value{};                 ///< where it overshot to; meaningful with peak_time
-  Components settled_value{};              ///< where it was when it settled; meaningful with settling_time
-  double peak_velocity = 0.0;              ///< signed velocity of the first component at peak_speed_time
+  std::optional<double> sideways; ///< channels of several components: largest distance from the straight way
+  Components peak_value{};        ///< where it overshot to; meaningful with peak_time
+  Components settled_value{};     ///< where it was when it settled; meaningful with settling_time
+  double peak_velocity = 0.0;     ///< signed velocity of the first component at peak_speed_time
 };
 
 /// What the unit of a measure is made of.
@@ -47,7 +47,7 @@ enum class MeasureUnit : std::uint8_t { seconds, per_cent, plain, channel, chann
 struct MoveMeasure {
   std::string_view name;
   MeasureUnit unit;
-  std::optional<double> Move::* value;
+  std::optional<double> Move::*value;
   std::string_view meaning;
 };
 
@@ -64,4 +64,4 @@ std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> 
 /// The names of a channel's motions, joined where its components differ.
 std::string motion_name(const Feel& feel, const Channel& channel);
 
-}  // namespace stasis
+} // namespace stasis

@@ -10,7 +10,9 @@ namespace stasis {
 namespace {
 
 double dot(const Components& a, const Components& b) noexcept { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
-double norm(const Components& a) noexcept { return a[1] == 0.0 && a[2] == 0.0 ? std::fabs(a[0]) : std::hypot(a[0], a[1], a[2]); }
+double norm(const Components& a) noexcept {
+  return a[1] == 0.0 && a[2] == 0.0 ? std::fabs(a[0]) : std::hypot(a[0], a[1], a[2]);
+}
 
 /// The root of a continuous function between two arguments where its signs differ, to the last few bits.
 template<class Function>
@@ -25,7 +27,7 @@ double bracketed_root(Function function, double low, double high, double at_low,
 
 bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a > 0.0 && b < 0.0); }
 
-}  // namespace
+} // namespace
 
 MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock)
     : feel_(feel), channel_(feel.channels[channel]) {
@@ -154,11 +156,13 @@ bool MoveTracker::nothing_more_comes(const ChannelPiece& piece, const Sample& en
 void MoveTracker::follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to) {
   double longest = to - from;
   // Half of the longest stretch: the speed in the unit may turn where the motion in its space does not.
-  for (std::size_t i = 0; i < channel_.components; ++i) longest = std::min(longest, 0.5 * longest_smooth_stretch(*piece.component[i].motion));
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    longest = std::min(longest, 0.5 * longest_smooth_stretch(*piece.component[i].motion));
   const int parts = std::clamp(static_cast<int>(std::ceil((to - from) / longest)), 1, 4096);
   const double width = (to - from) / parts;
   Sample start = from == 0.0 && last_sample_ ? *last_sample_ : sample(piece, from, false);
-  for (int p = 0; p < parts; ++p) start = follow_smooth(piece, since_start, from + width * p, start, p + 1 == parts ? to : from + width * (p + 1));
+  for (int p = 0; p < parts; ++p)
+    start = follow_smooth(piece, since_start, from + width * p, start, p + 1 == parts ? to : from + width * (p + 1));
   last_sample_ = start;
 }
 
@@ -171,8 +175,8 @@ void MoveTracker::note_break(const ChannelPiece& piece, double at) {
   move_.jolt = std::max(move_.jolt.value_or(0.0), norm(jump));
 }
 
-MoveTracker::Sample MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from, const Sample& a,
-                                               double to) {
+MoveTracker::Sample MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from,
+                                               const Sample& a, double to) {
   const Sample b = sample(piece, to, true);
   note_extremes(piece, since_start, from, a, to, b);
   if (!opposite(a.progress_rate, b.progress_rate)) {
@@ -264,7 +268,8 @@ bool MoveTracker::strays_later() const {
   if (norm(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
   constexpr int looks = 64;
   double ahead = 0.0;
-  for (std::size_t i = 0; i < channel_.components; ++i) ahead = std::max(ahead, time_to_calm(last_piece_->component[i]));
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    ahead = std::max(ahead, time_to_calm(last_piece_->component[i]));
   const double dt = last_piece_->component[0].dt;
   for (int look = 1; look <= looks && ahead > 0.0; ++look)
     if (!in_band(sample(*last_piece_, dt + ahead * look / looks, false).progress)) return true;
@@ -298,4 +303,4 @@ Move MoveTracker::finish(bool retargeted, double since_start, const Components& 
   return std::move(move_);
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -16,7 +16,7 @@ struct ChannelPiece {
 };
 
 class MoveTracker {
- public:
+public:
   /// A move of `channel` whose goal jumped at the first frame of `block`.
   MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock);
 
@@ -28,18 +28,18 @@ class MoveTracker {
   /// start. `last` is the last frame followed, if any; `output` the channel's value then.
   Move finish(bool retargeted, double since_start, const Components& output);
 
- private:
+private:
   /// The move at one instant: how far, how fast.
   struct Sample {
-    double progress = 0.0;       // 0 at the start, 1 at the goal; of the output, range included
-    double progress_rate = 0.0;  // 1/s, of the motion itself
-    double speed = 0.0;          // unit/s, of the output
-    double speed_up = 0.0;       // derivative of speed^2 / 2
-    double acceleration = 0.0;   // unit/s^2
-    double push_up = 0.0;        // derivative of acceleration^2 / 2
-    double sideways = 0.0;       // in the space
-    Components velocity{};       // unit/s
-    Components value{};          // unit
+    double progress = 0.0;      // 0 at the start, 1 at the goal; of the output, range included
+    double progress_rate = 0.0; // 1/s, of the motion itself
+    double speed = 0.0;         // unit/s, of the output
+    double speed_up = 0.0;      // derivative of speed^2 / 2
+    double acceleration = 0.0;  // unit/s^2
+    double push_up = 0.0;       // derivative of acceleration^2 / 2
+    double sideways = 0.0;      // in the space
+    Components velocity{};      // unit/s
+    Components value{};         // unit
   };
 
   Sample sample(const ChannelPiece& piece, double u, bool before) const;
@@ -63,21 +63,21 @@ class MoveTracker {
   const Channel& channel_;
   Move move_;
   Components start_state_{}, final_state_{}, direction_{};
-  double length_ = 0.0;                    // |delta| in the space
-  bool negligible_ = false;                // too short for shares to mean anything
-  bool instant_ = false;                   // every component is a cut
+  double length_ = 0.0;     // |delta| in the space
+  bool negligible_ = false; // too short for shares to mean anything
+  bool instant_ = false;    // every component is a cut
   double band_low_ = 0.0, band_high_ = 0.0;
-  double noise_ = 0.0;                     // progress that rounding alone can make
-  double start_speed_ = 0.0;               // |v(0+)| in the space
-  double last_outside_ = 0.0;              // s since the start
+  double noise_ = 0.0;        // progress that rounding alone can make
+  double start_speed_ = 0.0;  // |v(0+)| in the space
+  double last_outside_ = 0.0; // s since the start
   Components last_outside_value_{};
   double last_progress_ = 0.0;
   double largest_progress_ = 1.0;
   std::optional<double> tenth_, ninetieth_;
   std::optional<ChannelPiece> last_piece_;
-  std::optional<Sample> last_sample_;      // at the end of the last frame
+  std::optional<Sample> last_sample_; // at the end of the last frame
   bool calm_ = false;
-  bool unbounded_ = false;                 // the rule's own speed or acceleration has no bound
+  bool unbounded_ = false; // the rule's own speed or acceleration has no bound
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -28,7 +28,7 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
   return piece;
 }
 
-}  // namespace
+} // namespace
 
 void MeasureSink::begin(const Scene& scene) {
   scene_ = scene;
@@ -123,11 +123,12 @@ void MeasureSink::add_notes() {
     const Channel& channel = feel.channels[move.channel];
     const std::string which = fmt::format("{} at {} s", channel.name, concise(move.start));
     if (move.retargeted) {
-      measures_.notes.push_back(fmt::format(
-          "{}: another goal came after {} s, before it had settled; no settling time", which, readable(move.end - move.start)));
+      measures_.notes.push_back(fmt::format("{}: another goal came after {} s, before it had settled; no settling time",
+                                            which, readable(move.end - move.start)));
     } else if (!move.settling_time && move.remaining > 0.0) {
-      measures_.notes.push_back(fmt::format("{}: still on its way when the take ended, {} {} from its goal; no settling time",
-                                            which, readable(*move.remaining), channel.unit));
+      measures_.notes.push_back(
+          fmt::format("{}: still on its way when the take ended, {} {} from its goal; no settling time", which,
+                      readable(*move.remaining), channel.unit));
     } else if (!move.settling_time) {
       measures_.notes.push_back(fmt::format("{}: too short a move, or too late in the take, to measure", which));
     }
@@ -138,9 +139,12 @@ void MeasureSink::add_notes() {
       measures_.notes.push_back(fmt::format("{}: the curve starts or ends with unbounded speed; no peak speed", which));
   }
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
-    const bool never = std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });
-    if (never) measures_.notes.push_back(fmt::format("{}: its goal never changed in this take; nothing to measure", feel.channels[c].name));
+    const bool never =
+        std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });
+    if (never)
+      measures_.notes.push_back(
+          fmt::format("{}: its goal never changed in this take; nothing to measure", feel.channels[c].name));
   }
 }
 
-}  // namespace stasis
+} // namespace stasis

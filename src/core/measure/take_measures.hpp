@@ -12,26 +12,26 @@ namespace stasis {
 /// How long a control was down.
 struct InputSpan {
   std::size_t control = 0;
-  double from = 0.0;    ///< s, the frame at which it took effect
+  double from = 0.0; ///< s, the frame at which it took effect
   double to = 0.0;
-  bool open = false;    ///< still down when the take ended
+  bool open = false; ///< still down when the take ended
 };
 
 struct ChannelSummary {
   Components end_value{};
-  double time_at_limit = 0.0;  ///< s for which the range held the value back
+  double time_at_limit = 0.0; ///< s for which the range held the value back
 };
 
 struct TakeMeasures {
-  std::vector<Move> moves;                ///< in order of their start
+  std::vector<Move> moves; ///< in order of their start
   std::vector<ChannelSummary> channels;
   std::vector<InputSpan> inputs;
-  std::vector<std::string> notes;         ///< filled by whoever played the take, then by the measures themselves
+  std::vector<std::string> notes; ///< filled by whoever played the take, then by the measures themselves
 };
 
 /// Collects the measures while the take is played.
 class MeasureSink final : public BlockSink {
- public:
+public:
   void begin(const Scene& scene) override;
   void consume(const Block& block) override;
   void end() override;
@@ -39,17 +39,17 @@ class MeasureSink final : public BlockSink {
   /// The finished measures; call once, after the take. `play_notes` come first among the notes.
   TakeMeasures take(std::vector<std::string> play_notes);
 
- private:
+private:
   void follow_channel(const Block& block, std::size_t channel);
   void note_inputs(const Block& block);
   void finish_move(std::size_t channel, bool retargeted, std::int64_t frame, const Components& output);
   void add_notes();
 
   Scene scene_;
-  std::vector<std::unique_ptr<MoveTracker>> trackers_;  ///< by channel; null while it rests
+  std::vector<std::unique_ptr<MoveTracker>> trackers_; ///< by channel; null while it rests
   std::vector<std::int64_t> start_frames_;
   std::vector<std::uint8_t> was_down_;
   TakeMeasures measures_;
 };
 
-}  // namespace stasis
+} // namespace stasis

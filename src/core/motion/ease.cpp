@@ -12,7 +12,7 @@ Instant on_curve(const Ease& ease, double from, double elapsed, double goal, dou
           gap * point.twist / (D * D * D) + 3.0 * goal_velocity * point.bend / (D * D)};
 }
 
-}  // namespace
+} // namespace
 
 Instant evaluate(const Ease& ease, double from, double elapsed, double goal, double goal_velocity) noexcept {
   if (elapsed >= ease.duration) return {goal, goal_velocity, 0.0, 0.0};
@@ -24,4 +24,4 @@ Instant evaluate_before(const Ease& ease, double from, double elapsed, double go
   return on_curve(ease, from, elapsed, goal, goal_velocity);
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -8,11 +8,11 @@ namespace stasis {
 
 /// What happens when a new goal comes while a move is under way.
 enum class Handover {
-  restart,  ///< the full duration again, from where the value is; the speed may jump
+  restart, ///< the full duration again, from where the value is; the speed may jump
 };
 
 struct Ease {
-  double duration;  ///< s, > 0
+  double duration; ///< s, > 0
   Curve curve;
   Handover handover = Handover::restart;
 };
@@ -24,4 +24,4 @@ Instant evaluate(const Ease& ease, double from, double elapsed, double goal, dou
 /// The same just before `elapsed`: differs from evaluate() at the very end, where the speed may still be on.
 Instant evaluate_before(const Ease& ease, double from, double elapsed, double goal, double goal_velocity) noexcept;
 
-}  // namespace stasis
+} // namespace stasis

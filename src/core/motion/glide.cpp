@@ -18,7 +18,7 @@ double ramp_share(double a) noexcept {
   return a * sum;
 }
 
-}  // namespace
+} // namespace
 
 GlideStep glide_step(const Glide& glide, double dt) noexcept {
   const double a = glide.rate * dt;
@@ -28,4 +28,4 @@ GlideStep glide_step(const Glide& glide, double dt) noexcept {
   return {toward, -toward / a, std::exp(-a), true};
 }
 
-}  // namespace stasis
+} // namespace stasis

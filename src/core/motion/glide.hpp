@@ -6,15 +6,15 @@
 namespace stasis {
 
 struct Glide {
-  double rate;  ///< 1/s, > 0
+  double rate; ///< 1/s, > 0
 };
 
 /// Coefficients of one exact step of a fixed length; keep them while the length stays the same.
 struct GlideStep {
-  double toward;     ///< share of the gap closed in the step: 1 - e^-a, a = rate dt
-  double ramp;       ///< share of the goal's own travel taken over
-  double remaining;  ///< e^-a
-  bool from_goal;    ///< long steps are written from the goal, so that arrival is exact
+  double toward;    ///< share of the gap closed in the step: 1 - e^-a, a = rate dt
+  double ramp;      ///< share of the goal's own travel taken over
+  double remaining; ///< e^-a
+  bool from_goal;   ///< long steps are written from the goal, so that arrival is exact
 };
 
 /// Coefficients for a step of `dt` seconds (>= 0).
@@ -30,4 +30,4 @@ inline double advance(const GlideStep& step, double value, GoalSegment goal) noe
 /// The rate of change (space units per second) at a value and goal.
 inline double velocity(const Glide& glide, double value, double goal) noexcept { return glide.rate * (goal - value); }
 
-}  // namespace stasis
+} // namespace stasis

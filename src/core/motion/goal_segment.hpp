@@ -10,4 +10,4 @@ struct GoalSegment {
   double end;
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -11,4 +11,4 @@ struct Instant {
   double jerk;
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -65,8 +65,7 @@ void fill_ease(const Ease& ease, MoverState& state, const Clock& clock, std::int
   state.velocity = rows.velocity[count];
 }
 
-template<class Step, class Make>
-const Step& remembered(StepMemory& memory, double dt, Make make) noexcept {
+template<class Step, class Make> const Step& remembered(StepMemory& memory, double dt, Make make) noexcept {
   if (memory.dt != dt || !std::holds_alternative<Step>(memory.step)) {
     memory.step = make();
     memory.dt = dt;
@@ -85,7 +84,7 @@ Instant inside_ease(const Ease& ease, const FramePiece& piece, double u, bool be
                 : evaluate(ease, piece.run_from, elapsed, goal, slope);
 }
 
-}  // namespace
+} // namespace
 
 std::string_view kind_of(const Motion& motion) noexcept {
   constexpr std::array<std::string_view, 4> names{"cut", "glide", "spring", "ease"};
@@ -99,8 +98,8 @@ void begin_move(const Motion& motion, MoverState& state, std::int64_t frame) noe
   state.running = true;
 }
 
-void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock,
-                  std::int64_t first, double goal, const MoverRows& rows) noexcept {
+void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
+                  double goal, const MoverRows& rows) noexcept {
   const double dt = clock.dt();
   if (const auto* glide = std::get_if<Glide>(&motion)) {
     const auto& step = remembered<GlideStep>(memory, dt, [&] { return glide_step(*glide, dt); });
@@ -138,10 +137,11 @@ Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) n
     state = advance(spring_step(spring, u), state, part);
   const double w = spring.angular_frequency;
   const double speeding = acceleration(spring, state, part.end, slope);
-  return {state.value, state.velocity, speeding, w * w * (slope - state.velocity) - 2.0 * spring.damping_ratio * w * speeding};
+  return {state.value, state.velocity, speeding,
+          w * w * (slope - state.velocity) - 2.0 * spring.damping_ratio * w * speeding};
 }
 
-}  // namespace
+} // namespace
 
 Instant inside(const FramePiece& piece, double u) noexcept {
   if (const auto* glide = std::get_if<Glide>(piece.motion)) return inside_glide(*glide, piece, u);
@@ -200,4 +200,4 @@ double longest_smooth_stretch(const Motion& motion) noexcept {
   return 0.5 * std::numbers::pi / damped;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -27,10 +27,10 @@ std::string_view kind_of(const Motion& motion) noexcept;
 /// What a motion carries from frame to frame, in the channel's space.
 struct MoverState {
   double value = 0.0;
-  double velocity = 0.0;            ///< carried by `spring`; for the others it follows from the rest
-  double run_from = 0.0;            ///< `ease`: where the move under way began
-  std::int64_t run_start = 0;       ///< `ease`: frame at which it began
-  bool running = false;             ///< `ease`: a move is under way
+  double velocity = 0.0;      ///< carried by `spring`; for the others it follows from the rest
+  double run_from = 0.0;      ///< `ease`: where the move under way began
+  std::int64_t run_start = 0; ///< `ease`: frame at which it began
+  bool running = false;       ///< `ease`: a move is under way
 };
 
 /// The last step's coefficients, kept while dt stays the same.
@@ -45,24 +45,24 @@ void begin_move(const Motion& motion, MoverState& state, std::int64_t frame) noe
 /// Rows of one component: one entry for each frame and one more for the end of the last step.
 struct MoverRows {
   std::span<double> value;
-  std::span<double> velocity;  ///< just after the frame's goal acts; the last entry is the rate just before the end
+  std::span<double> velocity; ///< just after the frame's goal acts; the last entry is the rate just before the end
 };
 
 /// Advances over `rows.value.size() - 1` frames from frame `first` with a standing goal, filling the rows.
-void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock,
-                  std::int64_t first, double goal, const MoverRows& rows) noexcept;
+void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
+                  double goal, const MoverRows& rows) noexcept;
 
 /// A frame seen from inside: where it began and how its goal ran.
 struct FramePiece {
   const Motion* motion;
-  double value;         ///< at the start of the frame
+  double value; ///< at the start of the frame
   double velocity;
   double run_from;
-  double run_elapsed;   ///< seconds since the eased move began; irrelevant to other motions
+  double run_elapsed; ///< seconds since the eased move began; irrelevant to other motions
   bool running;
   GoalSegment goal;
   double dt;
-  double end_value;     ///< at the end of the frame, as stepped; spares stepping there again
+  double end_value; ///< at the end of the frame, as stepped; spares stepping there again
   double end_velocity;
 };
 
@@ -74,8 +74,8 @@ Instant inside_before(const FramePiece& piece, double u) noexcept;
 std::optional<double> break_inside(const FramePiece& piece) noexcept;
 /// What can still come of a frame's end if the goal stays: bounds, in the space.
 struct Outlook {
-  double stray;    ///< largest distance from the goal
-  double beyond;   ///< largest distance past the goal, seen from where the value now is
+  double stray;  ///< largest distance from the goal
+  double beyond; ///< largest distance past the goal, seen from where the value now is
 };
 Outlook outlook_at_end(const FramePiece& piece) noexcept;
 /// How far ahead, seconds, one must look to see whether a value near its goal will stray from it again.
@@ -83,4 +83,4 @@ double time_to_calm(const FramePiece& piece) noexcept;
 /// Longest stretch, seconds, in which the motion turns at most once: a quarter of a spring's damped period.
 double longest_smooth_stretch(const Motion& motion) noexcept;
 
-}  // namespace stasis
+} // namespace stasis

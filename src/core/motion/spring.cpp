@@ -8,14 +8,14 @@ namespace {
 /// The functions of a = w dt and z from which every coefficient follows; names as in docs/maths.md.
 struct Basis {
   double S, P, K, N;
-  double R;  // (Q + c 2 z P) / a
+  double R; // (Q + c 2 z P) / a
 };
 
 /// Any damping ratio, short steps: D_m = sum h_n / (n + m)!, h_n the coefficients of the two-term recurrence.
 Basis series_basis(double a, double z, double c) noexcept {
   constexpr int most_terms = 21;
   double h_before = 0.0, h = 1.0;
-  double inverse_factorial = 1.0;  // 1 / (n + 1)!
+  double inverse_factorial = 1.0; // 1 / (n + 1)!
   double d1 = 0.0, d2 = 0.0, d3 = 0.0;
   for (int n = 0; n < most_terms; ++n) {
     d1 += h * inverse_factorial;
@@ -47,7 +47,7 @@ double mean_decay(double y) noexcept { return y == 0.0 ? 1.0 : -std::expm1(-y) /
 /// (y + expm1(-y)) / y^2, for y away from 0.
 double second_mean(double y) noexcept {
   if (y >= 0.5) return (y + std::expm1(-y)) / (y * y);
-  double term = 0.5, sum = 0.0;  // series of the same quotient, which cancels for small y
+  double term = 0.5, sum = 0.0; // series of the same quotient, which cancels for small y
   for (int n = 0; n < 15; ++n) {
     sum += term;
     term *= -y / (n + 3);
@@ -73,7 +73,7 @@ Basis basis(double a, double z, double c) noexcept {
   return z < 1.0 ? oscillating_basis(a, z, c) : two_root_basis(a, z, c);
 }
 
-}  // namespace
+} // namespace
 
 SpringStep spring_step(const Spring& spring, double dt) noexcept {
   const double w = spring.angular_frequency, z = spring.damping_ratio;
@@ -86,4 +86,4 @@ SpringStep spring_step(const Spring& spring, double dt) noexcept {
   return {b.P, b.K, b.S / w, w * b.S, b.N, ramp, (b.P + c * 2.0 * z * b.S) / dt, from_goal};
 }
 
-}  // namespace stasis
+} // namespace stasis

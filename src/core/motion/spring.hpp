@@ -7,9 +7,9 @@
 namespace stasis {
 
 struct Spring {
-  double angular_frequency;    ///< w, rad/s, > 0, undamped
-  double damping_ratio;        ///< z, >= 0
-  bool resists_gap = false;    ///< c: damp the rate of the gap instead of the value's own rate (no steady lag)
+  double angular_frequency; ///< w, rad/s, > 0, undamped
+  double damping_ratio;     ///< z, >= 0
+  bool resists_gap = false; ///< c: damp the rate of the gap instead of the value's own rate (no steady lag)
 };
 
 struct SpringState {
@@ -19,14 +19,14 @@ struct SpringState {
 
 /// Coefficients of one exact step of a fixed length; keep them while the length stays the same.
 struct SpringStep {
-  double toward;             ///< P, share of the gap closed from rest
-  double kept;               ///< K = 1 - P
-  double coast;              ///< S / w, seconds of the old velocity that are travelled
-  double pull;               ///< w S, velocity gained per unit of gap
-  double momentum;           ///< N, share of the old velocity that is kept
-  double ramp;               ///< share of the goal's travel taken over by the value
-  double ramp_velocity;      ///< velocity gained per unit of the goal's travel, 1/s
-  bool from_goal;            ///< long steps are written from the goal, so that arrival is exact
+  double toward;        ///< P, share of the gap closed from rest
+  double kept;          ///< K = 1 - P
+  double coast;         ///< S / w, seconds of the old velocity that are travelled
+  double pull;          ///< w S, velocity gained per unit of gap
+  double momentum;      ///< N, share of the old velocity that is kept
+  double ramp;          ///< share of the goal's travel taken over by the value
+  double ramp_velocity; ///< velocity gained per unit of the goal's travel, 1/s
+  bool from_goal;       ///< long steps are written from the goal, so that arrival is exact
 };
 
 /// Coefficients for a step of `dt` seconds (>= 0). Branches where the textbook forms lose digits: a power series for
@@ -51,4 +51,4 @@ inline double acceleration(const Spring& spring, SpringState state, double goal,
   return w * w * (goal - state.value) - 2.0 * spring.damping_ratio * w * resisted;
 }
 
-}  // namespace stasis
+} // namespace stasis

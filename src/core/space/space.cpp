@@ -36,4 +36,4 @@ OpenInterval domain(const SpaceMap& map) noexcept {
   return {0.0, std::numbers::pi / map.radians_per_unit};
 }
 
-}  // namespace stasis
+} // namespace stasis

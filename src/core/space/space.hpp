@@ -6,14 +6,14 @@
 namespace stasis {
 
 enum class Space {
-  linear,  ///< y = x
-  zoom,    ///< y = ln tan(x / 2), x an angle in (0, 180 deg): equal steps are equal ratios of size on the picture
+  linear, ///< y = x
+  zoom,   ///< y = ln tan(x / 2), x an angle in (0, 180 deg): equal steps are equal ratios of size on the picture
 };
 
 /// A space together with the unit of its channel.
 struct SpaceMap {
   Space space = Space::linear;
-  double radians_per_unit = 1.0;  ///< used by `zoom` only
+  double radians_per_unit = 1.0; ///< used by `zoom` only
 };
 
 /// The coordinate in the space of a value in the channel's unit. `zoom` needs 0 < value < half a turn.
@@ -36,4 +36,4 @@ struct OpenInterval {
 /// The values that the space can hold, both ends excluded.
 OpenInterval domain(const SpaceMap& map) noexcept;
 
-}  // namespace stasis
+} // namespace stasis

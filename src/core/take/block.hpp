@@ -14,31 +14,31 @@ namespace stasis {
 
 /// One component of a channel over a block of n frames.
 struct ComponentBlock {
-  std::vector<double> state;      ///< n + 1: the value in the channel's space; the last is the end of the last step
-  std::vector<double> rate;       ///< n + 1: its rate just after each frame's goal acts; the last, just before the end
-  std::vector<double> smooth;     ///< n: the value in the channel's unit after motion and limits
-  std::vector<double> value;      ///< n: the value after everything
-  std::vector<double> velocity;   ///< n: rate of `smooth`, unit/s; NaN where the rule's own is unbounded
-  double wish = 0.0;              ///< goal before limits, in the channel's unit
-  double goal = 0.0;              ///< in the channel's unit
-  double goal_state = 0.0;        ///< in the channel's space
-  double rate_before = 0.0;       ///< rate in the space just before the block's first goal acted
-  double run_from = 0.0;          ///< see MoverState
+  std::vector<double> state;    ///< n + 1: the value in the channel's space; the last is the end of the last step
+  std::vector<double> rate;     ///< n + 1: its rate just after each frame's goal acts; the last, just before the end
+  std::vector<double> smooth;   ///< n: the value in the channel's unit after motion and limits
+  std::vector<double> value;    ///< n: the value after everything
+  std::vector<double> velocity; ///< n: rate of `smooth`, unit/s; NaN where the rule's own is unbounded
+  double wish = 0.0;            ///< goal before limits, in the channel's unit
+  double goal = 0.0;            ///< in the channel's unit
+  double goal_state = 0.0;      ///< in the channel's space
+  double rate_before = 0.0;     ///< rate in the space just before the block's first goal acted
+  double run_from = 0.0;        ///< see MoverState
   std::int64_t run_start = 0;
   bool running = false;
 };
 
 struct ChannelBlock {
   std::array<ComponentBlock, most_components> component;
-  bool moved = false;             ///< its goal jumped at the block's first frame
+  bool moved = false; ///< its goal jumped at the block's first frame
 };
 
 struct Block {
   std::int64_t first = 0;
   std::int64_t count = 0;
-  std::string cause;                             ///< of the jumps at the first frame: "press listen"; "" if none
+  std::string cause; ///< of the jumps at the first frame: "press listen"; "" if none
   std::vector<ChannelBlock> channels;
-  std::vector<std::uint8_t> control_down;        ///< by control
+  std::vector<std::uint8_t> control_down; ///< by control
 };
 
 /// Which feel is played, in what take, on what clock.
@@ -50,7 +50,7 @@ struct Scene {
 
 /// Receives a take while it is played. Calls come in order: begin, consume for each block, end.
 class BlockSink {
- public:
+public:
   virtual ~BlockSink() = default;
   virtual void begin(const Scene& scene) = 0;
   virtual void consume(const Block& block) = 0;
@@ -60,4 +60,4 @@ class BlockSink {
 /// True if a wish of the channel can ever differ from its goal, so that its trace has a column for it.
 bool has_wish_column(const Feel& feel, std::size_t channel);
 
-}  // namespace stasis
+} // namespace stasis

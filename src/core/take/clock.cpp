@@ -19,4 +19,4 @@ std::int64_t due_frame(const Clock& clock, double at) noexcept {
   return frame;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -10,8 +10,8 @@ inline constexpr double instant_slack = 1e-9;
 
 /// A steady clock: frame k is drawn at k / fps.
 struct Clock {
-  double fps = 60.0;         ///< frames a second, > 0
-  std::int64_t frames = 1;   ///< number of frames, >= 1
+  double fps = 60.0;       ///< frames a second, > 0
+  std::int64_t frames = 1; ///< number of frames, >= 1
 
   double time(std::int64_t frame) const noexcept { return static_cast<double>(frame) / fps; }
   /// Seconds from one frame to another, rounded once.
@@ -25,4 +25,4 @@ Clock steady_clock(double fps, double length) noexcept;
 /// The first frame at which a cue at time `at` (seconds, >= 0) is due.
 std::int64_t due_frame(const Clock& clock, double at) noexcept;
 
-}  // namespace stasis
+} // namespace stasis

@@ -20,7 +20,8 @@ bool Controls::apply(const Cue& cue, std::int64_t frame, double fps, std::vector
     pressed_.push_back({cue.control, frame, cue.at});
     return true;
   }
-  const auto press = std::find_if(pressed_.begin(), pressed_.end(), [&](const Press& p) { return p.control == cue.control; });
+  const auto press =
+      std::find_if(pressed_.begin(), pressed_.end(), [&](const Press& p) { return p.control == cue.control; });
   if (press->frame == frame)
     notes.push_back(fmt::format("{} was pressed at {} s and let go at {} s, within one frame: lost at {} fps", name,
                                 press->at, cue.at, fps));
@@ -35,4 +36,4 @@ Components Controls::wish(std::size_t channel) const {
   return feel_.channels[channel].rest;
 }
 
-}  // namespace stasis
+} // namespace stasis

@@ -10,7 +10,7 @@ namespace stasis {
 
 /// Which controls are down, and in which order they were pressed.
 class Controls {
- public:
+public:
   explicit Controls(const Feel& feel) : feel_(feel), down_(feel.controls.size(), 0) {}
 
   /// Applies one cue due at `frame`. \returns false, with a note added, where the control is already so.
@@ -22,7 +22,7 @@ class Controls {
 
   const std::vector<std::uint8_t>& down() const noexcept { return down_; }
 
- private:
+private:
   struct Press {
     std::size_t control;
     std::int64_t frame;
@@ -31,7 +31,7 @@ class Controls {
 
   const Feel& feel_;
   std::vector<std::uint8_t> down_;
-  std::vector<Press> pressed_;  ///< in order of pressing
+  std::vector<Press> pressed_; ///< in order of pressing
 };
 
-}  // namespace stasis
+} // namespace stasis

@@ -16,10 +16,10 @@ struct Mover {
   const Motion* motion = nullptr;
   MoverState state;
   StepMemory memory;
-  double goal = 0.0;         // in the unit, after the range
-  double goal_state = 0.0;   // in the space
-  double smooth = 0.0;       // the next row's output: converted with the goal that led to it
-  double rate_before = 0.0;  // just before the next row's goal acts
+  double goal = 0.0;        // in the unit, after the range
+  double goal_state = 0.0;  // in the space
+  double smooth = 0.0;      // the next row's output: converted with the goal that led to it
+  double rate_before = 0.0; // just before the next row's goal acts
 };
 
 /// Output of a state in the channel's unit. A state that is its goal is reported as the goal was written, without the
@@ -43,7 +43,7 @@ double output_rate(const Channel& channel, std::size_t component, double state, 
 }
 
 class Player {
- public:
+public:
   explicit Player(const Scene& scene) : scene_(scene), feel_(*scene.feel), controls_(feel_) {
     block_.channels.resize(feel_.channels.size());
     movers_.resize(feel_.channels.size());
@@ -62,7 +62,7 @@ class Player {
     return std::move(notes_);
   }
 
- private:
+private:
   void place_at_rest(std::size_t c) {
     const Channel& channel = feel_.channels[c];
     for (std::size_t i = 0; i < channel.components; ++i) {
@@ -84,7 +84,8 @@ class Player {
       if (!block_.cause.empty()) block_.cause += ", ";
       block_.cause += fmt::format("{} {}", name_of(cue.action), feel_.controls[cue.control].name);
     }
-    const std::int64_t next = next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
+    const std::int64_t next =
+        next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
     block_.count = std::min({longest_block, next - frame, scene_.clock.frames - frame});
     block_.control_down = controls_.down();
     for (std::size_t c = 0; c < feel_.channels.size(); ++c) read_goal(c);
@@ -109,7 +110,8 @@ class Player {
 
   void fill_channel(std::size_t c) {
     const Channel& channel = feel_.channels[c];
-    for (std::size_t i = 0; i < channel.components; ++i) fill_component(channel, i, movers_[c][i], block_.channels[c].component[i]);
+    for (std::size_t i = 0; i < channel.components; ++i)
+      fill_component(channel, i, movers_[c][i], block_.channels[c].component[i]);
   }
 
   void fill_component(const Channel& channel, std::size_t i, Mover& mover, ComponentBlock& out) {
@@ -149,9 +151,11 @@ class Player {
   std::size_t next_cue_ = 0;
 };
 
-}  // namespace
+} // namespace
 
-std::vector<std::string> play(const Scene& scene, std::span<BlockSink* const> sinks) { return Player(scene).play(sinks); }
+std::vector<std::string> play(const Scene& scene, std::span<BlockSink* const> sinks) {
+  return Player(scene).play(sinks);
+}
 
 bool has_wish_column(const Feel& feel, std::size_t channel) {
   const Channel& declared = feel.channels[channel];
@@ -162,4 +166,4 @@ bool has_wish_column(const Feel& feel, std::size_t channel) {
   return false;
 }
 
-}  // namespace stasis
+} // namespace stasis

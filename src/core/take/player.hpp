@@ -16,4 +16,4 @@ inline constexpr std::int64_t longest_block = 512;
 /// \returns notes on inputs that had no effect, in order of time.
 std::vector<std::string> play(const Scene& scene, std::span<BlockSink* const> sinks);
 
-}  // namespace stasis
+} // namespace stasis

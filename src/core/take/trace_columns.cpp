@@ -32,4 +32,4 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
   for (const std::uint8_t down : block.control_down) columns.push_back({{}, static_cast<double>(down), 0});
 }
 
-}  // namespace stasis
+} // namespace stasis

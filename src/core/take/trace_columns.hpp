@@ -14,9 +14,9 @@ std::vector<std::string> trace_header(const Feel& feel);
 
 /// One column over a block: a number for each frame, or one number for all of them.
 struct ColumnView {
-  std::span<const double> numbers;  ///< empty if the column stands still in this block
+  std::span<const double> numbers; ///< empty if the column stands still in this block
   double standing = 0.0;
-  std::size_t twin = 0;             ///< how many columns before this one stands one that mostly holds the same numbers; 0: none
+  std::size_t twin = 0; ///< how many columns before this one stands one that mostly holds the same numbers; 0: none
 
   double at(std::size_t row) const noexcept { return numbers.empty() ? standing : numbers[row]; }
 };
@@ -24,4 +24,4 @@ struct ColumnView {
 /// The columns after frame, time and dt, in the order of trace_header().
 void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>& columns);
 
-}  // namespace stasis
+} // namespace stasis
