@@ -1,109 +1,109 @@
 #include "io/measures_json.hpp"
 
-#include <cmath>
-
-#include <nlohmann/json.hpp>
-
 #include "core/text.hpp"
+#include "io/json_writer.hpp"
 
 namespace stasis {
 namespace {
 
-using Json = nlohmann::ordered_json;
-
-Json number(const std::optional<double>& value) {
-  if (!value || !std::isfinite(*value)) return nullptr;
-  return *value;
+bool applies(const MoveMeasure& measure, const Channel& channel) noexcept {
+  return channel.components > 1 || measure.value != &Move::sideways;
 }
 
 /// A number for a channel of one component, a list for one of several.
-Json vector_of(const Channel& channel, const Components& values) {
-  if (channel.components == 1) return values[0];
-  Json list = Json::array();
-  for (std::size_t i = 0; i < channel.components; ++i) list.push_back(values[i]);
-  return list;
+void write_vector(JsonWriter& json, const Channel& channel, const Components& values) {
+  if (channel.components == 1) {
+    json.number(values[0]);
+    return;
+  }
+  json.begin_array();
+  for (std::size_t i = 0; i < channel.components; ++i) json.number(values[i]);
+  json.end_array();
 }
 
-Json clock_json(const Scene& scene) {
-  return {{"fps", scene.clock.fps}, {"frames", scene.clock.frames}, {"length", scene.take->length}};
-}
-
-Json channels_json(const Feel& feel, const TakeMeasures& measures) {
-  Json channels = Json::object();
+void write_channels(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  json.key("channels").begin_object();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
-    Json one = Json::object();
+    json.key(channel.name).begin_object();
     for (const MoveMeasure& measure : move_measures())
-      if (channel.components > 1 || measure.value != &Move::sideways)
-        one[std::string(measure.name)] = number(largest(measure, measures.moves, c));
-    one["time_at_limit"] = measures.channels[c].time_at_limit;
+      if (applies(measure, channel)) json.key(measure.name).number(largest(measure, measures.moves, c));
+    json.key("time_at_limit").number(measures.channels[c].time_at_limit);
     for (std::size_t i = 0; i < channel.components; ++i)
-      one[std::string("end_value") + (channel.components > 1 ? component_suffixes[i] : "")] =
-          measures.channels[c].end_value[i];
-    channels[channel.name] = std::move(one);
+      json.key(channel.components > 1 ? std::string("end_value") + component_suffixes[i] : "end_value")
+          .number(measures.channels[c].end_value[i]);
+    json.end_object();
   }
-  return channels;
+  json.end_object();
 }
 
-Json moves_json(const Feel& feel, const TakeMeasures& measures) {
-  Json moves = Json::array();
+void write_moves(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  json.key("moves").begin_array();
   for (const Move& move : measures.moves) {
     const Channel& channel = feel.channels[move.channel];
-    Json one{{"channel", channel.name},           {"start", move.start}, {"from", vector_of(channel, move.from)},
-             {"to", vector_of(channel, move.to)}, {"cause", move.cause}, {"motion", motion_name(feel, channel)},
-             {"retargeted", move.retargeted}};
+    json.begin_object().key("channel").text(channel.name).key("start").number(move.start);
+    json.key("from");
+    write_vector(json, channel, move.from);
+    json.key("to");
+    write_vector(json, channel, move.to);
+    json.key("cause").text(move.cause).key("motion").text(motion_name(feel, channel));
+    json.key("retargeted").flag(move.retargeted);
     for (const MoveMeasure& measure : move_measures())
-      if (channel.components > 1 || measure.value != &Move::sideways)
-        one[std::string(measure.name)] = number(move.*measure.value);
-    moves.push_back(std::move(one));
+      if (applies(measure, channel)) json.key(measure.name).number(move.*measure.value);
+    json.end_object();
   }
-  return moves;
+  json.end_array();
 }
 
-Json inputs_json(const Feel& feel, const TakeMeasures& measures) {
-  Json inputs = Json::array();
-  for (const InputSpan& span : measures.inputs)
-    inputs.push_back({{"control", feel.controls[span.control].name},
-                      {"from", span.from},
-                      {"to", span.open ? Json(nullptr) : Json(span.to)},
-                      {"held", span.to - span.from}});
-  return inputs;
+void write_inputs(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  json.key("inputs").begin_array();
+  for (const InputSpan& span : measures.inputs) {
+    json.begin_object().key("control").text(feel.controls[span.control].name).key("from").number(span.from);
+    json.key("to").number(span.open ? std::nullopt : std::optional(span.to));
+    json.key("held").number(span.to - span.from).end_object();
+  }
+  json.end_array();
 }
 
-Json units_json(const Feel& feel) {
-  Json units = Json::object();
+bool depends_on_channel(MeasureUnit unit) noexcept {
+  return unit != MeasureUnit::seconds && unit != MeasureUnit::per_cent && unit != MeasureUnit::plain;
+}
+
+void write_units(JsonWriter& json, const Feel& feel) {
+  json.key("units").begin_object();
   for (const MoveMeasure& measure : move_measures())
-    if (measure.unit == MeasureUnit::seconds || measure.unit == MeasureUnit::per_cent
-        || measure.unit == MeasureUnit::plain)
-      units[std::string(measure.name)] = unit_text(measure.unit, "");
-  units["time_at_limit"] = "s";
+    if (!depends_on_channel(measure.unit)) json.key(measure.name).text(unit_text(measure.unit, ""));
+  json.key("time_at_limit").text("s");
   for (const Channel& channel : feel.channels) {
-    units[channel.name] = unit_text(MeasureUnit::channel, printable(channel.unit));
+    json.key(channel.name).text(unit_text(MeasureUnit::channel, channel.unit));
     for (const MoveMeasure& measure : move_measures())
-      if (!units.contains(std::string(measure.name)) && (channel.components > 1 || measure.value != &Move::sideways))
-        units[channel.name + "." + std::string(measure.name)] = unit_text(measure.unit, printable(channel.unit));
+      if (depends_on_channel(measure.unit) && applies(measure, channel))
+        json.key(channel.name + "." + std::string(measure.name)).text(unit_text(measure.unit, channel.unit));
   }
-  return units;
+  json.end_object();
 }
 
 } // namespace
 
 std::string measures_json(const RunOrigin& origin, const Scene& scene, const TakeMeasures& measures) {
   const Feel& feel = *scene.feel;
-  Json root;
-  root["stasis"] = origin.version;
-  root["feel"] = printable(origin.feel, 10'000);
-  root["take"] = scene.take->name;
-  root["variant"] = origin.variant.empty() ? Json(nullptr) : Json(origin.variant);
-  root["clock"] = clock_json(scene);
-  root["channels"] = channels_json(feel, measures);
-  root["moves"] = moves_json(feel, measures);
-  root["inputs"] = inputs_json(feel, measures);
-  root["layers"] = Json::object();
-  root["follow"] = Json::object();
-  root["notes"] = measures.notes;
-  root["units"] = units_json(feel);
-  return root.dump();
+  JsonWriter json;
+  json.begin_object().key("stasis").text(origin.version).key("feel").text(printable(origin.feel, 10'000));
+  json.key("take").text(scene.take->name).key("variant");
+  origin.variant.empty() ? json.null() : json.text(origin.variant);
+  json.key("clock").begin_object().key("fps").number(scene.clock.fps);
+  json.key("frames").integer(scene.clock.frames).key("length").number(scene.take->length).end_object();
+  write_channels(json, feel, measures);
+  write_moves(json, feel, measures);
+  write_inputs(json, feel, measures);
+  json.key("layers").begin_object().end_object();
+  json.key("follow").begin_object().end_object();
+  json.key("notes").begin_array();
+  for (const std::string& note : measures.notes) json.text(note);
+  json.end_array();
+  write_units(json, feel);
+  json.end_object();
+  return json.take();
 }
 
 } // namespace stasis

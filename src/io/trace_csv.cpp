@@ -1,5 +1,6 @@
 #include "io/trace_csv.hpp"
 
+#include <algorithm>
 #include <bit>
 #include <cmath>
 #include <cstring>
@@ -13,6 +14,9 @@ namespace {
 constexpr std::size_t buffer_bytes = std::size_t{1} << 18;
 /// Longest shortest-form double is 24 characters; frame numbers are shorter.
 constexpr std::size_t most_number_bytes = 32;
+
+/// Compared by bits, so that 0 and -0 stay apart.
+bool same_bits(double a, double b) noexcept { return std::bit_cast<std::uint64_t>(a) == std::bit_cast<std::uint64_t>(b); }
 
 } // namespace
 
@@ -29,44 +33,67 @@ void TraceCsvSink::begin(const Scene& scene) {
   write_(header);
 }
 
-void TraceCsvSink::append(double number, LastText& last) {
-  // Compared by bits, so that 0 and -0 stay apart; an absent number is an empty cell.
-  if (last.length == 0 || std::bit_cast<std::uint64_t>(number) != std::bit_cast<std::uint64_t>(last.number)) {
-    if (std::isnan(number)) {
-      last.length = 0;
-      return;
-    }
-    char* const end = fmt::format_to(last.text.data(), FMT_COMPILE("{}"), number);
-    last.number = number;
-    last.length = static_cast<std::uint8_t>(end - last.text.data());
-  }
-  append_text(last);
+void TraceCsvSink::refresh(double number, LastText& last) {
+  if (last.length != 0 && same_bits(number, last.number)) return;
+  last.length = 0;
+  if (std::isnan(number)) return; // an absent number is an empty cell
+  char* const end = fmt::format_to(last.text.data(), FMT_COMPILE("{}"), number);
+  last.number = number;
+  last.length = static_cast<std::uint8_t>(end - last.text.data());
 }
 
-void TraceCsvSink::append_text(const LastText& text) {
-  std::memcpy(buffer_.get() + used_, text.text.data(), text.length);
-  used_ += text.length;
+void TraceCsvSink::append_text(std::string_view text) {
+  std::memcpy(buffer_.get() + used_, text.data(), text.size());
+  used_ += text.size();
+}
+
+/// Joins the columns that hold one number throughout the block, so that a row costs only what moves.
+void TraceCsvSink::plan_stretches(std::size_t rows) {
+  stretches_.clear();
+  std::string standing;
+  for (std::size_t c = 0; c < columns_.size(); ++c) {
+    standing += ',';
+    const auto& numbers = columns_[c].numbers;
+    const double first = columns_[c].at(0);
+    const bool stands = numbers.empty()
+                        || std::all_of(numbers.begin(), numbers.begin() + static_cast<std::ptrdiff_t>(rows),
+                                       [&](double number) { return same_bits(number, first); });
+    if (stands) {
+      refresh(first, last_[c]);
+      standing += last_[c].view();
+    } else {
+      stretches_.push_back({std::move(standing), c});
+      standing.clear();
+    }
+  }
+  standing += '\n';
+  stretches_.push_back({std::move(standing), columns_.size()});
 }
 
 void TraceCsvSink::consume(const Block& block) {
   trace_columns(*scene_.feel, block, columns_);
+  const auto rows = static_cast<std::size_t>(block.count);
+  plan_stretches(rows);
   const double dt = scene_.clock.dt();
-  for (std::int64_t row = 0; row < block.count; ++row) {
-    const std::int64_t frame = block.first + row;
-    char* at = buffer_.get() + used_;
-    at = fmt::format_to(at, FMT_COMPILE("{},{},"), frame, scene_.clock.time(frame));
+  for (std::size_t row = 0; row < rows; ++row) {
+    const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+    char* const at = fmt::format_to(buffer_.get() + used_, FMT_COMPILE("{},{},"), frame, scene_.clock.time(frame));
     used_ = static_cast<std::size_t>(at - buffer_.get());
-    append(frame == 0 ? 0.0 : dt, last_dt_);
-    for (std::size_t c = 0; c < columns_.size(); ++c) {
-      buffer_[used_++] = ',';
-      const ColumnView& column = columns_[c];
-      const double number = column.at(static_cast<std::size_t>(row));
-      const LastText& twin = last_[c - column.twin];
-      const bool as_twin =
-          column.twin != 0 && std::bit_cast<std::uint64_t>(number) == std::bit_cast<std::uint64_t>(twin.number);
-      as_twin ? append_text(twin) : append(number, last_[c]);
+    refresh(frame == 0 ? 0.0 : dt, last_dt_);
+    append_text(last_dt_.view());
+    for (const Stretch& stretch : stretches_) {
+      append_text(stretch.standing);
+      if (stretch.column == columns_.size()) break;
+      const ColumnView& column = columns_[stretch.column];
+      LastText& last = last_[stretch.column];
+      const LastText& twin = last_[stretch.column - column.twin];
+      const double number = column.numbers[row];
+      if (column.twin != 0 && same_bits(number, twin.number))
+        last = twin;
+      else
+        refresh(number, last);
+      append_text(last.view());
     }
-    buffer_[used_++] = '\n';
     if (used_ >= buffer_bytes) flush();
   }
 }

@@ -1,6 +1,8 @@
 // A trace as CSV (RFC 4180), written while the take is played: memory does not grow with its length.
 #pragma once
 
+#include <array>
+#include <cstdint>
 #include <functional>
 #include <memory>
 #include <string>
@@ -28,10 +30,17 @@ private:
     double number = 0.0;
     std::uint8_t length = 0;
     std::array<char, 31> text{};
+    std::string_view view() const noexcept { return {text.data(), length}; }
+  };
+  /// A stretch of a row: texts that stand still in this block, then one column that moves (or none, at the end).
+  struct Stretch {
+    std::string standing;
+    std::size_t column;
   };
 
-  void append(double number, LastText& last);
-  void append_text(const LastText& text);
+  void plan_stretches(std::size_t rows);
+  void refresh(double number, LastText& last);
+  void append_text(std::string_view text);
   void flush();
 
   Scene scene_;
@@ -40,6 +49,7 @@ private:
   std::size_t used_ = 0;
   std::vector<ColumnView> columns_;
   std::vector<LastText> last_;
+  std::vector<Stretch> stretches_;
   LastText last_dt_;
 };
 

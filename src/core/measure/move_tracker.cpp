@@ -30,7 +30,7 @@ bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a >
 } // namespace
 
 MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock)
-    : feel_(feel), channel_(feel.channels[channel]) {
+    : channel_(feel.channels[channel]) {
   const auto& components = block.channels[channel].component;
   move_.channel = channel;
   move_.start_frame = block.first;

@@ -59,7 +59,6 @@ private:
   bool nothing_more_comes(const ChannelPiece& piece, const Sample& end) const;
   void set_band();
 
-  const Feel& feel_;
   const Channel& channel_;
   Move move_;
   Components start_state_{}, final_state_{}, direction_{};
