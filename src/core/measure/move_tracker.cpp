@@ -25,6 +25,9 @@ double bracketed_root(Function function, double low, double high, double at_low,
   return 0.5 * (a + b);
 }
 
+/// True if a derivative falls through zero: what it belongs to is largest there.
+bool is_maximum_between(double at_low, double at_high) noexcept { return at_low > 0.0 && at_high < 0.0; }
+
 bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a > 0.0 && b < 0.0); }
 
 } // namespace
@@ -231,13 +234,13 @@ void MoveTracker::note_extremes(const ChannelPiece& piece, double since_start, d
   }
   note_speed(at_from, since_start + from);
   note_speed(at_to, since_start + to);
-  if (opposite(at_from.speed_up, at_to.speed_up)) {
+  if (is_maximum_between(at_from.speed_up, at_to.speed_up)) {
     const auto speeding = [&](double u) { return sample(piece, u, u >= to).speed_up; };
     const double at = bracketed_root(speeding, from, to, at_from.speed_up, at_to.speed_up);
     note_speed(sample(piece, at, false), since_start + at);
   }
   double largest_here = std::max(at_from.acceleration, at_to.acceleration);
-  if (opposite(at_from.push_up, at_to.push_up)) {
+  if (is_maximum_between(at_from.push_up, at_to.push_up)) {
     const auto pushing = [&](double u) { return sample(piece, u, u >= to).push_up; };
     const double at = bracketed_root(pushing, from, to, at_from.push_up, at_to.push_up);
     largest_here = std::max(largest_here, sample(piece, at, false).acceleration);
