@@ -49,7 +49,9 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
   options.out = folder + "/stasis-out";
   options.figure = figure;
   streams.out.line(fmt::format("\n$ stasis run {} -o {}", feel, options.out));
-  const auto loaded = load_feel({feel, {}, {}, {}}, streams.err);
+  FeelCall feel_call;
+  feel_call.file = feel;
+  const auto loaded = load_feels(feel_call, streams.err);
   if (!loaded) return loaded.error();
   return run_takes(*loaded, options, streams);
 }

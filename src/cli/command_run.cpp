@@ -29,7 +29,7 @@ Exit run_run(const Arguments& arguments, Streams streams) {
   call.flag("--json", options.json, "Print the measures as JSON, one line a take");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  const auto loaded = load_feel(feel, streams.err);
+  const auto loaded = load_feels(feel, streams.err);
   if (!loaded) return loaded.error();
   return run_takes(*loaded, options, streams);
 }

@@ -5,10 +5,10 @@
 
 #include <fmt/format.h>
 
-#include "core/feel/key_table.hpp"
+#include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
 #include "core/text.hpp"
-#include "io/files.hpp"
+#include "io/feel_files.hpp"
 #include "io/toml_reader.hpp"
 
 namespace stasis {
@@ -28,30 +28,23 @@ Result<void> apply_override(Node& root, const std::string& text, const std::stri
                  "For example: --set motion.soft.frequency=2.5"});
   const std::string path_text(trimmed(std::string_view(text).substr(0, equals)));
   const std::string value_text(trimmed(std::string_view(text).substr(equals + 1)));
-  auto path = parse_path(path_text);
-  if (!path) {
-    path.error().front().where = {1, 1, static_cast<int>(code_points(path_text)), source};
-    return tl::unexpected(path.error());
-  }
   auto value = read_toml_value(value_text, source);
   if (!value) return tl::unexpected(value.error());
   const int column = static_cast<int>(code_points(std::string_view(text).substr(0, equals + 1))) + 1;
   value->where = {1, column, static_cast<int>(code_points(value_text)), source};
-  auto done = put(root, *path, path_text, std::move(*value));
+  auto done = put_override(root, path_text, std::move(*value));
   if (!done) done.error().front().where = {1, 1, static_cast<int>(code_points(path_text)), source};
   return done;
 }
 
-Result<void> apply_overrides(Node& root, const FeelCall& call, std::vector<Source>& sources) {
-  for (const std::string& text : call.set)
-    if (auto done = apply_override(root, text, "--set", sources); !done) return done;
-  const Node* takes = call.fps.empty() ? nullptr : root.find("take");
+/// Gives every take the frame rate that was typed.
+Result<void> apply_fps(Node& root, const std::string& fps, std::vector<Source>& sources) {
+  const Node* takes = fps.empty() ? nullptr : root.find("take");
   if (takes == nullptr || takes->table() == nullptr) return {};
   std::vector<std::string> names;
   for (const Entry& entry : *takes->table()) names.push_back(entry.key);
   for (const std::string& name : names)
-    if (auto done = apply_override(root, fmt::format("take.\"{}\".clock.fps={}", name, call.fps), "--fps", sources);
-        !done)
+    if (auto done = apply_override(root, fmt::format("take.\"{}\".clock.fps={}", name, fps), "--fps", sources); !done)
       return done;
   return {};
 }
@@ -82,48 +75,91 @@ tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& fee
 
 } // namespace
 
+void declare_feel_basics(Call& call, FeelCall& feel) {
+  call.repeated("--take", feel.takes, "Only this take");
+  call.option("--fps", feel.fps, "Frames a second, instead of each take's own");
+  call.flag("--instant", feel.instant, "Every motion a jump: are the end values right?");
+  call.flag("--allow-outside", feel.allow_outside, "Files that the feel names may lie outside its folder");
+}
+
 void declare_feel_call(Call& call, FeelCall& feel) {
   call.positional("feel", feel.file, "The feel, or - for standard input", true);
   call.repeated("--set", feel.set, "Override a value for this call: path=value");
-  call.repeated("--take", feel.takes, "Only this take");
-  call.option("--fps", feel.fps, "Frames a second, instead of each take's own");
+  call.repeated("--variant", feel.variants, "This variant instead of the base feel; all: the base feel and every variant");
+  declare_feel_basics(call, feel);
 }
 
-tl::expected<LoadedFeel, Exit> load_feel(const FeelCall& call, Output& err) {
-  auto text = read_file(call.file, most_document_bytes);
-  if (!text) {
-    print_error(text.error().message + ". Give the path of a feel, or - for standard input.", err);
-    return tl::unexpected(text.error().refused ? Exit::bad_input : Exit::bad_file);
-  }
-  std::vector<Source> sources{{call.file == "-" ? "standard input" : call.file, std::move(*text)}};
-  auto document = read_toml(sources[0].text, 0);
+tl::expected<FeelSource, Exit> FeelSource::open(const FeelCall& call, Output& err) {
+  FeelSource source;
+  source.call_ = call;
+  auto document = read_feel_files({call.file, call.allow_outside}, source.sources_);
   if (!document) {
-    print_problems(document.error(), sources, err);
-    return tl::unexpected(Exit::bad_input);
+    print_problems(document.error(), source.sources_, err);
+    return tl::unexpected(is_about_reading(document.error()) ? Exit::bad_file : Exit::bad_input);
   }
-  if (auto done = apply_overrides(*document, call, sources); !done) {
-    print_problems(done.error(), sources, err);
-    return tl::unexpected(Exit::bad_input);
-  }
-  auto feel = read_feel(*document);
+  source.document_ = std::move(*document);
+  return source;
+}
+
+std::vector<std::string> FeelSource::versions() const {
+  std::vector<std::string> all{""};
+  for (const std::string_view name : variant_names(document_)) all.emplace_back(name);
+  return all;
+}
+
+tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, const std::vector<std::string>& more,
+                                                   Output& err) const {
+  Node document = document_;
+  std::vector<Source> sources = sources_;
+  const auto prepare = [&]() -> Result<void> {
+    if (!variant.empty())
+      if (auto done = apply_variant(document, variant); !done) return done;
+    for (const auto* overrides : {&call_.set, &more})
+      for (const std::string& text : *overrides)
+        if (auto done = apply_override(document, text, "--set", sources); !done) return done;
+    if (auto done = apply_fps(document, call_.fps, sources); !done) return done;
+    return resolve_settings(document);
+  };
+  auto prepared = prepare();
+  Result<Feel> feel = prepared ? read_feel(document) : tl::unexpected(prepared.error());
   if (!feel) {
     print_problems(feel.error(), sources, err);
     return tl::unexpected(Exit::bad_input);
   }
-  auto takes = choose_takes(*feel, call.takes);
+  if (call_.instant) make_instant(*feel);
+  auto takes = choose_takes(*feel, call_.takes);
   if (!takes) {
     print_error(takes.error(), err);
     return tl::unexpected(Exit::bad_input);
   }
-  if (takes->empty()) {
-    print_error(fmt::format("{} has no take, so there is nothing to play. Add one, such as [take.approach] with "
-                            "length = 4 and cues that press a control.",
-                            sources[0].name),
-                err);
-    return tl::unexpected(Exit::bad_input);
+  std::string name = feel->title.empty() ? stem_of(call_.file) : feel->title;
+  return LoadedFeel{std::move(*feel), std::move(*takes), std::move(name), std::string(variant)};
+}
+
+tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Output& err) {
+  auto source = FeelSource::open(call, err);
+  if (!source) return tl::unexpected(source.error());
+  std::vector<std::string> names;
+  for (const std::string& name : call.variants) {
+    const auto more = name == "all" ? source->versions() : std::vector<std::string>{name};
+    for (const std::string& one : more)
+      if (std::find(names.begin(), names.end(), one) == names.end()) names.push_back(one);
   }
-  std::string name = feel->title.empty() ? stem_of(call.file) : feel->title;
-  return LoadedFeel{std::move(*feel), std::move(*takes), std::move(name)};
+  if (names.empty()) names.emplace_back();
+  std::vector<LoadedFeel> feels;
+  for (const std::string& name : names) {
+    auto feel = source->version(name, {}, err);
+    if (!feel) return tl::unexpected(feel.error());
+    if (feel->takes.empty()) {
+      print_error(fmt::format("{} has no take, so there is nothing to play. Add one, such as [take.approach] with "
+                              "length = 4 and cues that press a control.",
+                              call.file == "-" ? "standard input" : call.file),
+                  err);
+      return tl::unexpected(Exit::bad_input);
+    }
+    feels.push_back(std::move(*feel));
+  }
+  return feels;
 }
 
 } // namespace stasis

@@ -1,33 +1,59 @@
-// From the words of a call to a checked feel: read the file, put the overrides in, validate.
+// From the words of a call to checked feels: read the files, put variants and overrides in, validate.
 #pragma once
 
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <tl/expected.hpp>
 
 #include "cli/call.hpp"
+#include "core/feel/document.hpp"
 #include "core/feel/feel.hpp"
 
 namespace stasis {
 
 struct FeelCall {
-  std::string file;               ///< "-" for standard input
-  std::vector<std::string> set;   ///< "path=value"
-  std::vector<std::string> takes; ///< only these; empty for all
-  std::string fps;                ///< as typed; empty for each take's own
+  std::string file;                  ///< "-" for standard input
+  std::vector<std::string> set;      ///< "path=value"
+  std::vector<std::string> takes;    ///< only these; empty for all
+  std::vector<std::string> variants; ///< only these ("all": the base feel and every variant); empty for the base feel
+  std::string fps;                   ///< as typed; empty for each take's own
+  bool instant = false;              ///< every motion a cut
+  bool allow_outside = false;        ///< files named by the feel may lie outside its folder
 };
 
 struct LoadedFeel {
   Feel feel;
   std::vector<std::size_t> takes; ///< indices of the takes to play
   std::string name;               ///< title, or the file's name without folder and extension
+  std::string variant;            ///< empty for the base feel
 };
 
 /// Declares the arguments that every command on a feel takes.
 void declare_feel_call(Call& call, FeelCall& feel);
+/// The same without --variant and --set, for commands that give those a meaning of their own.
+void declare_feel_basics(Call& call, FeelCall& feel);
 
-/// The feel, or the status with which to end after the fault has been explained on `err`.
-tl::expected<LoadedFeel, Exit> load_feel(const FeelCall& call, Output& err);
+/// A feel's text once read, of which several versions may be made.
+class FeelSource {
+public:
+  /// The feel that a call names, or the status with which to end after the fault has been explained on `err`.
+  static tl::expected<FeelSource, Exit> open(const FeelCall& call, Output& err);
+
+  /// "" for the base feel, then every variant.
+  std::vector<std::string> versions() const;
+
+  /// A version of the feel: the variant's overrides, then those of the call, then `more` (each "path=value").
+  tl::expected<LoadedFeel, Exit> version(std::string_view variant, const std::vector<std::string>& more, Output& err) const;
+
+private:
+  FeelCall call_;
+  std::vector<Source> sources_;
+  Node document_;
+};
+
+/// The versions that the call asks for, at least one, or the status with which to end after the fault was explained.
+tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Output& err);
 
 } // namespace stasis

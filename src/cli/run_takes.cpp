@@ -4,11 +4,11 @@
 
 #include <fmt/format.h>
 
+#include "cli/draw.hpp"
 #include "cli/run_text.hpp"
 #include "cli/version.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
-#include "figure/render.hpp"
 #include "figure/take_figure.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
@@ -22,11 +22,14 @@ Exit file_failure(const FileError& error, Streams streams) {
   return Exit::bad_file;
 }
 
-Exit trace_to_output(const LoadedFeel& loaded, Streams streams) {
-  if (loaded.takes.size() > 1) {
-    print_error(
-        fmt::format("-o - writes one trace, but {} takes were chosen. Name one with --take.", loaded.takes.size()),
-        streams.err);
+Exit trace_to_output(const std::vector<LoadedFeel>& feels, Streams streams) {
+  const LoadedFeel& loaded = feels.front();
+  if (feels.size() > 1 || loaded.takes.size() > 1) {
+    print_error(fmt::format("-o - writes one trace, but {} were chosen. Name one with {}.",
+                            feels.size() > 1 ? fmt::format("{} variants", feels.size())
+                                             : fmt::format("{} takes", loaded.takes.size()),
+                            feels.size() > 1 ? "--variant" : "--take"),
+                streams.err);
     return Exit::bad_input;
   }
   const Take& take = loaded.feel.takes[loaded.takes.front()];
@@ -56,7 +59,7 @@ class TakeRun {
 public:
   TakeRun(const LoadedFeel& loaded, const Take& take, const RunOptions& options)
       : loaded_(loaded), options_(options), scene_{&loaded.feel, &take, steady_clock(take.fps, take.length)},
-        stem_(options.out + "/" + take.name) {}
+        stem_(options.out + "/" + take.name + (loaded.variant.empty() ? "" : "." + loaded.variant)) {}
 
   FileResult<void> write() {
     auto trace_file = AtomicFile::open(stem_ + ".trace.csv", options_.force);
@@ -68,7 +71,7 @@ public:
     std::vector<BlockSink*> sinks{&trace, &measuring};
     if (options_.figure != "none") sinks.push_back(&series_);
     measures_ = measuring.take(play(scene_, sinks));
-    json_ = measures_json({version, loaded_.name, ""}, scene_, measures_);
+    json_ = measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
     measures_file->write("\n");
     for (AtomicFile* file : {&*trace_file, &*measures_file}) {
@@ -80,32 +83,17 @@ public:
 
   /// Draws the take as SVG, and as PNG from that SVG if asked for.
   FileResult<void> draw() {
-    const Figure figure = take_figure({&scene_, &measures_, &series_, loaded_.name, "", options_.only});
-    const auto svg = render_svg(figure);
-    if (!svg) return drawing_failed(svg.error(), "gnuplot-nox");
-    if (auto done = write_picture(".svg", *svg); !done || options_.figure == "svg") return done;
-    const auto png = render_png(*svg);
-    if (!png) return drawing_failed(png.error(), "librsvg2-bin");
-    return write_picture(".png", *png);
+    const TakeFigureInput input{&scene_, &measures_, &series_, loaded_.name, loaded_.variant, options_.only};
+    return draw_figure(take_figure(input), stem_, options_.figure, options_.force, written_);
   }
 
+  const std::string& variant() const noexcept { return loaded_.variant; }
   const Scene& scene() const noexcept { return scene_; }
   const TakeMeasures& measures() const noexcept { return measures_; }
   const std::string& json() const noexcept { return json_; }
   const std::vector<std::string>& written() const noexcept { return written_; }
 
 private:
-  FileResult<void> write_picture(const char* extension, const std::string& bytes) {
-    auto done = write_file(stem_ + extension, bytes, options_.force);
-    if (done) written_.push_back(stem_ + extension);
-    return done;
-  }
-
-  static tl::unexpected<FileError> drawing_failed(const ProcessError& error, const char* package) {
-    const std::string advice = error.not_installed ? fmt::format("install the Debian package {}, or ", package) : "";
-    return tl::unexpected(FileError{fmt::format("no figure: {}; {}give --figure none", error.message, advice)});
-  }
-
   const LoadedFeel& loaded_;
   const RunOptions& options_;
   Scene scene_;
@@ -120,27 +108,27 @@ void report(const TakeRun& run, const std::string& name, const RunOptions& optio
   if (options.json)
     streams.out.line(run.json());
   else
-    streams.out.write(run_text(name, run.scene(), run.measures()));
+    streams.out.write(run_text(name, run.variant(), run.scene(), run.measures()));
 }
 
 } // namespace
 
-Exit run_takes(const LoadedFeel& loaded, const RunOptions& options, Streams streams) {
-  if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
-  if (options.out == "-") return trace_to_output(loaded, streams);
+Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, Streams streams) {
+  for (const LoadedFeel& loaded : feels)
+    if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
+  if (options.out == "-") return trace_to_output(feels, streams);
   if (auto made = make_folder(options.out); !made) return file_failure(made.error(), streams);
-  if (options.figure != "none" && !has_figure_font())
-    streams.err.line(
-        "stasis: warning: the typeface Inter is not installed (Debian package fonts-inter); figures use another.");
-  for (const std::size_t index : loaded.takes) {
-    TakeRun run(loaded, loaded.feel.takes[index], options);
-    auto done = run.write();
-    if (done) report(run, loaded.name, options, streams);
-    if (done && options.figure != "none") done = run.draw();
-    Output& talk = options.json ? streams.err : streams.out;
-    for (const std::string& path : run.written()) talk.line("  wrote " + path);
-    if (!done) return file_failure(done.error(), streams);
-  }
+  if (options.figure != "none") warn_without_font(streams.err);
+  for (const LoadedFeel& loaded : feels)
+    for (const std::size_t index : loaded.takes) {
+      TakeRun run(loaded, loaded.feel.takes[index], options);
+      auto done = run.write();
+      if (done) report(run, loaded.name, options, streams);
+      if (done && options.figure != "none") done = run.draw();
+      Output& talk = options.json ? streams.err : streams.out;
+      for (const std::string& path : run.written()) talk.line("  wrote " + path);
+      if (!done) return file_failure(done.error(), streams);
+    }
   return Exit::fine;
 }
 

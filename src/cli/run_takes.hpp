@@ -17,7 +17,7 @@ struct RunOptions {
   bool force = false;
 };
 
-/// Plays the chosen takes, writes their files, prints what happened.
-Exit run_takes(const LoadedFeel& loaded, const RunOptions& options, Streams streams);
+/// Plays the chosen takes of each feel, writes their files, prints what happened.
+Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, Streams streams);
 
 } // namespace stasis

@@ -1,5 +1,6 @@
 #include "io/measures_json.hpp"
 
+#include "core/measure/channel_measures.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
@@ -26,12 +27,8 @@ void write_channels(JsonWriter& json, const Feel& feel, const TakeMeasures& meas
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
     json.key(channel.name).begin_object();
-    for (const MoveMeasure& measure : move_measures())
-      if (applies(measure, channel)) json.key(measure.name).number(largest(measure, measures.moves, c));
-    json.key("time_at_limit").number(measures.channels[c].time_at_limit);
-    for (std::size_t i = 0; i < channel.components; ++i)
-      json.key(channel.components > 1 ? std::string("end_value") + component_suffixes[i] : "end_value")
-          .number(measures.channels[c].end_value[i]);
+    for (const std::string& name : channel_measure_names(channel))
+      json.key(name).number(channel_measure(feel, measures, c, name));
     json.end_object();
   }
   json.end_object();
@@ -46,7 +43,7 @@ void write_moves(JsonWriter& json, const Feel& feel, const TakeMeasures& measure
     write_vector(json, channel, move.from);
     json.key("to");
     write_vector(json, channel, move.to);
-    json.key("cause").text(move.cause).key("motion").text(motion_name(feel, channel));
+    json.key("cause").text(move.cause).key("motion").text(motion_name(feel, move));
     json.key("retargeted").flag(move.retargeted);
     for (const MoveMeasure& measure : move_measures())
       if (applies(measure, channel)) json.key(measure.name).number(move.*measure.value);

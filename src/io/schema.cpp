@@ -18,6 +18,7 @@ using Json = nlohmann::ordered_json;
 constexpr const char* name_pattern = "^[a-z][a-z0-9_]{0,63}$";
 
 Json section_schema(const SectionSpec& section);
+Json components_schema(const KeySpec& spec);
 
 std::string escaped_for_pattern(std::string_view text) {
   std::string out;
@@ -39,13 +40,23 @@ Json quantity_text(UnitKind kind) {
   return {{"type", "string"}, {"pattern", fmt::format("^\\s*[-+]?[0-9.]+([eE][-+]?[0-9]+)?\\s*({})\\s*$", symbols)}};
 }
 
+/// A number of the feel that a player's setting stands for.
+Json setting_reference() {
+  return {{"type", "object"},
+          {"properties",
+           {{"setting", {{"type", "string"}, {"pattern", name_pattern}}}, {"times", {{"type", "number"}}}, {"add", {{"type", "number"}}}}},
+          {"required", {"setting"}},
+          {"additionalProperties", false}};
+}
+
 Json number_schema(const KeySpec& spec) {
   Json number{{"type", spec.kind == ValueKind::integer ? "integer" : "number"}};
   const Bounds& b = spec.bounds;
   if (std::isfinite(b.low)) number[b.low_excluded ? "exclusiveMinimum" : "minimum"] = b.low;
   if (std::isfinite(b.high)) number[b.high_excluded ? "exclusiveMaximum" : "maximum"] = b.high;
-  if (spec.unit == UnitKind::none || spec.kind == ValueKind::integer) return number;
-  return {{"anyOf", {number, quantity_text(spec.unit)}}};
+  Json forms = Json::array({number, setting_reference()});
+  if (spec.unit != UnitKind::none && spec.kind != ValueKind::integer) forms.push_back(quantity_text(spec.unit));
+  return {{"anyOf", forms}};
 }
 
 Json components_schema(const KeySpec& spec) {
@@ -69,12 +80,40 @@ Json sub_section(const KeySpec& spec) {
   return spec.section.ends_with('.') ? family_schema(spec.section) : section_schema(*find_section(spec.section));
 }
 
+Json table_of(std::initializer_list<const char*> keys, const Json& value) {
+  Json table{{"type", "object"}, {"additionalProperties", false}, {"properties", Json::object()}};
+  for (const char* key : keys) table["properties"][key] = value;
+  return table;
+}
+
+Json either(std::initializer_list<Json> forms) { return {{"anyOf", Json(forms)}}; }
+
+/// The motions stand once, in the schema's definitions.
+Json one_motion() { return {{"$ref", "#/$defs/motion"}}; }
+
+Json motion_definition() {
+  return either({{{"type", "string"}, {"pattern", name_pattern}}, family_schema("motion.")});
+}
+
 Json motion_schema() {
-  const Json name{{"type", "string"}, {"pattern", name_pattern}};
-  const Json one{{"anyOf", {name, family_schema("motion.")}}};
-  Json by_component{{"type", "object"}, {"additionalProperties", false}, {"properties", Json::object()}};
-  for (const char* letter : {"x", "y", "z"}) by_component["properties"][letter] = one;
-  return {{"anyOf", {name, family_schema("motion."), by_component}}};
+  const Json by_direction = table_of({"rising", "falling"}, one_motion());
+  return either({one_motion(), by_direction, table_of({"x", "y", "z"}, either({one_motion(), by_direction}))});
+}
+
+Json moving_schema() {
+  return either({motion_schema(), {{"type", "object"}, {"propertyNames", {{"pattern", name_pattern}}}, {"additionalProperties", motion_schema()}}});
+}
+
+Json goal_schema() {
+  const KeySpec goal{.key = "goal", .kind = ValueKind::components, .unit = UnitKind::channel};
+  const Json one = either({components_schema(goal), section_schema(*find_section("pose.goal"))});
+  return either({one, table_of({"x", "y", "z"}, one)});
+}
+
+Json points_schema() {
+  const KeySpec coordinate{.key = "point", .kind = ValueKind::number};
+  const Json pair{{"type", "array"}, {"items", number_schema(coordinate)}, {"minItems", 2}, {"maxItems", 2}};
+  return either({{{"type", "string"}}, {{"type", "array"}, {"items", pair}, {"minItems", 2}}});
 }
 
 Json value_schema(const KeySpec& spec) {
@@ -98,6 +137,11 @@ Json value_schema(const KeySpec& spec) {
     return {{"anyOf", {number_schema(number), {{"type", "string"}}}}};
   }
   case ValueKind::motion: return motion_schema();
+  case ValueKind::moving: return moving_schema();
+  case ValueKind::motions: return {{"type", "array"}, {"items", one_motion()}, {"minItems", 1}};
+  case ValueKind::points: return points_schema();
+  case ValueKind::texts: return {{"type", "array"}, {"items", {{"type", "string"}}}};
+  case ValueKind::flag: return {{"type", "boolean"}};
   case ValueKind::table: return sub_section(spec);
   case ValueKind::tables:
     return {{"type", "object"},
@@ -126,12 +170,7 @@ Json alternatives_schema(std::string_view rule) {
 
 Json section_schema(const SectionSpec& section) {
   Json out{{"type", "object"}, {"description", section.meaning}};
-  if (section.keys_are_channels) {
-    KeySpec goal{.key = "goal", .kind = ValueKind::components, .unit = UnitKind::channel};
-    out["propertyNames"] = {{"pattern", name_pattern}};
-    out["additionalProperties"] = components_schema(goal);
-    return out;
-  }
+  if (section.other_keys == SectionSpec::OtherKeys::paths) return out;
   Json properties = Json::object(), required = Json::array();
   for (const KeySpec& spec : section.keys) {
     Json value = value_schema(spec);
@@ -141,7 +180,7 @@ Json section_schema(const SectionSpec& section) {
     if (spec.required) required.push_back(std::string(spec.key));
   }
   out["properties"] = std::move(properties);
-  out["additionalProperties"] = false;
+  out["additionalProperties"] = section.other_keys == SectionSpec::OtherKeys::channels ? goal_schema() : Json(false);
   if (!required.empty()) out["required"] = std::move(required);
   if (!section.exactly_one.empty()) out["oneOf"] = alternatives_schema(section.exactly_one);
   return out;
@@ -162,6 +201,11 @@ std::string kind_text(const KeySpec& spec) {
   case ValueKind::pair: return "list of two";
   case ValueKind::band: return "number or text";
   case ValueKind::motion: return "motion";
+  case ValueKind::moving: return "motion, or motions by channel";
+  case ValueKind::motions: return "list of motions";
+  case ValueKind::points: return "list of pairs, or a CSV file";
+  case ValueKind::texts: return "list of texts";
+  case ValueKind::flag: return "true or false";
   case ValueKind::table: return "table";
   case ValueKind::tables: return "named tables";
   case ValueKind::list: return "list of tables";
@@ -196,6 +240,7 @@ std::string section_reference(const SectionSpec& section) {
 std::string feel_schema() {
   Json schema{{"$schema", "https://json-schema.org/draft/2020-12/schema"}, {"title", "Stasis feel"}};
   schema.update(section_schema(*find_section("feel")));
+  schema["$defs"] = {{"motion", motion_definition()}};
   return schema.dump(2) + "\n";
 }
 
@@ -206,7 +251,8 @@ std::string feel_reference() {
       "A plain number is in the key's unit; a text may carry another unit of the same kind (`\"110 ms\"`, `\"35 "
       "mm\"`).\n"
       "Names are a small letter, then small letters, digits and underscores, and unique across kinds (a control may\n"
-      "share the name of a pose). Unknown keys are errors.\n\nUnits: ";
+      "share the name of a pose). Unknown keys are errors.\n\n"
+      "Any number may also be a player's setting: `{ setting = \"pull\" }`, perhaps with `times` or `add`.\n\nUnits: ";
   std::vector<std::string_view> symbols;
   for (const Unit& unit : all_units()) symbols.push_back(unit.symbol);
   out += listed(symbols) + ".\n";

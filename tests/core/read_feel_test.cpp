@@ -57,9 +57,9 @@ TEST(ReadFeel, ReadsAWholeFeel) {
   EXPECT_EQ(feel.channels[1].rest[1], 0.35);
   EXPECT_EQ(feel.channels[1].range[2].low, -3.0);
   EXPECT_EQ(feel.channels[1].range[2].high, 4.0);
-  EXPECT_EQ(kind_of(feel.motions[feel.channels[1].motion[1]].motion), "cut");
-  EXPECT_EQ(kind_of(feel.motions[feel.channels[1].motion[2]].motion), "glide");
-  EXPECT_DOUBLE_EQ(feel.poses[0].goals[0].value[0], degrees(0.5));
+  EXPECT_EQ(kind_of(feel.motions[feel.channels[1].motion[1].rising].motion), "cut");
+  EXPECT_EQ(kind_of(feel.motions[feel.channels[1].motion[2].rising].motion), "glide");
+  EXPECT_DOUBLE_EQ(feel.poses[0].goals[0].value[0].amount, degrees(0.5));
   EXPECT_EQ(feel.takes[0].length, 2.0);
   EXPECT_EQ(feel.takes[0].fps, 50.0);
   EXPECT_EQ(feel.takes[0].cues[0].at, 0.5); // sorted by time

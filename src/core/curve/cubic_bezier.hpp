@@ -1,6 +1,8 @@
 // The cubic Bezier progress curve of the CSS Easing Functions standard: (0,0), (x1,y1), (x2,y2), (1,1).
 #pragma once
 
+#include "core/curve/curve_point.hpp"
+
 namespace stasis {
 
 struct CubicBezier {
@@ -8,14 +10,6 @@ struct CubicBezier {
   double y1 = 0.0;
   double x2 = 1.0; ///< 0..1
   double y2 = 1.0;
-};
-
-/// Progress and its first three derivatives by the share of time.
-struct CurvePoint {
-  double value;
-  double slope;
-  double bend;
-  double twist;
 };
 
 /// The curve at `time` (clamped to 0..1). The derivatives are infinite where the tangent is vertical. The curve's

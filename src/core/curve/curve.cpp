@@ -1,85 +1,67 @@
 #include "core/curve/curve.hpp"
 
 #include <algorithm>
-#include <array>
-#include <cctype>
-#include <optional>
-#include <vector>
-
-#include <fmt/format.h>
-
-#include "core/text.hpp"
 
 namespace stasis {
 namespace {
 
-struct Keyword {
-  std::string_view name;
-  Curve curve;
+template<class... Cases> struct Overloaded : Cases... {
+  using Cases::operator()...;
 };
 
-// CSS Easing Functions Level 1, section 2.2.1.
-const std::array<Keyword, 5>& keywords() {
-  static const std::array<Keyword, 5> all{{{"linear", StraightLine{}},
-                                           {"ease", CubicBezier{0.25, 0.1, 0.25, 1.0}},
-                                           {"ease-in", CubicBezier{0.42, 0.0, 1.0, 1.0}},
-                                           {"ease-out", CubicBezier{0.0, 0.0, 0.58, 1.0}},
-                                           {"ease-in-out", CubicBezier{0.42, 0.0, 0.58, 1.0}}}};
-  return all;
+std::vector<double> corners_of(const LinearStops& curve) {
+  std::vector<double> times;
+  for (const LinearStop& stop : curve.stops) times.push_back(stop.input);
+  return times;
 }
 
-constexpr std::string_view bezier_opening = "cubic-bezier(";
-
-std::string lower_case(std::string_view text) {
-  std::string out(text);
-  std::transform(out.begin(), out.end(), out.begin(),
-                 [](char c) { return c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c; });
-  return out;
+std::vector<double> corners_of(const Steps& curve) {
+  std::vector<double> times;
+  for (int i = 1; i < curve.count; ++i) times.push_back(static_cast<double>(i) / curve.count);
+  return times;
 }
 
-tl::expected<Curve, std::string> parse_bezier(std::string_view arguments) {
-  std::vector<double> numbers;
-  const auto parts = split(arguments, ',');
-  for (std::string_view part : parts) {
-    const auto number = read_number(part);
-    if (!number) return tl::unexpected(fmt::format("\"{}\" is not a number", printable(trimmed(part), 40)));
-    numbers.push_back(*number);
+std::vector<double> corners_of(const PointsCurve& curve) {
+  std::vector<double> times;
+  for (const CurveKnot& knot : curve.knots) times.push_back(knot.time);
+  return times;
+}
+
+std::vector<double> corners_of(const EaseShape& shape) {
+  std::vector<double> times;
+  if (shape.kind == ShapeKind::bounce) times = {4.0 / 11.0, 8.0 / 11.0, 10.0 / 11.0};
+  if (shape.direction == Direction::in)
+    for (double& time : times) time = 1.0 - time;
+  if (shape.direction != Direction::in_out) return times;
+  std::vector<double> halves{0.5};
+  for (const double time : times) {
+    halves.push_back(0.5 + 0.5 * time);
+    halves.push_back(0.5 - 0.5 * time);
   }
-  if (numbers.size() != 4 || arguments.ends_with(','))
-    return tl::unexpected(fmt::format("cubic-bezier() takes 4 numbers, found {}", numbers.size()));
-  if (numbers[0] < 0 || numbers[0] > 1 || numbers[2] < 0 || numbers[2] > 1)
-    return tl::unexpected(
-        std::string("the first and third number of cubic-bezier() are shares of the time and must lie in 0..1"));
-  return CubicBezier{numbers[0], numbers[1], numbers[2], numbers[3]};
-}
-
-std::string unknown_curve(const std::string& name) {
-  std::vector<std::string_view> names{"cubic-bezier(x1, y1, x2, y2)"};
-  for (const Keyword& keyword : keywords()) names.push_back(keyword.name);
-  const auto close = nearest(name, names);
-  return fmt::format("there is no curve of that name{}; known are {}",
-                     close ? fmt::format(" (nearest: {})", *close) : "", listed(names));
+  return halves;
 }
 
 } // namespace
 
-CurvePoint evaluate(const Curve& curve, double time) noexcept {
-  if (const auto* bezier = std::get_if<CubicBezier>(&curve)) return evaluate(*bezier, time);
-  return {std::clamp(time, 0.0, 1.0), 1.0, 0.0, 0.0};
+CurvePoint evaluate(const Curve& curve, double time, Side side) noexcept {
+  const double t = std::clamp(time, 0.0, 1.0);
+  return std::visit(Overloaded{[&](const StraightLine&) { return CurvePoint{t, 1.0, 0.0, 0.0}; },
+                               [&](const CubicBezier& bezier) { return evaluate(bezier, t); },
+                               [&](const PointsCurve& points) { return evaluate(points, t); },
+                               [&](const auto& sided) { return evaluate(sided, t, side); }},
+                    curve);
 }
 
-tl::expected<Curve, std::string> parse_curve(std::string_view text) {
-  const std::string name = lower_case(trimmed(text));
-  for (const Keyword& keyword : keywords())
-    if (name == keyword.name) return keyword.curve;
-  if (!name.starts_with(bezier_opening)) return tl::unexpected(unknown_curve(name));
-  if (!name.ends_with(')')) {
-    const bool closed = name.find(')') != std::string::npos;
-    return tl::unexpected(
-        std::string(closed ? "something follows the closing bracket" : "the closing bracket is missing"));
-  }
-  const std::string_view inner(name);
-  return parse_bezier(inner.substr(bezier_opening.size(), inner.size() - bezier_opening.size() - 1));
+std::vector<double> corners(const Curve& curve) {
+  std::vector<double> times =
+      std::visit(Overloaded{[](const StraightLine&) { return std::vector<double>{}; },
+                            [](const CubicBezier&) { return std::vector<double>{}; },
+                            [](const auto& cornered) { return corners_of(cornered); }},
+                 curve);
+  std::erase_if(times, [](double time) { return time <= 0.0 || time >= 1.0; });
+  std::sort(times.begin(), times.end());
+  times.erase(std::unique(times.begin(), times.end()), times.end());
+  return times;
 }
 
 } // namespace stasis

@@ -1,25 +1,34 @@
-// An easing curve as a value: progress over the share of the time, from the text by which a feel names it.
+// An easing curve as a value: progress over the share of the time.
 #pragma once
 
 #include <string>
 #include <string_view>
 #include <variant>
+#include <vector>
 
 #include <tl/expected.hpp>
 
 #include "core/curve/cubic_bezier.hpp"
+#include "core/curve/linear_stops.hpp"
+#include "core/curve/points_curve.hpp"
+#include "core/curve/ease_shape.hpp"
+#include "core/curve/steps.hpp"
 
 namespace stasis {
 
 struct StraightLine {};
 
-using Curve = std::variant<StraightLine, CubicBezier>;
+using Curve = std::variant<StraightLine, CubicBezier, LinearStops, Steps, EaseShape, PointsCurve>;
 
 /// The curve at `time` (clamped to 0..1).
-CurvePoint evaluate(const Curve& curve, double time) noexcept;
+CurvePoint evaluate(const Curve& curve, double time, Side side = Side::at) noexcept;
 
-/// Reads `linear`, `ease`, `ease-in`, `ease-out`, `ease-in-out` or `cubic-bezier(x1, y1, x2, y2)`; letter case and
-/// blanks as the CSS standard allows. The error says what is wrong, in words, for the end of a sentence.
+/// Times strictly between 0 and 1, ascending, at which the value, slope or bend may jump.
+std::vector<double> corners(const Curve& curve);
+
+/// Reads a curve from its text: a CSS easing function (keywords, cubic-bezier(), linear(), steps(); letter case, blanks
+/// and comments as that standard allows), or a shape, direction first: `in sine`, `out power 3`, `in-out back 1.7`.
+/// The error says what is wrong, in words, for the end of a sentence.
 tl::expected<Curve, std::string> parse_curve(std::string_view text);
 
 } // namespace stasis

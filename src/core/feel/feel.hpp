@@ -7,7 +7,7 @@
 #include <string>
 #include <vector>
 
-#include "core/motion/mover.hpp"
+#include "core/motion/motion.hpp"
 #include "core/space/space.hpp"
 
 namespace stasis {
@@ -34,6 +34,13 @@ struct NamedMotion {
   bool written_in_place = false;
 };
 
+/// The motions of one component by direction; the same one twice where it does not depend on it.
+struct MotionChoice {
+  std::size_t rising = 0;  ///< index into Feel::motions
+  std::size_t falling = 0; ///< used when the goal jumps below the value
+};
+using MotionChoices = std::array<MotionChoice, most_components>;
+
 struct Channel {
   std::string name;
   std::string unit; ///< as declared; may be empty
@@ -41,14 +48,33 @@ struct Channel {
   Components rest{};
   std::array<ComponentRange, most_components> range{};
   SpaceMap space;
-  std::array<std::size_t, most_components> motion{}; ///< index into Feel::motions, by component
+  MotionChoices motion{}; ///< by component
   SettleBand settle_band;
+};
+
+enum class GoalRule : std::uint8_t {
+  none,  ///< the pose leaves this component alone
+  value, ///< the goal itself
+  times, ///< a factor of the base
+  add,   ///< added to the base
+};
+
+struct ComponentGoal {
+  GoalRule rule = GoalRule::none;
+  double amount = 0.0;
+
+  /// The goal for a base value; meaningless for GoalRule::none.
+  double of(double base) const noexcept {
+    return rule == GoalRule::times ? amount * base : rule == GoalRule::add ? base + amount : amount;
+  }
 };
 
 /// The goal of one channel in a pose.
 struct PoseGoal {
   std::size_t channel;
-  Components value{};
+  std::array<ComponentGoal, most_components> value{};
+  std::optional<MotionChoices> entering; ///< instead of the channel's own, while this pose is in force
+  std::optional<MotionChoices> leaving;  ///< when the base takes over from this pose
 };
 
 struct Pose {
@@ -87,6 +113,40 @@ struct Picture {
   std::optional<std::size_t> height_channel;
 };
 
+/// A named number with a range that a player may change.
+struct Setting {
+  std::string name;
+  double value = 0.0;
+  double low = 0.0, high = 0.0;
+  std::string unit;
+};
+
+enum class WantRule : std::uint8_t { at_most, at_least, near };
+
+/// A bound on a measure of a finished take.
+struct Want {
+  std::size_t take = 0;
+  std::size_t channel = 0;
+  std::string measure; ///< of the channel, such as "settling_time"
+  WantRule rule = WantRule::at_most;
+  double bound = 0.0;
+  double within = 0.0; ///< WantRule::near
+  bool every_take = false;
+};
+
+/// A warning that the feel silences, and why.
+struct Silenced {
+  std::string code;
+  std::string about; ///< what it is about, such as a channel; empty for all
+  std::string reason;
+};
+
+/// A named curve.
+struct NamedCurve {
+  std::string name;
+  Curve curve;
+};
+
 struct Feel {
   std::string title;
   Picture picture;
@@ -95,7 +155,18 @@ struct Feel {
   std::vector<Pose> poses;
   std::vector<Control> controls;
   std::vector<Take> takes;
+  std::vector<NamedCurve> curves;
+  std::vector<Setting> settings;
+  std::vector<Want> wants;
+  std::vector<Silenced> silenced;
 };
+
+/// What a component's output is held to: its range, except in the space `turn`, whose range bounds the goal as written
+/// while the output counts on over whole turns.
+ComponentRange output_range(const Channel& channel, std::size_t component) noexcept;
+
+/// Every motion becomes a cut.
+void make_instant(Feel& feel);
 
 /// "press", "release" or "cancel".
 const char* name_of(CueAction action) noexcept;

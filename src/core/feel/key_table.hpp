@@ -21,14 +21,19 @@ enum class ValueKind : std::uint8_t {
   pair,       ///< a list of two numbers, low then high, each a number or (per component) a list
   band,       ///< a number in per cent of a move, or a text in the channel's own unit
   motion,     ///< the name of a motion, a motion written in place, or a table of them by component
-  curve,      ///< an easing function as text
+  curve,      ///< an easing function as text, or the name of a curve
+  flag,       ///< true or false
+  motions,    ///< a list of names of motions, or motions written in place
+  moving,     ///< as motion, or a table of them by channel
+  points,     ///< a list of pairs, time and value, or the name of a CSV file with two columns
+  texts,      ///< a list of texts
   table,      ///< a table described by `section`
   tables,     ///< named tables, each described by `section`
   list,       ///< a list of tables, each described by `section`
 };
 
 /// The kinds of things that a feel names.
-enum class NameKind : std::uint8_t { none, channel, motion, pose, control, take };
+enum class NameKind : std::uint8_t { none, channel, motion, pose, control, take, curve, setting, variant };
 
 struct Bounds {
   double low = -std::numeric_limits<double>::infinity();
@@ -57,7 +62,9 @@ struct SectionSpec {
   std::span<const KeySpec> keys;
   /// Sets of keys of which exactly one is given, "a + b | c": each set's keys joined by "+". Empty if there are none.
   std::string_view exactly_one = {};
-  bool keys_are_channels = false; ///< the keys are names of channels, the values their goals
+  /// What the keys are that no KeySpec names: nothing may stand there, names of channels whose values are goals, or
+  /// paths of values in the feel.
+  enum class OtherKeys : std::uint8_t { none, channels, paths } other_keys = OtherKeys::none;
 };
 
 /// All sections, the whole document ("feel") first.

@@ -1,8 +1,11 @@
 #include "core/feel/read_motion.hpp"
 
+#include <algorithm>
+#include <cmath>
+
 #include <fmt/format.h>
 
-#include "core/feel/section_reader.hpp"
+#include "core/motion/spring_design.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -19,58 +22,229 @@ std::optional<Motion> read_glide(SectionReader& reader) {
   return std::nullopt;
 }
 
-std::optional<Motion> read_spring(SectionReader& reader) {
-  const auto frequency = reader.number("frequency"), ratio = reader.number("damping_ratio");
-  if (!frequency || !ratio) return std::nullopt;
-  return Spring{angular_frequency(*frequency), *ratio, false};
+/// Refuses a spring whose frequency, however it was given, is beyond what `frequency` itself may be.
+std::optional<Motion> checked_spring(SectionReader& reader, std::string_view key, SpringDesign design, bool gap) {
+  const Bounds bounds = find_key(*find_section("motion.spring"), "frequency")->bounds;
+  if (design.frequency_hz >= bounds.low && design.frequency_hz <= bounds.high && design.damping_ratio <= 1e4)
+    return Spring{angular_frequency(design.frequency_hz), design.damping_ratio, gap};
+  reader.report("feel.out_of_bounds", key,
+                fmt::format("this makes a spring of {} Hz and ratio {}; a spring has {} to {} Hz and at most ratio 10000",
+                            readable(design.frequency_hz, 4), readable(design.damping_ratio, 4), bounds.low, bounds.high));
+  return std::nullopt;
 }
 
-std::optional<Motion> read_ease(SectionReader& reader) {
-  const auto duration = reader.number("duration");
-  const auto name = reader.text("curve");
-  reader.choice("handover");
-  if (!name) return std::nullopt;
-  const auto curve = parse_curve(*name);
-  if (!curve) {
-    reader.report("feel.curve", "curve", fmt::format("\"{}\" is not a curve: {}", printable(*name, 80), curve.error()));
+std::optional<Motion> read_spring(SectionReader& reader) {
+  const bool gap = reader.choice("resist") == "gap";
+  if (reader.has("mass") && !reader.has("stiffness")) {
+    reader.report("feel.too_many_keys", "mass", "a mass goes with stiffness and damping only",
+                  "Frequency and ratio, or settling time and overshoot, say all there is to say.");
     return std::nullopt;
   }
-  if (!duration) return std::nullopt;
-  return Ease{*duration, *curve, Handover::restart};
+  if (reader.has("stiffness")) {
+    const auto stiffness = reader.number("stiffness"), damping = reader.number("damping"), mass = reader.number("mass");
+    if (!stiffness || !damping || !mass) return std::nullopt;
+    return checked_spring(reader, "stiffness", design_of_stiffness(*stiffness, *damping, *mass), gap);
+  }
+  if (reader.has("settling_time")) {
+    const auto time = reader.number("settling_time"), overshoot = reader.number("overshoot");
+    if (!time || !overshoot) return std::nullopt;
+    return checked_spring(reader, "settling_time",
+                          design_of_settling(*time, *overshoot / 100.0, default_settle_share), gap);
+  }
+  const auto frequency = reader.number("frequency"), ratio = reader.number("damping_ratio");
+  if (!frequency || !ratio) return std::nullopt;
+  return Spring{angular_frequency(*frequency), *ratio, gap};
+}
+
+std::optional<Motion> read_ease(Reading& reading, SectionReader& reader) {
+  const auto duration = reader.number("duration"), delay = reader.number("delay"), repeat = reader.number("repeat");
+  const auto text = reader.text("curve");
+  const auto back = reader.flag("there_and_back");
+  reader.choice("handover");
+  if (!text) return std::nullopt;
+  auto curve = read_curve(reading, *text, joined_path(reader.path(), "curve"), reader.where("curve"));
+  if (!curve || !duration || !delay || !repeat || !back) return std::nullopt;
+  return Ease{*duration, std::move(*curve), Handover::restart, *delay, static_cast<int>(*repeat), *back};
+}
+
+std::optional<Motion> read_pace(SectionReader& reader) {
+  const auto speed = reader.number("speed"), acceleration = reader.number("acceleration");
+  if (!speed || !acceleration) return std::nullopt;
+  return Pace{*speed, *acceleration};
+}
+
+/// Adds one stage to the chain; a problem in words where it cannot stand there.
+std::string add_stage(Chain& chain, const Motion& stage) {
+  if (const auto* inner = std::get_if<Chain>(&stage)) {
+    if (inner->head || !inner->links.empty()) return "stages cannot hold other stages";
+    chain.delay += inner->delay; // a delay may stand anywhere in a row with the same result
+    return {};
+  }
+  if (std::holds_alternative<Cut>(stage)) return {};
+  if (const auto* glide = std::get_if<Glide>(&stage)) chain.links.emplace_back(*glide);
+  if (const auto* spring = std::get_if<Spring>(&stage)) chain.links.emplace_back(*spring);
+  if (chain.links.size() > most_links) return fmt::format("at most {} glides and springs stand in a row", most_links);
+  const bool is_head = std::holds_alternative<Ease>(stage) || std::holds_alternative<Pace>(stage);
+  if (!is_head) return {};
+  if (chain.head || !chain.links.empty())
+    return fmt::format("{} {} can only come first, since it starts when its goal jumps, and what comes out of another "
+                       "stage does not jump",
+                       kind_of(stage) == "ease" ? "an" : "a", kind_of(stage));
+  if (const auto* ease = std::get_if<Ease>(&stage)) chain.head = *ease;
+  if (const auto* pace = std::get_if<Pace>(&stage)) chain.head = *pace;
+  return {};
+}
+
+std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
+  const Node* node = reader.find("stages");
+  if (node == nullptr) return std::nullopt;
+  const std::string path = joined_path(reader.path(), "stages");
+  if (node->list() == nullptr || node->list()->empty()) {
+    reading.report("feel.not_a_list", path, node->where,
+                   fmt::format("expected a list of motions, found {}", node->list() != nullptr ? "an empty one" : kind_in_words(*node)));
+    return std::nullopt;
+  }
+  Chain chain;
+  bool whole = true;
+  for (std::size_t i = 0; i < node->list()->size(); ++i) {
+    const Node& one = (*node->list())[i];
+    const std::string place = fmt::format("{}[{}]", path, i);
+    std::optional<Motion> stage;
+    if (one.table() != nullptr) {
+      stage = read_motion(reading, one, place);
+    } else if (const auto* name = one.text()) {
+      if (const auto found = index_of(reading.feel.motions, *name))
+        stage = reading.feel.motions[*found].motion;
+      else if (!reading.is_broken(*name))
+        reading.report_unknown(place, one.where, NameKind::motion, *name, names_of(reading.feel.motions));
+    } else {
+      reading.report("feel.motion", place, one.where,
+                     fmt::format("expected the name of a motion or a table with its kind, found {}", kind_in_words(one)));
+    }
+    const std::string fault = stage ? add_stage(chain, *stage) : std::string();
+    if (!fault.empty()) reading.report("feel.stages", place, one.where, fault);
+    whole = whole && stage && fault.empty();
+  }
+  return whole ? std::optional<Motion>(std::move(chain)) : std::nullopt;
 }
 
 /// Says what is wrong with `kind` itself: absent, not a text, or not a kind.
-void report_kind(const Node& node, const std::string& path, Problems& problems) {
+void report_kind(Reading& reading, const Node& node, const std::string& path) {
   const SectionSpec& section = *find_section("motion.cut");
   if (node.table() == nullptr) {
-    SectionReader reader(node, section, path, problems);
+    SectionReader reader(node, section, path, reading.problems);
     return;
   }
   // Only the key `kind` is read here: which other keys are allowed depends on it.
   Node only_kind{NodeTable{}, node.where};
   for (const Entry& entry : *node.table())
     if (entry.key == "kind") only_kind.table()->push_back(entry);
-  SectionReader(only_kind, section, path, problems).choice("kind");
+  SectionReader(only_kind, section, path, reading.problems).choice("kind");
+}
+
+bool is_stages(const Entry& entry) noexcept {
+  const Node* kind = entry.value.find("kind");
+  return kind != nullptr && kind->text() != nullptr && *kind->text() == "stages";
+}
+
+/// Pairs [time, value], the times brought to 0..1.
+std::optional<Curve> read_points(Reading& reading, const Node& node, const std::string& path) {
+  constexpr std::size_t most_points = 10'000;
+  const NodeList* list = node.list();
+  if (list == nullptr || list->size() < 2 || list->size() > most_points) {
+    reading.report("feel.points", path, node.where,
+                   fmt::format("expected 2 to {} pairs [time, value], or the name of a CSV file, found {}", most_points,
+                               list != nullptr ? fmt::format("a list of {}", list->size()) : std::string(kind_in_words(node))));
+    return std::nullopt;
+  }
+  static constexpr KeySpec coordinate{.key = "point", .kind = ValueKind::number};
+  const Node nothing{NodeTable{}, node.where};
+  SectionReader reader(nothing, *find_section("variant"), path, reading.problems);
+  std::vector<CurveKnot> knots;
+  for (std::size_t i = 0; i < list->size(); ++i) {
+    const Node& pair = (*list)[i];
+    const std::string place = fmt::format("{}[{}]", path, i);
+    if (pair.list() == nullptr || pair.list()->size() != 2) {
+      reading.report("feel.points", place, pair.where, fmt::format("expected a pair [time, value], found {}", kind_in_words(pair)));
+      return std::nullopt;
+    }
+    const auto time = reader.number_of((*pair.list())[0], coordinate, place, "");
+    const auto value = reader.number_of((*pair.list())[1], coordinate, place, "");
+    if (!time || !value) return std::nullopt;
+    if (!knots.empty() && !(*time > knots.back().time)) {
+      reading.report("feel.points", place, pair.where,
+                     fmt::format("times must ascend, but {} does not come after {}", *time, knots.back().time));
+      return std::nullopt;
+    }
+    knots.push_back({*time, *value});
+  }
+  const double start = knots.front().time, length = knots.back().time - start;
+  for (CurveKnot& knot : knots) knot.time = (knot.time - start) / length;
+  knots.back().time = 1.0;
+  return through_points(std::move(knots));
 }
 
 } // namespace
 
-std::optional<Motion> read_motion(const Node& node, const std::string& path, Problems& problems) {
+std::optional<Curve> read_curve(Reading& reading, const std::string& text, const std::string& path, Position where) {
+  if (const auto named = index_of(reading.feel.curves, trimmed(text))) return reading.feel.curves[*named].curve;
+  if (reading.is_broken(text)) return std::nullopt;
+  auto curve = parse_curve(text);
+  if (curve) return std::move(*curve);
+  const auto known = names_of(reading.feel.curves);
+  const auto close = nearest(trimmed(text), known);
+  reading.report("feel.curve", path, where, fmt::format("\"{}\" is not a curve: {}", printable(text, 80), curve.error()),
+                 close ? fmt::format("Did you mean {}?", *close) : std::string());
+  return std::nullopt;
+}
+
+std::optional<Motion> read_motion(Reading& reading, const Node& node, const std::string& path) {
   const Node* kind = node.find("kind");
   const SectionSpec* section =
       kind != nullptr && kind->text() != nullptr ? find_section("motion." + *kind->text()) : nullptr;
   if (section == nullptr) {
-    report_kind(node, path, problems);
+    report_kind(reading, node, path);
     return std::nullopt;
   }
-  const std::size_t before = problems.size();
-  SectionReader reader(node, *section, path, problems);
+  const std::size_t before = reading.problems.size();
+  SectionReader reader(node, *section, path, reading.problems);
   std::optional<Motion> motion;
   if (section->id == "motion.cut") motion = Cut{};
   if (section->id == "motion.glide") motion = read_glide(reader);
   if (section->id == "motion.spring") motion = read_spring(reader);
-  if (section->id == "motion.ease") motion = read_ease(reader);
-  return problems.size() == before ? motion : std::nullopt;
+  if (section->id == "motion.ease") motion = read_ease(reading, reader);
+  if (section->id == "motion.pace") motion = read_pace(reader);
+  if (section->id == "motion.stages") motion = read_stages(reading, reader);
+  if (section->id == "motion.delay")
+    if (const auto delay = reader.number("delay")) motion = Chain{*delay, std::nullopt, {}};
+  return reading.problems.size() == before ? motion : std::nullopt;
+}
+
+void read_curves(Reading& reading) {
+  reading.each("curve", [&](const Entry& entry, const std::string& path) {
+    SectionReader reader(entry.value, *find_section("curve"), path, reading.problems);
+    std::optional<Curve> curve;
+    if (const Node* points = reader.find("points")) curve = read_points(reading, *points, joined_path(path, "points"));
+    if (reader.has("shape"))
+      if (const auto text = reader.text("shape"))
+        curve = read_curve(reading, *text, joined_path(path, "shape"), reader.where("shape"));
+    if (curve)
+      reading.feel.curves.push_back({entry.key, std::move(*curve)});
+    else
+      reading.broken.push_back(entry.key);
+  });
+}
+
+void read_motions(Reading& reading) {
+  // Stages name other motions, so they come after them.
+  for (const bool stages : {false, true})
+    reading.each("motion", [&](const Entry& entry, const std::string& path) {
+      if (is_stages(entry) != stages) return;
+      if (auto motion = read_motion(reading, entry.value, path))
+        reading.feel.motions.push_back({entry.key, std::move(*motion), false});
+      else
+        reading.broken.push_back(entry.key);
+    });
 }
 
 } // namespace stasis

@@ -91,7 +91,7 @@ SectionReader::SectionReader(const Node& node, const SectionSpec& section, std::
               fmt::format("expected a table ({}), found {}", section_.heading, found_in_words(node_)));
     return;
   }
-  if (!section_.keys_are_channels) check_keys();
+  if (section_.other_keys == SectionSpec::OtherKeys::none) check_keys();
   check_required();
   check_alternatives();
 }
@@ -246,6 +246,14 @@ std::optional<std::string> SectionReader::choice(std::string_view key) {
   report_at("feel.choice", joined_path(path_, key), where(key),
             fmt::format("expected {}, found \"{}\"", listed(allowed, "or"), printable(*value, 60)),
             close ? fmt::format("Did you mean {}?", *close) : std::string());
+  return std::nullopt;
+}
+
+std::optional<bool> SectionReader::flag(std::string_view key) {
+  const Node* found = node_.find(key);
+  if (found == nullptr) return find_key(section_, key)->fallback == "true";
+  if (const auto* value = std::get_if<bool>(&found->value)) return *value;
+  report("feel.not_a_flag", key, fmt::format("expected true or false, found {}", found_in_words(*found)));
   return std::nullopt;
 }
 

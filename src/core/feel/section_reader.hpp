@@ -32,6 +32,8 @@ public:
   std::optional<double> number(std::string_view key, std::string_view own_unit = {});
   std::optional<std::string> text(std::string_view key);
   std::optional<std::string> choice(std::string_view key);
+  /// True or false.
+  std::optional<bool> flag(std::string_view key);
   /// The text of a reference, unresolved.
   std::optional<std::string> name(std::string_view key) { return text(key); }
   /// One number or a list of 1 to 3.

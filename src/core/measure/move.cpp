@@ -43,22 +43,35 @@ std::string unit_text(MeasureUnit unit, std::string_view channel_unit) {
   return "";
 }
 
-std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel) {
+namespace {
+
+template<class Better>
+std::optional<double> extreme(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel, Better better) {
   const bool is_settling = measure.value == &Move::settling_time;
   std::optional<double> result;
   for (const Move& move : moves) {
     if (move.channel != channel || (is_settling && move.retargeted)) continue;
     const auto& value = move.*measure.value;
     if (is_settling && !value) return std::nullopt;
-    if (value && (!result || *value > *result)) result = value;
+    if (value && (!result || better(*value, *result))) result = value;
   }
   return result;
 }
 
-std::string motion_name(const Feel& feel, const Channel& channel) {
-  std::string text = feel.motions[channel.motion[0]].name;
-  for (std::size_t i = 1; i < channel.components; ++i)
-    if (channel.motion[i] != channel.motion[i - 1]) text += ", " + feel.motions[channel.motion[i]].name;
+} // namespace
+
+std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel) {
+  return extreme(measure, moves, channel, [](double a, double b) { return a > b; });
+}
+
+std::optional<double> smallest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel) {
+  return extreme(measure, moves, channel, [](double a, double b) { return a < b; });
+}
+
+std::string motion_name(const Feel& feel, const Move& move) {
+  std::string text = feel.motions[move.motion[0]].name;
+  for (std::size_t i = 1; i < feel.channels[move.channel].components; ++i)
+    if (move.motion[i] != move.motion[i - 1]) text += ", " + feel.motions[move.motion[i]].name;
   return text;
 }
 

@@ -22,6 +22,8 @@ struct Move {
   Components from{};
   Components to{};
   std::string cause;
+  std::array<std::size_t, most_components> motion{}; ///< in force, by component: index into Feel::motions
+  bool unavoidable = false; ///< a pace came in too fast to stop at the goal
   bool retargeted = false; ///< another goal came before it had settled
   std::optional<double> delay_time;
   std::optional<double> rise_time;
@@ -60,8 +62,10 @@ std::string unit_text(MeasureUnit unit, std::string_view channel_unit);
 /// The largest of a measure over a channel's moves; settling as docs/measures.md says (moves that were retargeted are
 /// left out, an unsettled last move makes it nothing).
 std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel);
+/// The smallest, likewise.
+std::optional<double> smallest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel);
 
-/// The names of a channel's motions, joined where its components differ.
-std::string motion_name(const Feel& feel, const Channel& channel);
+/// The names of the motions of a move, joined where its components differ.
+std::string motion_name(const Feel& feel, const Move& move);
 
 } // namespace stasis

@@ -14,11 +14,15 @@ double norm(const Components& a) noexcept {
   return a[1] == 0.0 && a[2] == 0.0 ? std::fabs(a[0]) : std::hypot(a[0], a[1], a[2]);
 }
 
-/// The root of a continuous function between two arguments where its signs differ, to the last few bits.
+bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a > 0.0 && b < 0.0); }
+
+/// The root of a continuous function between two arguments where its signs differ, to the last few bits. Where rounding
+/// has made the signs agree, the root lies at an end: the one whose value is nearer to zero.
 template<class Function>
 double bracketed_root(Function function, double low, double high, double at_low, double at_high) {
   if (at_low == 0.0) return low;
   if (at_high == 0.0) return high;
+  if (!opposite(at_low, at_high)) return std::fabs(at_low) < std::fabs(at_high) ? low : high;
   std::uintmax_t most_steps = 100;
   const auto tight = [](double a, double b) { return std::fabs(b - a) <= 1e-15 * std::max(1.0, std::fabs(a)); };
   const auto [a, b] = boost::math::tools::toms748_solve(function, low, high, at_low, at_high, tight, most_steps);
@@ -28,8 +32,6 @@ double bracketed_root(Function function, double low, double high, double at_low,
 /// True if a derivative falls through zero: what it belongs to is largest there.
 bool is_maximum_between(double at_low, double at_high) noexcept { return at_low > 0.0 && at_high < 0.0; }
 
-bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a > 0.0 && b < 0.0); }
-
 } // namespace
 
 MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock)
@@ -37,8 +39,8 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
   const auto& components = block.channels[channel].component;
   move_.channel = channel;
   move_.start_frame = block.first;
-  move_.start = clock.time(block.first);
-  move_.cause = block.cause;
+  move_.start = clock.time(block.first) - block.channels[channel].moved_ago;
+  move_.cause = block.channels[channel].turned ? "turn" : block.cause;
   Components delta{}, jump{}, start_rate{}, distance{};
   instant_ = true;
   double largest_state = 0.0, span = 0.0;
@@ -52,9 +54,12 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
     distance[i] = c.goal - c.smooth[0];
     start_rate[i] = c.rate[0];
     jump[i] = stretch(channel_.space, c.smooth[0]) * (c.rate[0] - c.rate_before);
-    instant_ = instant_ && std::holds_alternative<Cut>(feel.motions[channel_.motion[i]].motion);
+    move_.motion[i] = c.motion;
+    const Motion& motion = feel.motions[c.motion].motion;
+    instant_ = instant_ && (kind_of(motion) == "cut" || kind_of(motion) == "delay");
+    move_.unavoidable = move_.unavoidable || (pace_of(motion) != nullptr && c.run != nullptr && c.run->pace.along.unavoidable);
     largest_state = std::max({largest_state, std::fabs(c.state[0]), std::fabs(c.goal_state)});
-    const ComponentRange& range = channel_.range[i];
+    const ComponentRange range = output_range(channel_, i);
     const double reach = std::isfinite(range.high - range.low) ? range.high - range.low : std::fabs(c.goal);
     span = std::max(span, reach);
   }
@@ -95,8 +100,8 @@ MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, boo
   Sample out;
   Components offset{}, acceleration{}, jerk{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    const Instant now = before ? inside_before(piece.component[i], u) : inside(piece.component[i], u);
-    const ComponentRange& range = channel_.range[i];
+    const Instant now = inside(piece.component[i], u, before ? Side::before : Side::at);
+    const ComponentRange range = output_range(channel_, i);
     const SpaceRates rates = rates_at(channel_.space, now.value);
     out.value[i] = std::clamp(rates.value, range.low, range.high);
     const bool pinned = rates.value < range.low || rates.value > range.high;
@@ -125,22 +130,30 @@ MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, boo
 void MoveTracker::follow(const ChannelPiece& piece, double since_start) {
   last_piece_ = piece;
   if (negligible_ || calm_) return;
-  const double dt = piece.component[0].dt;
+  double dt = piece.component[0].dt;
+  bool turns = false;
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    if (const auto& turn = piece.component[i].turn; turn && *turn <= dt) {
+      dt = *turn;
+      turns = true;
+    }
+  if (piece.arrived && last_sample_) note_break(piece, 0.0, *last_sample_);
   double from = 0.0;
   // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
   while (from < dt) {
     double to = dt;
     bool is_break = false;
     for (std::size_t i = 0; i < channel_.components; ++i)
-      if (const auto at = break_inside(piece.component[i]); at && *at > from && *at <= to) {
+      if (const auto at = next_break(piece.component[i], from); at && *at > from && *at <= to) {
         to = *at;
         is_break = true;
       }
     follow_unbroken(piece, since_start, from, to);
-    if (is_break) note_break(piece, to);
+    if (is_break && !(turns && to == dt)) note_break(piece, to, sample(piece, to, true));
     from = to;
   }
-  calm_ = nothing_more_comes(piece, *last_sample_);
+  turned_ = turns;
+  calm_ = turns || nothing_more_comes(piece, *last_sample_);
 }
 
 bool MoveTracker::nothing_more_comes(const ChannelPiece& piece, const Sample& end) const {
@@ -169,9 +182,12 @@ void MoveTracker::follow_unbroken(const ChannelPiece& piece, double since_start,
   last_sample_ = start;
 }
 
-void MoveTracker::note_break(const ChannelPiece& piece, double at) {
-  const Sample arriving = sample(piece, at, true), leaving = sample(piece, at, false);
+void MoveTracker::note_break(const ChannelPiece& piece, double at, const Sample& arriving) {
+  const Sample leaving = sample(piece, at, false);
   last_sample_ = leaving;
+  // A move that waits first sets off here, and here it may kick.
+  if (start_speed_ == 0.0 && largest_progress_ <= 1.0 && !tenth_) start_speed_ = std::fabs(leaving.progress_rate) * length_;
+  if (!std::isfinite(start_speed_)) unbounded_ = true;
   if (unbounded_) return;
   Components jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
@@ -288,7 +304,7 @@ Move MoveTracker::finish(bool retargeted, double since_start, const Components& 
     move_.rise_from_time = tenth_;
     move_.rise_time = *ninetieth_ - *tenth_;
   }
-  const bool inside = !negligible_ && last_piece_ && in_band(last_progress_) && !strays_later();
+  const bool inside = !negligible_ && last_piece_ && in_band(last_progress_) && (turned_ || !strays_later());
   move_.retargeted = retargeted && !inside && !negligible_;
   if (inside) {
     move_.settling_time = last_outside_;

@@ -13,6 +13,7 @@ namespace stasis {
 /// One frame of a channel seen from inside: a piece for each component.
 struct ChannelPiece {
   std::array<FramePiece, most_components> component;
+  bool arrived = false; ///< a jump has come through a delay at the frame's very start
 };
 
 class MoveTracker {
@@ -44,7 +45,7 @@ private:
 
   Sample sample(const ChannelPiece& piece, double u, bool before) const;
   void follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to);
-  void note_break(const ChannelPiece& piece, double at);
+  void note_break(const ChannelPiece& piece, double at, const Sample& arriving);
   /// Follows a stretch in which the motion turns at most once. \returns the sample at its end.
   Sample follow_smooth(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to);
   void follow_monotone(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
@@ -76,6 +77,7 @@ private:
   std::optional<ChannelPiece> last_piece_;
   std::optional<Sample> last_sample_; // at the end of the last frame
   bool calm_ = false;
+  bool turned_ = false;    // the move went back from its goal
   bool unbounded_ = false; // the rule's own speed or acceleration has no bound
 };
 

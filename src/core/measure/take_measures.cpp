@@ -14,16 +14,25 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
   ChannelPiece piece;
   for (std::size_t i = 0; i < channel.components; ++i) {
     const ComponentBlock& c = block.component[i];
-    piece.component[i] = {&feel.motions[channel.motion[i]].motion,
-                          c.state[row],
-                          c.rate[row],
-                          c.run_from,
-                          clock.elapsed(c.run_start, frame),
-                          c.running,
-                          {c.goal_state, c.goal_state},
-                          clock.dt(),
-                          c.state[row + 1],
-                          c.rate[row + 1]};
+    FramePiece& one = piece.component[i];
+    one.motion = &feel.motions[c.motion].motion;
+    one.state.value = c.state[row];
+    one.state.velocity = c.rate[row];
+    one.state.run = c.run;
+    if (!c.stages.empty()) {
+      one.state.input = c.stages[row].input;
+      one.state.links = c.stages[row].links;
+    }
+    one.run_elapsed = c.run != nullptr ? c.run->elapsed(clock, frame) : 0.0;
+    one.goal = {c.acting_state, c.acting_state};
+    one.dt = clock.dt();
+    one.end_value = c.state[row + 1];
+    one.end_velocity = c.rate[row + 1];
+    one.arrival = c.arrival;
+    if (const Ease* ease = ease_of(*one.motion); ease != nullptr && ease->there_and_back && c.run != nullptr)
+      if (const double at = next_turn(*ease, c.run->way, one.run_elapsed + instant_slack) - one.run_elapsed; at <= one.dt)
+        one.turn = at;
+    piece.arrived = piece.arrived || (row == 0 && c.arrived);
   }
   return piece;
 }
@@ -37,6 +46,7 @@ void MeasureSink::begin(const Scene& scene) {
   trackers_.clear();
   trackers_.resize(scene.feel->channels.size());
   start_frames_.assign(scene.feel->channels.size(), 0);
+  started_ago_.assign(scene.feel->channels.size(), 0.0);
   was_down_.assign(scene.feel->controls.size(), 0);
 }
 
@@ -68,9 +78,10 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   if (columns.moved) {
     Components output{};
     for (std::size_t i = 0; i < channel.components; ++i) output[i] = columns.component[i].smooth[0];
-    finish_move(c, true, block.first, output);
+    finish_move(c, !columns.turned, block.first, output);
     trackers_[c] = std::make_unique<MoveTracker>(feel, c, block, scene_.clock);
     start_frames_[c] = block.first;
+    started_ago_[c] = columns.moved_ago;
   }
   ChannelSummary& summary = measures_.channels[c];
   const auto rows = static_cast<std::size_t>(block.count);
@@ -80,7 +91,7 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
     const bool last_frame = frame + 1 == scene_.clock.frames;
     for (std::size_t i = 0; i < channel.components && !last_frame; ++i) {
       const ComponentBlock& column = columns.component[i];
-      const ComponentRange& range = channel.range[i];
+      const ComponentRange range = output_range(channel, i);
       if (column.smooth[row] > range.low && column.smooth[row] < range.high) continue;
       const double free = from_space(channel.space, column.state[row]);
       const bool at_goal = column.state[row] == column.goal_state;
@@ -91,13 +102,17 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
     }
     if (trackers_[c] != nullptr && !trackers_[c]->is_calm() && !last_frame)
       trackers_[c]->follow(piece_of(feel, channel, columns, row, frame, scene_.clock),
-                           scene_.clock.elapsed(start_frames_[c], frame));
+                           since_start(c, frame));
   }
+}
+
+double MeasureSink::since_start(std::size_t c, std::int64_t frame) const noexcept {
+  return scene_.clock.elapsed(start_frames_[c], frame) + started_ago_[c];
 }
 
 void MeasureSink::finish_move(std::size_t c, bool retargeted, std::int64_t frame, const Components& output) {
   if (trackers_[c] == nullptr) return;
-  measures_.moves.push_back(trackers_[c]->finish(retargeted, scene_.clock.elapsed(start_frames_[c], frame), output));
+  measures_.moves.push_back(trackers_[c]->finish(retargeted, since_start(c, frame), output));
   trackers_[c].reset();
 }
 
@@ -132,12 +147,17 @@ void MeasureSink::add_notes() {
     } else if (!move.settling_time) {
       measures_.notes.push_back(fmt::format("{}: too short a move, or too late in the take, to measure", which));
     }
-    const bool is_cut = kind_of(feel.motions[channel.motion[0]].motion) == "cut";
-    if (!move.peak_speed && is_cut)
-      measures_.notes.push_back(fmt::format("{}: a cut jumps within one frame; it has no speed", which));
+    const std::string_view kind = kind_of(feel.motions[move.motion[0]].motion);
+    if (!move.peak_speed && (kind == "cut" || kind == "delay"))
+      measures_.notes.push_back(fmt::format("{}: a {} jumps; it has no speed", which, kind));
     else if (!move.peak_speed && move.settling_time)
       measures_.notes.push_back(fmt::format("{}: the curve starts or ends with unbounded speed; no peak speed", which));
   }
+  for (const Move& move : measures_.moves)
+    if (move.unavoidable)
+      measures_.notes.push_back(fmt::format(
+          "{} at {} s: it came in too fast to stop at its goal with the acceleration it has; the overshoot is unavoidable",
+          feel.channels[move.channel].name, concise(move.start)));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const bool never =
         std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });

@@ -43,11 +43,13 @@ private:
   void follow_channel(const Block& block, std::size_t channel);
   void note_inputs(const Block& block);
   void finish_move(std::size_t channel, bool retargeted, std::int64_t frame, const Components& output);
+  double since_start(std::size_t channel, std::int64_t frame) const noexcept;
   void add_notes();
 
   Scene scene_;
   std::vector<std::unique_ptr<MoveTracker>> trackers_; ///< by channel; null while it rests
   std::vector<std::int64_t> start_frames_;
+  std::vector<double> started_ago_; ///< s before that frame: a turn lies between frames
   std::vector<std::uint8_t> was_down_;
   TakeMeasures measures_;
 };

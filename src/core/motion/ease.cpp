@@ -1,27 +1,100 @@
 #include "core/motion/ease.hpp"
 
+#include <algorithm>
+#include <cmath>
+
 namespace stasis {
 namespace {
 
-Instant on_curve(const Ease& ease, double from, double elapsed, double goal, double goal_velocity) noexcept {
-  const CurvePoint point = evaluate(ease.curve, elapsed / ease.duration);
-  const double gap = goal - from, D = ease.duration;
-  if (gap == 0.0 && goal_velocity == 0.0) return {goal, 0.0, 0.0, 0.0};
-  return {from + gap * point.value, gap * point.slope / D + goal_velocity * point.value,
-          gap * point.bend / (D * D) + 2.0 * goal_velocity * point.slope / D,
-          gap * point.twist / (D * D * D) + 3.0 * goal_velocity * point.bend / (D * D)};
+constexpr double never = std::numeric_limits<double>::infinity();
+
+int legs_of(const Ease& ease, const EaseRun& run) noexcept {
+  return run.once ? 1 : ease.repeat * (ease.there_and_back ? 2 : 1);
+}
+
+bool goes_back(const Ease& ease, const EaseRun& run, int leg) noexcept {
+  return !run.once && ease.there_and_back && leg % 2 == 1;
+}
+
+/// An elapsed time as a leg and the time within it; a sum may miss a boundary by a rounding, which must not mix its
+/// two sides up.
+struct Place {
+  int leg;
+  double within;
+};
+
+Place place_of(const Ease& ease, int legs, double elapsed, Side side) noexcept {
+  const double D = ease.duration, since = elapsed - ease.delay;
+  const double nearest = std::round(since / D);
+  const bool on_boundary = std::fabs(since - nearest * D) < 1e-12 * std::max(D, elapsed);
+  int leg = on_boundary ? static_cast<int>(std::min(nearest, static_cast<double>(legs)))
+                        : static_cast<int>(std::min(std::floor(since / D), static_cast<double>(legs)));
+  double within = on_boundary ? 0.0 : since - leg * D;
+  if (on_boundary && side == Side::before) {
+    --leg;
+    within = D;
+  }
+  if (leg >= legs) return {legs, 0.0};
+  return {leg, within};
 }
 
 } // namespace
 
-Instant evaluate(const Ease& ease, double from, double elapsed, double goal, double goal_velocity) noexcept {
-  if (elapsed >= ease.duration) return {goal, goal_velocity, 0.0, 0.0};
-  return on_curve(ease, from, elapsed, goal, goal_velocity);
+double total_time(const Ease& ease, const EaseRun& run) noexcept {
+  return ease.delay + ease.duration * legs_of(ease, run);
 }
 
-Instant evaluate_before(const Ease& ease, double from, double elapsed, double goal, double goal_velocity) noexcept {
-  if (elapsed > ease.duration) return {goal, goal_velocity, 0.0, 0.0};
-  return on_curve(ease, from, elapsed, goal, goal_velocity);
+Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double goal, double goal_velocity,
+                 Side side) noexcept {
+  const int legs = legs_of(ease, run);
+  const auto [leg, within] = place_of(ease, legs, elapsed, side);
+  if (leg < 0) return {run.from, 0.0, 0.0, 0.0};
+  const bool over = leg >= legs;
+  const bool back = goes_back(ease, run, over ? legs - 1 : leg);
+  const double origin = back ? goal : run.from, end = back ? run.from : goal;
+  const double end_velocity = back ? 0.0 : goal_velocity, origin_velocity = back ? goal_velocity : 0.0;
+  if (over) {
+    const double share = evaluate(ease.curve, 1.0).value;
+    if (share == 1.0) return {end, end_velocity, 0.0, 0.0};
+    return {origin + (end - origin) * share, origin_velocity + (end_velocity - origin_velocity) * share, 0.0, 0.0};
+  }
+  const CurvePoint p = evaluate(ease.curve, within / ease.duration, side);
+  const double gap = end - origin, rate = end_velocity - origin_velocity, D = ease.duration;
+  if (gap == 0.0 && rate == 0.0) return {end, end_velocity, 0.0, 0.0};
+  Instant now{origin + gap * p.value, origin_velocity + gap * p.slope / D, gap * p.bend / (D * D),
+              gap * p.twist / (D * D * D)};
+  if (rate == 0.0) return now; // a slope may be infinite, and nothing times infinity is no number
+  now.velocity += rate * p.value;
+  now.acceleration += 2.0 * rate * p.slope / D;
+  now.jerk += 3.0 * rate * p.bend / (D * D);
+  return now;
+}
+
+double next_break(const Ease& ease, const EaseRun& run, double elapsed) {
+  const int legs = legs_of(ease, run);
+  if (elapsed < ease.delay) return ease.delay;
+  const std::vector<double> inner = corners(ease.curve);
+  for (int leg = std::max(0, static_cast<int>((elapsed - ease.delay) / ease.duration) - 1); leg < legs; ++leg) {
+    const double start = ease.delay + ease.duration * leg;
+    for (const double corner : inner)
+      if (const double at = start + corner * ease.duration; at > elapsed * (1.0 + 1e-13)) return at;
+    if (start + ease.duration > elapsed * (1.0 + 1e-13)) return start + ease.duration;
+  }
+  return never;
+}
+
+double next_turn(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
+  if (run.once || !ease.there_and_back) return never;
+  const int legs = legs_of(ease, run);
+  for (int leg = 1; leg < legs; ++leg)
+    if (const double at = ease.delay + ease.duration * leg; at > elapsed) return at;
+  return never;
+}
+
+double heading(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
+  const int legs = legs_of(ease, run);
+  const int leg = std::clamp(place_of(ease, legs, elapsed, Side::at).leg, 0, legs - 1);
+  return goes_back(ease, run, leg) ? run.from : run.to;
 }
 
 } // namespace stasis

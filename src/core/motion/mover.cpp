@@ -1,13 +1,15 @@
 #include "core/motion/mover.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <limits>
-#include <numbers>
 
 namespace stasis {
 namespace {
+
+/// Steps within one eased move, so that the cubic between them follows any curve to below 1e-9 of the way.
+constexpr double cubics_per_ease = 256.0;
+constexpr int most_cubics_per_step = 1024;
 
 void fill_cut(MoverState& state, double goal, const MoverRows& rows) noexcept {
   const std::size_t count = rows.value.size() - 1;
@@ -44,28 +46,26 @@ void fill_spring(MoverState& state, const SpringStep& step, double goal, const M
   state.velocity = now.velocity;
 }
 
-void fill_ease(const Ease& ease, MoverState& state, const Clock& clock, std::int64_t first, double goal,
-               const MoverRows& rows) noexcept {
+void fill_run(const Ease* ease, MoverState& state, const Clock& clock, std::int64_t first, double goal,
+              const MoverRows& rows) noexcept {
   const std::size_t count = rows.value.size() - 1;
   for (std::size_t i = 0; i <= count; ++i) {
     Instant now{state.value, 0.0, 0.0, 0.0};
-    if (state.running) {
-      const double elapsed = clock.elapsed(state.run_start, first + static_cast<std::int64_t>(i));
-      const bool arrived = elapsed >= ease.duration;
-      // The last entry still belongs to the frame before it: the speed of arrival is on, the move not yet over.
-      now = i == count ? evaluate_before(ease, state.run_from, elapsed, goal, 0.0)
-                       : evaluate(ease, state.run_from, elapsed, goal, 0.0);
-      if (arrived) now.value = goal;
-      state.running = !arrived || i == count;
-      state.value = now.value;
+    if (state.run != nullptr) {
+      const double elapsed = state.run->elapsed(clock, first + static_cast<std::int64_t>(i));
+      // The last entry still belongs to the frame before it: the speed of arrival is on. Its value is that from there
+      // on, since the row which it leads to shows it.
+      now = instant_of(ease, *state.run, elapsed, {goal, 0.0});
+      if (i == count && i > 0) now.velocity = instant_of(ease, *state.run, elapsed, {goal, 0.0}, Side::before).velocity;
     }
-    rows.value[i] = now.value;
+    rows.value[i] = i == 0 ? state.value : now.value;
     rows.velocity[i] = now.velocity;
+    state.value = rows.value[i];
   }
   state.velocity = rows.velocity[count];
 }
 
-template<class Step, class Make> const Step& remembered(StepMemory& memory, double dt, Make make) noexcept {
+template<class Step, class Make> const Step& remembered(StepMemory& memory, double dt, Make make) {
   if (memory.dt != dt || !std::holds_alternative<Step>(memory.step)) {
     memory.step = make();
     memory.dt = dt;
@@ -73,33 +73,125 @@ template<class Step, class Make> const Step& remembered(StepMemory& memory, doub
   return *std::get_if<Step>(&memory.step);
 }
 
-Instant inside_ease(const Ease& ease, const FramePiece& piece, double u, bool before) noexcept {
-  const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
-  const double goal = piece.goal.start + slope * u;
-  if (!piece.running) return {slope == 0.0 ? piece.value : goal, slope, 0.0, 0.0};
-  double elapsed = piece.run_elapsed + u;
-  // The sum may miss the end of the move by a rounding; its two sides must not be mixed up.
-  if (std::fabs(elapsed - ease.duration) < 1e-12 * ease.duration) elapsed = ease.duration;
-  return before ? evaluate_before(ease, piece.run_from, elapsed, goal, slope)
-                : evaluate(ease, piece.run_from, elapsed, goal, slope);
+// --- Stages ---
+
+const Ease* ease_of(const Chain& chain) noexcept { return chain.head ? std::get_if<Ease>(&*chain.head) : nullptr; }
+
+/// What the first link of a chain follows, `elapsed` seconds into the run.
+Instant input_of(const Chain& chain, const MoverState& state, double elapsed, double goal, Side side) noexcept {
+  if (!chain.head) return {goal, 0.0, 0.0, 0.0};
+  if (state.run == nullptr) return {state.input.value, 0.0, 0.0, 0.0};
+  return instant_of(ease_of(chain), *state.run, elapsed, {goal, 0.0}, side);
+}
+
+/// One stretch without a break of the input, `elapsed` seconds into the run.
+template<class StepOf>
+void advance_unbroken(const Chain& chain, MoverState& state, double elapsed, double goal, double h, StepOf step_of) {
+  const bool standing = !chain.head || state.run == nullptr || elapsed >= total_time(ease_of(chain), *state.run);
+  const Ease* ease = ease_of(chain);
+  const int parts = standing || ease == nullptr
+                        ? 1
+                        : std::clamp(static_cast<int>(std::ceil(h * cubics_per_ease / ease->duration)), 1,
+                                     most_cubics_per_step);
+  const double width = h / parts;
+  const LinkStep& step = step_of(width);
+  for (int p = 0; p < parts; ++p) {
+    const Instant a = input_of(chain, state, elapsed + width * p, goal, Side::at);
+    const Instant b = input_of(chain, state, elapsed + width * (p + 1), goal, Side::before);
+    step.advance(state.links, goal, cubic_input(a.value - goal, a.velocity, b.value - goal, b.velocity, width));
+  }
+}
+
+template<class StepOf>
+void advance_chain(const Chain& chain, MoverState& state, double elapsed, double goal, double h, StepOf step_of) {
+  if (h == 0.0) return;
+  if (!chain.links.empty()) {
+    double done = 0.0;
+    while (done < h) {
+      double to = h;
+      if (chain.head && state.run != nullptr) {
+        const double next = next_break(ease_of(chain), *state.run, elapsed + done) - elapsed;
+        if (next > done && next < h) to = next;
+      }
+      advance_unbroken(chain, state, elapsed + done, goal, to - done, step_of);
+      done = to;
+    }
+  }
+  const Instant input = input_of(chain, state, elapsed + h, goal, Side::at);
+  state.input = {input.value, input.velocity};
+}
+
+Instant output_at(const Chain& chain, const MoverState& state, double elapsed, double goal, Side side) noexcept {
+  const Instant input = input_of(chain, state, elapsed, goal, side);
+  return chain.links.empty() ? input : output_of(chain, state.links, input);
+}
+
+void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
+                double goal, const MoverRows& rows) {
+  const std::size_t count = rows.value.size() - 1;
+  const double dt = clock.dt();
+  const auto step_of = [&](double h) -> const LinkStep& {
+    return *remembered<std::shared_ptr<const LinkStep>>(
+        memory, h, [&] { return std::make_shared<const LinkStep>(chain, h); });
+  };
+  const auto elapsed_at = [&](std::size_t i) {
+    return state.run != nullptr ? state.run->elapsed(clock, first + static_cast<std::int64_t>(i)) : 0.0;
+  };
+  for (std::size_t i = 0; i <= count; ++i) {
+    const double elapsed = elapsed_at(i);
+    if (i > 0) state.value = output_at(chain, state, elapsed, goal, Side::at).value;
+    state.velocity = output_at(chain, state, elapsed, goal, i == count && i > 0 ? Side::before : Side::at).velocity;
+    rows.value[i] = state.value;
+    rows.velocity[i] = state.velocity;
+    if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
+    if (i < count) advance_chain(chain, state, elapsed, goal, dt, step_of);
+  }
 }
 
 } // namespace
 
-std::string_view kind_of(const Motion& motion) noexcept {
-  constexpr std::array<std::string_view, 4> names{"cut", "glide", "spring", "ease"};
-  return names[motion.index()];
+MoverState state_at_rest(double value) noexcept {
+  MoverState state;
+  state.value = value;
+  state.input = {value, 0.0};
+  state.links.fill({value, 0.0});
+  return state;
 }
 
-void begin_move(const Motion& motion, MoverState& state, std::int64_t frame) noexcept {
-  if (!std::holds_alternative<Ease>(motion)) return;
-  state.run_from = state.value;
-  state.run_start = frame;
-  state.running = true;
+void adopt(const Motion& motion, MoverState& state) noexcept {
+  const double velocity = std::isfinite(state.velocity) ? state.velocity : 0.0;
+  MoverState fresh = state_at_rest(state.value);
+  fresh.velocity = velocity;
+  const auto* chain = std::get_if<Chain>(&motion);
+  if (chain != nullptr && !chain->links.empty())
+    fresh.links[chain->links.size() - 1].velocity = velocity;
+  else
+    fresh.input.velocity = velocity;
+  state = std::move(fresh);
+}
+
+SpringState pace_start(const Motion& motion, const MoverState& state) noexcept {
+  return std::holds_alternative<Chain>(motion) ? state.input : SpringState{state.value, state.velocity};
+}
+
+void begin_move(const Motion& motion, MoverState& state, const MoveStart& start) {
+  const Pace* pace = pace_of(motion);
+  if (pace == nullptr && ease_of(motion) == nullptr) return;
+  const SpringState from = pace_start(motion, state);
+  auto run = std::make_shared<Run>();
+  run->start_frame = start.frame;
+  run->offset = start.offset;
+  run->way = {from.value, start.goal, start.once};
+  if (pace != nullptr) {
+    run->axis = start.plan != nullptr ? start.axis : 0;
+    run->pace = start.plan != nullptr ? *start.plan
+                                      : plan_pace(*pace, {start.goal - from.value, 0.0, 0.0}, {from.velocity, 0.0, 0.0});
+  }
+  state.run = std::move(run);
 }
 
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
-                  double goal, const MoverRows& rows) noexcept {
+                  double goal, const MoverRows& rows) {
   const double dt = clock.dt();
   if (const auto* glide = std::get_if<Glide>(&motion)) {
     const auto& step = remembered<GlideStep>(memory, dt, [&] { return glide_step(*glide, dt); });
@@ -107,97 +199,30 @@ void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, c
   } else if (const auto* spring = std::get_if<Spring>(&motion)) {
     const auto& step = remembered<SpringStep>(memory, dt, [&] { return spring_step(*spring, dt); });
     fill_spring(state, step, goal, rows);
-  } else if (const auto* ease = std::get_if<Ease>(&motion)) {
-    fill_ease(*ease, state, clock, first, goal, rows);
-  } else {
+  } else if (const auto* chain = std::get_if<Chain>(&motion)) {
+    fill_chain(*chain, state, memory, clock, first, goal, rows);
+  } else if (std::holds_alternative<Cut>(motion)) {
     fill_cut(state, goal, rows);
+  } else {
+    fill_run(std::get_if<Ease>(&motion), state, clock, first, goal, rows);
   }
 }
 
-namespace {
-
-Instant inside_glide(const Glide& glide, const FramePiece& piece, double u) noexcept {
-  const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
-  const GoalSegment part{piece.goal.start, piece.goal.start + slope * u};
-  const double value = u == 0.0        ? piece.value
-                       : u == piece.dt ? piece.end_value
-                                       : advance(glide_step(glide, u), piece.value, part);
-  const double rate = velocity(glide, value, part.end);
-  const double acceleration = glide.rate * (slope - rate);
-  return {value, rate, acceleration, -glide.rate * acceleration};
+void advance_by(const Motion& motion, MoverState& state, double run_elapsed, double goal, double h) {
+  const auto* chain = std::get_if<Chain>(&motion);
+  if (chain == nullptr || h == 0.0) return; // only stages have delays, and so steps that are not whole frames
+  std::optional<LinkStep> step;
+  const auto step_of = [&](double width) -> const LinkStep& { return step.emplace(*chain, width); };
+  advance_chain(*chain, state, run_elapsed, goal, h, step_of);
+  const Instant now = output_at(*chain, state, run_elapsed + h, goal, Side::at);
+  state.value = now.value;
+  state.velocity = now.velocity;
 }
 
-Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) noexcept {
-  const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
-  const GoalSegment part{piece.goal.start, piece.goal.start + slope * u};
-  SpringState state{piece.value, piece.velocity};
-  if (u == piece.dt)
-    state = {piece.end_value, piece.end_velocity};
-  else if (u != 0.0)
-    state = advance(spring_step(spring, u), state, part);
-  const double w = spring.angular_frequency;
-  const double speeding = acceleration(spring, state, part.end, slope);
-  return {state.value, state.velocity, speeding,
-          w * w * (slope - state.velocity) - 2.0 * spring.damping_ratio * w * speeding};
-}
-
-} // namespace
-
-Instant inside(const FramePiece& piece, double u) noexcept {
-  if (const auto* glide = std::get_if<Glide>(piece.motion)) return inside_glide(*glide, piece, u);
-  if (const auto* spring = std::get_if<Spring>(piece.motion)) return inside_spring(*spring, piece, u);
-  if (const auto* ease = std::get_if<Ease>(piece.motion)) return inside_ease(*ease, piece, u, false);
-  const double slope = piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
-  return {piece.goal.start + slope * u, slope, 0.0, 0.0};
-}
-
-Instant inside_before(const FramePiece& piece, double u) noexcept {
-  if (const auto* ease = std::get_if<Ease>(piece.motion)) return inside_ease(*ease, piece, u, true);
-  return inside(piece, u);
-}
-
-std::optional<double> break_inside(const FramePiece& piece) noexcept {
-  const auto* ease = std::get_if<Ease>(piece.motion);
-  if (ease == nullptr || !piece.running) return std::nullopt;
-  const double left = ease->duration - piece.run_elapsed;
-  if (left <= 0.0 || left > piece.dt) return std::nullopt;
-  return left;
-}
-
-Outlook outlook_at_end(const FramePiece& piece) noexcept {
-  const double gap = std::fabs(piece.goal.end - piece.end_value);
-  if (const auto* spring = std::get_if<Spring>(piece.motion)) {
-    // The energy of a damped spring never grows, so neither does this radius.
-    const double w = spring->angular_frequency, speed = std::fabs(piece.end_velocity);
-    const double radius = std::hypot(gap, speed / w);
-    // At ratio 1 and above the goal is passed only by coming in faster than the quick root.
-    const bool stays_short = spring->damping_ratio >= 1.0 && speed <= w * spring->damping_ratio * gap;
-    return {radius, stays_short ? 0.0 : radius};
-  }
-  const auto* ease = std::get_if<Ease>(piece.motion);
-  const bool under_way = ease != nullptr && piece.running && piece.run_elapsed + piece.dt < ease->duration;
-  if (under_way) return {std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()};
-  return {gap, 0.0};
-}
-
-double time_to_calm(const FramePiece& piece) noexcept {
-  if (const auto* ease = std::get_if<Ease>(piece.motion))
-    return piece.running ? std::max(0.0, ease->duration - piece.run_elapsed) : 0.0;
-  const auto* spring = std::get_if<Spring>(piece.motion);
-  if (spring == nullptr) return 0.0;
-  // One period shows every later swing at its largest; above ratio 1, several of the slow root's time constants do.
-  constexpr double slow_time_constants = 8.0;
-  return spring->damping_ratio < 1.0 ? 4.0 * longest_smooth_stretch(*piece.motion)
-                                     : slow_time_constants * 2.0 * spring->damping_ratio / spring->angular_frequency;
-}
-
-double longest_smooth_stretch(const Motion& motion) noexcept {
-  constexpr double unbounded = std::numeric_limits<double>::infinity();
-  const auto* spring = std::get_if<Spring>(&motion);
-  if (spring == nullptr || spring->damping_ratio >= 1.0) return unbounded;
-  const double z = spring->damping_ratio;
-  const double damped = spring->angular_frequency * std::sqrt((1.0 - z) * (1.0 + z));
-  return 0.5 * std::numbers::pi / damped;
+Instant instant_in_chain(const Chain& chain, MoverState state, double elapsed, double goal, double u, Side side) {
+  std::optional<LinkStep> step;
+  advance_chain(chain, state, elapsed, goal, u, [&](double h) -> const LinkStep& { return step.emplace(chain, h); });
+  return output_at(chain, state, elapsed + u, goal, side);
 }
 
 } // namespace stasis

@@ -6,23 +6,38 @@
 
 namespace stasis {
 
+double short_way(const SpaceMap& map, double value, double goal) noexcept {
+  // Turns to add so that the gap lies in (-half, half]; the tie goes up whatever the parity, also one that decimals
+  // such as 350.1 and 170.1 miss by a rounding.
+  constexpr double rounding = 1e-12;
+  const double turns = std::floor(0.5 - (goal - value) / map.units_per_turn + rounding);
+  return goal + turns * map.units_per_turn;
+}
+
 double to_space(const SpaceMap& map, double value) noexcept {
-  if (map.space == Space::linear) return value;
+  if (map.space == Space::ratio) return std::log(value);
+  if (map.space != Space::zoom) return value;
   return std::log(std::tan(0.5 * value * map.radians_per_unit));
 }
 
 double from_space(const SpaceMap& map, double coordinate) noexcept {
-  if (map.space == Space::linear) return coordinate;
+  if (map.space == Space::ratio) return std::exp(coordinate);
+  if (map.space != Space::zoom) return coordinate;
   return 2.0 * std::atan(std::exp(coordinate)) / map.radians_per_unit;
 }
 
 double stretch(const SpaceMap& map, double value) noexcept {
-  if (map.space == Space::linear) return 1.0;
+  if (map.space == Space::ratio) return value;
+  if (map.space != Space::zoom) return 1.0;
   return std::sin(value * map.radians_per_unit) / map.radians_per_unit;
 }
 
 SpaceRates rates_at(const SpaceMap& map, double coordinate) noexcept {
-  if (map.space == Space::linear) return {coordinate, 1.0, 0.0, 0.0};
+  if (map.space == Space::ratio) {
+    const double value = std::exp(coordinate);
+    return {value, value, value, value};
+  }
+  if (map.space != Space::zoom) return {coordinate, 1.0, 0.0, 0.0};
   // Half-angle forms: t = tan(angle / 2) is what the coordinate is the logarithm of.
   const double t = std::exp(coordinate), per_unit = map.radians_per_unit;
   const double sine = 2.0 / (t + 1.0 / t), cosine = (1.0 - t) * (1.0 + t) / (1.0 + t * t);
@@ -32,7 +47,8 @@ SpaceRates rates_at(const SpaceMap& map, double coordinate) noexcept {
 
 OpenInterval domain(const SpaceMap& map) noexcept {
   constexpr double unbounded = std::numeric_limits<double>::infinity();
-  if (map.space == Space::linear) return {-unbounded, unbounded};
+  if (map.space == Space::ratio) return {0.0, unbounded};
+  if (map.space != Space::zoom) return {-unbounded, unbounded};
   return {0.0, std::numbers::pi / map.radians_per_unit};
 }
 

@@ -7,6 +7,8 @@ namespace stasis {
 
 enum class Space {
   linear, ///< y = x
+  ratio,  ///< y = ln x, x > 0: equal steps are equal factors
+  turn,   ///< y = x, an angle whose goal is taken the short way round; the output counts on over whole turns
   zoom,   ///< y = ln tan(x / 2), x an angle in (0, 180 deg): equal steps are equal ratios of size on the picture
 };
 
@@ -14,9 +16,18 @@ enum class Space {
 struct SpaceMap {
   Space space = Space::linear;
   double radians_per_unit = 1.0; ///< used by `zoom` only
+  double units_per_turn = 360.0; ///< used by `turn` only
 };
 
-/// The coordinate in the space of a value in the channel's unit. `zoom` needs 0 < value < half a turn.
+/// True if equal steps in the space are equal factors, so that a speed in it is best said in doublings a second.
+constexpr bool is_logarithmic(Space space) noexcept { return space == Space::ratio || space == Space::zoom; }
+
+/// `goal` moved by whole turns to within half a turn of `value`; an exact half turn goes the positive way.
+/// Source: docs/maths.md, section 2.
+double short_way(const SpaceMap& map, double value, double goal) noexcept;
+
+/// The coordinate in the space of a value in the channel's unit. `ratio` needs value > 0, `zoom` a value between 0 and
+/// half a turn.
 double to_space(const SpaceMap& map, double value) noexcept;
 /// The inverse of to_space, within a few units of the last place.
 double from_space(const SpaceMap& map, double coordinate) noexcept;

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/feel/feel.hpp"
+#include "core/motion/mover.hpp"
 #include "core/take/clock.hpp"
 
 namespace stasis {
@@ -19,18 +20,23 @@ struct ComponentBlock {
   std::vector<double> smooth;   ///< n: the value in the channel's unit after motion and limits
   std::vector<double> value;    ///< n: the value after everything
   std::vector<double> velocity; ///< n: rate of `smooth`, unit/s; NaN where the rule's own is unbounded
+  std::vector<StageRow> stages; ///< n + 1 for a motion of stages, else empty
   double wish = 0.0;            ///< goal before limits, in the channel's unit
   double goal = 0.0;            ///< in the channel's unit
   double goal_state = 0.0;      ///< in the channel's space
+  double acting_state = 0.0;    ///< the goal that the motion works toward: behind by its delays
   double rate_before = 0.0;     ///< rate in the space just before the block's first goal acted
-  double run_from = 0.0;        ///< see MoverState
-  std::int64_t run_start = 0;
-  bool running = false;
+  std::size_t motion = 0;       ///< the motion in force: index into Feel::motions
+  std::shared_ptr<const Run> run;
+  bool arrived = false; ///< a jump has come through a delay at the block's first frame
+  std::optional<Arrival> arrival; ///< a jump that comes through a delay within the block's only frame
 };
 
 struct ChannelBlock {
   std::array<ComponentBlock, most_components> component;
-  bool moved = false; ///< its goal jumped at the block's first frame
+  bool moved = false;     ///< its goal jumped at the block's first frame
+  bool turned = false;    ///< the jump is a move that goes there and back turning round
+  double moved_ago = 0.0; ///< s before the block's first frame at which that happened: a turn lies between frames
 };
 
 struct Block {

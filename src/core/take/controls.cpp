@@ -29,11 +29,13 @@ bool Controls::apply(const Cue& cue, std::int64_t frame, double fps, std::vector
   return true;
 }
 
-Components Controls::wish(std::size_t channel) const {
+Controls::Wish Controls::wish(std::size_t channel, std::size_t component) const {
+  const double base = feel_.channels[channel].rest[component];
   for (auto press = pressed_.rbegin(); press != pressed_.rend(); ++press)
     for (const PoseGoal& goal : feel_.poses[feel_.controls[press->control].pose].goals)
-      if (goal.channel == channel) return goal.value;
-  return feel_.channels[channel].rest;
+      if (goal.channel == channel && goal.value[component].rule != GoalRule::none)
+        return {goal.value[component].of(base), &goal};
+  return {base, nullptr};
 }
 
 } // namespace stasis

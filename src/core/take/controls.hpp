@@ -16,9 +16,12 @@ public:
   /// Applies one cue due at `frame`. \returns false, with a note added, where the control is already so.
   bool apply(const Cue& cue, std::int64_t frame, double fps, std::vector<std::string>& notes);
 
-  /// The wish of each component of a channel: the value in the pose pressed last of those in force that name the
-  /// channel, else home.
-  Components wish(std::size_t channel) const;
+  /// The wish of a component: the value in the pose pressed last of those in force that name it, else home.
+  struct Wish {
+    double value;
+    const PoseGoal* owner; ///< null at home
+  };
+  Wish wish(std::size_t channel, std::size_t component) const;
 
   const std::vector<std::uint8_t>& down() const noexcept { return down_; }
 

@@ -1,0 +1,21 @@
+// Figures to files.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "cli/command.hpp"
+#include "figure/figure.hpp"
+#include "io/files.hpp"
+
+namespace stasis {
+
+/// Says on `err` that figures will use another typeface, if the right one is missing.
+void warn_without_font(Output& err);
+
+/// Draws `figure` to `stem`.svg and, if `kind` is "png", `stem`.png made from it; nothing if `kind` is "none". Adds the
+/// files that were written to `written`.
+FileResult<void> draw_figure(const Figure& figure, const std::string& stem, const std::string& kind, bool force,
+                             std::vector<std::string>& written);
+
+} // namespace stasis

@@ -1,0 +1,201 @@
+#include "core/feel/compose.hpp"
+
+#include <algorithm>
+#include <array>
+
+#include <fmt/format.h>
+
+#include "core/feel/key_table.hpp"
+#include "core/feel/section_reader.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr std::array<std::string_view, 3> shared_sections{"motion", "curve", "setting"};
+
+std::optional<double> number_in(const Node& node) noexcept {
+  if (const auto* real = std::get_if<double>(&node.value)) return *real;
+  if (const auto* whole = std::get_if<std::int64_t>(&node.value)) return static_cast<double>(*whole);
+  return std::nullopt;
+}
+
+class SettingResolver {
+public:
+  explicit SettingResolver(const Node& document) {
+    const Node* settings = document.find("setting");
+    if (settings == nullptr || settings->table() == nullptr) return;
+    for (const Entry& entry : *settings->table())
+      if (const Node* value = entry.value.find("value"))
+        if (const auto number = number_in(*value)) settings_.push_back({entry.key, *number});
+  }
+
+  void resolve(Node& node, const std::string& path) {
+    if (NodeTable* table = node.table()) {
+      if (node.find("setting") != nullptr && !path.empty()) {
+        replace(node, path);
+        return;
+      }
+      for (Entry& entry : *table)
+        // The settings themselves, and overrides that are not in force, stand as they are.
+        if (!path.empty() || (entry.key != "setting" && entry.key != "variant"))
+          resolve(entry.value, joined_path(path, entry.key));
+    } else if (auto* list = std::get_if<NodeList>(&node.value)) {
+      for (std::size_t i = 0; i < list->size(); ++i) resolve((*list)[i], fmt::format("{}[{}]", path, i));
+    }
+  }
+
+  Problems problems;
+
+private:
+  struct Known {
+    std::string name;
+    double value;
+  };
+
+  void report(std::string_view code, const std::string& path, Position where, std::string message, std::string hint = {}) {
+    problems.push_back({std::string(code), path, where, std::move(message), std::move(hint)});
+  }
+
+  void replace(Node& node, const std::string& path) {
+    double times = 1.0, add = 0.0;
+    std::optional<double> value;
+    for (const Entry& entry : *node.table()) {
+      if (entry.key == "setting") {
+        value = value_of(entry.value, path);
+        continue;
+      }
+      const auto number = number_in(entry.value);
+      if (entry.key != "times" && entry.key != "add")
+        report("feel.unknown_key", joined_path(path, entry.key), entry.where,
+               "a reference to a setting has the keys setting, times and add");
+      else if (!number)
+        report("feel.not_a_number", joined_path(path, entry.key), entry.value.where,
+               fmt::format("expected a number, found {}", kind_in_words(entry.value)));
+      else
+        (entry.key == "times" ? times : add) = *number;
+    }
+    if (value) node.value = *value * times + add;
+  }
+
+  std::optional<double> value_of(const Node& node, const std::string& path) {
+    const std::string* name = node.text();
+    if (name == nullptr) {
+      report("feel.not_a_text", path, node.where, fmt::format("expected the name of a setting, found {}", kind_in_words(node)));
+      return std::nullopt;
+    }
+    for (const Known& known : settings_)
+      if (known.name == *name) return known.value;
+    std::vector<std::string_view> names;
+    for (const Known& known : settings_) names.push_back(known.name);
+    const auto close = nearest(*name, names);
+    report("feel.unknown_setting", path, node.where, fmt::format("the feel has no setting named \"{}\"", printable(*name, 60)),
+           close           ? fmt::format("Did you mean {}?", *close)
+           : names.empty() ? std::string("The feel has no setting at all.")
+                           : fmt::format("Known: {}.", listed(names)));
+    return std::nullopt;
+  }
+
+  std::vector<Known> settings_;
+};
+
+} // namespace
+
+std::vector<std::string_view> variant_names(const Node& document) {
+  std::vector<std::string_view> names;
+  const Node* variants = document.find("variant");
+  if (variants != nullptr && variants->table() != nullptr)
+    for (const Entry& entry : *variants->table()) names.push_back(entry.key);
+  return names;
+}
+
+Result<void> put_override(Node& document, std::string_view path, Node value) {
+  auto steps = parse_path(path);
+  if (!steps) return tl::unexpected(steps.error());
+  const auto* section = std::get_if<std::string>(&steps->front());
+  const KeySpec* spec = section != nullptr ? find_key(*find_section("feel"), *section) : nullptr;
+  if (spec != nullptr && spec->kind == ValueKind::tables && steps->size() > 2) {
+    const auto* name = std::get_if<std::string>(&(*steps)[1]);
+    const Node* tables = document.find(*section);
+    std::vector<std::string_view> known;
+    if (tables != nullptr && tables->table() != nullptr)
+      for (const Entry& entry : *tables->table()) known.push_back(entry.key);
+    if (name != nullptr && std::find(known.begin(), known.end(), *name) == known.end()) {
+      const auto close = nearest(*name, known);
+      return fail({"call.path", std::string(printable(path, 80)), {},
+                   fmt::format("the feel has no {} named \"{}\"", *section, printable(*name, 60)),
+                   close           ? fmt::format("Did you mean {}?", *close)
+                   : known.empty() ? std::string()
+                                   : fmt::format("Known: {}.", listed(known))});
+    }
+  }
+  return put(document, *steps, path, std::move(value));
+}
+
+Result<void> apply_variant(Node& document, std::string_view name) {
+  const Node* variants = document.find("variant");
+  const Node* variant = variants != nullptr ? variants->find(name) : nullptr;
+  if (variant == nullptr) {
+    const auto known = variant_names(document);
+    const auto close = nearest(name, known);
+    return fail({"call.variant", "", {}, fmt::format("the feel has no variant \"{}\"", printable(name, 60)),
+                 close           ? fmt::format("Did you mean {}?", *close)
+                 : known.empty() ? std::string("The feel has no variant at all.")
+                                 : fmt::format("Known: {}.", listed(known))});
+  }
+  if (variant->table() == nullptr)
+    return fail({"feel.not_a_table", joined_path("variant", name), variant->where,
+                 fmt::format("expected a table of paths and values, found {}", kind_in_words(*variant)), ""});
+  const NodeTable overrides = *variant->table(); // the document changes under it
+  for (const Entry& entry : overrides) {
+    const std::string place = fmt::format("variant.{}.{}", name, joined_path("", entry.key));
+    auto done = put_override(document, entry.key, entry.value);
+    if (done) continue;
+    done.error().front().where = entry.where;
+    done.error().front().path = place;
+    return done;
+  }
+  return {};
+}
+
+Result<void> resolve_settings(Node& document) {
+  SettingResolver resolver(document);
+  resolver.resolve(document, "");
+  if (!resolver.problems.empty()) return tl::unexpected(std::move(resolver.problems));
+  return {};
+}
+
+Result<void> merge_included(Node& document, Node other) {
+  Problems problems;
+  for (Entry& section : *other.table()) {
+    if (section.key == "feel") continue;
+    if (std::find(shared_sections.begin(), shared_sections.end(), section.key) == shared_sections.end()) {
+      problems.push_back({"feel.include", section.key, section.where,
+                          "an included file brings in motions, curves and settings only", "Move the rest into the feel itself."});
+      continue;
+    }
+    if (section.value.table() == nullptr) {
+      problems.push_back({"feel.not_a_table", section.key, section.value.where,
+                          fmt::format("expected named tables such as [{}.name], found {}", section.key, kind_in_words(section.value)), ""});
+      continue;
+    }
+    Node* own = document.find(section.key);
+    if (own == nullptr) {
+      document.table()->push_back(std::move(section));
+      continue;
+    }
+    if (own->table() == nullptr) continue; // a problem of the feel itself, found when it is read
+    for (Entry& entry : *section.value.table()) {
+      if (own->find(entry.key) != nullptr)
+        problems.push_back({"feel.name_taken", joined_path(section.key, entry.key), entry.where,
+                            fmt::format("there is already a {} named {}", section.key, entry.key),
+                            "A name given twice, here and in an included file, is an error."});
+      else
+        own->table()->push_back(std::move(entry));
+    }
+  }
+  if (!problems.empty()) return tl::unexpected(std::move(problems));
+  return {};
+}
+
+} // namespace stasis

@@ -1,0 +1,100 @@
+// Settings, wants, silenced warnings.
+#include <fmt/format.h>
+
+#include "core/feel/reading.hpp"
+#include "core/measure/channel_measures.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+/// Finds the channel and the measure that "fov.settling_time" names. \returns false, with a problem, if there is none.
+bool resolve_measure(Reading& reading, SectionReader& reader, const std::string& text, Want& want) {
+  const auto dot = text.find('.');
+  const std::string channel = text.substr(0, dot);
+  const auto index = index_of(reading.feel.channels, channel);
+  if (!index) {
+    const auto known = names_of(reading.feel.channels);
+    reading.report_unknown(joined_path(reader.path(), "measure"), reader.where("measure"), NameKind::channel, channel,
+                           known);
+    return false;
+  }
+  want.channel = *index;
+  want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
+  const auto known = channel_measure_names(reading.feel.channels[*index]);
+  std::vector<std::string_view> views(known.begin(), known.end());
+  for (const std::string& name : known)
+    if (name == want.measure) return true;
+  const auto close = nearest(want.measure, views);
+  reader.report("feel.unknown_measure", "measure",
+                fmt::format("there is no measure \"{}\" of a channel", printable(want.measure, 60)),
+                close ? fmt::format("Did you mean {}.{}?", channel, *close)
+                      : fmt::format("Known: {}.", listed(views)));
+  return false;
+}
+
+void read_want(Reading& reading, const Node& node, const std::string& path) {
+  SectionReader reader(node, *find_section("want"), path, reading.problems);
+  if (node.table() == nullptr) return;
+  Want want;
+  const std::size_t before = reading.problems.size();
+  if (const auto measure = reader.text("measure")) resolve_measure(reading, reader, *measure, want);
+  const auto at_most = reader.number("at_most"), at_least = reader.number("at_least"), near = reader.number("near"),
+             within = reader.number("within");
+  want.rule = at_most ? WantRule::at_most : at_least ? WantRule::at_least : WantRule::near;
+  want.bound = at_most ? *at_most : at_least ? *at_least : near.value_or(0.0);
+  want.within = within.value_or(0.0);
+  if (reader.has("take"))
+    if (const auto take = reader.name("take"))
+      want.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take);
+  want.every_take = !reader.has("take");
+  if (reading.problems.size() == before) reading.feel.wants.push_back(std::move(want));
+}
+
+} // namespace
+
+void read_settings(Reading& reading) {
+  reading.each("setting", [&](const Entry& entry, const std::string& path) {
+    SectionReader reader(entry.value, *find_section("setting"), path, reading.problems);
+    if (entry.value.table() == nullptr) return;
+    Setting setting;
+    setting.name = entry.key;
+    setting.value = reader.number("value").value_or(0.0);
+    setting.unit = reader.text("unit").value_or("");
+    const Node* range = reader.find("range");
+    if (range == nullptr || range->list() == nullptr || range->list()->size() != 2) {
+      if (range != nullptr) reader.report("feel.range", "range", "expected a list of two, the lowest and the highest value");
+      return;
+    }
+    const KeySpec& spec = *find_key(*find_section("setting"), "value");
+    const auto low = reader.number_of((*range->list())[0], spec, path + ".range[0]", "");
+    const auto high = reader.number_of((*range->list())[1], spec, path + ".range[1]", "");
+    if (!low || !high) return;
+    setting.low = *low;
+    setting.high = *high;
+    if (!(setting.low < setting.high))
+      reader.report("feel.range", "range", fmt::format("the lowest value {} is not below the highest {}", *low, *high));
+    else if (setting.value < setting.low || setting.value > setting.high)
+      reader.report("feel.rest_outside_range", "value",
+                    fmt::format("the value {} lies outside the range {} to {}", setting.value, *low, *high));
+    reading.feel.settings.push_back(std::move(setting));
+  });
+}
+
+void read_wants(Reading& reading) {
+  reading.each_of_list("want", [&](const Node& node, const std::string& path) { read_want(reading, node, path); });
+}
+
+void read_silences(Reading& reading) {
+  reading.each_of_list("silence", [&](const Node& node, const std::string& path) {
+    SectionReader reader(node, *find_section("silence"), path, reading.problems);
+    if (node.table() == nullptr) return;
+    Silenced silenced{reader.text("warning").value_or(""), reader.text("about").value_or(""),
+                      reader.text("reason").value_or("")};
+    if (reader.has("reason") && trimmed(silenced.reason).empty())
+      reader.report("feel.reason", "reason", "a silenced warning needs a reason", "Say why it is meant to be so.");
+    reading.feel.silenced.push_back(std::move(silenced));
+  });
+}
+
+} // namespace stasis

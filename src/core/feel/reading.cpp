@@ -1,0 +1,43 @@
+#include "core/feel/reading.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+
+namespace stasis {
+
+bool Reading::is_broken(std::string_view name) const noexcept {
+  return std::find(broken.begin(), broken.end(), name) != broken.end();
+}
+
+const Node* Reading::named_tables(std::string_view key) {
+  const Node* tables = document.find(key);
+  if (tables == nullptr || tables->table() != nullptr) return tables;
+  report("feel.not_a_table", std::string(key), tables->where,
+         fmt::format("expected named tables such as [{}.name], found {}", key, kind_in_words(*tables)));
+  return nullptr;
+}
+
+const Node* Reading::list_of_tables(std::string_view key) {
+  const Node* list = document.find(key);
+  if (list == nullptr || list->list() != nullptr) return list;
+  report("feel.not_a_list", std::string(key), list->where,
+         fmt::format("expected a list of tables, each begun by [[{}]], found {}", key, kind_in_words(*list)));
+  return nullptr;
+}
+
+void Reading::report_unknown(const std::string& path, Position where, NameKind kind, std::string_view name,
+                             std::span<const std::string_view> known) {
+  const std::string_view what = name_kind_in_words(kind);
+  std::string hint;
+  if (const auto close = nearest(name, known))
+    hint = fmt::format("Did you mean {}?", *close);
+  else
+    hint = known.empty() ? fmt::format("The feel has no {} at all.", what) : fmt::format("Known: {}.", listed(known));
+  report(fmt::format("feel.unknown_{}", what), path, where,
+         fmt::format("the feel has no {} named \"{}\"", what, printable(name, 60)), std::move(hint));
+}
+
+} // namespace stasis

@@ -1,0 +1,92 @@
+// What the parts of read_feel share: the feel so far, the problems found, and how names are looked up.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/feel/document.hpp"
+#include "core/feel/feel.hpp"
+#include "core/feel/key_table.hpp"
+#include "core/feel/section_reader.hpp"
+
+namespace stasis {
+
+template<class Named> std::optional<std::size_t> index_of(const std::vector<Named>& all, std::string_view name) {
+  for (std::size_t i = 0; i < all.size(); ++i)
+    if (all[i].name == name) return i;
+  return std::nullopt;
+}
+
+template<class Named> std::vector<std::string_view> names_of(const std::vector<Named>& all) {
+  std::vector<std::string_view> names;
+  for (const Named& one : all) names.push_back(one.name);
+  return names;
+}
+
+struct Reading {
+  const Node& document;
+  Feel feel;
+  Problems problems;
+  std::vector<std::string> broken; ///< names of motions and curves that are there but wrong, reported already
+
+  explicit Reading(const Node& root) : document(root) {}
+
+  void report(std::string_view code, std::string path, Position where, std::string message, std::string hint = {}) {
+    problems.push_back({std::string(code), std::move(path), where, std::move(message), std::move(hint)});
+  }
+
+  bool is_broken(std::string_view name) const noexcept;
+
+  /// Visits the named tables under `key`: (entry, path).
+  template<class Visit> void each(std::string_view key, Visit visit) {
+    const Node* tables = named_tables(key);
+    if (tables == nullptr) return;
+    for (const Entry& entry : *tables->table()) visit(entry, joined_path(key, entry.key));
+  }
+  /// Visits the tables of the list under `key`: (node, path).
+  template<class Visit> void each_of_list(std::string_view key, Visit visit) {
+    const Node* list = list_of_tables(key);
+    if (list == nullptr) return;
+    for (std::size_t i = 0; i < list->list()->size(); ++i)
+      visit((*list->list())[i], std::string(key) + "[" + std::to_string(i) + "]");
+  }
+
+  void report_unknown(const std::string& path, Position where, NameKind kind, std::string_view name,
+                      std::span<const std::string_view> known);
+
+  /// The index of the thing that the key names; 0, with a problem, where there is none.
+  template<class Named>
+  std::size_t resolve(SectionReader& reader, std::string_view key, const std::string& name,
+                      const std::vector<Named>& all, NameKind kind) {
+    if (const auto found = index_of(all, name)) return *found;
+    const auto known = names_of(all);
+    report_unknown(joined_path(reader.path(), key), reader.where(key), kind, name, known);
+    return 0;
+  }
+
+private:
+  const Node* named_tables(std::string_view key);
+  const Node* list_of_tables(std::string_view key);
+};
+
+void read_curves(Reading& reading);
+void read_motions(Reading& reading);
+void read_channels(Reading& reading);
+void read_poses(Reading& reading);
+void read_controls(Reading& reading);
+void read_takes(Reading& reading);
+void read_picture(Reading& reading);
+void read_settings(Reading& reading);
+void read_wants(Reading& reading);
+void read_silences(Reading& reading);
+
+/// The motions by component that `node` describes for a channel: one for all, by direction, or by component; cuts where
+/// there is no node.
+MotionChoices read_motion_choices(Reading& reading, const Node* node, const std::string& path, const Channel& channel,
+                                  const std::string& own_name);
+/// False, with a problem, where a value cannot lie in the channel's space.
+bool is_in_space(Reading& reading, const std::string& path, Position where, const Channel& channel, double value);
+
+} // namespace stasis

@@ -1,0 +1,26 @@
+// Measures of a channel over a whole take, by name: what wants bound and comparisons list.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/feel/feel.hpp"
+
+namespace stasis {
+
+struct TakeMeasures;
+
+/// The names, in the order in which they are listed everywhere: "delay_time", ..., "end_value" or "end_value.x".
+std::vector<std::string> channel_measure_names(const Channel& channel);
+
+/// The measure of that name over a channel's moves: the largest, or the smallest if `smallest`. Nothing where it did
+/// not happen.
+std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& measures, std::size_t channel,
+                                      std::string_view name, bool smallest = false);
+
+/// The unit of that measure: "s", "%", "deg/s", ...
+std::string channel_measure_unit(const Channel& channel, std::string_view name);
+
+} // namespace stasis

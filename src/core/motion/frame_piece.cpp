@@ -1,0 +1,162 @@
+// Frames seen from inside: exact values between rows, breaks, and what can still come.
+#include <algorithm>
+#include <cmath>
+#include <limits>
+#include <numbers>
+
+#include "core/motion/mover.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr double unbounded = std::numeric_limits<double>::infinity();
+
+double slope_of(const FramePiece& piece) noexcept {
+  return piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;
+}
+
+Instant inside_glide(const Glide& glide, const FramePiece& piece, double u) noexcept {
+  const double slope = slope_of(piece);
+  const GoalSegment part{piece.goal.start, piece.goal.start + slope * u};
+  const double value = u == 0.0        ? piece.state.value
+                       : u == piece.dt ? piece.end_value
+                                       : advance(glide_step(glide, u), piece.state.value, part);
+  const double rate = velocity(glide, value, part.end);
+  const double acceleration = glide.rate * (slope - rate);
+  return {value, rate, acceleration, -glide.rate * acceleration};
+}
+
+Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) noexcept {
+  const double slope = slope_of(piece);
+  const GoalSegment part{piece.goal.start, piece.goal.start + slope * u};
+  SpringState state{piece.state.value, piece.state.velocity};
+  if (u == piece.dt)
+    state = {piece.end_value, piece.end_velocity};
+  else if (u != 0.0)
+    state = advance(spring_step(spring, u), state, part);
+  const double w = spring.angular_frequency, drag = 2.0 * spring.damping_ratio * w;
+  const double speeding = acceleration(spring, state, part.end, slope);
+  return {state.value, state.velocity, speeding,
+          w * w * (slope - state.velocity) - drag * speeding};
+}
+
+Instant inside_run(const Ease* ease, const FramePiece& piece, double u, Side side) noexcept {
+  const double slope = slope_of(piece);
+  const double goal = piece.goal.start + slope * u;
+  if (piece.state.run == nullptr) return {slope == 0.0 ? piece.state.value : goal, slope, 0.0, 0.0};
+  return instant_of(ease, *piece.state.run, piece.run_elapsed + u, {goal, slope}, side);
+}
+
+Instant inside_chain(const Chain& chain, const FramePiece& piece, double u, Side side) {
+  const auto& arrival = piece.arrival;
+  if (arrival && (u > arrival->at || (u == arrival->at && side == Side::at)))
+    return instant_in_chain(chain, arrival->state, 0.0, arrival->goal, u - arrival->at, side);
+  return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal.start, u, side);
+}
+
+double radius_of(const Spring& spring, double gap, double velocity) noexcept {
+  return std::hypot(gap, velocity / spring.angular_frequency);
+}
+
+/// Seconds after the piece's end until its run is over.
+double run_left(const FramePiece& piece) noexcept {
+  const Run* run = piece.arrival ? piece.arrival->state.run.get() : piece.state.run.get();
+  if (run == nullptr || (ease_of(*piece.motion) == nullptr && pace_of(*piece.motion) == nullptr)) return 0.0;
+  const double elapsed = piece.arrival ? piece.dt - piece.arrival->at : piece.run_elapsed + piece.dt;
+  return std::max(0.0, total_time(ease_of(*piece.motion), *run) - elapsed);
+}
+
+double calm_time_of(const Spring& spring) noexcept {
+  // One period shows every later swing at its largest; above ratio 1, several of the slow root's time constants do.
+  constexpr double slow_time_constants = 8.0;
+  return spring.damping_ratio < 1.0 ? 4.0 * longest_smooth_stretch(spring)
+                                    : slow_time_constants * 2.0 * spring.damping_ratio / spring.angular_frequency;
+}
+
+} // namespace
+
+Instant inside(const FramePiece& piece, double u, Side side) {
+  const Motion& motion = *piece.motion;
+  if (const auto* glide = std::get_if<Glide>(&motion)) return inside_glide(*glide, piece, u);
+  if (const auto* spring = std::get_if<Spring>(&motion)) return inside_spring(*spring, piece, u);
+  if (const auto* chain = std::get_if<Chain>(&motion)) return inside_chain(*chain, piece, u, side);
+  if (!std::holds_alternative<Cut>(motion)) return inside_run(std::get_if<Ease>(&motion), piece, u, side);
+  return {piece.goal.start + slope_of(piece) * u, slope_of(piece), 0.0, 0.0};
+}
+
+std::optional<double> next_break(const FramePiece& piece, double u) {
+  double next = unbounded;
+  const auto consider = [&](const MoverState& state, double elapsed, double start) {
+    if (state.run == nullptr || (ease_of(*piece.motion) == nullptr && pace_of(*piece.motion) == nullptr)) return;
+    const double at = next_break(ease_of(*piece.motion), *state.run, elapsed + std::max(0.0, u - start)) - elapsed + start;
+    if (at > u) next = std::min(next, at);
+  };
+  if (piece.arrival && piece.arrival->at > u) next = piece.arrival->at;
+  if (piece.arrival && piece.arrival->at <= u)
+    consider(piece.arrival->state, 0.0, piece.arrival->at);
+  else
+    consider(piece.state, piece.run_elapsed, 0.0);
+  return next <= piece.dt ? std::optional(next) : std::nullopt;
+}
+
+Outlook outlook_at_end(const FramePiece& piece) {
+  const double goal = piece.arrival ? piece.arrival->goal : piece.goal.end;
+  const double gap = std::fabs(goal - piece.end_value);
+  if (const auto* spring = std::get_if<Spring>(piece.motion)) {
+    // The energy of a damped spring never grows, so neither does this radius.
+    const double radius = radius_of(*spring, gap, piece.end_velocity);
+    // At ratio 1 and above the goal is passed only by coming in faster than the quick root.
+    const double w = spring->angular_frequency;
+    const bool stays_short = spring->damping_ratio >= 1.0
+                             && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
+    return {radius, stays_short ? 0.0 : radius};
+  }
+  if (run_left(piece) > 0.0) return {unbounded, unbounded};
+  const auto* chain = std::get_if<Chain>(piece.motion);
+  if (chain == nullptr || chain->links.empty()) return {gap, 0.0};
+  MoverState end = piece.arrival ? piece.arrival->state : piece.state;
+  advance_by(*piece.motion, end, piece.arrival ? 0.0 : piece.run_elapsed, goal,
+             piece.arrival ? piece.dt - piece.arrival->at : piece.dt);
+  const double bound = stray_bound(*chain, end.links, goal, chain->head ? std::fabs(end.input.value - goal) : 0.0);
+  return {bound, bound};
+}
+
+double time_to_calm(const FramePiece& piece) noexcept {
+  double time = run_left(piece);
+  if (const auto* spring = std::get_if<Spring>(piece.motion)) time += calm_time_of(*spring);
+  if (const auto* chain = std::get_if<Chain>(piece.motion))
+    for (const Link& link : chain->links)
+      time += std::visit(
+          [](const auto& one) {
+            constexpr double glide_time_constants = 4.0;
+            if constexpr (std::is_same_v<std::decay_t<decltype(one)>, Spring>)
+              return calm_time_of(one);
+            else
+              return glide_time_constants / one.rate;
+          },
+          link);
+  return time;
+}
+
+double longest_smooth_stretch(const Motion& motion) noexcept {
+  if (const auto* chain = std::get_if<Chain>(&motion)) {
+    double longest = unbounded;
+    for (const Link& link : chain->links)
+      if (const auto* spring = std::get_if<Spring>(&link)) longest = std::min(longest, longest_smooth_stretch(*spring));
+    return longest;
+  }
+  if (const auto* ease = std::get_if<Ease>(&motion)) {
+    // No curve of the stock turns more than once in an eighth of its time; an elastic one does in half a swing.
+    constexpr double part = 8.0;
+    const auto* shape = std::get_if<EaseShape>(&ease->curve);
+    const double swings = shape != nullptr && shape->kind == ShapeKind::elastic ? shape->amount : 1.0;
+    return ease->duration / (part * std::max(1.0, 0.5 * swings));
+  }
+  const auto* spring = std::get_if<Spring>(&motion);
+  if (spring == nullptr || spring->damping_ratio >= 1.0) return unbounded;
+  const double z = spring->damping_ratio;
+  const double damped = spring->angular_frequency * std::sqrt((1.0 - z) * (1.0 + z));
+  return 0.5 * std::numbers::pi / damped;
+}
+
+} // namespace stasis

@@ -1,0 +1,47 @@
+// Eased and paced moves under way.
+#include "core/motion/run.hpp"
+
+#include <algorithm>
+#include <limits>
+
+namespace stasis {
+namespace {
+
+constexpr double never = std::numeric_limits<double>::infinity();
+
+Instant pace_instant(const Run& run, double elapsed, double goal, Side side) noexcept {
+  const PacePlan& plan = run.pace;
+  const double total = std::max(plan.along.total, plan.across.total);
+  if (elapsed > total || (elapsed == total && side == Side::at)) return {goal, 0.0, 0.0, 0.0};
+  const Instant along = evaluate(plan.along, elapsed, side), across = evaluate(plan.across, elapsed, side);
+  const double a = plan.along_axis[run.axis], b = plan.across_axis[run.axis];
+  return {run.way.from + a * along.value + b * across.value, a * along.velocity + b * across.velocity,
+          a * along.acceleration + b * across.acceleration, 0.0};
+}
+
+double next_phase(const PaceLeg& leg, double elapsed) noexcept {
+  double end = 0.0;
+  for (const PacePhase& phase : leg.phases) {
+    end += phase.duration;
+    if (phase.duration > 0.0 && end > elapsed * (1.0 + 1e-13)) return end;
+  }
+  return never;
+}
+
+} // namespace
+
+Instant instant_of(const Ease* ease, const Run& run, double elapsed, const RunGoal& goal, Side side) noexcept {
+  if (ease != nullptr) return evaluate(*ease, run.way, elapsed, goal.value, goal.velocity, side);
+  return pace_instant(run, elapsed, goal.value, side);
+}
+
+double next_break(const Ease* ease, const Run& run, double elapsed) {
+  if (ease != nullptr) return next_break(*ease, run.way, elapsed);
+  return std::min(next_phase(run.pace.along, elapsed), next_phase(run.pace.across, elapsed));
+}
+
+double total_time(const Ease* ease, const Run& run) noexcept {
+  return ease != nullptr ? total_time(*ease, run.way) : std::max(run.pace.along.total, run.pace.across.total);
+}
+
+} // namespace stasis

@@ -1,0 +1,40 @@
+// An eased or paced move under way: a closed form of the time since it began.
+#pragma once
+
+#include <algorithm>
+#include <cstdint>
+
+#include "core/motion/ease.hpp"
+#include "core/motion/pace.hpp"
+#include "core/take/clock.hpp"
+
+namespace stasis {
+
+/// Never changed once begun.
+struct Run {
+  std::int64_t start_frame = 0;
+  double offset = 0.0; ///< s after that frame
+  EaseRun way;         ///< from where to where, in the space
+  PacePlan pace;       ///< of a pace
+  std::size_t axis = 0; ///< of a pace: which component of its plan this is
+
+  /// Seconds from the run's start to a frame; 0 before it.
+  double elapsed(const Clock& clock, std::int64_t frame) const noexcept {
+    const double since = clock.elapsed(start_frame, frame);
+    return offset == 0.0 ? since : std::max(0.0, since - offset);
+  }
+};
+
+struct RunGoal {
+  double value;
+  double velocity;
+};
+
+/// The move `elapsed` seconds after its start. \param ease null for a pace.
+Instant instant_of(const Ease* ease, const Run& run, double elapsed, const RunGoal& goal, Side side = Side::at) noexcept;
+/// The first instant after `elapsed` at which value, velocity or acceleration may jump; infinite if there is none.
+double next_break(const Ease* ease, const Run& run, double elapsed);
+/// Seconds after which nothing moves any more.
+double total_time(const Ease* ease, const Run& run) noexcept;
+
+} // namespace stasis

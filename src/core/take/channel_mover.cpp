@@ -1,0 +1,264 @@
+#include "core/take/channel_mover.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+namespace stasis {
+namespace {
+
+constexpr double never = std::numeric_limits<double>::infinity();
+
+/// Rate of the output; 0 while the range holds the output, NaN where the rule's own rate has no bound.
+double output_rate(const Channel& channel, std::size_t component, double state, double rate, double smooth) noexcept {
+  if (!std::isfinite(rate)) return std::numeric_limits<double>::quiet_NaN();
+  const auto [low, high] = output_range(channel, component);
+  if (smooth == low || smooth == high) {
+    const double free = from_space(channel.space, state);
+    const bool pinned = (smooth == low && (free < low || (free == low && rate < 0.0)))
+                        || (smooth == high && (free > high || (free == high && rate > 0.0)));
+    if (pinned) return 0.0;
+  }
+  return stretch(channel.space, smooth) * rate;
+}
+
+} // namespace
+
+ChannelMover::ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock)
+    : feel_(feel), channel_(feel.channels[channel]), index_(channel), clock_(clock) {
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    Mover& mover = movers_[i];
+    mover.motion = channel_.motion[i].rising;
+    mover.asked = mover.goal = mover.acting = mover.start = mover.smooth = channel_.rest[i];
+    mover.goal_state = mover.acting_state = to_space(channel_.space, channel_.rest[i]);
+    mover.state = state_at_rest(mover.goal_state);
+  }
+}
+
+/// Output of a state in the channel's unit. A state that is its goal is reported as the goal was written, without the
+/// rounding of the way there and back.
+double ChannelMover::output_of(std::size_t i, double state, const Mover& mover) const noexcept {
+  const double value = state == mover.acting_state ? mover.acting
+                       : state == mover.goal_state ? mover.goal
+                                                   : from_space(channel_.space, state);
+  const auto [low, high] = output_range(channel_, i);
+  return std::clamp(value, low, high);
+}
+
+void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner) {
+  const MotionChoices* choices = &channel_.motion;
+  if (owner != nullptr && owner->entering) choices = &*owner->entering;
+  if (owner == nullptr && mover.owner != nullptr && mover.owner->leaving) choices = &*mover.owner->leaving;
+  const MotionChoice& choice = (*choices)[i];
+  const double gap = mover.goal_state - mover.state.value;
+  std::size_t chosen = gap < 0.0 ? choice.falling : choice.rising;
+  // Without a gap there is no direction: what is in force stays, if it is one of the two.
+  if (gap == 0.0 && mover.motion == choice.falling) chosen = mover.motion;
+  mover.owner = owner;
+  if (chosen == mover.motion) return;
+  mover.motion = chosen;
+  mover.memory = {};
+  mover.pending.clear();
+  adopt(motion_of(mover), mover.state);
+}
+
+/// Takes a new wish over. \returns true if the goal has jumped.
+bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish) {
+  const auto [low, high] = channel_.range[i];
+  const double asked = std::clamp(wish.value, low, high);
+  const bool same = asked == mover.asked;
+  mover.asked = asked;
+  if (same) {
+    mover.owner = wish.owner;
+    return false;
+  }
+  const double before = mover.goal_state;
+  mover.goal = channel_.space.space == Space::turn ? short_way(channel_.space, mover.state.value, asked) : asked;
+  mover.goal_state = to_space(channel_.space, mover.goal);
+  mover.start = mover.smooth;
+  choose_motion(i, mover, wish.owner);
+  mover.begins = true;
+  mover.once = wish.owner == nullptr; // the way home is made once
+  return mover.goal_state != before || mover.state.value != mover.goal_state;
+}
+
+/// A move that goes there and back has turned since the frame before: its goal is where it came from, or its goal again.
+bool ChannelMover::turn(Mover& mover, std::int64_t frame, ChannelBlock& out) {
+  const Ease* ease = ease_of(motion_of(mover));
+  const Run* run = mover.state.run.get();
+  if (ease == nullptr || run == nullptr || !ease->there_and_back || mover.begins) return false;
+  const double elapsed = run->elapsed(clock_, frame) + instant_slack;
+  const double state = heading(*ease, run->way, elapsed);
+  if (state == mover.goal_state) return false;
+  mover.goal_state = state;
+  mover.goal = state == run->way.to ? mover.acting : mover.start;
+  out.moved_ago = std::max(0.0, std::fmod(elapsed - instant_slack - ease->delay, ease->duration));
+  if (out.moved_ago > clock_.dt()) out.moved_ago = 0.0; // it was that very instant, missed by a rounding
+  return true;
+}
+
+bool ChannelMover::take_arrivals(Mover& mover, std::int64_t frame) {
+  bool any = false;
+  while (!mover.pending.empty() && arrival_after(mover, frame) <= instant_slack) {
+    const Pending jump = mover.pending.front();
+    mover.pending.pop_front();
+    mover.acting = jump.goal;
+    mover.acting_state = jump.goal_state;
+    begin_move(motion_of(mover), mover.state,
+               {jump.frame, wait_of(motion_of(mover)), jump.goal_state, jump.once, nullptr, 0});
+    any = true;
+  }
+  return any;
+}
+
+double ChannelMover::arrival_after(const Mover& mover, std::int64_t frame) const {
+  if (mover.pending.empty()) return never;
+  return wait_of(motion_of(mover)) - clock_.elapsed(mover.pending.front().frame, frame);
+}
+
+/// Begins the moves of components whose goal has jumped; those that share one pace move together.
+void ChannelMover::begin_moves(std::int64_t frame) {
+  bool together = channel_.components > 1 && std::holds_alternative<Pace>(motion_of(movers_[0]));
+  bool any = false;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    together = together && movers_[i].motion == movers_[0].motion;
+    any = any || movers_[i].begins;
+  }
+  if (!any) return;
+  PacePlan plan;
+  if (together) {
+    std::array<double, 3> gap{}, velocity{};
+    for (std::size_t i = 0; i < channel_.components; ++i) {
+      gap[i] = movers_[i].goal_state - movers_[i].state.value;
+      velocity[i] = std::isfinite(movers_[i].state.velocity) ? movers_[i].state.velocity : 0.0;
+    }
+    plan = plan_pace(*pace_of(motion_of(movers_[0])), gap, velocity);
+  }
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    Mover& mover = movers_[i];
+    if (!mover.begins && !together) continue;
+    if (wait_of(motion_of(mover)) > 0.0) {
+      mover.pending.push_back({frame, mover.goal, mover.goal_state, mover.once});
+      continue;
+    }
+    mover.acting = mover.goal;
+    mover.acting_state = mover.goal_state;
+    begin_move(motion_of(mover), mover.state,
+               {frame, 0.0, mover.goal_state, mover.once, together ? &plan : nullptr, i});
+  }
+}
+
+void ChannelMover::read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out) {
+  out.moved = out.turned = false;
+  out.moved_ago = 0.0;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    Mover& mover = movers_[i];
+    out.component[i].arrived = take_arrivals(mover, frame);
+    mover.begins = false;
+    const Controls::Wish wish = controls.wish(index_, i);
+    if (jump(i, mover, wish)) out.moved = true;
+    out.component[i].wish = wish.value;
+  }
+  begin_moves(frame);
+  for (std::size_t i = 0; i < channel_.components && !out.moved; ++i)
+    if (turn(movers_[i], frame, out)) out.moved = out.turned = true;
+}
+
+std::int64_t ChannelMover::unbroken_frames(std::int64_t frame, std::int64_t most) const {
+  const double dt = clock_.dt();
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    const Mover& mover = movers_[i];
+    if (const double after = arrival_after(mover, frame); after < never) {
+      const auto whole = static_cast<std::int64_t>(std::floor((after + instant_slack) / dt));
+      most = std::min(most, std::max<std::int64_t>(whole, 1));
+    }
+    const Ease* ease = ease_of(motion_of(mover));
+    const Run* run = mover.state.run.get();
+    if (ease == nullptr || run == nullptr) continue;
+    const double elapsed = run->elapsed(clock_, frame);
+    const double turn_at = next_turn(*ease, run->way, elapsed + instant_slack);
+    if (turn_at == never) continue;
+    const auto frames = static_cast<std::int64_t>(std::ceil((turn_at - elapsed - instant_slack) / dt));
+    most = std::min(most, std::max<std::int64_t>(frames, 1));
+  }
+  return most;
+}
+
+void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& out) {
+  bool arrives = false;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    ComponentBlock& column = out.component[i];
+    Mover& mover = movers_[i];
+    const auto rows = static_cast<std::size_t>(count) + 1;
+    column.goal = mover.goal;
+    column.goal_state = mover.goal_state;
+    column.acting_state = mover.acting_state;
+    column.rate_before = mover.rate_before;
+    column.motion = mover.motion;
+    column.run = mover.state.run;
+    column.arrival.reset();
+    column.state.resize(rows);
+    column.rate.resize(rows);
+    column.stages.resize(std::holds_alternative<Chain>(motion_of(mover)) ? rows : 0);
+    arrives = arrives || arrival_after(mover, first) < clock_.dt() - instant_slack;
+  }
+  if (arrives)
+    fill_arrival_frame(first, out);
+  else
+    for (std::size_t i = 0; i < channel_.components; ++i) fill_component(i, first, out.component[i]);
+  for (std::size_t i = 0; i < channel_.components; ++i) convert_rows(i, movers_[i], out.component[i]);
+}
+
+void ChannelMover::fill_component(std::size_t i, std::int64_t first, ComponentBlock& out) {
+  Mover& mover = movers_[i];
+  advance_rows(motion_of(mover), mover.state, mover.memory, clock_, first, mover.acting_state,
+               {out.state, out.rate, out.stages});
+}
+
+/// One frame within which delayed jumps arrive: up to the arrival with the old goal, on from there with the new one.
+void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    Mover& mover = movers_[i];
+    ComponentBlock& column = out.component[i];
+    const double at = arrival_after(mover, frame);
+    if (at >= clock_.dt() - instant_slack) {
+      fill_component(i, frame, column);
+      continue;
+    }
+    const Motion& motion = motion_of(mover);
+    const auto& chain = std::get<Chain>(motion); // only stages have a delay
+    const double elapsed = mover.state.run != nullptr ? mover.state.run->elapsed(clock_, frame) : 0.0;
+    column.state[0] = mover.state.value;
+    column.rate[0] = instant_in_chain(chain, mover.state, elapsed, mover.acting_state, 0.0, Side::at).velocity;
+    column.stages[0] = {mover.state.input, mover.state.links};
+    advance_by(motion, mover.state, elapsed, mover.acting_state, at);
+    const Pending jump = mover.pending.front();
+    mover.pending.pop_front();
+    mover.acting = jump.goal;
+    mover.acting_state = jump.goal_state;
+    begin_move(motion, mover.state, {jump.frame, wait_of(motion), jump.goal_state, jump.once, nullptr, 0});
+    column.arrival = Arrival{at, mover.state, mover.acting_state};
+    const double left = clock_.dt() - at;
+    const Instant end = instant_in_chain(chain, mover.state, 0.0, mover.acting_state, left, Side::before);
+    advance_by(motion, mover.state, 0.0, mover.acting_state, left);
+    column.state[1] = mover.state.value;
+    column.rate[1] = end.velocity;
+    column.stages[1] = {mover.state.input, mover.state.links};
+    mover.state.velocity = end.velocity;
+  }
+}
+
+void ChannelMover::convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const {
+  const std::size_t count = out.state.size() - 1;
+  mover.rate_before = out.rate[count];
+  out.smooth.resize(count);
+  out.velocity.resize(count);
+  for (std::size_t k = 0; k < count; ++k) {
+    out.smooth[k] = k == 0 ? mover.smooth : output_of(i, out.state[k], mover);
+    out.velocity[k] = output_rate(channel_, i, out.state[k], out.rate[k], out.smooth[k]);
+  }
+  mover.smooth = output_of(i, out.state[count], mover);
+  out.value = out.smooth;
+}
+
+} // namespace stasis

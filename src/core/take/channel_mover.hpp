@@ -1,0 +1,69 @@
+// One channel on its way through a take: which motion is in force, what its goal is, and its rows.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <deque>
+
+#include "core/take/block.hpp"
+#include "core/take/controls.hpp"
+
+namespace stasis {
+
+class ChannelMover {
+public:
+  /// At rest at the channel's resting value.
+  ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock);
+
+  /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
+  void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
+  /// How many frames from `frame` on may be played before something happens by itself, at most `most`.
+  std::int64_t unbroken_frames(std::int64_t frame, std::int64_t most) const;
+  /// Plays the block's frames into its columns.
+  void fill(std::int64_t first, std::int64_t count, ChannelBlock& out);
+
+private:
+  /// A jump that is still on its way through a delay.
+  struct Pending {
+    std::int64_t frame;
+    double goal, goal_state;
+    bool once;
+  };
+  struct Mover {
+    std::size_t motion = 0; // index into Feel::motions
+    MoverState state;
+    StepMemory memory;
+    double asked = 0.0;                        // the wish within the range, as last read
+    double goal = 0.0, goal_state = 0.0;       // where it is heading: in the unit, in the space
+    double acting = 0.0, acting_state = 0.0;   // the goal that has come through the motion's delay
+    double start = 0.0;                        // of the move under way, in the unit
+    double smooth = 0.0;                       // the next row's output: converted with the goal that led to it
+    double rate_before = 0.0;                  // just before the next row's goal acts
+    const PoseGoal* owner = nullptr;
+    std::deque<Pending> pending;
+    bool begins = false; // a move begins at the block's first frame
+    bool once = false;
+  };
+
+  const Motion& motion_of(const Mover& mover) const { return feel_.motions[mover.motion].motion; }
+  void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner);
+  bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish);
+  void begin_moves(std::int64_t frame);
+  /// \returns true if a pending jump arrives at the frame's very start.
+  bool take_arrivals(Mover& mover, std::int64_t frame);
+  bool turn(Mover& mover, std::int64_t frame, ChannelBlock& out);
+  /// Seconds from the beginning of `frame` to the first pending jump's arrival; infinite without one.
+  double arrival_after(const Mover& mover, std::int64_t frame) const;
+  void fill_component(std::size_t i, std::int64_t first, ComponentBlock& out);
+  void fill_arrival_frame(std::int64_t frame, ChannelBlock& out);
+  void convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const;
+  double output_of(std::size_t i, double state, const Mover& mover) const noexcept;
+
+  const Feel& feel_;
+  const Channel& channel_;
+  std::size_t index_;
+  Clock clock_;
+  std::array<Mover, most_components> movers_;
+};
+
+} // namespace stasis

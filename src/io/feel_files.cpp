@@ -1,0 +1,152 @@
+#include "io/feel_files.hpp"
+
+#include <algorithm>
+#include <filesystem>
+
+#include <fmt/format.h>
+
+#include "core/feel/compose.hpp"
+#include "core/feel/key_table.hpp"
+#include "core/feel/section_reader.hpp"
+#include "core/text.hpp"
+#include "io/csv_reader.hpp"
+#include "io/files.hpp"
+#include "io/toml_reader.hpp"
+
+namespace stasis {
+namespace {
+
+namespace fs = std::filesystem;
+
+constexpr std::size_t most_csv_bytes = std::size_t{64} << 20;
+
+/// Reads the files that a feel names, all beside it or below.
+class Companions {
+public:
+  Companions(const FeelFiles& files, std::vector<Source>& sources) : files_(files), sources_(sources) {
+    const fs::path path = files.path == "-" ? fs::path() : fs::path(files.path).parent_path();
+    folder_ = path.empty() ? fs::path(".") : path;
+  }
+
+  /// The index of the file's text among the sources; nothing, with a problem, where it may not or cannot be read.
+  std::optional<int> read(const Node& node, const std::string& path, std::size_t most_bytes) {
+    const std::string* name = node.text();
+    if (name == nullptr) {
+      report("feel.not_a_text", path, node.where, fmt::format("expected the name of a file, found {}", kind_in_words(node)));
+      return std::nullopt;
+    }
+    if (!files_.allow_outside && !lies_inside(*name)) {
+      report("feel.outside", path, node.where,
+             fmt::format("\"{}\" lies outside the folder of the feel", printable(*name, 80)),
+             "Files are named relative to the feel and stay in its folder; --allow-outside lifts that for one call.");
+      return std::nullopt;
+    }
+    const std::string full = (folder_ / *name).lexically_normal().string();
+    auto text = read_file(full, most_bytes);
+    if (!text) {
+      report(text.error().refused ? "feel.too_big" : "file.unreadable", path, node.where, text.error().message,
+             text.error().refused ? "" : "The path is relative to the feel.");
+      return std::nullopt;
+    }
+    sources_.push_back({full, std::move(*text)});
+    return static_cast<int>(sources_.size()) - 1;
+  }
+
+  const std::string& text(int source) const { return sources_[static_cast<std::size_t>(source)].text; }
+
+  void report(std::string_view code, const std::string& path, Position where, std::string message, std::string hint = {}) {
+    problems.push_back({std::string(code), path, where, std::move(message), std::move(hint)});
+  }
+  void take(const Problems& more) { problems.insert(problems.end(), more.begin(), more.end()); }
+
+  Problems problems;
+
+private:
+  bool lies_inside(const std::string& name) const {
+    if (name.empty() || name.find('\0') != std::string::npos || fs::path(name).is_absolute()) return false;
+    std::error_code error;
+    const fs::path folder = fs::weakly_canonical(folder_, error), file = fs::weakly_canonical(folder_ / name, error);
+    if (error) return false;
+    const auto [rest, unused] = std::mismatch(folder.begin(), folder.end(), file.begin(), file.end());
+    return rest == folder.end();
+  }
+
+  const FeelFiles& files_;
+  std::vector<Source>& sources_;
+  fs::path folder_;
+};
+
+void read_includes(Node& document, Companions& files) {
+  const Node* include = document.find("include");
+  if (include == nullptr) return;
+  if (include->list() == nullptr) {
+    files.report("feel.not_a_list", "include", include->where,
+                 fmt::format("expected a list of file names, found {}", kind_in_words(*include)));
+    return;
+  }
+  const NodeList names = *include->list(); // the document grows while they are read
+  for (std::size_t i = 0; i < names.size(); ++i) {
+    const auto source = files.read(names[i], fmt::format("include[{}]", i), most_document_bytes);
+    if (!source) continue;
+    auto other = read_toml(files.text(*source), *source);
+    if (!other) {
+      files.take(other.error());
+      continue;
+    }
+    if (auto merged = merge_included(document, std::move(*other)); !merged) files.take(merged.error());
+  }
+}
+
+/// Puts the rows of a CSV file of two columns where the file's name stood.
+void read_points(Node& points, const std::string& path, Companions& files) {
+  const Position where = points.where;
+  const auto source = files.read(points, path, most_csv_bytes);
+  if (!source) return;
+  const auto table = read_number_table(files.text(*source), *source);
+  if (!table) {
+    files.take(table.error());
+    return;
+  }
+  if (!table->rows.empty() && table->rows.front().size() != 2) {
+    files.report("csv.width", path, {table->lines.front(), 1, 1, *source},
+                 fmt::format("a curve has two columns, time and value; this file has {}", table->rows.front().size()));
+    return;
+  }
+  NodeList pairs;
+  for (std::size_t r = 0; r < table->rows.size(); ++r) {
+    const Position place{table->lines[r], 1, 1, *source};
+    pairs.push_back({NodeList{Node{table->rows[r][0], place}, Node{table->rows[r][1], place}}, place});
+  }
+  points = Node{std::move(pairs), where};
+}
+
+void read_curve_files(Node& document, Companions& files) {
+  Node* curves = document.find("curve");
+  if (curves == nullptr || curves->table() == nullptr) return;
+  for (Entry& entry : *curves->table())
+    if (Node* points = entry.value.find("points"); points != nullptr && points->text() != nullptr)
+      read_points(*points, joined_path(joined_path("curve", entry.key), "points"), files);
+}
+
+} // namespace
+
+Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources) {
+  auto text = read_file(files.path, most_document_bytes);
+  if (!text)
+    return fail({text.error().refused ? "feel.too_big" : "file.unreadable", "", {0, 0, 1, -1},
+                 text.error().message, "Give the path of a feel, or - for standard input."});
+  sources.push_back({files.path == "-" ? "standard input" : files.path, std::move(*text)});
+  auto document = read_toml(sources.back().text, static_cast<int>(sources.size()) - 1);
+  if (!document) return document;
+  Companions companions(files, sources);
+  read_includes(*document, companions);
+  read_curve_files(*document, companions);
+  if (!companions.problems.empty()) return tl::unexpected(std::move(companions.problems));
+  return document;
+}
+
+bool is_about_reading(const Problems& problems) noexcept {
+  return std::all_of(problems.begin(), problems.end(), [](const Problem& p) { return p.code.starts_with("file."); });
+}
+
+} // namespace stasis

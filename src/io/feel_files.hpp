@@ -1,0 +1,24 @@
+// A feel's document from its files: the feel itself, what it includes, the curves that stand in CSV files.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/feel/document.hpp"
+
+namespace stasis {
+
+struct FeelFiles {
+  std::string path;           ///< of the feel; "-" for standard input
+  bool allow_outside = false; ///< files may lie outside the feel's folder
+};
+
+/// The document with its included files merged and its curve files read. Every text that was read is added to
+/// `sources`, to which the problems' positions refer. Problems whose code begins with "file." are files that could not
+/// be read.
+Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources);
+
+/// True if the problems are about a file that could not be read rather than about what stands in one.
+bool is_about_reading(const Problems& problems) noexcept;
+
+} // namespace stasis
