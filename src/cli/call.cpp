@@ -34,6 +34,10 @@ void Call::positional(const std::string& name, std::string& target, const std::s
   app_->add_option(name, target, meaning)->required(required)->capture_default_str();
 }
 
+void Call::positionals(const std::string& name, std::vector<std::string>& target, const std::string& meaning) {
+  app_->add_option(name, target, meaning);
+}
+
 void Call::option(const std::string& names, std::string& target, const std::string& meaning) {
   app_->add_option(names, target, meaning)->capture_default_str();
 }

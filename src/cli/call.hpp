@@ -24,6 +24,8 @@ public:
 
   /// An argument without a name, in order.
   void positional(const std::string& name, std::string& target, const std::string& meaning, bool required);
+  /// Arguments without a name, as many as come.
+  void positionals(const std::string& name, std::vector<std::string>& target, const std::string& meaning);
   /// An option with one value; given twice, it is an error.
   void option(const std::string& names, std::string& target, const std::string& meaning);
   /// An option whose value is one of a few words.

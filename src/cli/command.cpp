@@ -15,6 +15,7 @@ constexpr std::array commands{
     Command{"demo", "unpack the demo feel and run the whole tour", run_demo},
     Command{"new", "start a commented feel", run_new},
     Command{"run", "what a feel does in a take: trace, measures, figure", run_run},
+    Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},
 };
 

@@ -38,6 +38,7 @@ void print_problems(const Problems& problems, const std::vector<Source>& sources
 /// "stasis: error: ..." as one paragraph.
 void print_error(std::string_view message, Output& err);
 
+Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_demo(const Arguments& arguments, Streams streams);
 Exit run_new(const Arguments& arguments, Streams streams);
 Exit run_run(const Arguments& arguments, Streams streams);

@@ -75,7 +75,9 @@ bool file_exists(const std::string& path) {
 bool is_own_output(const std::string& path) {
   constexpr std::size_t enough = 1024;
   const std::string start = read_start(path, enough);
-  return start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
+  const std::string_view first_line = std::string_view(start).substr(0, start.find('\n'));
+  const bool is_curves = first_line.starts_with("time,\"") && (first_line.size() == enough || first_line.ends_with(".speed\""));
+  return is_curves || start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
          || start.find("Drawn by Stasis") != std::string::npos;
 }
 

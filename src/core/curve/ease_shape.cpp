@@ -83,8 +83,10 @@ CurvePoint out_bounce(double t, Side side) noexcept {
                                              {8.0 / 11.0, 6.0 / 11.0, 0.75},
                                              {10.0 / 11.0, 9.0 / 11.0, 0.9375},
                                              {2.0, 10.5 / 11.0, 0.984375}}};
+  // A time that was turned round may miss a corner by a rounding, which must not mix its two sides up.
+  constexpr double rounding = 1e-12;
   std::size_t piece = 0;
-  while (side == Side::at ? t >= rebounds[piece].until : t > rebounds[piece].until) ++piece;
+  while (t > rebounds[piece].until + (side == Side::at ? -rounding : rounding)) ++piece;
   const Rebound& r = rebounds[piece];
   const double x = t - r.centre;
   return {t == 1.0 ? 1.0 : curvature * x * x + r.top, 2.0 * curvature * x, 2.0 * curvature, 0.0};
@@ -123,13 +125,24 @@ std::string_view word_of(Direction direction) noexcept {
   return names[static_cast<std::size_t>(direction)];
 }
 
-CurvePoint evaluate(const EaseShape& shape, double time, Side side) noexcept {
-  const double t = std::clamp(time, 0.0, 1.0);
+namespace {
+
+CurvePoint in_direction(const EaseShape& shape, double t, Side side) noexcept {
   if (shape.direction == Direction::in) return inward(shape, t, side);
   if (shape.direction == Direction::out) return outward(shape, t, side);
   const bool first_half = side == Side::at ? t < 0.5 : t <= 0.5;
   const CurvePoint half = first_half ? inward(shape, 2.0 * t, side) : outward(shape, 2.0 * t - 1.0, side);
   return {first_half ? 0.5 * half.value : 0.5 + 0.5 * half.value, half.slope, 2.0 * half.bend, 4.0 * half.twist};
+}
+
+} // namespace
+
+CurvePoint evaluate(const EaseShape& shape, double time, Side side) noexcept {
+  const double t = std::clamp(time, 0.0, 1.0);
+  CurvePoint point = in_direction(shape, t, side);
+  // The ends are exact by definition, not by evaluation.
+  if (t == 0.0 || t == 1.0) point.value = t;
+  return point;
 }
 
 } // namespace stasis

@@ -55,11 +55,11 @@ CurvePoint evaluate(const LinearStops& curve, double time, Side side) noexcept {
                           : std::lower_bound(stops.begin(), stops.end(), time,
                                              [](const LinearStop& stop, double t) { return stop.input < t; });
   auto piece = static_cast<std::size_t>(beyond - stops.begin());
-  const bool before_all = piece == 0, after_all = piece == stops.size();
+  const bool after_all = piece == stops.size();
   piece = std::clamp<std::size_t>(piece, 1, stops.size() - 1);
   const LinearStop &a = stops[piece - 1], &b = stops[piece];
   const double run = b.input - a.input;
-  if (run == 0.0) return {before_all ? a.output : b.output, 0.0, 0.0, 0.0};
+  if (run == 0.0) return {b.output, 0.0, 0.0, 0.0};
   const double slope = (b.output - a.output) / run;
   // Exact at the stops themselves.
   if (time == b.input && (after_all || side == Side::before)) return {b.output, slope, 0.0, 0.0};

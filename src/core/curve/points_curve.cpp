@@ -32,6 +32,13 @@ PointsCurve through_points(std::vector<CurveKnot> knots) {
   return {std::move(knots)};
 }
 
+PointsCurve through_times(std::vector<CurveKnot> knots) {
+  const double start = knots.front().time, length = knots.back().time - start;
+  for (CurveKnot& knot : knots) knot.time = (knot.time - start) / length;
+  knots.back().time = 1.0;
+  return through_points(std::move(knots));
+}
+
 CurvePoint evaluate(const PointsCurve& curve, double time) noexcept {
   const auto& knots = curve.knots;
   if (time < knots.front().time) return {knots.front().value, 0.0, 0.0, 0.0};

@@ -22,6 +22,9 @@ struct PointsCurve {
 /// ascending times. Source: docs/maths.md, "Curves" (the limited three-point slope).
 PointsCurve through_points(std::vector<CurveKnot> knots);
 
+/// The same with the times brought to 0..1: the first is the start of a move, the last its end.
+PointsCurve through_times(std::vector<CurveKnot> knots);
+
 /// The curve at `time`; beyond its ends it stays where it ends.
 CurvePoint evaluate(const PointsCurve& curve, double time) noexcept;
 

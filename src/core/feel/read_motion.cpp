@@ -178,10 +178,7 @@ std::optional<Curve> read_points(Reading& reading, const Node& node, const std::
     }
     knots.push_back({*time, *value});
   }
-  const double start = knots.front().time, length = knots.back().time - start;
-  for (CurveKnot& knot : knots) knot.time = (knot.time - start) / length;
-  knots.back().time = 1.0;
-  return through_points(std::move(knots));
+  return through_times(std::move(knots));
 }
 
 } // namespace
