@@ -83,4 +83,12 @@ std::optional<Exit> Call::parse(const Arguments& arguments, Streams streams) {
   return std::nullopt;
 }
 
+std::vector<std::string> Call::order_of(const std::vector<std::string>& options) const {
+  std::vector<std::string> order;
+  for (const CLI::Option* option : app_->parse_order())
+    for (const std::string& name : options)
+      if (option->check_name(name)) order.push_back(name);
+  return order;
+}
+
 } // namespace stasis

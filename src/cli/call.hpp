@@ -39,6 +39,9 @@ public:
   /// wrong (explained on `err`).
   std::optional<Exit> parse(const Arguments& arguments, Streams streams);
 
+  /// After parse(): which of these options stood in the call, in the order in which they came, once for each time.
+  std::vector<std::string> order_of(const std::vector<std::string>& options) const;
+
 private:
   std::unique_ptr<CLI::App> app_;
 };

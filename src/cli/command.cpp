@@ -15,7 +15,10 @@ constexpr std::array commands{
     Command{"demo", "unpack the demo feel and run the whole tour", run_demo},
     Command{"new", "start a commented feel", run_new},
     Command{"run", "what a feel does in a take: trace, measures, figure", run_run},
+    Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check},
+    Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
+    Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
     Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},
 };
 
@@ -45,9 +48,8 @@ void print_help(Output& out) {
 Exit unknown_command(const std::string& name, Output& err) {
   std::vector<std::string_view> names;
   for (const Command& command : commands) names.push_back(command.name);
-  const auto close = nearest(name, names);
-  print_error(fmt::format("there is no command \"{}\"{}. Known: {}.", printable(name, 60),
-                          close ? fmt::format("; did you mean {}?", *close) : "", listed(names)),
+  print_error(fmt::format("there is no command \"{}\".{} Known: {}.", printable(name, 60), did_you_mean(name, names),
+                          listed(names)),
               err);
   return Exit::bad_input;
 }

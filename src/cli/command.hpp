@@ -38,6 +38,9 @@ void print_problems(const Problems& problems, const std::vector<Source>& sources
 /// "stasis: error: ..." as one paragraph.
 void print_error(std::string_view message, Output& err);
 
+Exit run_check(const Arguments& arguments, Streams streams);
+Exit run_compare(const Arguments& arguments, Streams streams);
+Exit run_convert(const Arguments& arguments, Streams streams);
 Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_demo(const Arguments& arguments, Streams streams);
 Exit run_new(const Arguments& arguments, Streams streams);

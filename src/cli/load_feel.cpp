@@ -63,9 +63,8 @@ tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& fee
   for (const std::string& name : names) {
     const auto at = std::find(known.begin(), known.end(), name);
     if (at == known.end()) {
-      const auto close = nearest(name, known);
-      return tl::unexpected(fmt::format("--take: the feel has no take \"{}\"{}. Known: {}.", printable(name, 60),
-                                        close ? fmt::format("; did you mean {}?", *close) : "", listed(known)));
+      return tl::unexpected(fmt::format("--take: the feel has no take \"{}\".{} Known: {}.", printable(name, 60),
+                                        did_you_mean(name, known), listed(known)));
     }
     const auto index = static_cast<std::size_t>(at - known.begin());
     if (std::find(chosen.begin(), chosen.end(), index) == chosen.end()) chosen.push_back(index);
@@ -111,6 +110,7 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
                                                    Output& err) const {
   Node document = document_;
   std::vector<Source> sources = sources_;
+  std::vector<std::string> used_settings;
   const auto prepare = [&]() -> Result<void> {
     if (!variant.empty())
       if (auto done = apply_variant(document, variant); !done) return done;
@@ -118,7 +118,10 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
       for (const std::string& text : *overrides)
         if (auto done = apply_override(document, text, "--set", sources); !done) return done;
     if (auto done = apply_fps(document, call_.fps, sources); !done) return done;
-    return resolve_settings(document);
+    auto used = resolve_settings(document);
+    if (!used) return tl::unexpected(used.error());
+    used_settings = std::move(*used);
+    return {};
   };
   auto prepared = prepare();
   Result<Feel> feel = prepared ? read_feel(document) : tl::unexpected(prepared.error());
@@ -126,6 +129,8 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
     print_problems(feel.error(), sources, err);
     return tl::unexpected(Exit::bad_input);
   }
+  for (Setting& setting : feel->settings)
+    setting.is_used = std::find(used_settings.begin(), used_settings.end(), setting.name) != used_settings.end();
   if (call_.instant) make_instant(*feel);
   auto takes = choose_takes(*feel, call_.takes);
   if (!takes) {

@@ -45,9 +45,8 @@ bool known_channels(const Feel& feel, const std::vector<std::string>& names, Out
   for (const Channel& channel : feel.channels) known.push_back(channel.name);
   for (const std::string& name : names) {
     if (std::find(known.begin(), known.end(), name) != known.end()) continue;
-    const auto close = nearest(name, known);
-    print_error(fmt::format("--only: the feel has no channel \"{}\"{}. Known: {}.", printable(name, 60),
-                            close ? fmt::format("; did you mean {}?", *close) : "", listed(known)),
+    print_error(fmt::format("--only: the feel has no channel \"{}\".{} Known: {}.", printable(name, 60),
+                            did_you_mean(name, known), listed(known)),
                 err);
     return false;
   }

@@ -103,6 +103,11 @@ std::optional<std::string_view> nearest(std::string_view name, std::span<const s
   return best;
 }
 
+std::string did_you_mean(std::string_view name, std::span<const std::string_view> candidates) {
+  const auto close = nearest(name, candidates);
+  return close ? fmt::format(" Did you mean {}?", *close) : std::string();
+}
+
 std::string listed(std::span<const std::string_view> names, std::string_view last_joint) {
   std::string text;
   for (std::size_t i = 0; i < names.size(); ++i) {

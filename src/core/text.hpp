@@ -36,6 +36,9 @@ int edit_distance(std::string_view a, std::string_view b);
 /// The candidate closest to `name`, if it is near enough to be what was meant.
 std::optional<std::string_view> nearest(std::string_view name, std::span<const std::string_view> candidates);
 
+/// " Did you mean NEAREST?", or nothing.
+std::string did_you_mean(std::string_view name, std::span<const std::string_view> candidates);
+
 /// "a, b and c".
 std::string listed(std::span<const std::string_view> names, std::string_view last_joint = "and");
 

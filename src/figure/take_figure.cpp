@@ -19,10 +19,8 @@ constexpr std::size_t most_annotated_moves = 40;
 
 class TakeFigureLayout {
 public:
-  explicit TakeFigureLayout(const TakeFigureInput& input) : input_(input), feel_(*input.scene->feel) {
-    const Clock& clock = input.scene->clock;
-    length_ = std::max(clock.time(clock.frames - 1), clock.dt());
-    time_axis_ = time_axis(length_, 11);
+  explicit TakeFigureLayout(const TakeFigureInput& input)
+      : input_(input), feel_(*input.scene->feel), plot_(canvas_, length_of(input.scene->clock)) {
     choose_rail_rows();
   }
 
@@ -44,12 +42,9 @@ public:
   }
 
 private:
-  double x_of(double time) const noexcept {
-    return style::plot_left + (style::plot_right - style::plot_left) * time / length_;
-  }
-  static double y_of(const Panel& panel, double value) noexcept {
-    return panel.bottom - (panel.bottom - panel.top) * panel.axis.share(value);
-  }
+  static double length_of(const Clock& clock) noexcept { return std::max(clock.time(clock.frames - 1), clock.dt()); }
+  double x_of(double time) const noexcept { return plot_.x(time); }
+  static double y_of(const Panel& panel, double value) noexcept { return panel.area.y(value); }
   static const style::SeriesColour& colour_of(const PanelSeries& series) { return style::series[series.colour]; }
   const ComponentSeries& points_of(const PanelSeries& series) const {
     return input_.series->series()[series.channel][series.component];
@@ -58,15 +53,6 @@ private:
   /// True if the move changes this component's goal.
   static bool concerns(const Move& move, const PanelSeries& series) {
     return move.channel == series.channel && move.from[series.component] != move.to[series.component];
-  }
-
-  void add_text(TextRole role, std::string words, Point at, Align align) {
-    canvas_.add_text(styled_text(role, std::move(words), at, align));
-  }
-  /// A text cut to `width` px.
-  void add_fitted(TextRole role, const std::string& words, double width, Point at, Align align) {
-    const RoleStyle look = role_style(role);
-    add_text(role, fitted(words, width, look.size, look.bold), at, align);
   }
 
   void choose_rail_rows() {
@@ -95,7 +81,7 @@ private:
     for (std::size_t row = 0; row < rail_rows_.size(); ++row) {
       const double y = style::rail_top + style::rail_pitch * static_cast<double>(row);
       canvas_.add_rule({style::plot_left, y}, {style::plot_right, y}, style::hairline);
-      add_fitted(TextRole::rail_name, feel_.controls[rail_rows_[row]].name, style::plot_left - 20,
+      plot_.add_fitted(TextRole::rail_name, feel_.controls[rail_rows_[row]].name, style::plot_left - 20,
                  {style::plot_left - 12, y}, Align::right);
       for (std::size_t i = 0; i < input_.measures->inputs.size(); ++i)
         if (input_.measures->inputs[i].control == rail_rows_[row]) draw_hold(i, y);
@@ -115,29 +101,10 @@ private:
   }
 
   void draw_frame(const Panel& panel) {
-    for (const double tick : panel.axis.ticks) {
-      const double y = y_of(panel, tick);
-      canvas_.add_rule({style::plot_left, y}, {style::plot_right, y}, style::hairline);
-      add_text(TextRole::tick, panel.axis.tick_text(tick), {style::plot_left - 5, y}, Align::right);
-    }
-    canvas_.add_curve(
-        {{{style::plot_left, panel.bottom}, {style::plot_right, panel.bottom}}, style::baseline, 1.0, false, ""}, 1.0);
     const bool is_velocity = panel.kind == PanelKind::velocity;
     std::string name = is_velocity ? "velocity of " : "";
     for (std::size_t i = 0; i < panel.series.size(); ++i) name += (i > 0 ? ", " : "") + panel.series[i].name;
-    const std::string unit = is_velocity ? unit_text(MeasureUnit::channel_per_second, panel.unit) : panel.unit;
-    const double y = panel.top - 14;
-    Text unit_label = styled_text(TextRole::panel_unit, unit, {style::plot_right, y}, Align::right);
-    add_fitted(TextRole::panel_name, name, unit_label.box.left - 20 - style::plot_left, {style::plot_left, y},
-               Align::left);
-    if (!unit.empty()) canvas_.add_text(std::move(unit_label));
-  }
-
-  std::vector<Point> on_page(const Panel& panel, const std::vector<Point>& points) const {
-    std::vector<Point> out;
-    out.reserve(points.size());
-    for (const Point& point : points) out.push_back({x_of(point.x), y_of(panel, point.y)});
-    return out;
+    plot_.draw_frame(panel.area, name, is_velocity ? unit_text(MeasureUnit::channel_per_second, panel.unit) : panel.unit);
   }
 
   void draw_series(const Panel& panel) {
@@ -146,14 +113,14 @@ private:
       return;
     }
     for (const PanelSeries& series : panel.series)
-      canvas_.add_curve({on_page(panel, points_of(series).goal), colour_of(series).faint, style::goal_width, false,
+      canvas_.add_curve({plot_.on_page(panel.area, points_of(series).goal), colour_of(series).faint, style::goal_width, false,
                          series.name + ".goal"},
                         1.5);
     for (const PanelSeries& series : panel.series) draw_value(panel, series);
   }
 
   void draw_velocity(const Panel& panel, const PanelSeries& series) {
-    std::vector<Point> points = on_page(panel, points_of(series).velocity);
+    std::vector<Point> points = plot_.on_page(panel.area, points_of(series).velocity);
     if (points.empty()) return;
     std::vector<Point> outline = points;
     const double zero = y_of(panel, 0.0);
@@ -168,14 +135,14 @@ private:
   void draw_value(const Panel& panel, const PanelSeries& series) {
     const std::vector<Point>& raw = points_of(series).smooth;
     canvas_.add_curve(
-        {on_page(panel, raw), colour_of(series).line, style::resting_width, false, series.name + ".smooth"}, 3.0);
+        {plot_.on_page(panel.area, raw), colour_of(series).line, style::resting_width, false, series.name + ".smooth"}, 3.0);
     for (const auto& [from, to] : moving_spans(series)) {
       std::vector<Point> heavy;
       for (const Point& point : raw)
         if (point.x >= from - 1e-9 && point.x <= to + 1e-9) heavy.push_back(point);
       if (heavy.size() > 1)
         canvas_.add(
-            Line{on_page(panel, heavy), colour_of(series).line, style::moving_width, false, series.name + ".smooth"});
+            Line{plot_.on_page(panel.area, heavy), colour_of(series).line, style::moving_width, false, series.name + ".smooth"});
     }
   }
 
@@ -204,29 +171,17 @@ private:
   }
 
   void draw_heading() {
-    const std::string variant = input_.variant.empty() ? "" : "variant " + input_.variant;
-    Text right = styled_text(TextRole::subtitle, variant, {style::plot_right, style::subtitle_y}, Align::right);
-    add_fitted(TextRole::title, printable(input_.title, 400), style::plot_right - style::plot_left,
-               {style::plot_left, style::title_y}, Align::left);
     const Take& take = *input_.scene->take;
     std::string subtitle = fmt::format("take {}, {} s at {} frames a second", take.name, concise(take.length),
                                        concise(input_.scene->clock.fps));
     for (const std::string& missing : canvas_.figure().left_out) subtitle += "; " + missing;
     if (hidden_inputs_ > 0) subtitle += fmt::format("; {} more inputs not drawn", hidden_inputs_);
-    add_fitted(TextRole::subtitle, subtitle, right.box.left - 20 - style::plot_left,
-               {style::plot_left, style::subtitle_y}, Align::left);
-    if (!variant.empty()) canvas_.add_text(std::move(right));
+    plot_.draw_heading(printable(input_.title, 400), subtitle,
+                       input_.variant.empty() ? "" : "variant " + input_.variant);
   }
 
   void draw_foot() {
-    for (const double tick : time_axis_.ticks)
-      if (tick <= length_ * (1.0 + 1e-9))
-        add_text(TextRole::tick, time_axis_.tick_text(tick), {x_of(tick), style::tick_row_y}, Align::centre);
-    add_text(TextRole::footnote, "seconds from the start of the take", {style::plot_left, style::footnote_y},
-             Align::left);
-    add_text(TextRole::footnote,
-             fmt::format("heavy: moving    light: at rest    diamond: settled{}    thin step: goal", band_text()),
-             {style::plot_right, style::footnote_y}, Align::right);
+    plot_.draw_foot(fmt::format("heavy: moving    light: at rest    diamond: settled{}    thin step: goal", band_text()));
   }
 
   /// " (2 %)" if all drawn channels share one relative band.
@@ -246,11 +201,11 @@ private:
     for (std::size_t i = 0; i < panel.series.size(); ++i) {
       const ComponentSeries& lines = points_of(panel.series[i]);
       const auto& points = panel.kind == PanelKind::value ? lines.smooth : lines.velocity;
-      const double y = points.empty() ? panel.bottom : y_of(panel, points.back().y);
+      const double y = points.empty() ? panel.area.bottom : y_of(panel, points.back().y);
       slots.push_back({i, y, y});
     }
-    const double lowest = &panel == &panels_.back() ? panel.bottom : panel.bottom + style::panel_gap - 22;
-    const double highest = panel.top - 6;
+    const double lowest = &panel == &panels_.back() ? panel.area.bottom : panel.area.bottom + style::panel_gap - 22;
+    const double highest = panel.area.top - 6;
     constexpr double two_line_pitch = 36, one_line_pitch = 17;
     const bool two_lines =
         panel.kind == PanelKind::value && lowest - highest >= two_line_pitch * static_cast<double>(slots.size());
@@ -288,13 +243,6 @@ private:
     canvas_.add_text(std::move(number));
   }
 
-  bool annotate(Point about, std::string words, std::string source, double number) {
-    Text text = styled_text(TextRole::annotation, std::move(words), about, Align::left);
-    text.source = std::move(source);
-    text.number = number;
-    return canvas_.annotate(about, std::move(text), style::plot_left, style::plot_right);
-  }
-
   void annotate_moves() {
     std::size_t annotated = 0;
     for (const Panel& panel : panels_)
@@ -314,7 +262,7 @@ private:
     for (std::size_t before = 0; before < i; ++before)
       if (move.from[before] != move.to[before]) return;
     if (move.settling_time)
-      annotate({x_of(move.start + *move.settling_time), y_of(panel, move.settled_value[i])},
+      plot_.annotate({x_of(move.start + *move.settling_time), y_of(panel, move.settled_value[i])},
                fmt::format("settled after {} s", readable(*move.settling_time)), source + "settling_time",
                *move.settling_time);
     if (feel_.channels[series.channel].components > 1) return;
@@ -327,7 +275,7 @@ private:
     const Point peak{x_of(move.start + *move.peak_time), y_of(panel, move.peak_value[0])};
     const double goal = y_of(panel, move.to[0]);
     if (std::fabs(peak.y - goal) > 3) canvas_.add_rule({peak.x, goal}, peak, style::ink);
-    annotate(peak, fmt::format("overshoot {} %", readable(*move.overshoot)), source + "overshoot", *move.overshoot);
+    plot_.annotate(peak, fmt::format("overshoot {} %", readable(*move.overshoot)), source + "overshoot", *move.overshoot);
   }
 
   void annotate_rise(const Panel& panel, const PanelSeries& series, const Move& move, const std::string& source) {
@@ -341,7 +289,7 @@ private:
     constexpr double least_height = 14; // px; below, the rings would hide the line
     if (std::fabs(end.y - start.y) < least_height) return;
     for (const Point& ring : {start, end}) canvas_.add(Mark{MarkKind::ring, ring, colour_of(series).line});
-    annotate({(start.x + end.x) / 2, (start.y + end.y) / 2}, fmt::format("rise {} s", readable(*move.rise_time)),
+    plot_.annotate({(start.x + end.x) / 2, (start.y + end.y) / 2}, fmt::format("rise {} s", readable(*move.rise_time)),
              source + "rise_time", *move.rise_time);
   }
 
@@ -350,9 +298,9 @@ private:
     const Channel& channel = feel_.channels[series.channel];
     if (channel.components > 1 || !move.peak_speed || *move.peak_speed == 0.0) return;
     const Point at{x_of(move.start + *move.peak_speed_time), y_of(panel, move.peak_velocity)};
-    if (at.y < panel.top - 2 || at.y > panel.bottom + 2) return;
+    if (at.y < panel.area.top - 2 || at.y > panel.area.bottom + 2) return;
     const std::string unit = unit_text(MeasureUnit::channel_per_second, printable(channel.unit));
-    if (annotate(at, fmt::format("peak {} {}", readable(*move.peak_speed), unit),
+    if (plot_.annotate(at, fmt::format("peak {} {}", readable(*move.peak_speed), unit),
                  fmt::format("moves[{}].peak_speed", m), *move.peak_speed))
       canvas_.add(Mark{MarkKind::dot, at, colour_of(series).line});
   }
@@ -360,8 +308,7 @@ private:
   const TakeFigureInput& input_;
   const Feel& feel_;
   Canvas canvas_;
-  double length_ = 1.0;
-  Axis time_axis_;
+  TimePlot plot_;
   std::vector<std::size_t> rail_rows_;
   std::size_t hidden_inputs_ = 0;
   std::vector<Panel> panels_;

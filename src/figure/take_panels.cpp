@@ -62,7 +62,7 @@ std::vector<Panel> grouped(const std::vector<Candidate>& all) {
   for (const Candidate& one : all) {
     const auto fits = [&](const Panel& p) { return p.unit == one.unit && p.series.size() < style::series.size(); };
     auto panel = std::find_if(panels.begin(), panels.end(), fits);
-    if (panel == panels.end()) panel = panels.insert(panels.end(), Panel{PanelKind::value, one.unit, {}, 0, 0, {}});
+    if (panel == panels.end()) panel = panels.insert(panels.end(), Panel{PanelKind::value, one.unit, {}, {}});
     panel->series.push_back(one.series);
   }
   // Colours run on over the panels while they last, so that a channel keeps its colour; a sixth starts over.
@@ -136,11 +136,11 @@ void place(std::vector<Panel>& panels, double top) {
   const double spare = std::max(0.0, room - least);
   double y = top;
   for (std::size_t p = 0; p < panels.size(); ++p) {
-    panels[p].top = y;
-    panels[p].bottom = y + least_height(panels[p]) + spare * weight_of(panels[p], p == 0) / weights;
-    y = panels[p].bottom + style::panel_gap;
+    panels[p].area.top = y;
+    panels[p].area.bottom = y + least_height(panels[p]) + spare * weight_of(panels[p], p == 0) / weights;
+    y = panels[p].area.bottom + style::panel_gap;
   }
-  panels.back().bottom = style::last_baseline;
+  panels.back().area.bottom = style::last_baseline;
 }
 
 void set_axis(const TakeFigureInput& input, Panel& panel) {
@@ -158,8 +158,8 @@ void set_axis(const TakeFigureInput& input, Panel& panel) {
   }
   if (panel.kind == PanelKind::velocity) cover({{0.0, 0.0}});
   if (low > high) low = high = 0.0;
-  const double height = panel.bottom - panel.top;
-  panel.axis = value_axis(low, high, height > 150 ? 5 : height > 90 ? 4 : 3);
+  const double height = panel.area.bottom - panel.area.top;
+  panel.area.axis = value_axis(low, high, height > 150 ? 5 : height > 90 ? 4 : 3);
 }
 
 } // namespace

@@ -5,8 +5,8 @@
 #include <string>
 #include <vector>
 
-#include "figure/axis.hpp"
 #include "figure/take_figure.hpp"
+#include "figure/time_plot.hpp"
 
 namespace stasis {
 
@@ -24,8 +24,7 @@ struct Panel {
   PanelKind kind = PanelKind::value;
   std::string unit;
   std::vector<PanelSeries> series;
-  double top = 0.0, bottom = 0.0; ///< px
-  Axis axis;
+  PlotArea area;
 };
 
 struct PanelPlan {

@@ -46,6 +46,7 @@ public:
   }
 
   Problems problems;
+  std::vector<std::string> used;
 
 private:
   struct Known {
@@ -85,7 +86,10 @@ private:
       return std::nullopt;
     }
     for (const Known& known : settings_)
-      if (known.name == *name) return known.value;
+      if (known.name == *name) {
+        used.push_back(*name);
+        return known.value;
+      }
     std::vector<std::string_view> names;
     for (const Known& known : settings_) names.push_back(known.name);
     const auto close = nearest(*name, names);
@@ -158,11 +162,11 @@ Result<void> apply_variant(Node& document, std::string_view name) {
   return {};
 }
 
-Result<void> resolve_settings(Node& document) {
+Result<std::vector<std::string>> resolve_settings(Node& document) {
   SettingResolver resolver(document);
   resolver.resolve(document, "");
   if (!resolver.problems.empty()) return tl::unexpected(std::move(resolver.problems));
-  return {};
+  return std::move(resolver.used);
 }
 
 Result<void> merge_included(Node& document, Node other) {

@@ -20,7 +20,8 @@ Result<void> apply_variant(Node& document, std::string_view name);
 Result<void> put_override(Node& document, std::string_view path, Node value);
 
 /// Replaces every { setting = "NAME", times = .., add = .. } by the setting's number: value * times + add.
-Result<void> resolve_settings(Node& document);
+/// \returns the names of the settings that something refers to.
+Result<std::vector<std::string>> resolve_settings(Node& document);
 
 /// Brings the motions, curves and settings of `other` into the document. Other sections, and names given twice, are
 /// problems.

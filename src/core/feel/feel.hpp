@@ -119,6 +119,7 @@ struct Setting {
   double value = 0.0;
   double low = 0.0, high = 0.0;
   std::string unit;
+  bool is_used = false; ///< a value of the feel refers to it
 };
 
 enum class WantRule : std::uint8_t { at_most, at_least, near };
@@ -159,6 +160,7 @@ struct Feel {
   std::vector<Setting> settings;
   std::vector<Want> wants;
   std::vector<Silenced> silenced;
+  std::vector<std::string> used_names; ///< motions that stand in the stages of others
 };
 
 /// What a component's output is held to: its range, except in the space `turn`, whose range bounds the goal as written

@@ -113,9 +113,10 @@ std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
     if (one.table() != nullptr) {
       stage = read_motion(reading, one, place);
     } else if (const auto* name = one.text()) {
-      if (const auto found = index_of(reading.feel.motions, *name))
+      if (const auto found = index_of(reading.feel.motions, *name)) {
         stage = reading.feel.motions[*found].motion;
-      else if (!reading.is_broken(*name))
+        reading.feel.used_names.push_back(*name);
+      } else if (!reading.is_broken(*name))
         reading.report_unknown(place, one.where, NameKind::motion, *name, names_of(reading.feel.motions));
     } else {
       reading.report("feel.motion", place, one.where,

@@ -41,7 +41,7 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
   move_.start_frame = block.first;
   move_.start = clock.time(block.first) - block.channels[channel].moved_ago;
   move_.cause = block.channels[channel].turned ? "turn" : block.cause;
-  Components delta{}, jump{}, start_rate{}, distance{};
+  Components delta{}, jump{}, start_rate{}, rate_jump{}, distance{};
   instant_ = true;
   double largest_state = 0.0, span = 0.0;
   for (std::size_t i = 0; i < channel_.components; ++i) {
@@ -53,6 +53,7 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
     delta[i] = c.goal_state - c.state[0];
     distance[i] = c.goal - c.smooth[0];
     start_rate[i] = c.rate[0];
+    rate_jump[i] = c.rate[0] - c.rate_before;
     jump[i] = stretch(channel_.space, c.smooth[0]) * (c.rate[0] - c.rate_before);
     move_.motion[i] = c.motion;
     const Motion& motion = feel.motions[c.motion].motion;
@@ -69,6 +70,7 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
     for (std::size_t i = 0; i < channel_.components; ++i) direction_[i] = delta[i] / length_;
   noise_ = length_ > 0.0 ? 1e-12 + 8.0 * std::numeric_limits<double>::epsilon() * largest_state / length_ : 0.0;
   start_speed_ = norm(start_rate);
+  start_jump_ = norm(rate_jump);
   unbounded_ = !std::isfinite(start_speed_);
   if (!unbounded_ && !instant_) move_.jolt = norm(jump);
   last_outside_value_ = move_.from;
@@ -186,7 +188,8 @@ void MoveTracker::note_break(const ChannelPiece& piece, double at, const Sample&
   const Sample leaving = sample(piece, at, false);
   last_sample_ = leaving;
   // A move that waits first sets off here, and here it may kick.
-  if (start_speed_ == 0.0 && largest_progress_ <= 1.0 && !tenth_) start_speed_ = std::fabs(leaving.progress_rate) * length_;
+  if (start_speed_ == 0.0 && largest_progress_ <= 1.0 && !tenth_)
+    start_speed_ = start_jump_ = std::fabs(leaving.progress_rate) * length_;
   if (!std::isfinite(start_speed_)) unbounded_ = true;
   if (unbounded_) return;
   Components jump{};
@@ -309,7 +312,10 @@ Move MoveTracker::finish(bool retargeted, double since_start, const Components& 
   if (inside) {
     move_.settling_time = last_outside_;
     move_.settled_value = last_outside_value_;
-    if (!unbounded_ && !instant_) move_.start_kick = start_speed_ * last_outside_ / length_;
+    if (!unbounded_ && !instant_) {
+      move_.start_kick = start_speed_ * last_outside_ / length_;
+      move_.rule_kick = start_jump_ * last_outside_ / length_;
+    }
   }
   if (!negligible_ && last_piece_) move_.overshoot = 100.0 * (largest_progress_ - 1.0);
   if (unbounded_) {

@@ -69,6 +69,7 @@ private:
   double band_low_ = 0.0, band_high_ = 0.0;
   double noise_ = 0.0;        // progress that rounding alone can make
   double start_speed_ = 0.0;  // |v(0+)| in the space
+  double start_jump_ = 0.0;   // |v(0+) - v(0-)| in the space
   double last_outside_ = 0.0; // s since the start
   Components last_outside_value_{};
   double last_progress_ = 0.0;

@@ -1,0 +1,150 @@
+#include "cli/compare_report.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "cli/table.hpp"
+#include "cli/version.hpp"
+#include "core/measure/channel_measures.hpp"
+#include "core/text.hpp"
+#include "io/json_writer.hpp"
+
+namespace stasis {
+namespace {
+
+using Values = std::vector<std::optional<double>>;
+
+Values values_of(const CompareReport& report, const SharedChannel& channel, const std::string& measure) {
+  Values values;
+  for (std::size_t k = 0; k < report.contenders->size(); ++k) {
+    const Contender& one = (*report.contenders)[k];
+    values.push_back(channel_measure(*one.feel, one.measures, channel.index[k], measure));
+  }
+  return values;
+}
+
+/// Less is better for every measure of a move; where a channel ends is neither.
+bool is_ranked(const std::string& measure) { return !measure.starts_with("end_value"); }
+
+std::optional<std::size_t> best_of(const Values& values) {
+  std::optional<std::size_t> best;
+  bool differ = false;
+  for (std::size_t k = 0; k < values.size(); ++k) {
+    if (!values[k]) continue;
+    differ = differ || (best && *values[k] != *values[*best]);
+    if (!best || *values[k] < *values[*best]) best = k;
+  }
+  return differ ? best : std::nullopt;
+}
+
+bool alike(const Values& values) {
+  return std::all_of(values.begin(), values.end(), [&](const auto& v) { return v == values.front(); });
+}
+
+std::string change_of(const std::optional<double>& from, const std::optional<double>& to) {
+  if (!from || !to || *from == 0.0 || *from == *to) return {};
+  const double change = 100.0 * (*to - *from) / std::fabs(*from);
+  return fmt::format(" ({}{} %)", change > 0.0 ? "+" : "", readable(change, 2));
+}
+
+/// The channels of which any contender moves.
+bool moves(const CompareReport& report, const SharedChannel& channel) {
+  for (std::size_t k = 0; k < report.contenders->size(); ++k)
+    for (const Move& move : (*report.contenders)[k].measures.moves)
+      if (move.channel == channel.index[k]) return true;
+  return false;
+}
+
+std::vector<std::string> sentences_of(const CompareReport& report) {
+  std::vector<std::string> all;
+  for (std::size_t k = 1; k < report.contenders->size(); ++k)
+    for (const SharedChannel& channel : *report.channels)
+      if (auto sentence = noticed(report.contenders->front(), (*report.contenders)[k], channel, 0, k); !sentence.empty())
+        all.push_back(std::move(sentence));
+  const Contender& first = report.contenders->front();
+  for (std::size_t k = 1; k < report.contenders->size(); ++k)
+    if (!same_clock(first, (*report.contenders)[k]))
+      all.push_back(fmt::format("{} has another clock than {}; its rows were read straight between for the differences.",
+                                (*report.contenders)[k].name, first.name));
+  return all;
+}
+
+} // namespace
+
+std::string compare_text(const CompareReport& report) {
+  const Take& take = *report.contenders->front().scene.take;
+  std::string out = fmt::format("{}, take {}: ", printable(report.title, 80), take.name);
+  std::vector<std::string> header{"channel", "measure"};
+  std::vector<bool> right{false, false};
+  for (const Contender& one : *report.contenders) {
+    header.push_back(one.name);
+    right.push_back(true);
+  }
+  std::vector<std::string_view> names(header.begin() + 2, header.end());
+  out += listed(names) + "\n";
+  TextTable table(header, right);
+  bool any = false;
+  for (const SharedChannel& channel : *report.channels) {
+    if (!moves(report, channel)) continue;
+    const Channel& declared = report.contenders->front().feel->channels[channel.index.front()];
+    for (const std::string& measure : channel_measure_names(declared)) {
+      const Values values = values_of(report, channel, measure);
+      if (alike(values)) continue;
+      const auto best = is_ranked(measure) ? best_of(values) : std::nullopt;
+      const std::string unit = channel_measure_unit(declared, measure);
+      std::vector<std::string> row{channel.name, measure + (unit == "1" ? "" : ", " + printable(unit, 20))};
+      for (std::size_t k = 0; k < values.size(); ++k)
+        row.push_back((best == k ? "* " : "") + (values[k] ? readable(*values[k]) : "\u2013")
+                      + (k > 0 ? change_of(values.front(), values[k]) : ""));
+      table.add(std::move(row));
+      any = true;
+    }
+  }
+  if (any)
+    out += table.text() + "  * the least of its row; in brackets the change from the first\n";
+  const auto sentences = sentences_of(report);
+  for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
+  if (!any && sentences.empty()) out += "  nothing differs\n";
+  return out;
+}
+
+std::string compare_json(const CompareReport& report) {
+  JsonWriter json;
+  json.begin_object().key("stasis").text(version).key("feel").text(printable(report.title, 10'000));
+  json.key("take").text(report.contenders->front().scene.take->name).key("contenders").begin_array();
+  for (const Contender& one : *report.contenders) json.text(one.name);
+  json.end_array().key("channels").begin_object();
+  for (const SharedChannel& channel : *report.channels) {
+    const Contender& first = report.contenders->front();
+    const Channel& declared = first.feel->channels[channel.index.front()];
+    json.key(channel.name).begin_object().key("measures").begin_object();
+    for (const std::string& measure : channel_measure_names(declared)) {
+      const Values values = values_of(report, channel, measure);
+      json.key(measure).begin_object().key("values").begin_array();
+      for (const auto& value : values) json.number(value);
+      json.end_array().key("best");
+      const auto best = is_ranked(measure) ? best_of(values) : std::nullopt;
+      best ? json.text((*report.contenders)[*best].name) : json.null();
+      json.key("unit").text(channel_measure_unit(declared, measure)).end_object();
+    }
+    json.end_object().key("widest").begin_array();
+    for (std::size_t k = 0; k < report.contenders->size(); ++k) {
+      Gap widest;
+      for (std::size_t i = 0; i < declared.components && k > 0; ++i)
+        if (const Gap gap = widest_gap(first, channel.index[0], (*report.contenders)[k], channel.index[k], i); gap.size > widest.size)
+          widest = gap;
+      json.begin_object().key("contender").text((*report.contenders)[k].name).key("size").number(widest.size);
+      json.key("at").number(widest.at).key("kick").number(largest_kick((*report.contenders)[k], channel.index[k])).key("start").text(start_in_words((*report.contenders)[k], channel.index[k]));
+      json.key("end").text(end_in_words((*report.contenders)[k], channel.index[k])).end_object();
+    }
+    json.end_array().key("unit").text(declared.unit).end_object();
+  }
+  json.end_object().key("noticed").begin_array();
+  for (const std::string& sentence : sentences_of(report)) json.text(sentence);
+  json.end_array().end_object();
+  return json.take();
+}
+
+} // namespace stasis

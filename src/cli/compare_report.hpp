@@ -1,0 +1,22 @@
+// A comparison of one take as text and as JSON.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/measure/comparison.hpp"
+
+namespace stasis {
+
+struct CompareReport {
+  const std::vector<Contender>* contenders = nullptr;
+  const std::vector<SharedChannel>* channels = nullptr;
+  std::string title;
+};
+
+/// Measures side by side with the change from the first in per cent, the least of each row marked; what a designer would
+/// notice.
+std::string compare_text(const CompareReport& report);
+std::string compare_json(const CompareReport& report);
+
+} // namespace stasis

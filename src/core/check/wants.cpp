@@ -1,0 +1,37 @@
+#include "core/check/wants.hpp"
+
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/measure/channel_measures.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+
+WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
+  const Channel& channel = feel.channels[want.channel];
+  WantVerdict verdict;
+  verdict.measure = channel.name + "." + want.measure;
+  verdict.unit = channel_measure_unit(channel, want.measure);
+  if (verdict.unit == "1") verdict.unit.clear();
+  const std::string unit = verdict.unit.empty() ? "" : " " + printable(verdict.unit, 20);
+  verdict.value = channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least);
+  switch (want.rule) {
+  case WantRule::at_most:
+    verdict.bound = fmt::format("at most {}{}", concise(want.bound, 6), unit);
+    verdict.holds = verdict.value && *verdict.value <= want.bound;
+    break;
+  case WantRule::at_least:
+    verdict.bound = fmt::format("at least {}{}", concise(want.bound, 6), unit);
+    verdict.holds = verdict.value && *verdict.value >= want.bound;
+    break;
+  case WantRule::near:
+    verdict.bound = fmt::format("{}{} within {}", concise(want.bound, 6), unit, concise(want.within, 6));
+    verdict.holds = verdict.value && std::fabs(*verdict.value - want.bound) <= want.within;
+    break;
+  }
+  return verdict;
+}
+
+} // namespace stasis

@@ -1,0 +1,179 @@
+#include "core/check/warning.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/measure/move.hpp"
+#include "core/motion/spring_design.hpp"
+#include "core/text.hpp"
+#include "core/units.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr std::array kinds{
+    WarningKind{"unused_pose", "A pose that no control leads to can never be seen.", "Give it a control, or take it out."},
+    WarningKind{"unused_motion", "A motion that nothing moves by does nothing; often a channel names another one.",
+                "Name it where it is meant, or take it out."},
+    WarningKind{"unused_setting", "A setting that no value refers to changes nothing for the player.",
+                "Refer to it with { setting = \"NAME\" }, or take it out."},
+    WarningKind{"held_at_limit", "The range holds the value where its motion would go further, so it stops dead there.",
+                "Widen the range, move the goal inside it, or damp the motion so that it does not overshoot."},
+    WarningKind{"goal_outside_range", "A pose asks for a value that the range does not allow; it is never reached.",
+                "Widen the range or change the pose."},
+    WarningKind{"unsettled", "The take ends while the value is still on its way, so nothing is known of how it settles.",
+                "Make the take longer, or the motion quicker."},
+    WarningKind{"unlikely_time", "A motion this quick or slow is usually a unit mistaken: milliseconds for seconds, or the reverse.",
+                "Check the unit; a text such as \"120 ms\" carries its own."},
+    WarningKind{"start_kick", "The value sets off at speed at once, which is felt as a kick; a move called smooth starts softly.",
+                "Use a spring, or a curve that starts level (ease-in-out, in-out sine)."},
+    WarningKind{"never_settles", "A spring without damping swings for ever.", "Give it a damping ratio above 0."},
+    WarningKind{"settling_jump", "A peak just touches the settle band here, so a small change of the ratio makes the settling time jump.",
+                "Choose a ratio a few per cent away if the settling time matters."},
+    WarningKind{"short_of_goal", "The curve does not end at 1, so the value never reaches its goal.",
+                "End the curve at 1, or say in a [[silence]] that it is meant."},
+};
+
+Warning warning(std::string_view code, std::string about, std::string message, std::string take = {}) {
+  return {std::string(code), std::move(about), std::move(take), std::move(message), {}};
+}
+
+/// A time by which the motion's quickness is judged, seconds; nothing where it has none.
+std::optional<double> typical_time(const Motion& motion) noexcept {
+  if (const auto* glide = std::get_if<Glide>(&motion)) return 1.0 / glide->rate;
+  if (const auto* spring = std::get_if<Spring>(&motion)) return 1.0 / natural_frequency_hz(spring->angular_frequency);
+  if (const auto* ease = std::get_if<Ease>(&motion)) return ease->duration;
+  return std::nullopt;
+}
+
+bool is_used(const Feel& feel, const std::string& motion) {
+  const auto in = [&](const MotionChoices& choices, std::size_t components) {
+    for (std::size_t i = 0; i < components; ++i)
+      for (const std::size_t index : {choices[i].rising, choices[i].falling})
+        if (feel.motions[index].name == motion) return true;
+    return false;
+  };
+  for (const Channel& channel : feel.channels)
+    if (in(channel.motion, channel.components)) return true;
+  for (const Pose& pose : feel.poses)
+    for (const PoseGoal& goal : pose.goals)
+      for (const auto& choices : {goal.entering, goal.leaving})
+        if (choices && in(*choices, feel.channels[goal.channel].components)) return true;
+  return std::find(feel.used_names.begin(), feel.used_names.end(), motion) != feel.used_names.end();
+}
+
+void check_motion(const NamedMotion& named, std::vector<Warning>& out) {
+  constexpr double quickest = 0.005, slowest = 60.0; // s
+  if (const auto time = typical_time(named.motion); time && (*time < quickest || *time > slowest))
+    out.push_back(warning("unlikely_time", named.name,
+                          fmt::format("the motion {} has a time of {} s", named.name, readable(*time))));
+  if (const auto* spring = std::get_if<Spring>(&named.motion)) {
+    if (spring->damping_ratio == 0.0)
+      out.push_back(warning("never_settles", named.name, fmt::format("the spring {} has ratio 0", named.name)));
+    if (const auto jump = settling_jump(spring->damping_ratio, default_settle_share))
+      out.push_back(warning("settling_jump", named.name,
+                            fmt::format("the spring {} of ratio {} is within 1 % of {}, where its settling time jumps from {} s to {} s",
+                                        named.name, concise(spring->damping_ratio, 4), readable(jump->damping_ratio, 4),
+                                        readable(jump->below / spring->angular_frequency), readable(jump->above / spring->angular_frequency))));
+  }
+  if (const Ease* ease = ease_of(named.motion); ease != nullptr)
+    if (const double end = evaluate(ease->curve, 1.0).value; std::fabs(end - 1.0) > 1e-9)
+      out.push_back(warning("short_of_goal", named.name,
+                            fmt::format("the curve of {} ends at {} % of the way", named.name, concise(100.0 * end, 4))));
+}
+
+/// A motion is called smooth by its name.
+bool is_called_smooth(const std::string& name) {
+  for (const std::string_view word : {"smooth", "soft", "gentle", "ease"})
+    if (name.find(word) != std::string::npos) return true;
+  return false;
+}
+
+} // namespace
+
+std::span<const WarningKind> warning_kinds() noexcept { return kinds; }
+
+std::vector<Warning> warnings_of_feel(const Feel& feel) {
+  std::vector<Warning> out;
+  for (std::size_t p = 0; p < feel.poses.size(); ++p) {
+    const bool led_to = std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& c) { return c.pose == p; });
+    if (!led_to)
+      out.push_back(warning("unused_pose", feel.poses[p].name, fmt::format("no control leads to the pose {}", feel.poses[p].name)));
+    for (const PoseGoal& goal : feel.poses[p].goals) {
+      const Channel& channel = feel.channels[goal.channel];
+      for (std::size_t i = 0; i < channel.components; ++i) {
+        const double value = goal.value[i].of(channel.rest[i]);
+        if (goal.value[i].rule == GoalRule::none || (value >= channel.range[i].low && value <= channel.range[i].high)) continue;
+        out.push_back(warning("goal_outside_range", channel.name,
+                              fmt::format("the pose {} asks for {} {} of {}, whose range is {} to {}", feel.poses[p].name, concise(value),
+                                          channel.unit, component_name(channel, i), concise(channel.range[i].low), concise(channel.range[i].high))));
+      }
+    }
+  }
+  std::vector<std::string> seen;
+  for (const NamedMotion& named : feel.motions) {
+    if (!named.written_in_place && !is_used(feel, named.name))
+      out.push_back(warning("unused_motion", named.name, fmt::format("nothing moves by the motion {}", named.name)));
+    if (std::find(seen.begin(), seen.end(), named.name) != seen.end()) continue;
+    seen.push_back(named.name);
+    check_motion(named, out);
+  }
+  for (const Setting& setting : feel.settings)
+    if (!setting.is_used)
+      out.push_back(warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
+  return out;
+}
+
+std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const TakeMeasures& measures) {
+  std::vector<Warning> out;
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const Channel& channel = feel.channels[c];
+    if (const double held = measures.channels[c].time_at_limit; held > 0.0)
+      out.push_back(warning("held_at_limit", channel.name,
+                            fmt::format("the range held {} back for {} s", channel.name, readable(held)), take.name));
+    std::optional<double> kick;
+    std::string kicker;
+    for (const Move& move : measures.moves) {
+      if (move.channel != c) continue;
+      const std::string name = motion_name(feel, move);
+      if (move.rule_kick && is_called_smooth(name) && *move.rule_kick > kick.value_or(most_smooth_kick)) {
+        kick = move.rule_kick;
+        kicker = name;
+      }
+    }
+    if (kick)
+      out.push_back(warning("start_kick", channel.name,
+                            fmt::format("{} sets off with a kick of {} by the motion {} (above {}); 0 is soft, a glide has 3.9",
+                                        channel.name, readable(*kick), kicker, most_smooth_kick),
+                            take.name));
+    const auto last = std::find_if(measures.moves.rbegin(), measures.moves.rend(), [&](const Move& m) { return m.channel == c; });
+    if (last != measures.moves.rend() && !last->retargeted && !last->settling_time && last->remaining.value_or(0.0) > 0.0)
+      out.push_back(warning("unsettled", channel.name,
+                            fmt::format("{} is still {} {} from its goal when the take ends", channel.name,
+                                        readable(*last->remaining), channel.unit),
+                            take.name));
+  }
+  return out;
+}
+
+std::vector<std::string> apply_silences(const Feel& feel, std::vector<Warning>& warnings) {
+  std::vector<std::string> faults;
+  for (const Silenced& silenced : feel.silenced) {
+    const bool known = std::any_of(kinds.begin(), kinds.end(), [&](const WarningKind& k) { return k.code == silenced.code; });
+    if (!known) {
+      std::vector<std::string_view> codes;
+      for (const WarningKind& kind : kinds) codes.push_back(kind.code);
+      faults.push_back(fmt::format("[[silence]] names the warning \"{}\", which does not exist.{} Known: {}.", printable(silenced.code, 60),
+                                   did_you_mean(silenced.code, codes), listed(codes)));
+    }
+    for (Warning& warning : warnings)
+      if (warning.code == silenced.code && (silenced.about.empty() || silenced.about == warning.about))
+        warning.silenced_because = silenced.reason;
+  }
+  return faults;
+}
+
+} // namespace stasis

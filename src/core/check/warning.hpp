@@ -1,0 +1,43 @@
+// The one registry of warnings: what can look wrong with a feel, why that matters, what to do about it.
+#pragma once
+
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/feel/feel.hpp"
+#include "core/measure/take_measures.hpp"
+
+namespace stasis {
+
+struct WarningKind {
+  std::string_view code; ///< stable; what [[silence]] names
+  std::string_view why;
+  std::string_view remedy;
+};
+
+/// Every kind of warning, in the order in which they are listed everywhere.
+std::span<const WarningKind> warning_kinds() noexcept;
+
+struct Warning {
+  std::string code;
+  std::string about;   ///< a channel, pose, motion, ...
+  std::string take;    ///< where it was seen; empty where it concerns the feel itself
+  std::string message; ///< what was found, with its numbers
+  std::string silenced_because; ///< not empty: the feel silences it, for this reason
+};
+
+/// What looks wrong with the feel itself.
+std::vector<Warning> warnings_of_feel(const Feel& feel);
+/// What looks wrong with a finished take.
+std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const TakeMeasures& measures);
+
+/// Marks the warnings that the feel silences. \returns what is wrong with its [[silence]] entries: codes that do not
+/// exist, in words.
+std::vector<std::string> apply_silences(const Feel& feel, std::vector<Warning>& warnings);
+
+/// A start kick beyond this, on a motion that is meant to be smooth, is warned of.
+inline constexpr double most_smooth_kick = 0.5;
+
+} // namespace stasis

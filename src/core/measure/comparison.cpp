@@ -1,0 +1,190 @@
+#include "core/measure/comparison.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/measure/channel_measures.hpp"
+#include "core/take/player.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+/// Below this speed of setting off, in lengths of the move per settling time, a start is soft.
+constexpr double least_kick = 0.05;
+
+std::optional<double> measure_of(const Contender& c, std::size_t channel, std::string_view name) {
+  return channel_measure(*c.feel, c.measures, channel, name);
+}
+
+const Move* last_move(const Contender& c, std::size_t channel) noexcept {
+  const Move* last = nullptr;
+  for (const Move& move : c.measures.moves)
+    if (move.channel == channel) last = &move;
+  return last;
+}
+
+bool only_jumps(const Contender& c, std::size_t channel) {
+  bool any = false;
+  for (const Move& move : c.measures.moves) {
+    if (move.channel != channel) continue;
+    any = true;
+    const auto kind = kind_of(c.feel->motions[move.motion[0]].motion);
+    if (kind != "cut" && kind != "delay") return false;
+  }
+  return any;
+}
+
+std::string with_unit(double value, const std::string& unit) {
+  return readable(value) + (unit.empty() ? "" : " " + printable(unit, 16));
+}
+
+void add_settling(std::vector<std::string>& parts, const std::optional<double>& a, const std::optional<double>& b) {
+  constexpr double noticeable = 0.005; // s
+  if (a && !b) parts.emplace_back("does not settle where the other does");
+  if (!a && b) parts.emplace_back(fmt::format("settles (in {} s) where the other does not", readable(*b)));
+  if (a && b && std::fabs(*b - *a) >= noticeable)
+    parts.push_back(fmt::format("settles {} s {}", readable(std::fabs(*b - *a), 2), *b < *a ? "sooner" : "later"));
+}
+
+void add_overshoot(std::vector<std::string>& parts, double a, double b) {
+  constexpr double visible = 0.05; // per cent
+  if (std::fabs(a - b) < visible) return;
+  if (a < visible)
+    parts.push_back(fmt::format("overshoots {} % where there was none", readable(b, 2)));
+  else if (b < visible)
+    parts.push_back(fmt::format("no longer overshoots ({} % before)", readable(a, 2)));
+  else
+    parts.push_back(fmt::format("overshoots {} % instead of {} %", readable(b, 2), readable(a, 2)));
+}
+
+} // namespace
+
+void RowsSink::begin(const Scene& scene) {
+  rows_.clear();
+  for (const Channel& channel : scene.feel->channels) {
+    rows_.emplace_back(channel.components);
+    for (ComponentRows& rows : rows_.back())
+      for (auto* column : {&rows.smooth, &rows.velocity, &rows.goal})
+        column->reserve(static_cast<std::size_t>(scene.clock.frames));
+  }
+}
+
+void RowsSink::consume(const Block& block) {
+  for (std::size_t c = 0; c < rows_.size(); ++c)
+    for (std::size_t i = 0; i < rows_[c].size(); ++i) {
+      const ComponentBlock& column = block.channels[c].component[i];
+      ComponentRows& rows = rows_[c][i];
+      rows.smooth.insert(rows.smooth.end(), column.smooth.begin(), column.smooth.end());
+      rows.velocity.insert(rows.velocity.end(), column.velocity.begin(), column.velocity.end());
+      rows.goal.insert(rows.goal.end(), static_cast<std::size_t>(block.count), column.goal);
+    }
+}
+
+Contender play_contender(std::string name, const Feel& feel, const Take& take) {
+  Contender out{std::move(name), &feel, {&feel, &take, steady_clock(take.fps, take.length)}, {}, {}};
+  MeasureSink measuring;
+  RowsSink rows;
+  BlockSink* const sinks[] = {&measuring, &rows};
+  out.measures = measuring.take(play(out.scene, sinks));
+  out.rows = rows.take_rows();
+  return out;
+}
+
+std::vector<SharedChannel> shared_channels(const std::vector<Contender>& contenders) {
+  std::vector<SharedChannel> shared;
+  for (const Channel& channel : contenders.front().feel->channels) {
+    SharedChannel one{channel.name, {}};
+    for (const Contender& contender : contenders) {
+      const auto& all = contender.feel->channels;
+      const auto found = std::find_if(all.begin(), all.end(), [&](const Channel& c) {
+        return c.name == channel.name && c.components == channel.components;
+      });
+      if (found != all.end()) one.index.push_back(static_cast<std::size_t>(found - all.begin()));
+    }
+    if (one.index.size() == contenders.size()) shared.push_back(std::move(one));
+  }
+  return shared;
+}
+
+bool same_clock(const Contender& a, const Contender& b) noexcept {
+  return a.scene.clock.fps == b.scene.clock.fps && a.scene.clock.frames == b.scene.clock.frames;
+}
+
+double value_at(const Contender& contender, std::size_t channel, std::size_t component, double time) {
+  const auto& column = contender.rows[channel][component].smooth;
+  const double place = std::clamp(time * contender.scene.clock.fps, 0.0, static_cast<double>(column.size() - 1));
+  const auto row = static_cast<std::size_t>(place);
+  if (row + 1 >= column.size()) return column.back();
+  return column[row] + (column[row + 1] - column[row]) * (place - static_cast<double>(row));
+}
+
+Gap widest_gap(const Contender& a, std::size_t channel_a, const Contender& b, std::size_t channel_b,
+               std::size_t component) {
+  const bool same = same_clock(a, b);
+  const auto& rows_a = a.rows[channel_a][component].smooth;
+  const auto& rows_b = b.rows[channel_b][component].smooth;
+  Gap widest;
+  for (std::size_t row = 0; row < rows_a.size(); ++row) {
+    const double time = a.scene.clock.time(static_cast<std::int64_t>(row));
+    const double other = same ? rows_b[row] : value_at(b, channel_b, component, time);
+    const double difference = other - rows_a[row];
+    if (std::fabs(difference) > widest.size) widest = {std::fabs(difference), difference, time};
+  }
+  return widest;
+}
+
+std::optional<double> largest_kick(const Contender& contender, std::size_t channel) {
+  std::optional<double> kick;
+  for (const Move& move : contender.measures.moves)
+    if (move.channel == channel && move.rule_kick && (!kick || *move.rule_kick > *kick)) kick = move.rule_kick;
+  return kick;
+}
+
+std::string start_in_words(const Contender& contender, std::size_t channel) {
+  if (last_move(contender, channel) == nullptr) return {};
+  if (only_jumps(contender, channel)) return "jumps";
+  const auto kick = largest_kick(contender, channel);
+  if (!kick) return {};
+  return *kick < least_kick ? "starts softly" : fmt::format("starts with a kick of {}", readable(*kick, 2));
+}
+
+std::string end_in_words(const Contender& contender, std::size_t channel) {
+  const Move* move = last_move(contender, channel);
+  if (move == nullptr || !move->remaining || *move->remaining == 0.0) return {};
+  const Channel& declared = contender.feel->channels[channel];
+  double speed = 0.0;
+  for (const ComponentRows& rows : contender.rows[channel])
+    if (std::isfinite(rows.velocity.back())) speed = std::max(speed, std::fabs(rows.velocity.back()));
+  constexpr double noticeable = 1e-4; // of the move
+  double length = 0.0;
+  for (std::size_t i = 0; i < declared.components; ++i) length = std::hypot(length, move->to[i] - move->from[i]);
+  if (speed == 0.0 || (move->settling_time && *move->remaining < noticeable * length)) return {};
+  return fmt::format("{} {} from its goal", move->settling_time ? "still creeping," : "still on its way,",
+                     with_unit(*move->remaining, declared.unit));
+}
+
+std::string noticed(const Contender& a, const Contender& b, const SharedChannel& channel, std::size_t place_a,
+                    std::size_t place_b) {
+  const std::size_t in_a = channel.index[place_a], in_b = channel.index[place_b];
+  const Channel& declared = a.feel->channels[in_a];
+  Gap widest;
+  for (std::size_t i = 0; i < declared.components; ++i)
+    if (const Gap gap = widest_gap(a, in_a, b, in_b, i); gap.size > widest.size) widest = gap;
+  std::vector<std::string> parts;
+  add_settling(parts, measure_of(a, in_a, "settling_time"), measure_of(b, in_b, "settling_time"));
+  add_overshoot(parts, measure_of(a, in_a, "overshoot").value_or(0.0), measure_of(b, in_b, "overshoot").value_or(0.0));
+  const std::string start_a = start_in_words(a, in_a), start_b = start_in_words(b, in_b);
+  if (start_a != start_b && !start_b.empty())
+    parts.push_back(start_b + (start_a.empty() ? "" : fmt::format(" where the other {}", start_a)));
+  if (parts.empty() && widest.size == 0.0) return {};
+  parts.push_back(fmt::format("is apart by {} at most, {} s into the take", with_unit(widest.size, declared.unit),
+                              concise(widest.at, 4)));
+  if (const std::string end = end_in_words(b, in_b); !end.empty()) parts.push_back("at the end of the take is " + end);
+  const std::vector<std::string_view> views(parts.begin(), parts.end());
+  return fmt::format("{} against {}, {}: {}.", b.name, a.name, channel.name, listed(views));
+}
+
+} // namespace stasis
