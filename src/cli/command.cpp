@@ -15,6 +15,7 @@ constexpr std::array commands{
     Command{"demo", "unpack the demo feel and run the whole tour", run_demo},
     Command{"new", "start a commented feel", run_new},
     Command{"run", "what a feel does in a take: trace, measures, figure", run_run},
+    Command{"explain", "what each channel does, in words and numbers, in every equivalent form", run_explain},
     Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check},
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},

@@ -43,6 +43,7 @@ Exit run_compare(const Arguments& arguments, Streams streams);
 Exit run_convert(const Arguments& arguments, Streams streams);
 Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_demo(const Arguments& arguments, Streams streams);
+Exit run_explain(const Arguments& arguments, Streams streams);
 Exit run_new(const Arguments& arguments, Streams streams);
 Exit run_run(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);

@@ -102,7 +102,7 @@ private:
     for (const std::string& fault : faults) print_error(fault, streams_.err);
     for (Warning& one : found) {
       one.take += one.take.empty() ? (suffix.empty() ? "" : suffix.substr(2)) : suffix;
-      const bool known = std::any_of(warnings_.begin(), warnings_.end(), [&](const Warning& w) { return w.code == one.code && w.message == one.message && w.take == one.take; });
+      const bool known = std::any_of(warnings_.begin(), warnings_.end(), [&](const Warning& w) { return w.code == one.code && w.message == one.message; });
       if (!known) warnings_.push_back(std::move(one));
     }
     return faults.empty();

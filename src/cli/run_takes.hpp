@@ -13,6 +13,7 @@ struct RunOptions {
   std::string out = "stasis-out"; ///< folder, or "-" for one trace on standard output
   std::string figure = "png";     ///< "svg", "png" (with its SVG beside it) or "none"
   std::vector<std::string> only;  ///< channels to draw; empty for all
+  bool picture_scale = false;     ///< draw the lens as picture scale as well
   bool json = false;
   bool force = false;
 };

@@ -2,6 +2,10 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
+
+#include "core/lens/lens.hpp"
+#include "core/units.hpp"
 
 #include "figure/style.hpp"
 
@@ -51,9 +55,35 @@ void SeriesSink::begin(const Scene& scene) {
     reducers_.emplace_back(channel.components, Reducers{reducer, reducer, goals});
     series_.emplace_back(channel.components);
   }
+  picture_reducers_.clear();
+  if (scene.feel->picture.lens_channel) {
+    const SeriesReducer reducer(extent, used);
+    picture_reducers_.push_back({reducer, reducer, SeriesReducer(extent, columns)});
+  }
+}
+
+void SeriesSink::consume_lens(const Block& block) {
+  const std::size_t lens = *scene_.feel->picture.lens_channel;
+  const Channel& channel = scene_.feel->channels[lens];
+  const ComponentBlock& column = block.channels[lens].component[0];
+  const auto unit = find_unit(channel.unit);
+  const double per_unit = unit ? radians(convert(1.0, *unit, *find_unit("deg"))) : 1.0;
+  const double rest = channel.rest[0] * per_unit;
+  Reducers& reducers = picture_reducers_.front();
+  for (std::int64_t row = 0; row < block.count; ++row) {
+    const auto k = static_cast<std::size_t>(row);
+    const double time = scene_.clock.time(block.first + row), angle = column.smooth[k] * per_unit;
+    reducers.smooth.add(time, picture_scale(rest, angle));
+    // d/dt log2(1 / tan(angle / 2))
+    reducers.velocity.add(time, -column.velocity[k] * per_unit / (std::sin(angle) * std::numbers::ln2));
+  }
+  const std::int64_t end = std::min(block.first + block.count, scene_.clock.frames - 1);
+  for (const std::int64_t frame : {block.first, end})
+    reducers.goal.add(scene_.clock.time(frame), picture_scale(rest, column.goal * per_unit));
 }
 
 void SeriesSink::consume(const Block& block) {
+  if (!picture_reducers_.empty()) consume_lens(block);
   for (std::size_t c = 0; c < reducers_.size(); ++c)
     for (std::size_t i = 0; i < reducers_[c].size(); ++i) {
       const ComponentBlock& column = block.channels[c].component[i];
@@ -70,6 +100,10 @@ void SeriesSink::consume(const Block& block) {
 }
 
 void SeriesSink::end() {
+  if (!picture_reducers_.empty()) {
+    Reducers& r = picture_reducers_.front();
+    picture_ = {r.smooth.finish(), r.velocity.finish(), r.goal.finish()};
+  }
   for (std::size_t c = 0; c < reducers_.size(); ++c)
     for (std::size_t i = 0; i < reducers_[c].size(); ++i)
       series_[c][i] = {reducers_[c][i].smooth.finish(), reducers_[c][i].velocity.finish(),

@@ -43,13 +43,20 @@ public:
   /// By channel, then component.
   const std::vector<std::vector<ComponentSeries>>& series() const noexcept { return series_; }
 
+  /// The lens as picture scale against rest (times) and its rate (doublings a second); empty without a lens.
+  const ComponentSeries& picture() const noexcept { return picture_; }
+
 private:
+  void consume_lens(const Block& block);
+
   struct Reducers {
     SeriesReducer smooth, velocity, goal;
   };
   Scene scene_;
   std::vector<std::vector<Reducers>> reducers_;
   std::vector<std::vector<ComponentSeries>> series_;
+  std::vector<Reducers> picture_reducers_; ///< one if there is a lens
+  ComponentSeries picture_;
 };
 
 } // namespace stasis

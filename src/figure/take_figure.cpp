@@ -101,13 +101,37 @@ private:
   }
 
   void draw_frame(const Panel& panel) {
+    if (is_of_picture(panel)) {
+      const bool rate = panel.kind == PanelKind::picture_rate;
+      plot_.draw_frame(panel.area, (rate ? "rate of picture scale, " : "picture scale against rest, ") + panel.series.front().name, panel.unit);
+      return;
+    }
     const bool is_velocity = panel.kind == PanelKind::velocity;
     std::string name = is_velocity ? "velocity of " : "";
     for (std::size_t i = 0; i < panel.series.size(); ++i) name += (i > 0 ? ", " : "") + panel.series[i].name;
     plot_.draw_frame(panel.area, name, is_velocity ? unit_text(MeasureUnit::channel_per_second, panel.unit) : panel.unit);
   }
 
+  static bool is_of_picture(const Panel& panel) noexcept {
+    return panel.kind == PanelKind::picture_scale || panel.kind == PanelKind::picture_rate;
+  }
+
+  void draw_picture(const Panel& panel) {
+    const PanelSeries& series = panel.series.front();
+    const ComponentSeries& lines = input_.series->picture();
+    const bool rate = panel.kind == PanelKind::picture_rate;
+    const std::string name = series.name + (rate ? ".picture_rate" : ".picture_scale");
+    if (!rate)
+      canvas_.add_curve({plot_.on_page(panel.area, lines.goal), colour_of(series).faint, style::goal_width, false, name + ".goal"}, 1.5);
+    canvas_.add_curve({plot_.on_page(panel.area, rate ? lines.velocity : lines.smooth), colour_of(series).line,
+                       rate ? style::derived_width : style::resting_width, false, name}, 2.0);
+  }
+
   void draw_series(const Panel& panel) {
+    if (is_of_picture(panel)) {
+      draw_picture(panel);
+      return;
+    }
     if (panel.kind == PanelKind::velocity) {
       for (const PanelSeries& series : panel.series) draw_velocity(panel, series);
       return;
@@ -197,6 +221,10 @@ private:
 
   /// Name and last value at each line's end, pushed apart where they would touch.
   void draw_end_labels(const Panel& panel) {
+    if (is_of_picture(panel)) {
+      draw_picture_label(panel);
+      return;
+    }
     std::vector<EndSlot> slots;
     for (std::size_t i = 0; i < panel.series.size(); ++i) {
       const ComponentSeries& lines = points_of(panel.series[i]);
@@ -211,6 +239,18 @@ private:
         panel.kind == PanelKind::value && lowest - highest >= two_line_pitch * static_cast<double>(slots.size());
     push_apart(slots, two_lines ? two_line_pitch : one_line_pitch, highest, lowest);
     for (const EndSlot& slot : slots) draw_end_label(panel, panel.series[slot.index], slot, two_lines ? 8.0 : 0.0);
+  }
+
+  void draw_picture_label(const Panel& panel) {
+    const PanelSeries& series = panel.series.front();
+    const bool rate = panel.kind == PanelKind::picture_rate;
+    const auto& points = rate ? input_.series->picture().velocity : input_.series->picture().smooth;
+    if (points.empty()) return;
+    Text name = styled_text(TextRole::end_label, rate ? "rate" : fmt::format("{} times", readable(points.back().y)),
+                            {style::label_left, y_of(panel, points.back().y)}, Align::left);
+    name.colour = colour_of(series).text;
+    name.series = series.name + (rate ? ".picture_rate" : ".picture_scale");
+    canvas_.add_text(std::move(name));
   }
 
   /// \param drop px between the middle of the label and each of its two lines; 0 puts both on one line.
@@ -248,7 +288,7 @@ private:
     for (const Panel& panel : panels_)
       for (const PanelSeries& series : panel.series)
         for (std::size_t m = 0; m < moves().size() && annotated < most_annotated_moves; ++m) {
-          if (!concerns(moves()[m], series)) continue;
+          if (is_of_picture(panel) || !concerns(moves()[m], series)) continue;
           ++annotated;
           panel.kind == PanelKind::value ? annotate_value(panel, series, m) : annotate_velocity(panel, series, m);
         }

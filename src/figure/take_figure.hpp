@@ -17,6 +17,7 @@ struct TakeFigureInput {
   std::string title;
   std::string variant;           ///< empty for the base feel
   std::vector<std::string> only; ///< channels to draw; empty for all
+  bool picture_scale = false;    ///< draw the lens as picture scale against rest, and its rate, as well
 };
 
 /// Lays the figure out. Panels that do not fit are left out, the busiest channels first drawn; what is missing is said

@@ -90,11 +90,12 @@ double least_height(const Panel& panel) {
   constexpr double least_value = 84, least_velocity = 58;
   // End labels of one line each need this much of the panel and the gap below it.
   const double labels = 18.0 * static_cast<double>(panel.series.size()) - style::panel_gap + 8;
-  return std::max(panel.kind == PanelKind::value ? least_value : least_velocity, labels);
+  const bool is_rate = panel.kind == PanelKind::velocity || panel.kind == PanelKind::picture_rate;
+  return std::max(is_rate ? least_velocity : least_value, labels);
 }
 
 double weight_of(const Panel& panel, bool first) {
-  if (panel.kind == PanelKind::velocity) return 0.9;
+  if (panel.kind == PanelKind::velocity || panel.kind == PanelKind::picture_rate) return 0.9;
   return first ? 2.2 : 1.3;
 }
 
@@ -102,6 +103,20 @@ double height_needed(const std::vector<Panel>& panels) {
   double sum = -style::panel_gap;
   for (const Panel& panel : panels) sum += least_height(panel) + style::panel_gap;
   return sum;
+}
+
+/// Behind the values: the lens as what it does to the picture, if that is asked for.
+void add_picture_panels(const TakeFigureInput& input, std::vector<Panel>& panels) {
+  const auto lens = input.scene->feel->picture.lens_channel;
+  if (!input.picture_scale || !lens) return;
+  for (const Panel& panel : panels)
+    for (const PanelSeries& series : panel.series) {
+      if (panel.kind != PanelKind::value || series.channel != *lens) continue;
+      const PanelSeries shown{series.channel, 0, series.name, series.colour};
+      panels.push_back({PanelKind::picture_scale, "times", {shown}, {}});
+      panels.push_back({PanelKind::picture_rate, "doublings/s", {shown}, {}});
+      return;
+    }
 }
 
 /// Drops panels until the rest fits: velocities of the least busy first, then values.
@@ -153,10 +168,13 @@ void set_axis(const TakeFigureInput& input, Panel& panel) {
   };
   for (const PanelSeries& series : panel.series) {
     const ComponentSeries& points = input.series->series()[series.channel][series.component];
-    cover(panel.kind == PanelKind::value ? points.smooth : points.velocity);
-    if (panel.kind == PanelKind::value) cover(points.goal);
+    const bool of_picture = panel.kind == PanelKind::picture_scale || panel.kind == PanelKind::picture_rate;
+    const ComponentSeries& shown = of_picture ? input.series->picture() : points;
+    const bool is_value = panel.kind == PanelKind::value || panel.kind == PanelKind::picture_scale;
+    cover(is_value ? shown.smooth : shown.velocity);
+    if (is_value) cover(shown.goal);
   }
-  if (panel.kind == PanelKind::velocity) cover({{0.0, 0.0}});
+  if (panel.kind == PanelKind::velocity || panel.kind == PanelKind::picture_rate) cover({{0.0, 0.0}});
   if (low > high) low = high = 0.0;
   const double height = panel.area.bottom - panel.area.top;
   panel.area.axis = value_axis(low, high, height > 150 ? 5 : height > 90 ? 4 : 3);
@@ -181,6 +199,7 @@ PanelPlan plan_panels(const TakeFigureInput& input, double top) {
     velocity.kind = PanelKind::velocity;
     panels.push_back(std::move(velocity));
   }
+  add_picture_panels(input, panels);
   drop_to_fit(input, panels, style::last_baseline - top, plan.left_out);
   place(panels, top);
   for (Panel& panel : panels) set_axis(input, panel);

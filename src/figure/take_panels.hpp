@@ -18,7 +18,7 @@ struct PanelSeries {
   std::size_t colour = 0; ///< index into style::series
 };
 
-enum class PanelKind { value, velocity };
+enum class PanelKind { value, velocity, picture_scale, picture_rate };
 
 struct Panel {
   PanelKind kind = PanelKind::value;

@@ -193,7 +193,7 @@ std::string in_words(const CurveFacts& facts) {
   if (facts.jumps > 0 && facts.fastest_speed <= alike)
     return fmt::format("Moves in {} {}, the largest {} of the way, and stands between; {}; {}.", facts.jumps,
                        facts.jumps == 1 ? "jump" : "jumps", percent(facts.largest_jump), range_in_words(facts), half);
-  if (facts.is_steady)
+  if (facts.is_steady && std::fabs(facts.end_value - 1.0) <= alike)
     return fmt::format("One speed throughout: it starts with a kick and ends with a kick, both {}; never overshoots; {}.",
                        multiple(facts.start_speed), half);
   std::string text = start_in_words(facts);

@@ -227,6 +227,7 @@ void MoveTracker::follow_monotone(const ChannelPiece& piece, double since_start,
   first_reach(tenth_, 0.1);
   first_reach(move_.delay_time, 0.5);
   first_reach(ninetieth_, 0.9);
+  first_reach(move_.to_98, 0.98);
   if (!in_band(at_to.progress)) {
     last_outside_ = since_start + to;
     last_outside_value_ = at_to.value;

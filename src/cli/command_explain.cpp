@@ -1,0 +1,168 @@
+// `stasis explain`: what each channel does, in words and numbers, in every equivalent form.
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "cli/call.hpp"
+#include "cli/load_feel.hpp"
+#include "cli/table.hpp"
+#include "cli/version.hpp"
+#include "core/check/warning.hpp"
+#include "core/explain/explain.hpp"
+#include "core/text.hpp"
+#include "io/json_writer.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr const char* example = R"text(Worked example:
+  stasis explain otter.toml --only fov
+
+says for the field of view: where it rests, by which motion it moves and how that feels, the
+same motion in other words, how long a step takes to 50, 90 and 98 %, how far it trails a goal
+that moves steadily, how much of a sway comes through and how late, what happens at the ends of
+its range, what each pose does to it, and what looks wrong.)text";
+
+/// A paragraph broken at blanks into lines of at most `width` characters, each after `indent`.
+std::string wrapped(const std::string& text, const std::string& indent, std::size_t width = 110) {
+  std::string out, line = indent;
+  for (const std::string_view word : split(text, ' ')) {
+    if (line.size() > indent.size() && code_points(line) + 1 + code_points(word) > width) {
+      out += line + "\n";
+      line = indent;
+    }
+    line += (line.size() > indent.size() ? " " : "") + std::string(word);
+  }
+  return out + line + "\n";
+}
+
+std::string seconds(const std::optional<double>& time) { return time ? readable(*time) + " s" : std::string("never"); }
+
+std::string form_text(const EquivalentForm& form) {
+  return fmt::format("{} {}{}", form.name, readable(form.value, 4), form.unit.empty() ? "" : " " + form.unit);
+}
+
+void print_lag(const MotionAccount& motion, const Channel& channel, Output& out) {
+  const std::string unit = channel.unit.empty() ? "" : " " + printable(channel.unit, 16);
+  std::string text = "a goal that moves by itself is followed without a new start; once the move is over nothing of it is smoothed";
+  if (motion.lag && is_logarithmic(channel.space.space))
+    text = fmt::format("behind a goal that changes by equal factors in equal times it is {} s late", readable(*motion.lag));
+  else if (motion.lag)
+    text = fmt::format("behind a goal moving at 1{} a second it trails by {}{} ({} s late)", unit, readable(*motion.lag), unit, readable(*motion.lag));
+  out.write(wrapped(text, "    "));
+}
+
+void print_motion(const MotionAccount& motion, const Channel& channel, Output& out) {
+  out.write(wrapped(fmt::format("{}by {}, {}.", motion.when.empty() ? "" : motion.when + ": ", motion.name, motion.sentence), "  "));
+  std::string exact, nearest;
+  for (const EquivalentForm& form : motion.forms) {
+    std::string& list = form.sense.starts_with("exact") ? exact : nearest;
+    list += (list.empty() ? "" : ", ") + form_text(form) + (form.sense.find(" fps") != std::string::npos ? " at 60 fps" : "");
+  }
+  if (!exact.empty()) out.write(wrapped("the same: " + exact, "    "));
+  if (!nearest.empty()) out.write(wrapped("nearest, the same time to 90 %: " + nearest, "    "));
+  const StepAccount& step = motion.step;
+  if (step.to_50)
+    out.write(wrapped(fmt::format("a step: 50 % after {}, 90 % after {}, 98 % after {}; settled (2 %) after {}; overshoot {} %{}", seconds(step.to_50),
+                                  seconds(step.to_90), seconds(step.to_98), seconds(step.settling_time), readable(step.overshoot.value_or(0.0)),
+                                  step.start_kick ? fmt::format("; start kick {} (0 is soft, a glide has 3.9)", readable(*step.start_kick, 2)) : ""),
+                      "    "));
+  print_lag(motion, channel, out);
+  if (motion.sways.empty()) return;
+  TextTable table({"sway of the goal", "passes", "late"}, {true, true, true});
+  for (const Sway& sway : motion.sways)
+    table.add({fmt::format("{} Hz", concise(sway.frequency_hz)), fmt::format("{} %", readable(100.0 * sway.passes)), fmt::format("{} s", readable(sway.late))});
+  const std::string rows = table.text();
+  for (const std::string_view line : split(rows, '\n')) out.line("  " + std::string(line));
+}
+
+void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, Output& out) {
+  out.write(wrapped(account.channel + ": " + account.heading + ".", ""));
+  for (const MotionAccount& motion : account.motions) print_motion(motion, channel, out);
+  for (const PoseAccount& pose : account.poses) out.write(wrapped(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
+  if (!account.at_range.empty()) out.write(wrapped("at the range: " + account.at_range + ".", "  "));
+  for (const Warning& warning : warnings_of_feel(feel))
+    if (warning.about == account.channel
+        || std::any_of(account.motions.begin(), account.motions.end(), [&](const MotionAccount& m) { return m.name == warning.about; }))
+      out.write(wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
+}
+
+void write_motion(JsonWriter& json, const MotionAccount& motion) {
+  json.begin_object().key("motion").text(motion.name).key("when").text(motion.when).key("words").text(motion.sentence).key("forms").begin_array();
+  for (const EquivalentForm& form : motion.forms)
+    json.begin_object().key("form").text(form.name).key("value").number(form.value).key("unit").text(form.unit).key("sense").text(form.sense).end_object();
+  json.end_array().key("step").begin_object().key("to_50").number(motion.step.to_50).key("to_90").number(motion.step.to_90);
+  json.key("to_98").number(motion.step.to_98).key("settling_time").number(motion.step.settling_time).key("overshoot").number(motion.step.overshoot);
+  json.key("start_kick").number(motion.step.start_kick).end_object().key("lag_time").number(motion.lag).key("sway").begin_array();
+  for (const Sway& sway : motion.sways)
+    json.begin_object().key("frequency").number(sway.frequency_hz).key("passes").number(sway.passes).key("late").number(sway.late).end_object();
+  json.end_array().end_object();
+}
+
+std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAccount>& accounts) {
+  JsonWriter json;
+  json.begin_object().key("stasis").text(version).key("feel").text(printable(loaded.name, 10'000)).key("variant");
+  loaded.variant.empty() ? json.null() : json.text(loaded.variant);
+  json.key("channels").begin_object();
+  for (const ChannelAccount& account : accounts) {
+    json.key(account.channel).begin_object().key("words").text(account.heading).key("motions").begin_array();
+    for (const MotionAccount& motion : account.motions) write_motion(json, motion);
+    json.end_array().key("poses").begin_array();
+    for (const PoseAccount& pose : account.poses)
+      json.begin_object().key("pose").text(pose.pose).key("words").text(pose.sentence).key("picture_scale").number(pose.picture_scale).end_object();
+    json.end_array().key("at_range").text(account.at_range).end_object();
+  }
+  json.end_object().key("warnings").begin_array();
+  for (const Warning& warning : warnings_of_feel(loaded.feel))
+    json.begin_object().key("code").text(warning.code).key("about").text(warning.about).key("message").text(warning.message).end_object();
+  json.end_array().end_object();
+  return json.take();
+}
+
+} // namespace
+
+Exit run_explain(const Arguments& arguments, Streams streams) {
+  Call call("stasis explain", "What each channel does, in words and numbers, in every equivalent form.", example);
+  FeelCall feel_call;
+  std::vector<std::string> only;
+  bool as_json = false;
+  call.positional("feel", feel_call.file, "The feel, or - for standard input", true);
+  call.repeated("--set", feel_call.set, "Override a value for this call: path=value");
+  call.repeated("--variant", feel_call.variants, "This variant instead of the base feel");
+  call.repeated("--only", only, "Only this channel");
+  call.flag("--allow-outside", feel_call.allow_outside, "Files that the feel names may lie outside its folder");
+  call.flag("--json", as_json, "Print as JSON, one line a variant");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
+  const auto source = FeelSource::open(feel_call, streams.err);
+  if (!source) return source.error();
+  std::vector<std::string> versions = feel_call.variants;
+  if (versions.empty()) versions.emplace_back();
+  if (versions.size() == 1 && versions[0] == "all") versions = source->versions();
+  for (const std::string& variant : versions) {
+    const auto loaded = source->version(variant, {}, streams.err);
+    if (!loaded) return loaded.error();
+    std::vector<std::string_view> known;
+    for (const Channel& channel : loaded->feel.channels) known.push_back(channel.name);
+    for (const std::string& name : only)
+      if (std::find(known.begin(), known.end(), name) == known.end()) {
+        print_error(fmt::format("--only: the feel has no channel \"{}\".{} Known: {}.", printable(name, 60), did_you_mean(name, known), listed(known)), streams.err);
+        return Exit::bad_input;
+      }
+    std::vector<ChannelAccount> accounts;
+    for (std::size_t c = 0; c < known.size(); ++c)
+      if (only.empty() || std::find(only.begin(), only.end(), known[c]) != only.end()) accounts.push_back(account_of(loaded->feel, c));
+    if (as_json) {
+      streams.out.line(explain_json(*loaded, accounts));
+      continue;
+    }
+    streams.out.line(printable(loaded->name, 80) + (variant.empty() ? "" : ", variant " + variant));
+    for (const ChannelAccount& account : accounts) {
+      streams.out.line();
+      const auto channel = std::find_if(loaded->feel.channels.begin(), loaded->feel.channels.end(), [&](const Channel& c) { return c.name == account.channel; });
+      print_channel(loaded->feel, account, *channel, streams.out);
+    }
+  }
+  return Exit::fine;
+}
+
+} // namespace stasis

@@ -1,0 +1,266 @@
+#include "core/explain/explain.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/curve/curve_facts.hpp"
+#include "core/lens/lens.hpp"
+#include "core/measure/take_measures.hpp"
+#include "core/motion/smoothing.hpp"
+#include "core/motion/spring_design.hpp"
+#include "core/take/player.hpp"
+#include "core/text.hpp"
+#include "core/units.hpp"
+
+namespace stasis {
+namespace {
+
+std::string number(double value) { return concise(value, 4); }
+
+/// How long a motion surely needs for a step, seconds.
+double long_enough(const Motion& motion) {
+  const auto of_spring = [](const Spring& spring) {
+    constexpr double most = 1e4;
+    return std::min(settling_angle(std::max(spring.damping_ratio, 1e-3), 0.002), most) / spring.angular_frequency;
+  };
+  if (const auto* glide = std::get_if<Glide>(&motion)) return 12.0 / glide->rate;
+  if (const auto* spring = std::get_if<Spring>(&motion)) return 2.0 * of_spring(*spring);
+  if (const auto* ease = std::get_if<Ease>(&motion)) return 1.5 * total_time(*ease, {0.0, 1.0, false});
+  if (const auto* pace = std::get_if<Pace>(&motion)) return 2.0 * (1.0 / pace->speed + pace->speed / pace->acceleration + 2.0 / std::sqrt(pace->acceleration));
+  double time = 0.01;
+  if (const auto* chain = std::get_if<Chain>(&motion)) {
+    time += chain->delay;
+    if (chain->head) time += std::visit([](const auto& head) { return long_enough(Motion(head)); }, *chain->head);
+    for (const Link& link : chain->links) time += std::visit([](const auto& one) { return long_enough(Motion(one)); }, link);
+    time *= 1.5;
+  }
+  return time;
+}
+
+/// Plays a step from 0 to 1 under the motion, so that the account says just what `run` measures.
+StepAccount step_of(const Motion& motion) {
+  Feel feel;
+  feel.motions.push_back({"step", motion, false});
+  Channel channel;
+  channel.name = "a";
+  channel.range.fill({-std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()});
+  feel.channels.push_back(channel);
+  PoseGoal goal{0, {}, {}, {}};
+  goal.value[0] = {GoalRule::value, 1.0};
+  feel.poses.push_back({"up", {goal}});
+  feel.controls.push_back({"up", ControlKind::hold, 0});
+  Take take;
+  take.length = long_enough(motion);
+  constexpr double frames = 2000.0;
+  take.fps = frames / take.length;
+  take.cues.push_back({0.0, CueAction::press, 0});
+  feel.takes.push_back(take);
+  MeasureSink measuring;
+  BlockSink* const sinks[] = {&measuring};
+  const Scene scene{&feel, &feel.takes[0], steady_clock(take.fps, take.length)};
+  const TakeMeasures measures = measuring.take(play(scene, sinks));
+  StepAccount step;
+  if (measures.moves.empty()) return step;
+  const Move& move = measures.moves.front();
+  step.to_50 = move.delay_time;
+  if (move.rise_time) step.to_90 = *move.rise_from_time + *move.rise_time;
+  step.to_98 = move.to_98;
+  step.settling_time = move.settling_time;
+  step.overshoot = move.overshoot;
+  step.start_kick = move.start_kick;
+  return step;
+}
+
+std::vector<EquivalentForm> forms_of(const Smoothing& from) {
+  constexpr double rates[] = {60.0};
+  std::vector<EquivalentForm> forms;
+  for (const Translation& t : translations_of(from, rates, *parse_curve("ease-in-out"))) {
+    const SmoothingWord& word = smoothing_words()[static_cast<std::size_t>(t.to.form)];
+    forms.push_back({std::string(word.word), t.to.value, std::string(own_unit(word.unit)), t.sense});
+  }
+  return forms;
+}
+
+std::vector<EquivalentForm> forms_of(const Spring& spring) {
+  const double w = spring.angular_frequency, z = spring.damping_ratio;
+  std::vector<EquivalentForm> forms{{"frequency", natural_frequency_hz(w), "Hz", "exact"},
+                                    {"damping_ratio", z, "", "exact"},
+                                    {"stiffness", w * w, "", "exact, with mass 1"},
+                                    {"damping", 2.0 * z * w, "", "exact, with mass 1"}};
+  if (z > 0.0) {
+    forms.push_back({"settling_time", settling_angle(z, default_settle_share) / w, "s", "exact"});
+    if (z <= 1.0) forms.push_back({"overshoot", 100.0 * overshoot_of(z), "%", "exact"});
+  }
+  return forms;
+}
+
+std::string sentence_of(const Motion& motion);
+
+std::string sentence_of(const Glide& glide) {
+  return fmt::format("a glide of half-life {} s: the gap halves every {} s, and halves again, so it sets off at full "
+                     "speed (a kick), slows all the way and is never exactly there",
+                     number(std::numbers::ln2 / glide.rate), number(std::numbers::ln2 / glide.rate));
+}
+
+std::string sentence_of(const Spring& spring) {
+  const double z = spring.damping_ratio;
+  const std::string how = z == 0.0  ? "it swings for ever"
+                          : z < 1.0 ? fmt::format("it starts softly, runs beyond its goal by {} % of the way and comes back", readable(100.0 * overshoot_of(z), 3))
+                          : z == 1.0 ? "it starts softly and is as quick as a spring can be without running beyond its goal"
+                                     : "it starts softly and creeps in without running beyond its goal";
+  return fmt::format("a spring of {} Hz and damping ratio {}: {}{}", number(natural_frequency_hz(spring.angular_frequency)), number(z), how,
+                     spring.resists_gap ? "; its damping resists the change of the gap, so it does not trail a steady goal" : "");
+}
+
+std::string sentence_of(const Ease& ease) {
+  std::string words = in_words(facts_of(ease.curve));
+  if (!words.empty()) {
+    words[0] = static_cast<char>(words[0] >= 'A' && words[0] <= 'Z' ? words[0] - 'A' + 'a' : words[0]);
+    words.pop_back();
+  }
+  std::string text = fmt::format("an eased move of {} s: {}", number(ease.duration), words);
+  if (ease.delay > 0.0) text += fmt::format("; it waits {} s first", number(ease.delay));
+  if (ease.there_and_back) text += "; then it goes back the same way";
+  if (ease.repeat > 1) text += fmt::format("; {} times over", ease.repeat);
+  return text + "; a new goal on the way takes the full time again from where the value is";
+}
+
+std::string sentence_of(const Pace& pace) {
+  return fmt::format("a pace of at most {} a second, gaining or losing at most {} a second each second: it takes the least time that allows, "
+                     "starts and ends softly, and does not overshoot from rest",
+                     number(pace.speed), number(pace.acceleration));
+}
+
+std::string sentence_of(const Chain& chain) {
+  std::vector<std::string> parts;
+  if (chain.delay > 0.0 || (!chain.head && chain.links.empty())) parts.push_back(fmt::format("a wait of {} s", number(chain.delay)));
+  if (chain.head) parts.push_back(std::visit([](const auto& head) { return sentence_of(head); }, *chain.head));
+  for (const Link& link : chain.links) parts.push_back(std::visit([](const auto& one) { return sentence_of(one); }, link));
+  std::string text = parts.size() > 1 ? "stages in a row, each following the one before: " : "";
+  for (std::size_t i = 0; i < parts.size(); ++i) text += (i > 0 ? "; then " : "") + parts[i];
+  return text;
+}
+
+std::string sentence_of(const Cut&) { return "a cut: it jumps to its goal, one frame later"; }
+
+std::string sentence_of(const Motion& motion) {
+  return std::visit([](const auto& one) { return sentence_of(one); }, motion);
+}
+
+std::string with_unit(double value, const std::string& unit) { return number(value) + (unit.empty() ? "" : " " + printable(unit, 16)); }
+
+std::string values_in_words(const Channel& channel, const Components& values) {
+  if (channel.components == 1) return with_unit(values[0], channel.unit);
+  std::string text = "(";
+  for (std::size_t i = 0; i < channel.components; ++i) text += (i > 0 ? ", " : "") + number(values[i]);
+  return text + ")" + (channel.unit.empty() ? "" : " " + printable(channel.unit, 16));
+}
+
+std::string space_in_words(Space space) {
+  switch (space) {
+  case Space::linear: return "moves in its own unit";
+  case Space::ratio: return "moves by factors: a step from 1 to 2 and one from 4 to 8 look alike";
+  case Space::zoom: return "moves evenly in picture scale: equal times change the size of things by equal factors";
+  case Space::turn: return "goes round by the short way and counts on over whole turns";
+  }
+  return {};
+}
+
+std::string range_in_words(const Channel& channel, std::size_t i) {
+  const auto [low, high] = channel.range[i];
+  if (!std::isfinite(low) && !std::isfinite(high)) return "without limits";
+  return fmt::format("{} to {}", std::isfinite(low) ? number(low) : "no limit", std::isfinite(high) ? number(high) : "no limit");
+}
+
+/// Adds the accounts of a choice of motions, each motion once for each place where it holds.
+void add_motions(const Feel& feel, const Channel& channel, const MotionChoices& choices, const std::string& when, std::vector<MotionAccount>& out) {
+  const auto all_alike = [&] {
+    for (std::size_t i = 1; i < channel.components; ++i)
+      if (choices[i].rising != choices[0].rising || choices[i].falling != choices[0].falling) return false;
+    return true;
+  };
+  const auto add = [&](std::size_t motion, std::string place) {
+    if (!when.empty()) place = when + (place.empty() ? "" : ", " + place);
+    MotionAccount account = account_of(feel.motions[motion].name, feel.motions[motion].motion);
+    account.when = std::move(place);
+    out.push_back(std::move(account));
+  };
+  const std::size_t count = all_alike() ? 1 : channel.components;
+  for (std::size_t i = 0; i < count; ++i) {
+    const std::string letter = count > 1 ? std::string(1, static_cast<char>('x' + i)) : "";
+    const std::string joint = letter.empty() ? "" : letter + " ";
+    if (choices[i].rising == choices[i].falling) {
+      add(choices[i].rising, letter);
+    } else {
+      add(choices[i].rising, joint + "rising");
+      add(choices[i].falling, joint + "falling");
+    }
+  }
+}
+
+PoseAccount account_of_pose(const Feel& feel, const Pose& pose, const PoseGoal& goal) {
+  const Channel& channel = feel.channels[goal.channel];
+  Components values = channel.rest;
+  for (std::size_t i = 0; i < channel.components; ++i)
+    if (goal.value[i].rule != GoalRule::none) values[i] = std::clamp(goal.value[i].of(channel.rest[i]), channel.range[i].low, channel.range[i].high);
+  PoseAccount account{pose.name, fmt::format("{} against {} at rest", values_in_words(channel, values), values_in_words(channel, channel.rest)), {}};
+  if (channel.components > 1) return account;
+  const double rest = channel.rest[0], value = values[0];
+  if (feel.picture.lens_channel == goal.channel || channel.space.space == Space::zoom) {
+    const auto unit = find_unit(channel.unit);
+    const double to_radians = unit ? radians(convert(1.0, *unit, *find_unit("deg"))) : 1.0;
+    const double scale = picture_scale(rest * to_radians, value * to_radians);
+    account.picture_scale = scale;
+    account.sentence += fmt::format(": everything stands {} times as large in the picture ({} doublings)", number(scale), number(std::log2(scale)));
+  } else if (channel.space.space == Space::ratio) {
+    account.sentence += fmt::format(": {} times", number(value / rest));
+  } else {
+    account.sentence += fmt::format(": {}{}", value > rest ? "+" : "", with_unit(value - rest, channel.unit));
+  }
+  return account;
+}
+
+} // namespace
+
+MotionAccount account_of(const std::string& name, const Motion& motion) {
+  MotionAccount account;
+  account.name = name;
+  account.sentence = sentence_of(motion);
+  account.step = step_of(motion);
+  account.lag = steady_lag(motion);
+  if (const auto* glide = std::get_if<Glide>(&motion)) account.forms = forms_of(Smoothing{SmoothingForm::rate, glide->rate, 60.0});
+  if (const auto* spring = std::get_if<Spring>(&motion)) account.forms = forms_of(*spring);
+  if (const auto* ease = std::get_if<Ease>(&motion)) account.forms = {{"duration", ease->duration, "s", "exact"}};
+  for (const double frequency : sway_frequencies)
+    if (const auto sway = sway_of(motion, frequency)) account.sways.push_back(*sway);
+  return account;
+}
+
+ChannelAccount account_of(const Feel& feel, std::size_t index) {
+  const Channel& channel = feel.channels[index];
+  ChannelAccount account;
+  account.channel = channel.name;
+  account.heading = fmt::format("rests at {}, range {}; {}", values_in_words(channel, channel.rest), range_in_words(channel, 0), space_in_words(channel.space.space));
+  for (std::size_t i = 1; i < channel.components; ++i)
+    if (channel.range[i].low != channel.range[0].low || channel.range[i].high != channel.range[0].high) {
+      account.heading += fmt::format("; range of {}: {}", component_name(channel, i), range_in_words(channel, i));
+    }
+  add_motions(feel, channel, channel.motion, "", account.motions);
+  for (const Pose& pose : feel.poses)
+    for (const PoseGoal& goal : pose.goals) {
+      if (goal.channel != index) continue;
+      account.poses.push_back(account_of_pose(feel, pose, goal));
+      if (goal.entering) add_motions(feel, channel, *goal.entering, "entering " + pose.name, account.motions);
+      if (goal.leaving) add_motions(feel, channel, *goal.leaving, "leaving " + pose.name, account.motions);
+    }
+  if (channel.space.space == Space::turn)
+    account.at_range = "the range bounds the goal as it is written; the value itself counts on over whole turns";
+  else if (std::isfinite(channel.range[0].low) || std::isfinite(channel.range[0].high))
+    account.at_range = "a goal beyond the range is brought to its end; a motion that would swing beyond it is held there, its speed reads 0, "
+                       "and the motion goes on underneath until it comes back";
+  return account;
+}
+
+} // namespace stasis

@@ -1,0 +1,57 @@
+// What each channel of a feel does, in words and numbers: from its goal to its output.
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/feel/feel.hpp"
+#include "core/motion/response.hpp"
+
+namespace stasis {
+
+/// One motion in another form.
+struct EquivalentForm {
+  std::string name;
+  double value;
+  std::string unit;
+  std::string sense; ///< "exact", or in what sense it is the nearest
+};
+
+/// What a step of size 1 from rest does under a motion; times in seconds.
+struct StepAccount {
+  std::optional<double> to_50, to_90, to_98, settling_time, overshoot, start_kick;
+};
+
+struct MotionAccount {
+  std::string name;
+  std::string when;      ///< "rising", "x", "entering listen", ...; empty where it always holds
+  std::string sentence;  ///< what it is and how it feels
+  std::vector<EquivalentForm> forms;
+  StepAccount step;
+  std::optional<double> lag; ///< s behind a goal that moves steadily
+  std::vector<Sway> sways;   ///< empty for motions that are not linear
+};
+
+struct PoseAccount {
+  std::string pose;
+  std::string sentence;
+  std::optional<double> picture_scale; ///< against rest, of the lens
+};
+
+struct ChannelAccount {
+  std::string channel;
+  std::string heading; ///< unit, rest, range, space
+  std::vector<MotionAccount> motions;
+  std::vector<PoseAccount> poses;
+  std::string at_range; ///< what happens at the range
+};
+
+/// The account of one motion on its own, in a space of which only whether it is logarithmic matters.
+MotionAccount account_of(const std::string& name, const Motion& motion);
+ChannelAccount account_of(const Feel& feel, std::size_t channel);
+
+/// The frequencies at which a sway is tried, Hz.
+inline constexpr double sway_frequencies[] = {0.5, 1.0, 2.0, 4.0, 8.0};
+
+} // namespace stasis

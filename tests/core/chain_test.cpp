@@ -1,0 +1,115 @@
+// Stages against a matrix exponential in 50 digits, and against the convolution integral.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/motion/mover.hpp"
+#include "core/units.hpp"
+#include "support/exact.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+using test::play_measures;
+using test::play_rows;
+using test::Real;
+using test::step_feel;
+
+/// A step's answer of glide(k) then spring(w, z), `t` after it.
+double glide_then_spring(double k, double w, double z, double t) {
+  if (t <= 0) return 0;
+  test::Matrix<4> a{};
+  a[0] = {-Real(k), 0, 0, Real(k)};
+  a[1] = {0, 0, 1, 0};
+  a[2] = {Real(w) * w, -Real(w) * w, -2 * Real(z) * w, 0};
+  return static_cast<double>(test::exponential(a, Real(t))[1][3]);
+}
+
+TEST(Chain, OfGlideAndSpringIsOneLinearSystem) {
+  const double k = rate_of_half_life(0.1);
+  for (const double frequency : {0.5, 2.0, 9.0})
+    for (const double ratio : {0.2, 1.0, 3.0})
+      for (const double fps : {24.0, 144.0}) {
+        const auto rows = play_rows(feel_from(step_feel(
+            fmt::format("kind = \"stages\", stages = [{{ kind = \"glide\", half_life = 0.1 }}, {{ kind = \"spring\", frequency = {}, damping_ratio = {} }}]",
+                        frequency, ratio),
+            fps, 2.0)));
+        for (std::size_t row = 0; row < rows.time.size(); row += 5)
+          EXPECT_NEAR(rows.smooth[row], glide_then_spring(k, angular_frequency(frequency), ratio, rows.time[row]), 1e-12)
+              << frequency << ' ' << ratio << ' ' << fps << ' ' << row;
+      }
+}
+
+TEST(Chain, ADelayMayStandAnywhereAndLieBetweenFrames) {
+  const double k = rate_of_half_life(0.1), w = angular_frequency(2.0);
+  const char* const glide = "{ kind = \"glide\", half_life = 0.1 }";
+  const char* const spring = "{ kind = \"spring\", frequency = 2, damping_ratio = 0.4 }";
+  const char* const delay = "{ kind = \"delay\", delay = 0.123 }";
+  for (const auto& stages : {fmt::format("{}, {}, {}", delay, glide, spring), fmt::format("{}, {}, {}", glide, delay, spring),
+                             fmt::format("{}, {}, {}", glide, spring, delay)}) {
+    const auto feel = feel_from(step_feel(fmt::format("kind = \"stages\", stages = [{}]", stages), 60, 3.0, 0.5));
+    const auto rows = play_rows(feel);
+    for (std::size_t row = 0; row < rows.time.size(); ++row)
+      EXPECT_NEAR(rows.smooth[row], glide_then_spring(k, w, 0.4, rows.time[row] - 0.5 - 0.123), 1e-13) << row;
+    const auto finer = play_measures(feel_from(step_feel(fmt::format("kind = \"stages\", stages = [{}]", stages), 1000, 3.0, 0.5)));
+    const Move a = play_measures(feel).moves[0], b = finer.moves[0];
+    EXPECT_NEAR(*a.settling_time, *b.settling_time, 1e-11);
+    EXPECT_NEAR(*a.delay_time, *b.delay_time, 1e-11);
+    EXPECT_NEAR(*a.overshoot, *b.overshoot, 1e-9);
+  }
+}
+
+TEST(Chain, ADelayAloneShowsTheGoalLater) {
+  const auto rows = play_rows(feel_from(step_feel("kind = \"delay\", delay = 0.1", 60, 1.0, 0.5)));
+  for (std::size_t row = 0; row < rows.time.size(); ++row)
+    EXPECT_EQ(rows.smooth[row], row > 36 ? 1.0 : 0.0) << row; // the jump of frame 30 acts from frame 36 on, and shows in 37
+}
+
+TEST(Chain, OfAnEasedMoveAndAGlideIsTheConvolution) {
+  const double k = rate_of_half_life(0.15), duration = 0.4;
+  const Curve curve = *parse_curve("ease-in-out");
+  const auto rows = play_rows(feel_from(step_feel(
+      "kind = \"stages\", stages = [{ kind = \"ease\", duration = 0.4, curve = \"ease-in-out\" }, { kind = \"glide\", half_life = 0.15 }]", 60, 1.5)));
+  for (const std::size_t row : {6u, 12u, 24u, 30u, 60u}) {
+    const double t = rows.time[row];
+    // Simpson's rule on k e^(-k (t - s)) c(s), in two parts about the end of the move.
+    const auto part = [&](double from, double to) {
+      constexpr int steps = 20'000;
+      double sum = 0;
+      for (int i = 0; i <= steps; ++i) {
+        const double s = from + (to - from) * i / steps;
+        const double weight = i == 0 || i == steps ? 1 : i % 2 == 1 ? 4 : 2;
+        sum += weight * k * std::exp(-k * (t - s)) * (s >= duration ? 1.0 : evaluate(curve, s / duration).value);
+      }
+      return sum * (to - from) / steps / 3;
+    };
+    const double exact = t <= duration ? part(0, t) : part(0, duration) + part(duration, t);
+    EXPECT_NEAR(rows.smooth[row], exact, 1e-9) << t;
+  }
+}
+
+TEST(Chain, OfAPaceAndASpringIsExactAtAnyFrameRate) {
+  const char* const motion = "kind = \"stages\", stages = [{ kind = \"pace\", speed = 3, acceleration = 20 }, { kind = \"spring\", frequency = 3, damping_ratio = 0.5 }]";
+  const auto coarse = play_rows(feel_from(step_feel(motion, 50, 2.0))), fine = play_rows(feel_from(step_feel(motion, 1000, 2.0)));
+  for (std::size_t row = 0; row < coarse.time.size(); ++row) EXPECT_NEAR(coarse.smooth[row], fine.smooth[20 * row], 1e-13);
+}
+
+TEST(Chain, RefusesWhatCannotStandThere) {
+  const auto code_of = [](const std::string& stages) {
+    const auto problems = test::problems_of(step_feel("kind = \"stages\", stages = [" + stages + "]", 60, 1));
+    return problems.empty() ? std::string() : problems[0].code + ": " + problems[0].message;
+  };
+  const std::string glide = "{ kind = \"glide\", half_life = 0.1 }";
+  EXPECT_NE(code_of(glide + ", { kind = \"ease\", duration = 1 }").find("can only come first"), std::string::npos);
+  EXPECT_NE(code_of(glide + ", { kind = \"pace\", speed = 1, acceleration = 1 }").find("can only come first"), std::string::npos);
+  EXPECT_NE(code_of("{ kind = \"stages\", stages = [" + glide + "] }").find("cannot hold other stages"), std::string::npos);
+  EXPECT_NE(code_of("\"nowhere\"").find("feel.unknown_motion"), std::string::npos);
+  EXPECT_NE(code_of("").find("empty"), std::string::npos);
+  EXPECT_EQ(code_of(glide), "");
+}
+
+} // namespace
+} // namespace stasis
