@@ -66,9 +66,11 @@ public:
       if (!play(*base, suffix, true)) return Exit::bad_input;
       for (const Setting& setting : base->feel.settings)
         for (const double end : {setting.low, setting.high}) {
-          const auto ended = source->version(variant, {fmt::format("setting.{}.value={}", setting.name, shortest(end))}, streams_.err);
+          const auto ended =
+              source->version(variant, {fmt::format("setting.{}.value={}", setting.name, shortest(end))}, streams_.err);
           if (!ended) return ended.error();
-          if (!play(*ended, fmt::format("{}, setting {} = {}", suffix, setting.name, concise(end, 6)), false)) return Exit::bad_input;
+          if (!play(*ended, fmt::format("{}, setting {} = {}", suffix, setting.name, concise(end, 6)), false))
+            return Exit::bad_input;
         }
     }
     return report();
@@ -78,7 +80,8 @@ private:
   std::vector<std::string> chosen(const FeelSource& source) const {
     std::vector<std::string> names;
     for (const std::string& name : options_.feel.variants)
-      for (const std::string& one : name == "all" ? source.versions() : std::vector<std::string>{name == "base" ? "" : name})
+      for (const std::string& one :
+           name == "all" ? source.versions() : std::vector<std::string>{name == "base" ? "" : name})
         if (std::find(names.begin(), names.end(), one) == names.end()) names.push_back(one);
     if (names.empty()) names.emplace_back();
     return names;
@@ -94,7 +97,8 @@ private:
       BlockSink* const sinks[] = {&measuring};
       const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
       for (const Want& want : loaded.feel.wants)
-        if (want.every_take || want.take == index) checked_.push_back({take.name + suffix, judge(want, loaded.feel, measures)});
+        if (want.every_take || want.take == index)
+          checked_.push_back({take.name + suffix, judge(want, loaded.feel, measures)});
       if (!warn) continue;
       for (Warning& one : warnings_of_take(loaded.feel, take, measures)) found.push_back(std::move(one));
     }
@@ -102,19 +106,22 @@ private:
     for (const std::string& fault : faults) print_error(fault, streams_.err);
     for (Warning& one : found) {
       one.take += one.take.empty() ? (suffix.empty() ? "" : suffix.substr(2)) : suffix;
-      const bool known = std::any_of(warnings_.begin(), warnings_.end(), [&](const Warning& w) { return w.code == one.code && w.message == one.message; });
+      const bool known = std::any_of(warnings_.begin(), warnings_.end(),
+                                     [&](const Warning& w) { return w.code == one.code && w.message == one.message; });
       if (!known) warnings_.push_back(std::move(one));
     }
     return faults.empty();
   }
 
   bool fails() const {
-    const bool want_fails = std::any_of(checked_.begin(), checked_.end(), [](const Checked& c) { return !c.verdict.holds; });
+    const bool want_fails =
+        std::any_of(checked_.begin(), checked_.end(), [](const Checked& c) { return !c.verdict.holds; });
     return want_fails || (options_.strict && open_warnings() > 0);
   }
 
   std::ptrdiff_t open_warnings() const {
-    return std::count_if(warnings_.begin(), warnings_.end(), [](const Warning& w) { return w.silenced_because.empty(); });
+    return std::count_if(warnings_.begin(), warnings_.end(),
+                         [](const Warning& w) { return w.silenced_because.empty(); });
   }
 
   Exit report() {
@@ -135,7 +142,8 @@ private:
     out.line(printable(name_, 80));
     TextTable table({"want", "bound", "found", "", "take"}, {false, false, true, false, false});
     for (const Checked& one : checked_)
-      table.add({one.verdict.measure, one.verdict.bound, value_text(one.verdict), one.verdict.holds ? "\u25cf holds" : "\u2715 fails", one.where});
+      table.add({one.verdict.measure, one.verdict.bound, value_text(one.verdict),
+                 one.verdict.holds ? "\u25cf holds" : "\u2715 fails", one.where});
     if (!checked_.empty()) out.write(table.text());
     std::ptrdiff_t silenced = 0;
     for (const Warning& warning : warnings_) {
@@ -143,28 +151,59 @@ private:
         ++silenced;
         continue;
       }
-      const auto kind = std::find_if(warning_kinds().begin(), warning_kinds().end(), [&](const WarningKind& k) { return k.code == warning.code; });
-      out.line(fmt::format("  warning {}: {}{}. {} {}", warning.code, warning.message, warning.take.empty() ? "" : " (" + warning.take + ")", kind->why, kind->remedy));
+      const auto kind = std::find_if(warning_kinds().begin(), warning_kinds().end(),
+                                     [&](const WarningKind& k) { return k.code == warning.code; });
+      out.line(fmt::format("  warning {}: {}{}. {} {}", warning.code, warning.message,
+                           warning.take.empty() ? "" : " (" + warning.take + ")", kind->why, kind->remedy));
     }
     for (const Warning& warning : warnings_)
       if (!warning.silenced_because.empty())
-        out.line(fmt::format("  silenced {}: {} (because: {})", warning.code, warning.message, printable(warning.silenced_because, 120)));
-    const auto failed = std::count_if(checked_.begin(), checked_.end(), [](const Checked& c) { return !c.verdict.holds; });
-    out.line(fmt::format("  {} of {} wants hold, {} warning{}, {} silenced", static_cast<std::ptrdiff_t>(checked_.size()) - failed, checked_.size(),
-                         open_warnings(), open_warnings() == 1 ? "" : "s", silenced));
+        out.line(fmt::format("  silenced {}: {} (because: {})", warning.code, warning.message,
+                             printable(warning.silenced_because, 120)));
+    const auto failed =
+        std::count_if(checked_.begin(), checked_.end(), [](const Checked& c) { return !c.verdict.holds; });
+    out.line(fmt::format("  {} of {} wants hold, {} warning{}, {} silenced",
+                         static_cast<std::ptrdiff_t>(checked_.size()) - failed, checked_.size(), open_warnings(),
+                         open_warnings() == 1 ? "" : "s", silenced));
   }
 
   std::string json() const {
     JsonWriter json;
-    json.begin_object().key("stasis").text(version).key("feel").text(printable(name_, 10'000)).key("holds").flag(!fails());
+    json.begin_object()
+        .key("stasis")
+        .text(version)
+        .key("feel")
+        .text(printable(name_, 10'000))
+        .key("holds")
+        .flag(!fails());
     json.key("wants").begin_array();
     for (const Checked& one : checked_) {
-      json.begin_object().key("measure").text(one.verdict.measure).key("bound").text(one.verdict.bound).key("value").number(one.verdict.value);
-      json.key("unit").text(one.verdict.unit).key("holds").flag(one.verdict.holds).key("where").text(one.where).end_object();
+      json.begin_object()
+          .key("measure")
+          .text(one.verdict.measure)
+          .key("bound")
+          .text(one.verdict.bound)
+          .key("value")
+          .number(one.verdict.value);
+      json.key("unit")
+          .text(one.verdict.unit)
+          .key("holds")
+          .flag(one.verdict.holds)
+          .key("where")
+          .text(one.where)
+          .end_object();
     }
     json.end_array().key("warnings").begin_array();
     for (const Warning& w : warnings_) {
-      json.begin_object().key("code").text(w.code).key("about").text(w.about).key("where").text(w.take).key("message").text(w.message);
+      json.begin_object()
+          .key("code")
+          .text(w.code)
+          .key("about")
+          .text(w.about)
+          .key("where")
+          .text(w.take)
+          .key("message")
+          .text(w.message);
       json.key("silenced_because");
       w.silenced_because.empty() ? json.null() : json.text(printable(w.silenced_because, 10'000));
       json.end_object();
@@ -179,7 +218,8 @@ private:
       cases.push_back({one.where, fmt::format("{} {}", one.verdict.measure, one.verdict.bound), one.verdict.holds,
                        fmt::format("found {}, wanted {}", value_text(one.verdict), one.verdict.bound)});
     for (const Warning& w : warnings_)
-      cases.push_back({"warnings", fmt::format("{} {}", w.code, w.about), !options_.strict || !w.silenced_because.empty(), w.message});
+      cases.push_back({"warnings", fmt::format("{} {}", w.code, w.about),
+                       !options_.strict || !w.silenced_because.empty(), w.message});
     return junit_xml(name_, cases);
   }
 
@@ -193,7 +233,8 @@ private:
 } // namespace
 
 Exit run_check(const Arguments& arguments, Streams streams) {
-  Call call("stasis check", "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.", example);
+  Call call("stasis check",
+            "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.", example);
   CheckOptions options;
   declare_feel_call(call, options.feel);
   call.option("--junit", options.junit, "Write the results to this file as JUnit XML");

@@ -14,7 +14,8 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example = R"text(What is compared: every FEEL named, the variants named with --variant, and what stands
+constexpr const char* example =
+    R"text(What is compared: every FEEL named, the variants named with --variant, and what stands
 after each --label: the first feel with the --set overrides that follow it. With only one
 of these, the base feel comes first; --variant base names it at any place.
 
@@ -72,10 +73,12 @@ public:
     const auto loaded = load(std::move(versions));
     if (!loaded) return loaded.error();
     if (feels_.size() < 2 || feels_.size() > most_contenders) {
-      print_error(fmt::format("a comparison takes 2 to {} versions, found {}. Name variants with --variant, overrides with --label "
-                              "and --set, or several feels.",
-                              most_contenders, feels_.size()),
-                  streams_.err);
+      print_error(
+          fmt::format(
+              "a comparison takes 2 to {} versions, found {}. Name variants with --variant, overrides with --label "
+              "and --set, or several feels.",
+              most_contenders, feels_.size()),
+          streams_.err);
       return Exit::bad_input;
     }
     const auto takes = shared_takes();
@@ -122,7 +125,8 @@ private:
   /// Two feels of one name are told apart by a number.
   std::string unused(const std::string& name) const {
     std::string free = printable(name, 40);
-    for (int n = 2; std::find(names_.begin(), names_.end(), free) != names_.end(); ++n) free = fmt::format("{} {}", printable(name, 40), n);
+    for (int n = 2; std::find(names_.begin(), names_.end(), free) != names_.end(); ++n)
+      free = fmt::format("{} {}", printable(name, 40), n);
     return free;
   }
 
@@ -136,7 +140,8 @@ private:
     std::vector<std::string> names;
     for (const std::size_t index : feels_.front().takes) {
       const std::string& name = feels_.front().feel.takes[index].name;
-      if (std::all_of(feels_.begin(), feels_.end(), [&](const LoadedFeel& f) { return take_named(f, name) != nullptr; }))
+      if (std::all_of(feels_.begin(), feels_.end(),
+                      [&](const LoadedFeel& f) { return take_named(f, name) != nullptr; }))
         names.push_back(name);
     }
     return names;
@@ -158,8 +163,8 @@ private:
     else
       streams_.out.write(compare_text(report));
     if (done && !channels.empty())
-      done = draw_figure(compare_figure({&contenders, &channels, feels_.front().name, options_.only}), stem, options_.figure,
-                         options_.force, written);
+      done = draw_figure(compare_figure({&contenders, &channels, feels_.front().name, options_.only}), stem,
+                         options_.figure, options_.force, written);
     for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
     return done;
   }
@@ -178,10 +183,12 @@ private:
 } // namespace
 
 Exit run_compare(const Arguments& arguments, Streams streams) {
-  Call call("stasis compare", "Versions of a feel side by side: overlay, difference, measures, what would be noticed.", example);
+  Call call("stasis compare", "Versions of a feel side by side: overlay, difference, measures, what would be noticed.",
+            example);
   CompareOptions options;
   call.positionals("feel", options.files, "The feels, or - for standard input");
-  call.repeated("--variant", options.variants, "This variant of the first feel; base: the feel itself; all: it and every variant");
+  call.repeated("--variant", options.variants,
+                "This variant of the first feel; base: the feel itself; all: it and every variant");
   call.repeated("--label", options.labels, "A version of the first feel by this name, with the --set that follow");
   call.repeated("--set", options.sets, "Override of the version that the last --label began: path=value");
   declare_feel_basics(call, options.feel);

@@ -45,7 +45,9 @@ std::optional<double> typed_number(const std::string& text, UnitKind kind, std::
       value = convert(quantity->value, quantity->unit, *find_unit(own_unit(kind)));
   if (value) return value;
   print_error(fmt::format("{}: expected {}, found \"{}\".", what,
-                          kind == UnitKind::none ? "a number" : fmt::format("{} such as 0.2 or \"0.2 {}\"", kind_in_words(kind), own_unit(kind)),
+                          kind == UnitKind::none
+                              ? "a number"
+                              : fmt::format("{} such as 0.2 or \"0.2 {}\"", kind_in_words(kind), own_unit(kind)),
                           printable(text, 40)),
               err);
   return std::nullopt;
@@ -113,7 +115,8 @@ Exit convert_smoothing(const ConvertOptions& options, const SmoothingWord& word,
   if (!value || !at_fps || !rates) return Exit::bad_input;
   const auto curve = parse_curve(options.curve);
   if (!curve) {
-    print_error(fmt::format("--curve: \"{}\" is not a curve: {}.", printable(options.curve, 80), curve.error()), streams.err);
+    print_error(fmt::format("--curve: \"{}\" is not a curve: {}.", printable(options.curve, 80), curve.error()),
+                streams.err);
     return Exit::bad_input;
   }
   const Smoothing from{word.form, *value, *at_fps};
@@ -123,16 +126,19 @@ Exit convert_smoothing(const ConvertOptions& options, const SmoothingWord& word,
     streams.out.line(smoothing_json(from, all, none));
     return none.empty() ? Exit::fine : Exit::does_not_hold;
   }
-  streams.out.line(fmt::format("{}, {}:", label_of({from, true, ""}) + " = " + value_of({from, true, ""}), word.meaning));
+  streams.out.line(
+      fmt::format("{}, {}:", label_of({from, true, ""}) + " = " + value_of({from, true, ""}), word.meaning));
   if (!none.empty()) {
     streams.out.line("  " + none + ".");
     return Exit::does_not_hold;
   }
   TextTable table({"in other words", "", "", "means"}, {false, true, false, false});
   for (const Translation& t : all)
-    table.add({label_of(t), value_of(t), t.sense, std::string(smoothing_words()[static_cast<std::size_t>(t.to.form)].meaning)});
+    table.add({label_of(t), value_of(t), t.sense,
+               std::string(smoothing_words()[static_cast<std::size_t>(t.to.form)].meaning)});
   streams.out.write(table.text());
-  streams.out.line(fmt::format("  The eased move is along {}. A nearest match agrees in that one time; its shape is another.", options.curve));
+  streams.out.line(fmt::format(
+      "  The eased move is along {}. A nearest match agrees in that one time; its shape is another.", options.curve));
   return Exit::fine;
 }
 
@@ -152,14 +158,17 @@ std::optional<double> aspect_of(const std::string& text, Output& err) {
     if (const auto width = read_number(parts[0]), height = read_number(parts[1]); width && height && *height != 0.0)
       aspect = *width / *height;
   if (aspect && *aspect > 0.0 && *aspect < 1e6) return aspect;
-  print_error(fmt::format("--aspect: expected width over height such as 16:9 or 1.6, found \"{}\".", printable(text, 40)), err);
+  print_error(
+      fmt::format("--aspect: expected width over height such as 16:9 or 1.6, found \"{}\".", printable(text, 40)), err);
   return std::nullopt;
 }
 
 std::optional<double> angle_of(const std::string& text, std::string_view what, Output& err) {
   const auto value = typed_number(text, UnitKind::angle, what, err);
   if (!value || (*value > 0.0 && *value < 180.0)) return value;
-  print_error(fmt::format("{}: expected an angle between 0 and 180 deg, both excluded, found {}.", what, printable(text, 40)), err);
+  print_error(
+      fmt::format("{}: expected an angle between 0 and 180 deg, both excluded, found {}.", what, printable(text, 40)),
+      err);
   return std::nullopt;
 }
 
@@ -172,8 +181,11 @@ std::optional<double> vertical_of(const ConvertOptions& options, double aspect, 
     if (!length)
       if (const auto quantity = parse_quantity(options.value); quantity && quantity->unit.kind == UnitKind::length)
         length = convert(quantity->value, quantity->unit, *find_unit("mm"));
-    if (length && *length > 0.0 && *length < 1e9) return vertical_of_horizontal(angle_of_focal_length(*length, sensor), aspect);
-    print_error(fmt::format("focal_length: expected a length above 0 such as 35 or \"35 mm\", found \"{}\".", printable(options.value, 40)), err);
+    if (length && *length > 0.0 && *length < 1e9)
+      return vertical_of_horizontal(angle_of_focal_length(*length, sensor), aspect);
+    print_error(fmt::format("focal_length: expected a length above 0 such as 35 or \"35 mm\", found \"{}\".",
+                            printable(options.value, 40)),
+                err);
     return std::nullopt;
   }
   const auto degrees_given = angle_of(options.value, options.form, err);
@@ -188,7 +200,8 @@ std::vector<LensRow> lens_rows(double vertical, double aspect, double sensor) {
   return {{"vertical", "vertical", degrees(vertical), "deg"},
           {"horizontal", "horizontal", degrees(horizontal), "deg"},
           {"diagonal", "diagonal", degrees(diagonal_of_vertical(vertical, aspect)), "deg"},
-          {fmt::format("focal length, sensor {} mm wide", concise(sensor, 6)), "focal_length", focal_length_of_angle(horizontal, sensor), "mm"}};
+          {fmt::format("focal length, sensor {} mm wide", concise(sensor, 6)), "focal_length",
+           focal_length_of_angle(horizontal, sensor), "mm"}};
 }
 
 Exit convert_lens(const ConvertOptions& options, Streams streams) {
@@ -205,35 +218,56 @@ Exit convert_lens(const ConvertOptions& options, Streams streams) {
     const auto to = vertical_of(other, *aspect, *sensor, streams.err);
     if (!to) return Exit::bad_input;
     const double scale = picture_scale(*vertical, *to);
-    rows.push_back({fmt::format("picture scale from here to {} {}", options.form, options.to), "picture_scale", scale, ""});
+    rows.push_back(
+        {fmt::format("picture scale from here to {} {}", options.form, options.to), "picture_scale", scale, ""});
     rows.push_back({"in doublings", "doublings", std::log2(scale), ""});
     rows.push_back({"distance that keeps the subject's width, times", "distance_factor", scale, ""});
   }
   if (!options.distance.empty()) {
     const auto distance = positive(options.distance, UnitKind::length, "--distance", streams.err);
     if (!distance) return Exit::bad_input;
-    rows.push_back({fmt::format("visible height at {} m", concise(*distance, 6)), "visible_height", extent_at(*vertical, *distance), "m"});
-    rows.push_back({fmt::format("visible width at {} m", concise(*distance, 6)), "visible_width", extent_at(horizontal, *distance), "m"});
+    rows.push_back({fmt::format("visible height at {} m", concise(*distance, 6)), "visible_height",
+                    extent_at(*vertical, *distance), "m"});
+    rows.push_back({fmt::format("visible width at {} m", concise(*distance, 6)), "visible_width",
+                    extent_at(horizontal, *distance), "m"});
   }
   if (!options.width.empty()) {
     const auto width = positive(options.width, UnitKind::length, "--width", streams.err);
     if (!width) return Exit::bad_input;
-    rows.push_back({fmt::format("distance at which {} m fill the width", concise(*width, 6)), "distance_for_width", distance_for(horizontal, *width), "m"});
+    rows.push_back({fmt::format("distance at which {} m fill the width", concise(*width, 6)), "distance_for_width",
+                    distance_for(horizontal, *width), "m"});
   }
   if (options.json) {
     JsonWriter json;
     json.begin_object().key("stasis").text(version).key("from").begin_object().key("form").text(options.form);
-    json.key("value").text(printable(options.value, 100)).key("aspect").number(*aspect).key("sensor_width").number(*sensor).end_object();
+    json.key("value")
+        .text(printable(options.value, 100))
+        .key("aspect")
+        .number(*aspect)
+        .key("sensor_width")
+        .number(*sensor)
+        .end_object();
     json.key("equals").begin_array();
     for (const LensRow& row : rows)
-      json.begin_object().key("form").text(row.key).key("value").number(row.value).key("unit").text(row.unit).key("exact").flag(true).end_object();
+      json.begin_object()
+          .key("form")
+          .text(row.key)
+          .key("value")
+          .number(row.value)
+          .key("unit")
+          .text(row.unit)
+          .key("exact")
+          .flag(true)
+          .end_object();
     json.end_array().end_object();
     streams.out.line(json.take());
     return Exit::fine;
   }
-  streams.out.line(fmt::format("{} {} of a picture {} wide for its height:", options.form, options.value, concise(*aspect, 6)));
+  streams.out.line(
+      fmt::format("{} {} of a picture {} wide for its height:", options.form, options.value, concise(*aspect, 6)));
   TextTable table({"in other words", ""}, {false, true});
-  for (const LensRow& row : rows) table.add({row.name, readable(row.value, 6) + (row.unit.empty() ? "" : " " + row.unit)});
+  for (const LensRow& row : rows)
+    table.add({row.name, readable(row.value, 6) + (row.unit.empty() ? "" : " " + row.unit)});
   streams.out.write(table.text());
   return Exit::fine;
 }

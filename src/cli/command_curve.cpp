@@ -17,7 +17,8 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example = R"text(A curve is a CSS easing function, a shape with its direction, a family, or the name
+constexpr const char* example =
+    R"text(A curve is a CSS easing function, a shape with its direction, a family, or the name
 of a [curve.NAME] of the feel given with --feel:
   ease-in-out   "cubic-bezier(0.3, 0, 0.1, 1)"   "linear(0, 0.8 30%, 1)"   "steps(4)"
   "in sine"   "out power 3"   "in-out back 1.7"   "out elastic"   "out bounce"
@@ -87,7 +88,9 @@ std::optional<Exit> add_points(std::vector<KnownCurve>& curves, const std::strin
   for (std::size_t r = 0; r < table->rows.size(); ++r) {
     const auto& row = table->rows[r];
     if (row.size() != 2 || (r > 0 && !(row[0] > knots.back().time))) {
-      print_error(fmt::format("{}:{}: expected two columns, time and value, with ascending times.", path, table->lines[r]), err);
+      print_error(
+          fmt::format("{}:{}: expected two columns, time and value, with ascending times.", path, table->lines[r]),
+          err);
       return Exit::bad_input;
     }
     knots.push_back({row[0], row[1]});
@@ -113,13 +116,16 @@ Exit report(const std::vector<KnownCurve>& curves, const CurveOptions& options, 
   if (done) done = write_file(stem + ".csv", csv, options.force);
   if (done) written.push_back(stem + ".csv");
   if (options.figure != "none") warn_without_font(streams.err);
-  const auto sheets = curve_sheets(curves, curves.size() == 1 ? curves[0].name : fmt::format("{} curves", curves.size()));
+  const auto sheets =
+      curve_sheets(curves, curves.size() == 1 ? curves[0].name : fmt::format("{} curves", curves.size()));
   for (std::size_t page = 0; page < sheets.size() && done; ++page)
-    done = draw_figure(sheets[page], page == 0 ? stem : fmt::format("{}-{}", stem, page + 1), options.figure, options.force, written);
+    done = draw_figure(sheets[page], page == 0 ? stem : fmt::format("{}-{}", stem, page + 1), options.figure,
+                       options.force, written);
   if (options.json)
     streams.out.line(curves_json(curves, version));
   else
-    for (const KnownCurve& one : curves) streams.out.line(fmt::format("{}\n  {}", printable(one.name, 120), in_words(one.facts)));
+    for (const KnownCurve& one : curves)
+      streams.out.line(fmt::format("{}\n  {}", printable(one.name, 120), in_words(one.facts)));
   for (const std::string& path : written) (options.json ? streams.err : streams.out).line("  wrote " + path);
   if (done) return Exit::fine;
   print_error(done.error().message + ".", streams.err);
@@ -142,7 +148,9 @@ Exit run_curve(const Arguments& arguments, Streams streams) {
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto samples = read_number(options.samples);
   if (!samples || *samples != static_cast<int>(*samples) || *samples < 2 || *samples > 1'000'000) {
-    print_error(fmt::format("--samples: expected a whole number from 2 to 1000000, found \"{}\".", printable(options.samples, 40)), streams.err);
+    print_error(fmt::format("--samples: expected a whole number from 2 to 1000000, found \"{}\".",
+                            printable(options.samples, 40)),
+                streams.err);
     return Exit::bad_input;
   }
   std::vector<LoadedFeel> feels;
@@ -161,7 +169,9 @@ Exit run_curve(const Arguments& arguments, Streams streams) {
   for (const std::string& path : options.points)
     if (const auto ended = add_points(curves, path, streams.err)) return *ended;
   if (curves.empty()) {
-    print_error("no curve was given. `stasis curve --help` shows what one looks like; `stasis curve in` draws a family.", streams.err);
+    print_error(
+        "no curve was given. `stasis curve --help` shows what one looks like; `stasis curve in` draws a family.",
+        streams.err);
     return Exit::bad_input;
   }
   return report(curves, options, static_cast<int>(*samples), streams);

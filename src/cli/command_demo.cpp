@@ -1,9 +1,10 @@
 // `stasis demo`: unpack the demo feel and run the whole tour.
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "cli/call.hpp"
 #include "cli/embedded.hpp"
-#include "cli/run_takes.hpp"
 #include "io/files.hpp"
 
 namespace stasis {
@@ -21,6 +22,42 @@ FileResult<void> unpack(const std::string& path, std::string_view text, Output& 
   auto done = write_file(path, text, false);
   if (done) out.line("  wrote " + path);
   return done;
+}
+
+/// One station of the tour: the command as it would be typed, then what it says. Later stations are still visited when
+/// one fails; the worst status is the tour's.
+class Tour {
+public:
+  explicit Tour(Streams streams) : streams_(streams) {}
+
+  void visit(const char* question, Exit (*command)(const Arguments&, Streams), const std::string& name,
+             Arguments arguments) {
+    std::string line = "stasis " + name;
+    for (const std::string& word : arguments)
+      line += word.find(' ') == std::string::npos ? " " + word : " \"" + word + "\"";
+    streams_.out.line(fmt::format("\n# {}\n$ {}", question, line));
+    worst_ = std::max(worst_, command(arguments, streams_));
+  }
+  Exit worst() const noexcept { return worst_; }
+
+private:
+  Streams streams_;
+  Exit worst_ = Exit::fine;
+};
+
+Exit tour(const std::string& feel, const std::string& out, const std::string& figure, Streams streams) {
+  Tour tour(streams);
+  tour.visit("What does it do?", run_run, "run", {feel, "-o", out, "--figure", figure});
+  tour.visit("Why does the field of view move as it does?", run_explain, "explain", {feel, "--only", "fov"});
+  tour.visit("What would a heavier one be like?", run_compare, "compare",
+             {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
+  tour.visit("Does it hold what is wanted of it?", run_check, "check", {feel});
+  tour.visit("What curves are there to move along?", run_curve, "curve",
+             {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,
+              "--figure", figure});
+  tour.visit("What is a tenth of the gap on each frame, in other words?", run_convert, "convert",
+             {"fraction", "0.1", "--at-fps", "60"});
+  return tour.worst();
 }
 
 } // namespace
@@ -44,16 +81,7 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
       print_error(done.error().message + ".", streams.err);
       return Exit::bad_file;
     }
-  const std::string feel = fmt::format("{}/{}", folder, embedded_demo().front().name);
-  RunOptions options;
-  options.out = folder + "/stasis-out";
-  options.figure = figure;
-  streams.out.line(fmt::format("\n$ stasis run {} -o {}", feel, options.out));
-  FeelCall feel_call;
-  feel_call.file = feel;
-  const auto loaded = load_feels(feel_call, streams.err);
-  if (!loaded) return loaded.error();
-  return run_takes(*loaded, options, streams);
+  return tour(fmt::format("{}/{}", folder, embedded_demo().front().name), folder + "/stasis-out", figure, streams);
 }
 
 } // namespace stasis

@@ -44,34 +44,44 @@ std::string form_text(const EquivalentForm& form) {
 
 void print_lag(const MotionAccount& motion, const Channel& channel, Output& out) {
   const std::string unit = channel.unit.empty() ? "" : " " + printable(channel.unit, 16);
-  std::string text = "a goal that moves by itself is followed without a new start; once the move is over nothing of it is smoothed";
+  std::string text =
+      "a goal that moves by itself is followed without a new start; once the move is over nothing of it is smoothed";
   if (motion.lag && is_logarithmic(channel.space.space))
-    text = fmt::format("behind a goal that changes by equal factors in equal times it is {} s late", readable(*motion.lag));
+    text = fmt::format("behind a goal that changes by equal factors in equal times it is {} s late",
+                       readable(*motion.lag));
   else if (motion.lag)
-    text = fmt::format("behind a goal moving at 1{} a second it trails by {}{} ({} s late)", unit, readable(*motion.lag), unit, readable(*motion.lag));
+    text = fmt::format("behind a goal moving at 1{} a second it trails by {}{} ({} s late)", unit,
+                       readable(*motion.lag), unit, readable(*motion.lag));
   out.write(wrapped(text, "    "));
 }
 
 void print_motion(const MotionAccount& motion, const Channel& channel, Output& out) {
-  out.write(wrapped(fmt::format("{}by {}, {}.", motion.when.empty() ? "" : motion.when + ": ", motion.name, motion.sentence), "  "));
+  out.write(wrapped(
+      fmt::format("{}by {}, {}.", motion.when.empty() ? "" : motion.when + ": ", motion.name, motion.sentence), "  "));
   std::string exact, nearest;
   for (const EquivalentForm& form : motion.forms) {
     std::string& list = form.sense.starts_with("exact") ? exact : nearest;
-    list += (list.empty() ? "" : ", ") + form_text(form) + (form.sense.find(" fps") != std::string::npos ? " at 60 fps" : "");
+    list += (list.empty() ? "" : ", ") + form_text(form)
+            + (form.sense.find(" fps") != std::string::npos ? " at 60 fps" : "");
   }
   if (!exact.empty()) out.write(wrapped("the same: " + exact, "    "));
   if (!nearest.empty()) out.write(wrapped("nearest, the same time to 90 %: " + nearest, "    "));
   const StepAccount& step = motion.step;
   if (step.to_50)
-    out.write(wrapped(fmt::format("a step: 50 % after {}, 90 % after {}, 98 % after {}; settled (2 %) after {}; overshoot {} %{}", seconds(step.to_50),
-                                  seconds(step.to_90), seconds(step.to_98), seconds(step.settling_time), readable(step.overshoot.value_or(0.0)),
-                                  step.start_kick ? fmt::format("; start kick {} (0 is soft, a glide has 3.9)", readable(*step.start_kick, 2)) : ""),
-                      "    "));
+    out.write(wrapped(
+        fmt::format("a step: 50 % after {}, 90 % after {}, 98 % after {}; settled (2 %) after {}; overshoot {} %{}",
+                    seconds(step.to_50), seconds(step.to_90), seconds(step.to_98), seconds(step.settling_time),
+                    readable(step.overshoot.value_or(0.0)),
+                    step.start_kick
+                        ? fmt::format("; start kick {} (0 is soft, a glide has 3.9)", readable(*step.start_kick, 2))
+                        : ""),
+        "    "));
   print_lag(motion, channel, out);
   if (motion.sways.empty()) return;
   TextTable table({"sway of the goal", "passes", "late"}, {true, true, true});
   for (const Sway& sway : motion.sways)
-    table.add({fmt::format("{} Hz", concise(sway.frequency_hz)), fmt::format("{} %", readable(100.0 * sway.passes)), fmt::format("{} s", readable(sway.late))});
+    table.add({fmt::format("{} Hz", concise(sway.frequency_hz)), fmt::format("{} %", readable(100.0 * sway.passes)),
+               fmt::format("{} s", readable(sway.late))});
   const std::string rows = table.text();
   for (const std::string_view line : split(rows, '\n')) out.line("  " + std::string(line));
 }
@@ -79,23 +89,66 @@ void print_motion(const MotionAccount& motion, const Channel& channel, Output& o
 void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, Output& out) {
   out.write(wrapped(account.channel + ": " + account.heading + ".", ""));
   for (const MotionAccount& motion : account.motions) print_motion(motion, channel, out);
-  for (const PoseAccount& pose : account.poses) out.write(wrapped(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
+  for (const PoseAccount& pose : account.poses)
+    out.write(wrapped(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
   if (!account.at_range.empty()) out.write(wrapped("at the range: " + account.at_range + ".", "  "));
   for (const Warning& warning : warnings_of_feel(feel))
     if (warning.about == account.channel
-        || std::any_of(account.motions.begin(), account.motions.end(), [&](const MotionAccount& m) { return m.name == warning.about; }))
+        || std::any_of(account.motions.begin(), account.motions.end(),
+                       [&](const MotionAccount& m) { return m.name == warning.about; }))
       out.write(wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
 }
 
 void write_motion(JsonWriter& json, const MotionAccount& motion) {
-  json.begin_object().key("motion").text(motion.name).key("when").text(motion.when).key("words").text(motion.sentence).key("forms").begin_array();
+  json.begin_object()
+      .key("motion")
+      .text(motion.name)
+      .key("when")
+      .text(motion.when)
+      .key("words")
+      .text(motion.sentence)
+      .key("forms")
+      .begin_array();
   for (const EquivalentForm& form : motion.forms)
-    json.begin_object().key("form").text(form.name).key("value").number(form.value).key("unit").text(form.unit).key("sense").text(form.sense).end_object();
-  json.end_array().key("step").begin_object().key("to_50").number(motion.step.to_50).key("to_90").number(motion.step.to_90);
-  json.key("to_98").number(motion.step.to_98).key("settling_time").number(motion.step.settling_time).key("overshoot").number(motion.step.overshoot);
-  json.key("start_kick").number(motion.step.start_kick).end_object().key("lag_time").number(motion.lag).key("sway").begin_array();
+    json.begin_object()
+        .key("form")
+        .text(form.name)
+        .key("value")
+        .number(form.value)
+        .key("unit")
+        .text(form.unit)
+        .key("sense")
+        .text(form.sense)
+        .end_object();
+  json.end_array()
+      .key("step")
+      .begin_object()
+      .key("to_50")
+      .number(motion.step.to_50)
+      .key("to_90")
+      .number(motion.step.to_90);
+  json.key("to_98")
+      .number(motion.step.to_98)
+      .key("settling_time")
+      .number(motion.step.settling_time)
+      .key("overshoot")
+      .number(motion.step.overshoot);
+  json.key("start_kick")
+      .number(motion.step.start_kick)
+      .end_object()
+      .key("lag_time")
+      .number(motion.lag)
+      .key("sway")
+      .begin_array();
   for (const Sway& sway : motion.sways)
-    json.begin_object().key("frequency").number(sway.frequency_hz).key("passes").number(sway.passes).key("late").number(sway.late).end_object();
+    json.begin_object()
+        .key("frequency")
+        .number(sway.frequency_hz)
+        .key("passes")
+        .number(sway.passes)
+        .key("late")
+        .number(sway.late)
+        .end_object();
   json.end_array().end_object();
 }
 
@@ -109,12 +162,26 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
     for (const MotionAccount& motion : account.motions) write_motion(json, motion);
     json.end_array().key("poses").begin_array();
     for (const PoseAccount& pose : account.poses)
-      json.begin_object().key("pose").text(pose.pose).key("words").text(pose.sentence).key("picture_scale").number(pose.picture_scale).end_object();
+      json.begin_object()
+          .key("pose")
+          .text(pose.pose)
+          .key("words")
+          .text(pose.sentence)
+          .key("picture_scale")
+          .number(pose.picture_scale)
+          .end_object();
     json.end_array().key("at_range").text(account.at_range).end_object();
   }
   json.end_object().key("warnings").begin_array();
   for (const Warning& warning : warnings_of_feel(loaded.feel))
-    json.begin_object().key("code").text(warning.code).key("about").text(warning.about).key("message").text(warning.message).end_object();
+    json.begin_object()
+        .key("code")
+        .text(warning.code)
+        .key("about")
+        .text(warning.about)
+        .key("message")
+        .text(warning.message)
+        .end_object();
   json.end_array().end_object();
   return json.take();
 }
@@ -145,12 +212,15 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
     for (const Channel& channel : loaded->feel.channels) known.push_back(channel.name);
     for (const std::string& name : only)
       if (std::find(known.begin(), known.end(), name) == known.end()) {
-        print_error(fmt::format("--only: the feel has no channel \"{}\".{} Known: {}.", printable(name, 60), did_you_mean(name, known), listed(known)), streams.err);
+        print_error(fmt::format("--only: the feel has no channel \"{}\".{} Known: {}.", printable(name, 60),
+                                did_you_mean(name, known), listed(known)),
+                    streams.err);
         return Exit::bad_input;
       }
     std::vector<ChannelAccount> accounts;
     for (std::size_t c = 0; c < known.size(); ++c)
-      if (only.empty() || std::find(only.begin(), only.end(), known[c]) != only.end()) accounts.push_back(account_of(loaded->feel, c));
+      if (only.empty() || std::find(only.begin(), only.end(), known[c]) != only.end())
+        accounts.push_back(account_of(loaded->feel, c));
     if (as_json) {
       streams.out.line(explain_json(*loaded, accounts));
       continue;
@@ -158,7 +228,8 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
     streams.out.line(printable(loaded->name, 80) + (variant.empty() ? "" : ", variant " + variant));
     for (const ChannelAccount& account : accounts) {
       streams.out.line();
-      const auto channel = std::find_if(loaded->feel.channels.begin(), loaded->feel.channels.end(), [&](const Channel& c) { return c.name == account.channel; });
+      const auto channel = std::find_if(loaded->feel.channels.begin(), loaded->feel.channels.end(),
+                                        [&](const Channel& c) { return c.name == account.channel; });
       print_channel(loaded->feel, account, *channel, streams.out);
     }
   }

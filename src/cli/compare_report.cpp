@@ -39,13 +39,20 @@ std::optional<std::size_t> best_of(const Values& values) {
   return differ ? best : std::nullopt;
 }
 
+/// True if no two values differ by as much as would show.
 bool alike(const Values& values) {
-  return std::all_of(values.begin(), values.end(), [&](const auto& v) { return v == values.front(); });
+  constexpr double visible = 1e-4;
+  return std::all_of(values.begin(), values.end(), [&](const auto& v) {
+    if (!v || !values.front()) return v == values.front();
+    return std::fabs(*v - *values.front()) <= visible * std::max(std::fabs(*v), std::fabs(*values.front()));
+  });
 }
 
 std::string change_of(const std::optional<double>& from, const std::optional<double>& to) {
   if (!from || !to || *from == 0.0 || *from == *to) return {};
   const double change = 100.0 * (*to - *from) / std::fabs(*from);
+  constexpr double visible = 0.01; // per cent
+  if (std::fabs(change) < visible) return {};
   return fmt::format(" ({}{} %)", change > 0.0 ? "+" : "", readable(change, 2));
 }
 
@@ -61,13 +68,15 @@ std::vector<std::string> sentences_of(const CompareReport& report) {
   std::vector<std::string> all;
   for (std::size_t k = 1; k < report.contenders->size(); ++k)
     for (const SharedChannel& channel : *report.channels)
-      if (auto sentence = noticed(report.contenders->front(), (*report.contenders)[k], channel, 0, k); !sentence.empty())
+      if (auto sentence = noticed(report.contenders->front(), (*report.contenders)[k], channel, 0, k);
+          !sentence.empty())
         all.push_back(std::move(sentence));
   const Contender& first = report.contenders->front();
   for (std::size_t k = 1; k < report.contenders->size(); ++k)
     if (!same_clock(first, (*report.contenders)[k]))
-      all.push_back(fmt::format("{} has another clock than {}; its rows were read straight between for the differences.",
-                                (*report.contenders)[k].name, first.name));
+      all.push_back(
+          fmt::format("{} has another clock than {}; its rows were read straight between for the differences.",
+                      (*report.contenders)[k].name, first.name));
   return all;
 }
 
@@ -102,8 +111,7 @@ std::string compare_text(const CompareReport& report) {
       any = true;
     }
   }
-  if (any)
-    out += table.text() + "  * the least of its row; in brackets the change from the first\n";
+  if (any) out += table.text() + "  * the least of its row; in brackets the change from the first\n";
   const auto sentences = sentences_of(report);
   for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
   if (!any && sentences.empty()) out += "  nothing differs\n";
@@ -133,10 +141,16 @@ std::string compare_json(const CompareReport& report) {
     for (std::size_t k = 0; k < report.contenders->size(); ++k) {
       Gap widest;
       for (std::size_t i = 0; i < declared.components && k > 0; ++i)
-        if (const Gap gap = widest_gap(first, channel.index[0], (*report.contenders)[k], channel.index[k], i); gap.size > widest.size)
+        if (const Gap gap = widest_gap(first, channel.index[0], (*report.contenders)[k], channel.index[k], i);
+            gap.size > widest.size)
           widest = gap;
       json.begin_object().key("contender").text((*report.contenders)[k].name).key("size").number(widest.size);
-      json.key("at").number(widest.at).key("kick").number(largest_kick((*report.contenders)[k], channel.index[k])).key("start").text(start_in_words((*report.contenders)[k], channel.index[k]));
+      json.key("at")
+          .number(widest.at)
+          .key("kick")
+          .number(largest_kick((*report.contenders)[k], channel.index[k]))
+          .key("start")
+          .text(start_in_words((*report.contenders)[k], channel.index[k]));
       json.key("end").text(end_in_words((*report.contenders)[k], channel.index[k])).end_object();
     }
     json.end_array().key("unit").text(declared.unit).end_object();

@@ -14,8 +14,8 @@ struct CompareReport {
   std::string title;
 };
 
-/// Measures side by side with the change from the first in per cent, the least of each row marked; what a designer would
-/// notice.
+/// Measures side by side with the change from the first in per cent, the least of each row marked; what a designer
+/// would notice.
 std::string compare_text(const CompareReport& report);
 std::string compare_json(const CompareReport& report);
 

@@ -84,7 +84,8 @@ void declare_feel_basics(Call& call, FeelCall& feel) {
 void declare_feel_call(Call& call, FeelCall& feel) {
   call.positional("feel", feel.file, "The feel, or - for standard input", true);
   call.repeated("--set", feel.set, "Override a value for this call: path=value");
-  call.repeated("--variant", feel.variants, "This variant instead of the base feel; all: the base feel and every variant");
+  call.repeated("--variant", feel.variants,
+                "This variant instead of the base feel; all: the base feel and every variant");
   declare_feel_basics(call, feel);
 }
 

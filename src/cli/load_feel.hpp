@@ -45,7 +45,8 @@ public:
   std::vector<std::string> versions() const;
 
   /// A version of the feel: the variant's overrides, then those of the call, then `more` (each "path=value").
-  tl::expected<LoadedFeel, Exit> version(std::string_view variant, const std::vector<std::string>& more, Output& err) const;
+  tl::expected<LoadedFeel, Exit> version(std::string_view variant, const std::vector<std::string>& more,
+                                         Output& err) const;
 
 private:
   FeelCall call_;

@@ -82,8 +82,8 @@ public:
 
   /// Draws the take as SVG, and as PNG from that SVG if asked for.
   FileResult<void> draw() {
-    const TakeFigureInput input{&scene_, &measures_, &series_, loaded_.name, loaded_.variant, options_.only,
-                                options_.picture_scale};
+    const TakeFigureInput input{
+        &scene_, &measures_, &series_, loaded_.name, loaded_.variant, options_.only, options_.picture_scale};
     return draw_figure(take_figure(input), stem_, options_.figure, options_.force, written_);
   }
 

@@ -24,11 +24,12 @@ std::string measure_text(const std::optional<double>& value, MeasureUnit unit, c
 
 } // namespace
 
-std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene, const TakeMeasures& measures) {
+std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
+                     const TakeMeasures& measures) {
   const Feel& feel = *scene.feel;
   std::string out = fmt::format("{}{}, take {}: {} s, {} frames at {} fps\n", printable(feel_name, 80),
-                                variant.empty() ? "" : ", variant " + variant, scene.take->name,
-                                scene.take->length, scene.clock.frames, scene.clock.fps);
+                                variant.empty() ? "" : ", variant " + variant, scene.take->name, scene.take->length,
+                                scene.clock.frames, scene.clock.fps);
   TextTable table({"channel", "at", "from", "to", "delay", "rise", "settling", "overshoot", "peak speed", "cause"},
                   {false, true, true, true, true, true, true, true, true, false});
   for (const Move& move : measures.moves) {

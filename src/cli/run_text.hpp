@@ -8,6 +8,7 @@
 namespace stasis {
 
 /// Heading, table of moves, notes.
-std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene, const TakeMeasures& measures);
+std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
+                     const TakeMeasures& measures);
 
 } // namespace stasis

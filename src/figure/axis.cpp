@@ -44,13 +44,14 @@ Axis value_axis(double low, double high, int most_ticks) {
   double step = round_step(axis.high - axis.low, 3 * most_ticks); // finer than needed; the first that fits is taken
   const auto first = [&] { return std::ceil(axis.low / step - 1e-9); };
   const auto last = [&] { return std::floor(axis.high / step + 1e-9); };
-  double finer = step;
-  while (last() - first() + 1 > most_ticks) {
-    finer = step;
-    step = round_step(step * 1.5, 1);
+  while (last() - first() + 1 > most_ticks) step = round_step(step * 1.5, 1);
+  // One tick says nothing of the scale.
+  const double coarse = step;
+  for (const double share : {0.8, 0.6}) {
+    if (last() - first() >= 1.0) break;
+    step = share * coarse;
+    if (last() - first() + 1 > most_ticks) step = coarse;
   }
-  // One tick says nothing of the scale; a few too many do.
-  if (last() - first() < 1.0) step = finer;
   axis.decimals = decimals_of(step);
   for (double i = first(); i <= last(); ++i) axis.ticks.push_back(i * step);
   return axis;

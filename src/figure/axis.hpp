@@ -18,7 +18,7 @@ struct Axis {
 };
 
 /// An axis over low..high with a little room on both sides, and at most `most_ticks` ticks at steps of 1, 2 or 5 times
-/// a power of ten. A range without extent is given one.
+/// a power of ten (4 or 3 where those leave a single tick). A range without extent is given one.
 Axis value_axis(double low, double high, int most_ticks);
 /// An axis of exactly 0..length whose ticks lie on round seconds.
 Axis time_axis(double length, int most_ticks);

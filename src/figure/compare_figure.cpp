@@ -58,7 +58,8 @@ private:
     std::vector<std::string> resting;
     for (std::size_t c = 0; c < input_.channels->size(); ++c) {
       const SharedChannel& one = (*input_.channels)[c];
-      if (!input_.only.empty() && std::find(input_.only.begin(), input_.only.end(), one.name) == input_.only.end()) continue;
+      if (!input_.only.empty() && std::find(input_.only.begin(), input_.only.end(), one.name) == input_.only.end())
+        continue;
       const Channel& declared = all_.front().feel->channels[one.index.front()];
       for (std::size_t i = 0; i < declared.components; ++i) {
         Pair pair{c, i, component_name(declared, i), printable(declared.unit), 0.0, {}, {}};
@@ -87,9 +88,7 @@ private:
     say("no room for ", dropped, "; --only NAME draws it");
   }
 
-  bool is_lens(const Pair& pair) const {
-    return all_.front().feel->picture.lens_channel == shared(pair).index.front();
-  }
+  bool is_lens(const Pair& pair) const { return all_.front().feel->picture.lens_channel == shared(pair).index.front(); }
 
   double apart(const Pair& pair) const {
     double widest = 0.0, low = std::numeric_limits<double>::infinity(), high = -low;
@@ -109,7 +108,8 @@ private:
 
   void place_pairs() {
     const double room = style::last_baseline - style::panels_top;
-    const double each = (room - style::panel_gap * static_cast<double>(pairs_.size() - 1)) / static_cast<double>(pairs_.size());
+    const double each =
+        (room - style::panel_gap * static_cast<double>(pairs_.size() - 1)) / static_cast<double>(pairs_.size());
     double top = style::panels_top;
     for (Pair& pair : pairs_) {
       const double values = 0.66 * (each - style::panel_gap);
@@ -130,7 +130,8 @@ private:
       const bool drives = std::any_of(pose.goals.begin(), pose.goals.end(),
                                       [&](const PoseGoal& goal) { return goal.channel == channel; });
       if (!drives) continue;
-      canvas_.add_rectangle({plot_.x(span.from), style::rail_top - 5, plot_.x(span.to), style::last_baseline}, style::wash);
+      canvas_.add_rectangle({plot_.x(span.from), style::rail_top - 5, plot_.x(span.to), style::last_baseline},
+                            style::wash);
       Text name = styled_text(TextRole::rail_name, first.feel->controls[span.control].name + " held",
                               {plot_.x(span.from) + 8, style::rail_top + 4}, Align::left);
       if (name.box.right + 4 < plot_.x(span.to)) canvas_.add_text_if_free(std::move(name), 2);
@@ -159,7 +160,8 @@ private:
     constexpr auto columns = static_cast<int>(style::plot_right - style::plot_left);
     const Clock& clock = contender.scene.clock;
     SeriesReducer reducer(length_of(clock) * (1.0 + 1e-12), clock.frames > 4 * columns ? columns : 0);
-    for (std::size_t row = 0; row < column.size(); ++row) reducer.add(clock.time(static_cast<std::int64_t>(row)), column[row]);
+    for (std::size_t row = 0; row < column.size(); ++row)
+      reducer.add(clock.time(static_cast<std::int64_t>(row)), column[row]);
     return reducer.finish();
   }
 
@@ -177,16 +179,20 @@ private:
   }
 
   std::string difference_name(const Pair&) const {
-    return all_.size() == 2 ? fmt::format("{} minus {}", all_[1].name, all_[0].name) : fmt::format("each minus {}", all_[0].name);
+    return all_.size() == 2 ? fmt::format("{} minus {}", all_[1].name, all_[0].name)
+                            : fmt::format("each minus {}", all_[0].name);
   }
 
   void draw_lines(const Pair& pair) {
     const auto& goal = all_[0].rows[shared(pair).index[0]][pair.component].goal;
-    canvas_.add_curve({plot_.on_page(pair.values, goal_step(all_[0], goal)), style::baseline, style::goal_width, false, pair.name + ".goal"}, 1.5);
+    canvas_.add_curve({plot_.on_page(pair.values, goal_step(all_[0], goal)), style::baseline, style::goal_width, false,
+                       pair.name + ".goal"},
+                      1.5);
     if (all_.size() == 2) draw_ribbon(pair);
     for (std::size_t k = 0; k < all_.size(); ++k) {
       const auto points = reduced(all_[k], smooth(pair, k));
-      canvas_.add_curve({plot_.on_page(pair.values, points), colour_of(k).line, style::resting_width, false, all_[k].name}, 2.5);
+      canvas_.add_curve(
+          {plot_.on_page(pair.values, points), colour_of(k).line, style::resting_width, false, all_[k].name}, 2.5);
       for (const Move& move : all_[k].measures.moves) {
         if (move.channel != shared(pair).index[k]) continue;
         const double end = move.settling_time ? move.start + *move.settling_time : move.end;
@@ -237,8 +243,8 @@ private:
         outline.push_back({points.back().x, zero});
         canvas_.add(Fill{std::move(outline), colour_of(k).line, 0.4});
       }
-      canvas_.add_curve({std::move(points), all_.size() == 2 ? style::ink : colour_of(k).line, style::derived_width, false,
-                         all_[k].name + " minus " + all_[0].name},
+      canvas_.add_curve({std::move(points), all_.size() == 2 ? style::ink : colour_of(k).line, style::derived_width,
+                         false, all_[k].name + " minus " + all_[0].name},
                         2.0);
     }
   }
@@ -248,8 +254,8 @@ private:
     for (std::size_t k = 0; k < all_.size(); ++k)
       title += (k == 0 ? "" : k + 1 == all_.size() ? " and " : ", ") + all_[k].name;
     const Take& take = *all_.front().scene.take;
-    std::string subtitle = fmt::format("{}, take {}, {} s at {} frames a second", printable(input_.title, 80), take.name,
-                                       concise(take.length), concise(all_.front().scene.clock.fps));
+    std::string subtitle = fmt::format("{}, take {}, {} s at {} frames a second", printable(input_.title, 80),
+                                       take.name, concise(take.length), concise(all_.front().scene.clock.fps));
     for (const std::string& missing : canvas_.figure().left_out) subtitle += "; " + missing;
     plot_.draw_heading(title, subtitle, "");
   }
@@ -270,15 +276,18 @@ private:
     const std::size_t k = slot.index, channel = shared(pair).index[k];
     const double width = style::page_right - style::label_left;
     const double y = roomy ? slot.y - 16 : slot.y;
-    Text name = styled_text(TextRole::end_label, fitted(all_[k].name, width, style::label_size, true), {style::label_left, y}, Align::left);
+    Text name = styled_text(TextRole::end_label, fitted(all_[k].name, width, style::label_size, true),
+                            {style::label_left, y}, Align::left);
     name.colour = colour_of(k).text;
     name.series = all_[k].name;
     if (std::fabs(slot.y - slot.wanted) > 2)
       canvas_.add_rule({style::plot_right + 2, slot.wanted}, {style::label_left - 3, y}, colour_of(k).faint);
     canvas_.add_text(std::move(name));
     if (!roomy) return;
-    const auto add_line = [&](const std::string& words, double drop, const std::string& source, std::optional<double> number) {
-      Text line = styled_text(TextRole::end_value, fitted(words, width, style::small_size, false), {style::label_left, slot.y + drop}, Align::left);
+    const auto add_line = [&](const std::string& words, double drop, const std::string& source,
+                              std::optional<double> number) {
+      Text line = styled_text(TextRole::end_value, fitted(words, width, style::small_size, false),
+                              {style::label_left, slot.y + drop}, Align::left);
       line.source = source;
       line.number = number;
       canvas_.add_text(std::move(line));
@@ -286,15 +295,19 @@ private:
     const Channel& declared = all_[k].feel->channels[channel];
     const auto kick = largest_kick(all_[k], channel);
     const std::string start = start_in_words(all_[k], channel);
-    add_line(kick && start != "starts softly" ? fmt::format("kick {}", readable(*kick, 2)) : start.empty() ? "at rest" : start, 0,
-             kick ? fmt::format("contenders[{}].channels.{}.kick", k, declared.name) : "", kick);
+    add_line(kick && start != "starts softly" ? fmt::format("kick {}", readable(*kick, 2))
+             : start.empty()                  ? "at rest"
+                                              : start,
+             0, kick ? fmt::format("contenders[{}].channels.{}.kick", k, declared.name) : "", kick);
     const Move* last = nullptr;
     for (const Move& move : all_[k].measures.moves)
       if (move.channel == channel) last = &move;
     const bool moving = !end_in_words(all_[k], channel).empty();
     const double value = moving ? *last->remaining : smooth(pair, k).back();
-    add_line(fmt::format("{}{}{}", readable(value, 3), declared.unit.empty() ? "" : " " + printable(declared.unit), moving ? " to go" : ""), 16,
-             fmt::format("contenders[{}].channels.{}.{}", k, declared.name, moving ? "remaining" : "end_value"), value);
+    add_line(fmt::format("{}{}{}", readable(value, 3), declared.unit.empty() ? "" : " " + printable(declared.unit),
+                         moving ? " to go" : ""),
+             16, fmt::format("contenders[{}].channels.{}.{}", k, declared.name, moving ? "remaining" : "end_value"),
+             value);
   }
 
   void annotate(const Pair& pair) {
@@ -303,16 +316,19 @@ private:
       if (widest.size == 0.0) continue;
       const Point at{plot_.x(widest.at), pair.differences.y(widest.difference)};
       const std::string unit = pair.unit.empty() ? "" : " " + pair.unit;
-      const std::string words = fmt::format("{}widest {}{} at {} s", all_.size() > 2 ? all_[k].name + " " : "", readable(widest.size), unit, concise(widest.at, 4));
-      if (plot_.annotate(at, words, fmt::format("channels.{}.widest[{}].size", shared(pair).name, k), widest.size, all_.size() > 2 ? colour_of(k).text : style::ink))
+      const std::string words = fmt::format("{}widest {}{} at {} s", all_.size() > 2 ? all_[k].name + " " : "",
+                                            readable(widest.size), unit, concise(widest.at, 4));
+      if (plot_.annotate(at, words, fmt::format("channels.{}.widest[{}].size", shared(pair).name, k), widest.size,
+                         all_.size() > 2 ? colour_of(k).text : style::ink))
         canvas_.add(Mark{MarkKind::dot, at, all_.size() > 2 ? colour_of(k).line : style::ink});
     }
     for (std::size_t k = 0; k < all_.size(); ++k)
       for (std::size_t m = 0; m < all_[k].measures.moves.size(); ++m) {
         const Move& move = all_[k].measures.moves[m];
         if (move.channel != shared(pair).index[k] || !move.settling_time || *move.settling_time == 0.0) continue;
-        plot_.annotate(settled_at(pair, move), fmt::format("{} settled after {} s", all_[k].name, readable(*move.settling_time)),
-                       fmt::format("contenders[{}].moves[{}].settling_time", k, m), *move.settling_time, colour_of(k).text);
+        plot_.annotate(
+            settled_at(pair, move), fmt::format("{} settled after {} s", all_[k].name, readable(*move.settling_time)),
+            fmt::format("contenders[{}].moves[{}].settling_time", k, m), *move.settling_time, colour_of(k).text);
       }
   }
 

@@ -31,7 +31,7 @@ Grid grid_for(std::size_t count) noexcept {
 }
 
 struct Scales {
-  double low = 0.0, high = 1.0;           // of value
+  double low = 0.0, high = 1.0;                 // of value
   double backward = 0.0, forward = least_speed; // of speed
 };
 
@@ -79,7 +79,8 @@ public:
       : curves_(curves), scales_(scales), grid_(grid_for(curves.size())) {
     cell_width_ = (right - left - gutter * static_cast<double>(grid_.columns - 1)) / static_cast<double>(grid_.columns);
     cell_height_ = (bottom - top) / static_cast<double>(grid_.rows);
-    canvas_.add_text(styled_text(TextRole::title, fitted(title, 1000, style::title_size, true), {left, style::title_y}, Align::left));
+    canvas_.add_text(styled_text(TextRole::title, fitted(title, 1000, style::title_size, true), {left, style::title_y},
+                                 Align::left));
     canvas_.add_text(styled_text(TextRole::subtitle, "value from 0 to 1 and its speed over one unit of time" + part,
                                  {left, style::subtitle_y}, Align::left));
     canvas_.add_text(styled_text(TextRole::subtitle,
@@ -114,8 +115,8 @@ private:
     number.colour = style::series[1].text;
     number.source = fmt::format("curves[{}].fastest_speed", index);
     number.number = one.facts.fastest_speed;
-    Text name = styled_text(TextRole::panel_name,
-                            fitted(one.name, number.box.left - 12 - x, style::panel_size, true), {x, y + 12}, Align::left);
+    Text name = styled_text(TextRole::panel_name, fitted(one.name, number.box.left - 12 - x, style::panel_size, true),
+                            {x, y + 12}, Align::left);
     name.series = one.name;
     canvas_.add_text(std::move(name));
     canvas_.add_text(std::move(number));
@@ -131,7 +132,8 @@ private:
     const CurveFacts& facts = curves_[index].facts;
     std::string words = fmt::format("{} % at half time", concise(100.0 * facts.half_time_share, 3));
     if (facts.overshoot > 1e-9) words += fmt::format(", {} % over", concise(100.0 * facts.overshoot, 3));
-    Text text = styled_text(TextRole::end_value, fitted(words, cell_width_, style::small_size, false), {x, y}, Align::left);
+    Text text =
+        styled_text(TextRole::end_value, fitted(words, cell_width_, style::small_size, false), {x, y}, Align::left);
     text.source = fmt::format("curves[{}].half_time_share", index);
     text.number = 100.0 * facts.half_time_share;
     canvas_.add_text(std::move(text));
@@ -140,7 +142,8 @@ private:
   void draw_value(const KnownCurve& one, double x, const Band& band) {
     const double zero = band.y(0.0), full = band.y(1.0);
     canvas_.add_rule({x, zero}, {x + cell_width_, zero}, style::hairline);
-    canvas_.add(Line{{{x, zero}, {x, full}, {x + cell_width_, full}}, style::series[0].faint, style::goal_width, false, ""});
+    canvas_.add(
+        Line{{{x, zero}, {x, full}, {x + cell_width_, full}}, style::series[0].faint, style::goal_width, false, ""});
     std::vector<Point> line;
     for (const CellPoint& p : points_of(one.curve)) line.push_back({x + cell_width_ * p.time, band.y(p.value)});
     if (one.facts.start_value != 0.0) line.insert(line.begin(), {x, zero});
@@ -193,7 +196,8 @@ std::vector<Figure> curve_sheets(const std::vector<KnownCurve>& curves, const st
     const auto begin = curves.begin() + static_cast<std::ptrdiff_t>(page * most_cells);
     const auto end = curves.begin() + static_cast<std::ptrdiff_t>(std::min(curves.size(), (page + 1) * most_cells));
     const std::vector<KnownCurve> part(begin, end);
-    sheets.push_back(Sheet(part, scales, title, pages > 1 ? fmt::format("; sheet {} of {}", page + 1, pages) : "").draw());
+    sheets.push_back(
+        Sheet(part, scales, title, pages > 1 ? fmt::format("; sheet {} of {}", page + 1, pages) : "").draw());
   }
   return sheets;
 }

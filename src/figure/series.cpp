@@ -6,7 +6,6 @@
 
 #include "core/lens/lens.hpp"
 #include "core/units.hpp"
-
 #include "figure/style.hpp"
 
 namespace stasis {

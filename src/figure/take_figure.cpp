@@ -82,7 +82,7 @@ private:
       const double y = style::rail_top + style::rail_pitch * static_cast<double>(row);
       canvas_.add_rule({style::plot_left, y}, {style::plot_right, y}, style::hairline);
       plot_.add_fitted(TextRole::rail_name, feel_.controls[rail_rows_[row]].name, style::plot_left - 20,
-                 {style::plot_left - 12, y}, Align::right);
+                       {style::plot_left - 12, y}, Align::right);
       for (std::size_t i = 0; i < input_.measures->inputs.size(); ++i)
         if (input_.measures->inputs[i].control == rail_rows_[row]) draw_hold(i, y);
     }
@@ -103,13 +103,16 @@ private:
   void draw_frame(const Panel& panel) {
     if (is_of_picture(panel)) {
       const bool rate = panel.kind == PanelKind::picture_rate;
-      plot_.draw_frame(panel.area, (rate ? "rate of picture scale, " : "picture scale against rest, ") + panel.series.front().name, panel.unit);
+      plot_.draw_frame(panel.area,
+                       (rate ? "rate of picture scale, " : "picture scale against rest, ") + panel.series.front().name,
+                       panel.unit);
       return;
     }
     const bool is_velocity = panel.kind == PanelKind::velocity;
     std::string name = is_velocity ? "velocity of " : "";
     for (std::size_t i = 0; i < panel.series.size(); ++i) name += (i > 0 ? ", " : "") + panel.series[i].name;
-    plot_.draw_frame(panel.area, name, is_velocity ? unit_text(MeasureUnit::channel_per_second, panel.unit) : panel.unit);
+    plot_.draw_frame(panel.area, name,
+                     is_velocity ? unit_text(MeasureUnit::channel_per_second, panel.unit) : panel.unit);
   }
 
   static bool is_of_picture(const Panel& panel) noexcept {
@@ -122,9 +125,12 @@ private:
     const bool rate = panel.kind == PanelKind::picture_rate;
     const std::string name = series.name + (rate ? ".picture_rate" : ".picture_scale");
     if (!rate)
-      canvas_.add_curve({plot_.on_page(panel.area, lines.goal), colour_of(series).faint, style::goal_width, false, name + ".goal"}, 1.5);
+      canvas_.add_curve(
+          {plot_.on_page(panel.area, lines.goal), colour_of(series).faint, style::goal_width, false, name + ".goal"},
+          1.5);
     canvas_.add_curve({plot_.on_page(panel.area, rate ? lines.velocity : lines.smooth), colour_of(series).line,
-                       rate ? style::derived_width : style::resting_width, false, name}, 2.0);
+                       rate ? style::derived_width : style::resting_width, false, name},
+                      2.0);
   }
 
   void draw_series(const Panel& panel) {
@@ -137,8 +143,8 @@ private:
       return;
     }
     for (const PanelSeries& series : panel.series)
-      canvas_.add_curve({plot_.on_page(panel.area, points_of(series).goal), colour_of(series).faint, style::goal_width, false,
-                         series.name + ".goal"},
+      canvas_.add_curve({plot_.on_page(panel.area, points_of(series).goal), colour_of(series).faint, style::goal_width,
+                         false, series.name + ".goal"},
                         1.5);
     for (const PanelSeries& series : panel.series) draw_value(panel, series);
   }
@@ -159,14 +165,15 @@ private:
   void draw_value(const Panel& panel, const PanelSeries& series) {
     const std::vector<Point>& raw = points_of(series).smooth;
     canvas_.add_curve(
-        {plot_.on_page(panel.area, raw), colour_of(series).line, style::resting_width, false, series.name + ".smooth"}, 3.0);
+        {plot_.on_page(panel.area, raw), colour_of(series).line, style::resting_width, false, series.name + ".smooth"},
+        3.0);
     for (const auto& [from, to] : moving_spans(series)) {
       std::vector<Point> heavy;
       for (const Point& point : raw)
         if (point.x >= from - 1e-9 && point.x <= to + 1e-9) heavy.push_back(point);
       if (heavy.size() > 1)
-        canvas_.add(
-            Line{plot_.on_page(panel.area, heavy), colour_of(series).line, style::moving_width, false, series.name + ".smooth"});
+        canvas_.add(Line{plot_.on_page(panel.area, heavy), colour_of(series).line, style::moving_width, false,
+                         series.name + ".smooth"});
     }
   }
 
@@ -205,7 +212,8 @@ private:
   }
 
   void draw_foot() {
-    plot_.draw_foot(fmt::format("heavy: moving    light: at rest    diamond: settled{}    thin step: goal", band_text()));
+    plot_.draw_foot(
+        fmt::format("heavy: moving    light: at rest    diamond: settled{}    thin step: goal", band_text()));
   }
 
   /// " (2 %)" if all drawn channels share one relative band.
@@ -303,8 +311,8 @@ private:
       if (move.from[before] != move.to[before]) return;
     if (move.settling_time)
       plot_.annotate({x_of(move.start + *move.settling_time), y_of(panel, move.settled_value[i])},
-               fmt::format("settled after {} s", readable(*move.settling_time)), source + "settling_time",
-               *move.settling_time);
+                     fmt::format("settled after {} s", readable(*move.settling_time)), source + "settling_time",
+                     *move.settling_time);
     if (feel_.channels[series.channel].components > 1) return;
     constexpr double least_overshoot = 0.05; // per cent; less cannot be seen
     if (move.peak_time && *move.overshoot >= least_overshoot) annotate_overshoot(panel, move, source);
@@ -315,7 +323,8 @@ private:
     const Point peak{x_of(move.start + *move.peak_time), y_of(panel, move.peak_value[0])};
     const double goal = y_of(panel, move.to[0]);
     if (std::fabs(peak.y - goal) > 3) canvas_.add_rule({peak.x, goal}, peak, style::ink);
-    plot_.annotate(peak, fmt::format("overshoot {} %", readable(*move.overshoot)), source + "overshoot", *move.overshoot);
+    plot_.annotate(peak, fmt::format("overshoot {} %", readable(*move.overshoot)), source + "overshoot",
+                   *move.overshoot);
   }
 
   void annotate_rise(const Panel& panel, const PanelSeries& series, const Move& move, const std::string& source) {
@@ -330,7 +339,7 @@ private:
     if (std::fabs(end.y - start.y) < least_height) return;
     for (const Point& ring : {start, end}) canvas_.add(Mark{MarkKind::ring, ring, colour_of(series).line});
     plot_.annotate({(start.x + end.x) / 2, (start.y + end.y) / 2}, fmt::format("rise {} s", readable(*move.rise_time)),
-             source + "rise_time", *move.rise_time);
+                   source + "rise_time", *move.rise_time);
   }
 
   void annotate_velocity(const Panel& panel, const PanelSeries& series, std::size_t m) {
@@ -341,7 +350,7 @@ private:
     if (at.y < panel.area.top - 2 || at.y > panel.area.bottom + 2) return;
     const std::string unit = unit_text(MeasureUnit::channel_per_second, printable(channel.unit));
     if (plot_.annotate(at, fmt::format("peak {} {}", readable(*move.peak_speed), unit),
-                 fmt::format("moves[{}].peak_speed", m), *move.peak_speed))
+                       fmt::format("moves[{}].peak_speed", m), *move.peak_speed))
       canvas_.add(Mark{MarkKind::dot, at, colour_of(series).line});
   }
 

@@ -5,7 +5,8 @@
 
 namespace stasis {
 
-TimePlot::TimePlot(Canvas& canvas, double length) : canvas_(canvas), length_(length), time_axis_(time_axis(length, 11)) {}
+TimePlot::TimePlot(Canvas& canvas, double length)
+    : canvas_(canvas), length_(length), time_axis_(time_axis(length, 11)) {}
 
 double TimePlot::x(double time) const noexcept {
   return style::plot_left + (style::plot_right - style::plot_left) * time / length_;
@@ -29,7 +30,8 @@ void TimePlot::add_fitted(TextRole role, const std::string& words, double width,
 
 void TimePlot::draw_heading(const std::string& title, const std::string& subtitle, const std::string& right) {
   Text note = styled_text(TextRole::subtitle, right, {style::plot_right, style::subtitle_y}, Align::right);
-  add_fitted(TextRole::title, title, style::plot_right - style::plot_left, {style::plot_left, style::title_y}, Align::left);
+  add_fitted(TextRole::title, title, style::plot_right - style::plot_left, {style::plot_left, style::title_y},
+             Align::left);
   add_fitted(TextRole::subtitle, subtitle, note.box.left - 20 - style::plot_left, {style::plot_left, style::subtitle_y},
              Align::left);
   if (!right.empty()) canvas_.add_text(std::move(note));
@@ -41,11 +43,12 @@ void TimePlot::draw_frame(const PlotArea& area, const std::string& name, const s
     canvas_.add_rule({style::plot_left, y}, {style::plot_right, y}, style::hairline);
     add_text(TextRole::tick, area.axis.tick_text(tick), {style::plot_left - 5, y}, Align::right);
   }
-  canvas_.add_curve({{{style::plot_left, area.bottom}, {style::plot_right, area.bottom}}, style::baseline, 1.0, false, ""},
-                    1.0);
+  canvas_.add_curve(
+      {{{style::plot_left, area.bottom}, {style::plot_right, area.bottom}}, style::baseline, 1.0, false, ""}, 1.0);
   const double y = area.top - 14;
   Text unit_label = styled_text(TextRole::panel_unit, unit, {style::plot_right, y}, Align::right);
-  add_fitted(TextRole::panel_name, name, unit_label.box.left - 20 - style::plot_left, {style::plot_left, y}, Align::left);
+  add_fitted(TextRole::panel_name, name, unit_label.box.left - 20 - style::plot_left, {style::plot_left, y},
+             Align::left);
   if (!unit.empty()) canvas_.add_text(std::move(unit_label));
 }
 
@@ -53,7 +56,8 @@ void TimePlot::draw_foot(const std::string& note) {
   for (const double tick : time_axis_.ticks)
     if (tick <= length_ * (1.0 + 1e-9))
       add_text(TextRole::tick, time_axis_.tick_text(tick), {x(tick), style::tick_row_y}, Align::centre);
-  add_text(TextRole::footnote, "seconds from the start of the take", {style::plot_left, style::footnote_y}, Align::left);
+  add_text(TextRole::footnote, "seconds from the start of the take", {style::plot_left, style::footnote_y},
+           Align::left);
   add_text(TextRole::footnote, note, {style::plot_right, style::footnote_y}, Align::right);
 }
 

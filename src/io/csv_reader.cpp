@@ -65,17 +65,22 @@ Result<NumberTable> read_number_table(std::string_view text, int source) {
       }
     }
     if (cells.size() != width) {
-      problems.push_back({"csv.width", "", {number, 1, 1, source},
-                          fmt::format("this row has {} cells, the first has {}", cells.size(), width), ""});
+      problems.push_back({"csv.width",
+                          "",
+                          {number, 1, 1, source},
+                          fmt::format("this row has {} cells, the first has {}", cells.size(), width),
+                          ""});
       continue;
     }
     std::vector<double> row;
     for (const Cell& cell : cells) {
       const auto value = read_number(cell.text);
       if (!value)
-        problems.push_back({"csv.number", "",
+        problems.push_back({"csv.number",
+                            "",
                             {number, cell.column, static_cast<int>(code_points(cell.text)), source},
-                            fmt::format("expected a finite number, found \"{}\"", printable(cell.text, 40)), ""});
+                            fmt::format("expected a finite number, found \"{}\"", printable(cell.text, 40)),
+                            ""});
       row.push_back(value.value_or(0.0));
     }
     table.rows.push_back(std::move(row));

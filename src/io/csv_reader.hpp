@@ -15,8 +15,8 @@ struct NumberTable {
   std::vector<int> lines; ///< by row: where it stands in the text
 };
 
-/// \param text lines ended by \n or \r\n; blank lines are passed over; a first line that holds a cell which is no number
-/// is the header. \param source index of the text, for positions. Each fault is a problem with line and column.
+/// \param text lines ended by \n or \r\n; blank lines are passed over; a first line that holds a cell which is no
+/// number is the header. \param source index of the text, for positions. Each fault is a problem with line and column.
 Result<NumberTable> read_number_table(std::string_view text, int source);
 
 } // namespace stasis

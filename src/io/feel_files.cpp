@@ -32,7 +32,8 @@ public:
   std::optional<int> read(const Node& node, const std::string& path, std::size_t most_bytes) {
     const std::string* name = node.text();
     if (name == nullptr) {
-      report("feel.not_a_text", path, node.where, fmt::format("expected the name of a file, found {}", kind_in_words(node)));
+      report("feel.not_a_text", path, node.where,
+             fmt::format("expected the name of a file, found {}", kind_in_words(node)));
       return std::nullopt;
     }
     if (!files_.allow_outside && !lies_inside(*name)) {
@@ -54,7 +55,8 @@ public:
 
   const std::string& text(int source) const { return sources_[static_cast<std::size_t>(source)].text; }
 
-  void report(std::string_view code, const std::string& path, Position where, std::string message, std::string hint = {}) {
+  void report(std::string_view code, const std::string& path, Position where, std::string message,
+              std::string hint = {}) {
     problems.push_back({std::string(code), path, where, std::move(message), std::move(hint)});
   }
   void take(const Problems& more) { problems.insert(problems.end(), more.begin(), more.end()); }
@@ -133,8 +135,11 @@ void read_curve_files(Node& document, Companions& files) {
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources) {
   auto text = read_file(files.path, most_document_bytes);
   if (!text)
-    return fail({text.error().refused ? "feel.too_big" : "file.unreadable", "", {0, 0, 1, -1},
-                 text.error().message, "Give the path of a feel, or - for standard input."});
+    return fail({text.error().refused ? "feel.too_big" : "file.unreadable",
+                 "",
+                 {0, 0, 1, -1},
+                 text.error().message,
+                 "Give the path of a feel, or - for standard input."});
   sources.push_back({files.path == "-" ? "standard input" : files.path, std::move(*text)});
   auto document = read_toml(sources.back().text, static_cast<int>(sources.size()) - 1);
   if (!document) return document;

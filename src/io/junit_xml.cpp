@@ -1,9 +1,8 @@
 #include "io/junit_xml.hpp"
 
 #include <algorithm>
-#include <sstream>
-
 #include <pugixml.hpp>
+#include <sstream>
 
 #include "core/text.hpp"
 

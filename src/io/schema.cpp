@@ -44,7 +44,9 @@ Json quantity_text(UnitKind kind) {
 Json setting_reference() {
   return {{"type", "object"},
           {"properties",
-           {{"setting", {{"type", "string"}, {"pattern", name_pattern}}}, {"times", {{"type", "number"}}}, {"add", {{"type", "number"}}}}},
+           {{"setting", {{"type", "string"}, {"pattern", name_pattern}}},
+            {"times", {{"type", "number"}}},
+            {"add", {{"type", "number"}}}}},
           {"required", {"setting"}},
           {"additionalProperties", false}};
 }
@@ -91,9 +93,7 @@ Json either(std::initializer_list<Json> forms) { return {{"anyOf", Json(forms)}}
 /// The motions stand once, in the schema's definitions.
 Json one_motion() { return {{"$ref", "#/$defs/motion"}}; }
 
-Json motion_definition() {
-  return either({{{"type", "string"}, {"pattern", name_pattern}}, family_schema("motion.")});
-}
+Json motion_definition() { return either({{{"type", "string"}, {"pattern", name_pattern}}, family_schema("motion.")}); }
 
 Json motion_schema() {
   const Json by_direction = table_of({"rising", "falling"}, one_motion());
@@ -101,7 +101,10 @@ Json motion_schema() {
 }
 
 Json moving_schema() {
-  return either({motion_schema(), {{"type", "object"}, {"propertyNames", {{"pattern", name_pattern}}}, {"additionalProperties", motion_schema()}}});
+  return either({motion_schema(),
+                 {{"type", "object"},
+                  {"propertyNames", {{"pattern", name_pattern}}},
+                  {"additionalProperties", motion_schema()}}});
 }
 
 Json goal_schema() {

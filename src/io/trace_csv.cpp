@@ -16,7 +16,9 @@ constexpr std::size_t buffer_bytes = std::size_t{1} << 18;
 constexpr std::size_t most_number_bytes = 32;
 
 /// Compared by bits, so that 0 and -0 stay apart.
-bool same_bits(double a, double b) noexcept { return std::bit_cast<std::uint64_t>(a) == std::bit_cast<std::uint64_t>(b); }
+bool same_bits(double a, double b) noexcept {
+  return std::bit_cast<std::uint64_t>(a) == std::bit_cast<std::uint64_t>(b);
+}
 
 } // namespace
 

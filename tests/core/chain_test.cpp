@@ -33,12 +33,14 @@ TEST(Chain, OfGlideAndSpringIsOneLinearSystem) {
   for (const double frequency : {0.5, 2.0, 9.0})
     for (const double ratio : {0.2, 1.0, 3.0})
       for (const double fps : {24.0, 144.0}) {
-        const auto rows = play_rows(feel_from(step_feel(
-            fmt::format("kind = \"stages\", stages = [{{ kind = \"glide\", half_life = 0.1 }}, {{ kind = \"spring\", frequency = {}, damping_ratio = {} }}]",
-                        frequency, ratio),
-            fps, 2.0)));
+        const auto rows = play_rows(
+            feel_from(step_feel(fmt::format("kind = \"stages\", stages = [{{ kind = \"glide\", half_life = 0.1 }}, {{ "
+                                            "kind = \"spring\", frequency = {}, damping_ratio = {} }}]",
+                                            frequency, ratio),
+                                fps, 2.0)));
         for (std::size_t row = 0; row < rows.time.size(); row += 5)
-          EXPECT_NEAR(rows.smooth[row], glide_then_spring(k, angular_frequency(frequency), ratio, rows.time[row]), 1e-12)
+          EXPECT_NEAR(rows.smooth[row], glide_then_spring(k, angular_frequency(frequency), ratio, rows.time[row]),
+                      1e-12)
               << frequency << ' ' << ratio << ' ' << fps << ' ' << row;
       }
 }
@@ -48,13 +50,15 @@ TEST(Chain, ADelayMayStandAnywhereAndLieBetweenFrames) {
   const char* const glide = "{ kind = \"glide\", half_life = 0.1 }";
   const char* const spring = "{ kind = \"spring\", frequency = 2, damping_ratio = 0.4 }";
   const char* const delay = "{ kind = \"delay\", delay = 0.123 }";
-  for (const auto& stages : {fmt::format("{}, {}, {}", delay, glide, spring), fmt::format("{}, {}, {}", glide, delay, spring),
-                             fmt::format("{}, {}, {}", glide, spring, delay)}) {
+  for (const auto& stages :
+       {fmt::format("{}, {}, {}", delay, glide, spring), fmt::format("{}, {}, {}", glide, delay, spring),
+        fmt::format("{}, {}, {}", glide, spring, delay)}) {
     const auto feel = feel_from(step_feel(fmt::format("kind = \"stages\", stages = [{}]", stages), 60, 3.0, 0.5));
     const auto rows = play_rows(feel);
     for (std::size_t row = 0; row < rows.time.size(); ++row)
       EXPECT_NEAR(rows.smooth[row], glide_then_spring(k, w, 0.4, rows.time[row] - 0.5 - 0.123), 1e-13) << row;
-    const auto finer = play_measures(feel_from(step_feel(fmt::format("kind = \"stages\", stages = [{}]", stages), 1000, 3.0, 0.5)));
+    const auto finer =
+        play_measures(feel_from(step_feel(fmt::format("kind = \"stages\", stages = [{}]", stages), 1000, 3.0, 0.5)));
     const Move a = play_measures(feel).moves[0], b = finer.moves[0];
     EXPECT_NEAR(*a.settling_time, *b.settling_time, 1e-11);
     EXPECT_NEAR(*a.delay_time, *b.delay_time, 1e-11);
@@ -65,14 +69,16 @@ TEST(Chain, ADelayMayStandAnywhereAndLieBetweenFrames) {
 TEST(Chain, ADelayAloneShowsTheGoalLater) {
   const auto rows = play_rows(feel_from(step_feel("kind = \"delay\", delay = 0.1", 60, 1.0, 0.5)));
   for (std::size_t row = 0; row < rows.time.size(); ++row)
-    EXPECT_EQ(rows.smooth[row], row > 36 ? 1.0 : 0.0) << row; // the jump of frame 30 acts from frame 36 on, and shows in 37
+    EXPECT_EQ(rows.smooth[row], row > 36 ? 1.0 : 0.0)
+        << row; // the jump of frame 30 acts from frame 36 on, and shows in 37
 }
 
 TEST(Chain, OfAnEasedMoveAndAGlideIsTheConvolution) {
   const double k = rate_of_half_life(0.15), duration = 0.4;
   const Curve curve = *parse_curve("ease-in-out");
-  const auto rows = play_rows(feel_from(step_feel(
-      "kind = \"stages\", stages = [{ kind = \"ease\", duration = 0.4, curve = \"ease-in-out\" }, { kind = \"glide\", half_life = 0.15 }]", 60, 1.5)));
+  const auto rows = play_rows(feel_from(step_feel("kind = \"stages\", stages = [{ kind = \"ease\", duration = 0.4, "
+                                                  "curve = \"ease-in-out\" }, { kind = \"glide\", half_life = 0.15 }]",
+                                                  60, 1.5)));
   for (const std::size_t row : {6u, 12u, 24u, 30u, 60u}) {
     const double t = rows.time[row];
     // Simpson's rule on k e^(-k (t - s)) c(s), in two parts about the end of the move.
@@ -92,9 +98,12 @@ TEST(Chain, OfAnEasedMoveAndAGlideIsTheConvolution) {
 }
 
 TEST(Chain, OfAPaceAndASpringIsExactAtAnyFrameRate) {
-  const char* const motion = "kind = \"stages\", stages = [{ kind = \"pace\", speed = 3, acceleration = 20 }, { kind = \"spring\", frequency = 3, damping_ratio = 0.5 }]";
-  const auto coarse = play_rows(feel_from(step_feel(motion, 50, 2.0))), fine = play_rows(feel_from(step_feel(motion, 1000, 2.0)));
-  for (std::size_t row = 0; row < coarse.time.size(); ++row) EXPECT_NEAR(coarse.smooth[row], fine.smooth[20 * row], 1e-13);
+  const char* const motion = "kind = \"stages\", stages = [{ kind = \"pace\", speed = 3, acceleration = 20 }, { kind = "
+                             "\"spring\", frequency = 3, damping_ratio = 0.5 }]";
+  const auto coarse = play_rows(feel_from(step_feel(motion, 50, 2.0))),
+             fine = play_rows(feel_from(step_feel(motion, 1000, 2.0)));
+  for (std::size_t row = 0; row < coarse.time.size(); ++row)
+    EXPECT_NEAR(coarse.smooth[row], fine.smooth[20 * row], 1e-13);
 }
 
 TEST(Chain, RefusesWhatCannotStandThere) {
@@ -104,8 +113,10 @@ TEST(Chain, RefusesWhatCannotStandThere) {
   };
   const std::string glide = "{ kind = \"glide\", half_life = 0.1 }";
   EXPECT_NE(code_of(glide + ", { kind = \"ease\", duration = 1 }").find("can only come first"), std::string::npos);
-  EXPECT_NE(code_of(glide + ", { kind = \"pace\", speed = 1, acceleration = 1 }").find("can only come first"), std::string::npos);
-  EXPECT_NE(code_of("{ kind = \"stages\", stages = [" + glide + "] }").find("cannot hold other stages"), std::string::npos);
+  EXPECT_NE(code_of(glide + ", { kind = \"pace\", speed = 1, acceleration = 1 }").find("can only come first"),
+            std::string::npos);
+  EXPECT_NE(code_of("{ kind = \"stages\", stages = [" + glide + "] }").find("cannot hold other stages"),
+            std::string::npos);
   EXPECT_NE(code_of("\"nowhere\"").find("feel.unknown_motion"), std::string::npos);
   EXPECT_NE(code_of("").find("empty"), std::string::npos);
   EXPECT_EQ(code_of(glide), "");

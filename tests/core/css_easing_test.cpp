@@ -13,7 +13,9 @@ namespace {
 
 double bezier(double x1, double y1, double x2, double y2, double time) {
   using Wide = long double; // bisection needs the spare digits where the tangent is vertical
-  const auto at = [](Wide a, Wide b, Wide p) { return 3 * a * p * (1 - p) * (1 - p) + 3 * b * p * p * (1 - p) + p * p * p; };
+  const auto at = [](Wide a, Wide b, Wide p) {
+    return 3 * a * p * (1 - p) * (1 - p) + 3 * b * p * p * (1 - p) + p * p * p;
+  };
   Wide low = 0, high = 1;
   for (int i = 0; i < 120; ++i) {
     const Wide middle = (low + high) / 2;
@@ -74,20 +76,54 @@ constexpr Case cases[] = {
     {"linear(0, 1)", [](double t) { return t; }},
     {"linear(1, 0)", [](double t) { return 1 - t; }},
     {"linear(0, 0.5, 1)", [](double t) { return t; }},
-    {"linear(0, 0.8 30%, 1)", [](double t) { return linear({{0, 0}, {0.3, 0.8}, {1, 1}}, t); }},
-    {"linear(0, 30% 0.8, 1)", [](double t) { return linear({{0, 0}, {0.3, 0.8}, {1, 1}}, t); }},
-    {"linear(0 0%, 0.3 20% 40%, 1 100%)", [](double t) { return linear({{0, 0}, {0.2, 0.3}, {0.4, 0.3}, {1, 1}}, t); }},
-    {"linear(0, 0.5 50%, 0.2 50%, 1)", [](double t) { return linear({{0, 0}, {0.5, 0.5}, {0.5, 0.2}, {1, 1}}, t); }},
-    {"linear(0.2, 0.4 20%, 0.5 10%, 1)", [](double t) { return linear({{0, 0.2}, {0.2, 0.4}, {0.2, 0.5}, {1, 1}}, t); }},
-    {"linear(0 20%, 1 80%)", [](double t) { return linear({{0.2, 0}, {0.8, 1}}, t); }},
-    {"linear(0 -50%, 1 150%)", [](double t) { return linear({{-0.5, 0}, {1.5, 1}}, t); }},
-    {"linear(0, 1.5, -0.5, 1)", [](double t) { return linear({{0, 0}, {1 / 3.0, 1.5}, {2 / 3.0, -0.5}, {1, 1}}, t); }},
+    {"linear(0, 0.8 30%, 1)",
+     [](double t) {
+       return linear({{0, 0}, {0.3, 0.8}, {1, 1}}, t);
+     }},
+    {"linear(0, 30% 0.8, 1)",
+     [](double t) {
+       return linear({{0, 0}, {0.3, 0.8}, {1, 1}}, t);
+     }},
+    {"linear(0 0%, 0.3 20% 40%, 1 100%)",
+     [](double t) {
+       return linear({{0, 0}, {0.2, 0.3}, {0.4, 0.3}, {1, 1}}, t);
+     }},
+    {"linear(0, 0.5 50%, 0.2 50%, 1)",
+     [](double t) {
+       return linear({{0, 0}, {0.5, 0.5}, {0.5, 0.2}, {1, 1}}, t);
+     }},
+    {"linear(0.2, 0.4 20%, 0.5 10%, 1)",
+     [](double t) {
+       return linear({{0, 0.2}, {0.2, 0.4}, {0.2, 0.5}, {1, 1}}, t);
+     }},
+    {"linear(0 20%, 1 80%)",
+     [](double t) {
+       return linear({{0.2, 0}, {0.8, 1}}, t);
+     }},
+    {"linear(0 -50%, 1 150%)",
+     [](double t) {
+       return linear({{-0.5, 0}, {1.5, 1}}, t);
+     }},
+    {"linear(0, 1.5, -0.5, 1)",
+     [](double t) {
+       return linear({{0, 0}, {1 / 3.0, 1.5}, {2 / 3.0, -0.5}, {1, 1}}, t);
+     }},
     {"linear(25% 0.5, 0.6, 0.7, 1 90%)",
-     [](double t) { return linear({{0.25, 0.5}, {0.25 + 0.65 / 3, 0.6}, {0.25 + 1.3 / 3, 0.7}, {0.9, 1}}, t); }},
+     [](double t) {
+       return linear({{0.25, 0.5}, {0.25 + 0.65 / 3, 0.6}, {0.25 + 1.3 / 3, 0.7}, {0.9, 1}}, t);
+     }},
     {"linear(0, 0.1, 0.2 60%, 0.3, 0.4, 0.9, 1)",
-     [](double t) { return linear({{0, 0}, {0.3, 0.1}, {0.6, 0.2}, {0.7, 0.3}, {0.8, 0.4}, {0.9, 0.9}, {1, 1}}, t); }},
-    {"linear(0 50%, 1 50%)", [](double t) { return linear({{0.5, 0}, {0.5, 1}}, t); }},
-    {"linear(0, 1 50% 150%, 2)", [](double t) { return linear({{0, 0}, {0.5, 1}, {1.5, 1}, {1.5, 2}}, t); }},
+     [](double t) {
+       return linear({{0, 0}, {0.3, 0.1}, {0.6, 0.2}, {0.7, 0.3}, {0.8, 0.4}, {0.9, 0.9}, {1, 1}}, t);
+     }},
+    {"linear(0 50%, 1 50%)",
+     [](double t) {
+       return linear({{0.5, 0}, {0.5, 1}}, t);
+     }},
+    {"linear(0, 1 50% 150%, 2)",
+     [](double t) {
+       return linear({{0, 0}, {0.5, 1}, {1.5, 1}, {1.5, 2}}, t);
+     }},
     {"steps(1)", [](double t) { return steps(1, false, true, t); }},
     {"steps(4)", [](double t) { return steps(4, false, true, t); }},
     {"steps(5, start)", [](double t) { return steps(5, true, false, t); }},
@@ -112,11 +148,34 @@ TEST(CssEasing, AgreesWithThePlainReading) {
 }
 
 TEST(CssEasing, RefusesWhatTheStandardRefuses) {
-  for (const char* text :
-       {"cubic-bezier(2,0,0,1)", "cubic-bezier(0,0,1)", "cubic-bezier(0 0 1 1)", "cubic-bezier (0,0,1,1)", "cubic-bezier(0., 0, 1, 1)",
-        "cubic-bezier(0,0,1,inf)", "cubic-bezier(0,0,1,1) x", "cubic-bezier(0,0,1,1", "cubic-bezier(0,0,1,1,)", "steps(0)", "steps(-1)",
-        "steps(1, jump-none)", "steps(4.0)", "steps(2, middle)", "steps()", "steps(1,end,end)", "linear()", "linear(0.5)", "linear(0,,1)",
-        "linear(0,1,)", "linear(0 10% 20% 30%, 1)", "linear(10% 0 20%, 1)", "linear(0 1, 1)", "linear(10%, 1)", "ease x", "linear /*", "", "eased"})
+  for (const char* text : {"cubic-bezier(2,0,0,1)",
+                           "cubic-bezier(0,0,1)",
+                           "cubic-bezier(0 0 1 1)",
+                           "cubic-bezier (0,0,1,1)",
+                           "cubic-bezier(0., 0, 1, 1)",
+                           "cubic-bezier(0,0,1,inf)",
+                           "cubic-bezier(0,0,1,1) x",
+                           "cubic-bezier(0,0,1,1",
+                           "cubic-bezier(0,0,1,1,)",
+                           "steps(0)",
+                           "steps(-1)",
+                           "steps(1, jump-none)",
+                           "steps(4.0)",
+                           "steps(2, middle)",
+                           "steps()",
+                           "steps(1,end,end)",
+                           "linear()",
+                           "linear(0.5)",
+                           "linear(0,,1)",
+                           "linear(0,1,)",
+                           "linear(0 10% 20% 30%, 1)",
+                           "linear(10% 0 20%, 1)",
+                           "linear(0 1, 1)",
+                           "linear(10%, 1)",
+                           "ease x",
+                           "linear /*",
+                           "",
+                           "eased"})
     EXPECT_FALSE(parse_curve(text)) << text;
 }
 

@@ -30,8 +30,9 @@ Plain scanned(const Curve& curve) {
 }
 
 TEST(CurveFacts, AgreeWithADenseScan) {
-  for (const char* text : {"linear", "ease", "ease-in-out", "in sine", "out power 3", "in-out back 1.7", "out elastic", "in bounce",
-                           "in-out exp", "cubic-bezier(0.5,1.7,0.5,-0.7)", "linear(0, 0.8 30%, 1.2, 1)", "out back 3", "in elastic 5"}) {
+  for (const char* text :
+       {"linear", "ease", "ease-in-out", "in sine", "out power 3", "in-out back 1.7", "out elastic", "in bounce",
+        "in-out exp", "cubic-bezier(0.5,1.7,0.5,-0.7)", "linear(0, 0.8 30%, 1.2, 1)", "out back 3", "in elastic 5"}) {
     const Curve curve = *parse_curve(text);
     const CurveFacts facts = facts_of(curve);
     const Plain plain = scanned(curve);
@@ -50,9 +51,13 @@ struct Words {
 TEST(CurveFacts, WordsSayWhatIsTrue) {
   const Words cases[] = {
       {"linear", {"One speed throughout", "starts with a kick", "never overshoots", "50 % of the way"}, {"softly"}},
-      {"in sine", {"Starts softly", "fastest at the end", "ends with a kick", "never overshoots", "29.3 % of the way"}, {}},
+      {"in sine",
+       {"Starts softly", "fastest at the end", "ends with a kick", "never overshoots", "29.3 % of the way"},
+       {}},
       {"out sine", {"Starts with a kick, 1.57 times", "fastest at the start", "ends softly", "70.7 %"}, {}},
-      {"in-out sine", {"Starts softly", "fastest at half time", "ends softly", "50 %", "the same from both ends"}, {"kick"}},
+      {"in-out sine",
+       {"Starts softly", "fastest at half time", "ends softly", "50 %", "the same from both ends"},
+       {"kick"}},
       {"ease", {"Starts with a kick, 0.400 times", "ends softly", "80.2 %"}, {"same from both ends"}},
       {"out power 3", {"Starts with a kick, 3.00 times", "ends softly", "87.5 %"}, {}},
       {"in power 3", {"Starts softly", "ends with a kick, stopping dead from 3.00 times", "12.5 %"}, {}},
@@ -68,7 +73,8 @@ TEST(CurveFacts, WordsSayWhatIsTrue) {
   };
   for (const Words& one : cases) {
     const std::string words = in_words(facts_of(*parse_curve(one.text)));
-    for (const char* said : one.said) EXPECT_NE(words.find(said), std::string::npos) << one.text << ": " << words << " lacks " << said;
+    for (const char* said : one.said)
+      EXPECT_NE(words.find(said), std::string::npos) << one.text << ": " << words << " lacks " << said;
     for (const char* unsaid : one.unsaid) EXPECT_EQ(words.find(unsaid), std::string::npos) << one.text << ": " << words;
   }
 }

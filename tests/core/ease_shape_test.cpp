@@ -75,7 +75,8 @@ TEST(EaseShape, MonotoneShapesNeverTurnBack) {
 }
 
 TEST(EaseShape, RefusesNumbersWhereThereAreNone) {
-  for (const char* text : {"in sine 2", "out power 0", "out power 3 4", "in", "out quad", "sideways sine", "in power x"})
+  for (const char* text :
+       {"in sine 2", "out power 0", "out power 3 4", "in", "out quad", "sideways sine", "in power x"})
     EXPECT_FALSE(parse_curve(text)) << text;
 }
 
@@ -91,13 +92,13 @@ TEST(PointsCurve, GoesThroughItsPointsAndIsMonotoneWhereTheyAre) {
   }
   const double h = 1e-6;
   for (const double t : {0.05, 0.23, 0.7})
-    EXPECT_NEAR((evaluate(curve, t + h).value - evaluate(curve, t - h).value) / (2 * h), evaluate(curve, t).slope, 1e-7);
+    EXPECT_NEAR((evaluate(curve, t + h).value - evaluate(curve, t - h).value) / (2 * h), evaluate(curve, t).slope,
+                1e-7);
 }
 
 TEST(PointsCurve, SlopesMeetAtThePoints) {
   const PointsCurve curve = through_points({{0, 0}, {0.3, 0.7}, {0.6, 0.4}, {1, 1}});
-  for (const double t : {0.3, 0.6})
-    EXPECT_NEAR(evaluate(curve, t - 1e-9).slope, evaluate(curve, t + 1e-9).slope, 1e-6);
+  for (const double t : {0.3, 0.6}) EXPECT_NEAR(evaluate(curve, t - 1e-9).slope, evaluate(curve, t + 1e-9).slope, 1e-6);
   EXPECT_EQ(curve.knots[1].slope, 0.0) << "level where the points turn";
 }
 

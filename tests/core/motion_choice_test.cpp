@@ -1,4 +1,5 @@
-// Which motion is in force: by direction, on entering and leaving a pose; spaces that go by factors and round and round.
+// Which motion is in force: by direction, on entering and leaving a pose; spaces that go by factors and round and
+// round.
 #include <cmath>
 #include <numbers>
 #include <random>
@@ -42,7 +43,9 @@ length = 3
 cues = [ {{ at = 0.5, press = "up" }}, {{ at = 1.5, release = "up" }} ]
 )";
 
-std::string with(const std::string& motion, const std::string& pose = "") { return fmt::format(fmt::runtime(two_motions), motion, pose); }
+std::string with(const std::string& motion, const std::string& pose = "") {
+  return fmt::format(fmt::runtime(two_motions), motion, pose);
+}
 
 TEST(MotionChoice, RisingAndFallingEachHaveTheirOwn) {
   const auto measures = play_measures(feel_from(with("{ rising = \"slow\", falling = \"quick\" }")));
@@ -52,9 +55,11 @@ TEST(MotionChoice, RisingAndFallingEachHaveTheirOwn) {
 }
 
 TEST(MotionChoice, AnOvershootDoesNotChangeTheDirection) {
-  const Feel swinging = feel_from(with("{ rising = \"swing\", falling = \"quick\" }")), alone = feel_from(with("\"swing\""));
+  const Feel swinging = feel_from(with("{ rising = \"swing\", falling = \"quick\" }")),
+             alone = feel_from(with("\"swing\""));
   const auto a = play_rows(swinging), b = play_rows(alone);
-  for (std::size_t row = 0; row < 90; ++row) EXPECT_EQ(a.smooth[row], b.smooth[row]) << row; // up to the release at 1.5 s
+  for (std::size_t row = 0; row < 90; ++row)
+    EXPECT_EQ(a.smooth[row], b.smooth[row]) << row; // up to the release at 1.5 s
   EXPECT_GT(*play_measures(swinging).moves[0].overshoot, 30.0);
 }
 
@@ -96,8 +101,14 @@ cues = [ { at = 0, press = "far" }, { at = 0.3, press = "near" } ]
 TEST(MotionChoice, NeedsBothDirectionsAndOneComponent) {
   EXPECT_EQ(test::problems_of(with("{ rising = \"slow\" }"))[0].code, "feel.missing_key");
   EXPECT_EQ(test::problems_of(with("{ rising = \"slow\", faling = \"quick\" }"))[0].code, "feel.missing_key");
-  EXPECT_EQ(test::problems_of("[channel.v]\nrest = [0, 0]\nmotion = { rising = { kind = \"cut\" }, falling = { kind = \"cut\" } }")[0].code, "feel.motion");
-  EXPECT_TRUE(test::problems_of("[channel.v]\nrest = [0, 0]\nmotion = { x = { rising = { kind = \"cut\" }, falling = { kind = \"cut\" } } }").empty());
+  EXPECT_EQ(test::problems_of(
+                "[channel.v]\nrest = [0, 0]\nmotion = { rising = { kind = \"cut\" }, falling = { kind = \"cut\" } }")[0]
+                .code,
+            "feel.motion");
+  EXPECT_TRUE(
+      test::problems_of(
+          "[channel.v]\nrest = [0, 0]\nmotion = { x = { rising = { kind = \"cut\" }, falling = { kind = \"cut\" } } }")
+          .empty());
 }
 
 TEST(PoseGoal, MayBeAFactorASumOrOneComponent) {
@@ -131,7 +142,8 @@ focus = { x = 5, z = { times = 2 } }
 }
 
 std::string turning(double rest, double goal, const std::string& motion, const std::string& unit = "deg") {
-  return fmt::format("[channel.yaw]\nunit = \"{}\"\nspace = \"turn\"\nrest = {}\nmotion = {{ {} }}\n[pose.p]\nyaw = {}\n[control.p]\nkind = \"hold\"\n"
+  return fmt::format("[channel.yaw]\nunit = \"{}\"\nspace = \"turn\"\nrest = {}\nmotion = {{ {} }}\n[pose.p]\nyaw = "
+                     "{}\n[control.p]\nkind = \"hold\"\n"
                      "pose = \"p\"\n[take.t]\nlength = 2\ncues = [ {{ at = 0, press = \"p\" }} ]\n",
                      unit, rest, motion, goal);
 }
@@ -139,34 +151,43 @@ std::string turning(double rest, double goal, const std::string& motion, const s
 TEST(TurnSpace, TakesTheShortWay) {
   const struct {
     double rest, goal, end;
-  } cases[] = {{350, 10, 370}, {10, 350, -10}, {0, 180, 180}, {180, 0, 360}, {-170, 170, -190}, {0, 720, 0}, {5, 184.5, 184.5}, {350.1, 170.1, 530.1}};
+  } cases[] = {{350, 10, 370},    {10, 350, -10}, {0, 180, 180},     {180, 0, 360},
+               {-170, 170, -190}, {0, 720, 0},    {5, 184.5, 184.5}, {350.1, 170.1, 530.1}};
   for (const auto& one : cases) {
     const auto rows = play_rows(feel_from(turning(one.rest, one.goal, "kind = \"ease\", duration = 0.5")));
     EXPECT_NEAR(rows.smooth.back(), one.end, 1e-9) << one.rest << " to " << one.goal;
     EXPECT_NEAR(rows.goal.back(), one.end, 1e-9);
     for (const double value : rows.smooth) EXPECT_LE(std::fabs(value - one.rest), 180 + 1e-9);
   }
-  EXPECT_NEAR(play_rows(feel_from(turning(6.0, 0.5, "kind = \"cut\"", "rad"))).smooth.back(), 0.5 + 2 * std::numbers::pi, 1e-12);
+  EXPECT_NEAR(play_rows(feel_from(turning(6.0, 0.5, "kind = \"cut\"", "rad"))).smooth.back(),
+              0.5 + 2 * std::numbers::pi, 1e-12);
 }
 
 TEST(TurnSpace, ManyTurnsAreCountedOnWithoutAJump) {
-  std::string feel = "[channel.yaw]\nunit = \"deg\"\nspace = \"turn\"\nrest = 0\nmotion = { kind = \"spring\", frequency = 1, damping_ratio = 1 }\n";
+  std::string feel = "[channel.yaw]\nunit = \"deg\"\nspace = \"turn\"\nrest = 0\nmotion = { kind = \"spring\", "
+                     "frequency = 1, damping_ratio = 1 }\n";
   std::string cues;
-  for (int i = 1; i <= 3; ++i) feel += fmt::format("[pose.p{0}]\nyaw = {1}\n[control.p{0}]\nkind = \"hold\"\npose = \"p{0}\"\n", i, (120 * i) % 360);
+  for (int i = 1; i <= 3; ++i)
+    feel +=
+        fmt::format("[pose.p{0}]\nyaw = {1}\n[control.p{0}]\nkind = \"hold\"\npose = \"p{0}\"\n", i, (120 * i) % 360);
   for (int k = 0; k < 12; ++k)
-    cues += fmt::format("{{ at = {}, press = \"p{}\" }}, {{ at = {}, release = \"p{}\" }},", 0.4 * k, k % 3 + 1, 0.4 * k + 0.4, k % 3 + 1);
+    cues += fmt::format("{{ at = {}, press = \"p{}\" }}, {{ at = {}, release = \"p{}\" }},", 0.4 * k, k % 3 + 1,
+                        0.4 * k + 0.4, k % 3 + 1);
   feel += "[take.t]\nlength = 6\ncues = [" + cues + "]\n";
   const auto rows = play_rows(feel_from(feel));
-  for (std::size_t row = 1; row < rows.smooth.size(); ++row) EXPECT_LT(std::fabs(rows.smooth[row] - rows.smooth[row - 1]), 12.0) << row;
+  for (std::size_t row = 1; row < rows.smooth.size(); ++row)
+    EXPECT_LT(std::fabs(rows.smooth[row] - rows.smooth[row - 1]), 12.0) << row;
   EXPECT_GT(rows.smooth.back(), 1080.0) << "three turns and more";
 }
 
 TEST(RatioSpace, LooksTheSameNearAndFar) {
   const auto far_off = [](double rest) {
-    return play_rows(feel_from(fmt::format("[channel.d]\nunit = \"m\"\nspace = \"ratio\"\nrest = {}\nmotion = {{ kind = \"spring\", frequency = 2, damping_ratio = 0.4 }}\n"
-                                           "[pose.p]\nd = {{ times = 2.5 }}\n[control.p]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 2\n"
-                                           "cues = [ {{ at = 0.1, press = \"p\" }} ]\n",
-                                           rest)));
+    return play_rows(feel_from(fmt::format(
+        "[channel.d]\nunit = \"m\"\nspace = \"ratio\"\nrest = {}\nmotion = {{ kind = \"spring\", frequency = 2, "
+        "damping_ratio = 0.4 }}\n"
+        "[pose.p]\nd = {{ times = 2.5 }}\n[control.p]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 2\n"
+        "cues = [ {{ at = 0.1, press = \"p\" }} ]\n",
+        rest)));
   };
   const auto near = far_off(0.7), far = far_off(1234.5);
   for (std::size_t row = 0; row < near.smooth.size(); ++row) {
@@ -192,12 +213,15 @@ pose = "aim"
 length = 1
 cues = [ { at = 0, press = "aim" } ]
 )"));
-  const auto left = [&](std::size_t row) { return std::log(std::tan(radians(rows.smooth[row]) / 2) / std::tan(radians(38) / 2)); };
+  const auto left = [&](std::size_t row) {
+    return std::log(std::tan(radians(rows.smooth[row]) / 2) / std::tan(radians(38) / 2));
+  };
   for (std::size_t row = 1; row < 40; ++row) EXPECT_NEAR(left(row) / left(row - 1), std::exp2(-1 / 6.0), 1e-12) << row;
 }
 
 TEST(ThereAndBack, TheGoalReturnsAtTheTurnAndTheWayHomeIsOneWay) {
-  const auto feel = feel_from(test::step_feel("kind = \"ease\", duration = 0.4, there_and_back = true", 60, 3.0, 0.5, "{ at = 2, release = \"c\" }"));
+  const auto feel = feel_from(test::step_feel("kind = \"ease\", duration = 0.4, there_and_back = true", 60, 3.0, 0.5,
+                                              "{ at = 2, release = \"c\" }"));
   const auto rows = play_rows(feel);
   EXPECT_EQ(rows.goal[53], 1.0);
   EXPECT_EQ(rows.goal[54], 0.0) << "0.9 s";
@@ -214,16 +238,21 @@ TEST(ThereAndBack, TheGoalReturnsAtTheTurnAndTheWayHomeIsOneWay) {
 
 TEST(Channels, AMoveOfOneNeverTouchesAnother) {
   std::mt19937_64 random(11);
-  const char* const motions[] = {"kind = \"spring\", frequency = 3, damping_ratio = 0.4", "kind = \"glide\", half_life = 0.1", "kind = \"ease\", duration = 0.3",
-                                 "kind = \"pace\", speed = 4, acceleration = 20", "kind = \"delay\", delay = 0.05",
-                                 "kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.07 }, { kind = \"glide\", half_life = 0.1 }]"};
+  const char* const motions[] = {
+      "kind = \"spring\", frequency = 3, damping_ratio = 0.4",
+      "kind = \"glide\", half_life = 0.1",
+      "kind = \"ease\", duration = 0.3",
+      "kind = \"pace\", speed = 4, acceleration = 20",
+      "kind = \"delay\", delay = 0.05",
+      "kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.07 }, { kind = \"glide\", half_life = 0.1 }]"};
   for (int i = 0; i < 60; ++i) {
     const auto pick = [&] { return motions[random() % std::size(motions)]; };
     const std::string a = fmt::format("[channel.a]\nrest = 0\nmotion = {{ {} }}\n", pick());
     const std::string b = fmt::format("[channel.b]\nrest = 5\nmotion = {{ {} }}\n", pick());
-    const std::string rest = fmt::format("[pose.p]\na = 1\n[control.p]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 1\nclock = {{ fps = {} }}\n"
-                                         "cues = [ {{ at = 0.11, press = \"p\" }}, {{ at = 0.45, release = \"p\" }} ]\n",
-                                         30 + static_cast<int>(random() % 120));
+    const std::string rest = fmt::format(
+        "[pose.p]\na = 1\n[control.p]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 1\nclock = {{ fps = {} }}\n"
+        "cues = [ {{ at = 0.11, press = \"p\" }}, {{ at = 0.45, release = \"p\" }} ]\n",
+        30 + static_cast<int>(random() % 120));
     const auto together = play_rows(feel_from(a + b + rest), 0), alone = play_rows(feel_from(a + rest), 0);
     EXPECT_EQ(together.smooth, alone.smooth);
     EXPECT_EQ(together.velocity, alone.velocity);

@@ -11,7 +11,8 @@ namespace stasis {
 namespace {
 
 double optimal_time(double distance, double speed, double acceleration) {
-  return distance * acceleration > speed * speed ? distance / speed + speed / acceleration : 2 * std::sqrt(distance / acceleration);
+  return distance * acceleration > speed * speed ? distance / speed + speed / acceleration
+                                                 : 2 * std::sqrt(distance / acceleration);
 }
 
 TEST(Pace, FromRestTakesTheTimeOptimalTimeWithoutOvershoot) {
@@ -67,11 +68,13 @@ TEST(Pace, AVectorThatComesInSidewaysEndsBothWaysTogether) {
   std::mt19937_64 random(5);
   std::uniform_real_distribution<double> any(-2, 2);
   for (int i = 0; i < 200; ++i) {
-    const std::array<double, 3> gap{any(random), any(random), any(random)}, velocity{any(random), any(random), any(random)};
+    const std::array<double, 3> gap{any(random), any(random), any(random)},
+        velocity{any(random), any(random), any(random)};
     const PacePlan plan = plan_pace({3.0, 4.0}, gap, velocity);
     EXPECT_NEAR(plan.along.total, plan.across.total, 1e-9) << i;
     for (std::size_t k = 0; k < 3; ++k) {
-      const double start = plan.along_axis[k] * evaluate(plan.along, 0).velocity + plan.across_axis[k] * evaluate(plan.across, 0).velocity;
+      const double start = plan.along_axis[k] * evaluate(plan.along, 0).velocity
+                           + plan.across_axis[k] * evaluate(plan.across, 0).velocity;
       EXPECT_NEAR(start, velocity[k], 1e-12);
       EXPECT_NEAR(plan.along_axis[k] * plan.along.gap, gap[k], 1e-12);
     }
@@ -84,7 +87,11 @@ TEST(Pace, IsTheSameAtAnyFrameRate) {
     const auto rows = test::play_rows(feel);
     for (std::size_t k = 0; k < rows.time.size(); ++k) {
       const double t = rows.time[k] - 0.25; // 0.25 s up, 0.25 s at 2 1/s, 0.25 s down
-      const double exact = t <= 0 ? 0 : t < 0.25 ? 4 * t * t : t < 0.5 ? 0.25 + 2 * (t - 0.25) : t < 0.75 ? 1 - 4 * (0.75 - t) * (0.75 - t) : 1;
+      const double exact = t <= 0     ? 0
+                           : t < 0.25 ? 4 * t * t
+                           : t < 0.5  ? 0.25 + 2 * (t - 0.25)
+                           : t < 0.75 ? 1 - 4 * (0.75 - t) * (0.75 - t)
+                                      : 1;
       EXPECT_NEAR(rows.smooth[k], exact, 1e-14) << t;
     }
     const Move move = test::play_measures(feel).moves[0];

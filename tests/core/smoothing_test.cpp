@@ -37,9 +37,12 @@ TEST(Smoothing, KnownEquals) {
   const Smoothing tenth{SmoothingForm::fraction, 0.1, 60.0};
   EXPECT_NEAR(translated(tenth, SmoothingForm::fraction, 30.0, ease_in_out), 0.19, 1e-15);
   EXPECT_NEAR(translated(tenth, SmoothingForm::product, 60.0, ease_in_out), 6.0, 1e-14);
-  EXPECT_NEAR(translated(tenth, SmoothingForm::half_life, 60.0, ease_in_out), std::log(0.5) / (60 * std::log(0.9)), 1e-15);
+  EXPECT_NEAR(translated(tenth, SmoothingForm::half_life, 60.0, ease_in_out), std::log(0.5) / (60 * std::log(0.9)),
+              1e-15);
   EXPECT_NEAR(critical_time_to(0.02), 2.917, 1e-3);
-  EXPECT_DOUBLE_EQ(translated({SmoothingForm::spring_time, 0.5, 60.0}, SmoothingForm::spring_frequency, 60.0, ease_in_out), 2.0 / std::numbers::pi);
+  EXPECT_DOUBLE_EQ(
+      translated({SmoothingForm::spring_time, 0.5, 60.0}, SmoothingForm::spring_frequency, 60.0, ease_in_out),
+      2.0 / std::numbers::pi);
 }
 
 TEST(Smoothing, NearestMatchesAgreeInTheTimeTo90) {
@@ -55,8 +58,10 @@ TEST(Smoothing, NearestMatchesAgreeInTheTimeTo90) {
 
 TEST(Smoothing, RefusesWhatArrivesWithinAFrame) {
   EXPECT_EQ(why_no_equivalent({SmoothingForm::product, 59.0, 60.0}), "");
-  EXPECT_NE(why_no_equivalent({SmoothingForm::product, 60.0, 60.0}).find("arrives within one frame"), std::string::npos);
-  EXPECT_NE(why_no_equivalent({SmoothingForm::product, 70.0, 60.0}).find("overshoots on every frame"), std::string::npos);
+  EXPECT_NE(why_no_equivalent({SmoothingForm::product, 60.0, 60.0}).find("arrives within one frame"),
+            std::string::npos);
+  EXPECT_NE(why_no_equivalent({SmoothingForm::product, 70.0, 60.0}).find("overshoots on every frame"),
+            std::string::npos);
   EXPECT_NE(why_no_equivalent({SmoothingForm::product, 120.0, 60.0}).find("does not settle"), std::string::npos);
   EXPECT_NE(why_no_equivalent({SmoothingForm::fraction, 1.0, 60.0}), "");
   EXPECT_EQ(why_no_equivalent({SmoothingForm::rate, 1000.0, 60.0}), "");

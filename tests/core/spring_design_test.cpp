@@ -14,8 +14,8 @@ namespace {
 TEST(SpringDesign, SettlingTimeAndOvershootMeasureBack) {
   for (const double time : {0.1, 0.4, 3.0})
     for (const double overshoot : {0.0, 0.5, 2.0, 8.0, 30.0, 75.0}) {
-      const auto feel = test::feel_from(
-          test::step_feel(fmt::format("kind = \"spring\", settling_time = {}, overshoot = {}", time, overshoot), 60, 4 * time + 1));
+      const auto feel = test::feel_from(test::step_feel(
+          fmt::format("kind = \"spring\", settling_time = {}, overshoot = {}", time, overshoot), 60, 4 * time + 1));
       const Move move = test::play_measures(feel).moves[0];
       EXPECT_NEAR(*move.settling_time, time, 1e-6 * time) << time << ' ' << overshoot;
       EXPECT_NEAR(*move.overshoot, overshoot, 1e-6) << time << ' ' << overshoot;
@@ -24,7 +24,8 @@ TEST(SpringDesign, SettlingTimeAndOvershootMeasureBack) {
 }
 
 TEST(SpringDesign, StiffnessDampingAndMassAreTheSameSpring) {
-  const Feel feel = test::feel_from(test::step_feel("kind = \"spring\", stiffness = 400, damping = 24, mass = 4", 60, 1));
+  const Feel feel =
+      test::feel_from(test::step_feel("kind = \"spring\", stiffness = 400, damping = 24, mass = 4", 60, 1));
   const auto& spring = std::get<Spring>(feel.motions[0].motion);
   EXPECT_DOUBLE_EQ(spring.angular_frequency, 10.0);
   EXPECT_DOUBLE_EQ(spring.damping_ratio, 0.3);
@@ -83,7 +84,8 @@ TEST(Response, OfASpringAndAGlideIsThatOfTheirSteps) {
       const Spring spring{angular_frequency(1.6), 0.7, gap};
       SpringState state{0, 0};
       const SpringStep step = spring_step(spring, 1 / (frequency * 4000));
-      const Sway stepped = stepped_sway(frequency, [&](GoalSegment goal, double) { return (state = advance(step, state, goal)).value; });
+      const Sway stepped =
+          stepped_sway(frequency, [&](GoalSegment goal, double) { return (state = advance(step, state, goal)).value; });
       const Sway found = *sway_of(spring, frequency);
       EXPECT_NEAR(found.passes, stepped.passes, 1e-5);
       EXPECT_NEAR(found.late, stepped.late, 4e-4 / frequency);
@@ -91,7 +93,8 @@ TEST(Response, OfASpringAndAGlideIsThatOfTheirSteps) {
     const Glide glide{rate_of_half_life(0.1)};
     double value = 0;
     const GlideStep step = glide_step(glide, 1 / (frequency * 4000));
-    const Sway stepped = stepped_sway(frequency, [&](GoalSegment goal, double) { return value = advance(step, value, goal); });
+    const Sway stepped =
+        stepped_sway(frequency, [&](GoalSegment goal, double) { return value = advance(step, value, goal); });
     EXPECT_NEAR(sway_of(glide, frequency)->passes, stepped.passes, 1e-5);
     EXPECT_NEAR(sway_of(glide, frequency)->late, stepped.late, 4e-4 / frequency);
   }

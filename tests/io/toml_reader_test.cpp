@@ -27,8 +27,8 @@ std::string why(std::string_view text) {
 }
 
 TEST(Toml, RefusesWhatIsNoToml) {
-  for (const char* text :
-       {"a = ", "a = 1 b = 2", "[a", "a = 1e400", "a = \"\x01\"", "= 3", "a = 1\na = 2", "a = \xFF\xFE", "\xC3\xBA", "\xC3\xBA = 1", "\xD0\x96"})
+  for (const char* text : {"a = ", "a = 1 b = 2", "[a", "a = 1e400", "a = \"\x01\"", "= 3", "a = 1\na = 2",
+                           "a = \xFF\xFE", "\xC3\xBA", "\xC3\xBA = 1", "\xD0\x96"})
     EXPECT_NE(why(text).find("not TOML"), std::string::npos) << text;
   EXPECT_NE(why(std::string_view("a = 1\0", 6)).find("NUL"), std::string::npos);
   EXPECT_NE(why(std::string(most_document_bytes + 1, ' ')).find("at most"), std::string::npos);

@@ -50,7 +50,7 @@ TEST(Program, SaysWhatToTypeFirst) {
 TEST(Program, HelpOfEachCommandHoldsAWorkedExample) {
   const TempDir folder;
   const std::string overview = run_program(folder, {"--help"}).out;
-  for (const char* command : {"demo", "new", "run", "schema"}) {
+  for (const char* command : {"demo", "new", "run", "explain", "check", "compare", "curve", "convert", "schema"}) {
     EXPECT_NE(overview.find(fmt::format("  {} ", command)), std::string::npos) << command;
     const Ended help = run_program(folder, {command, "--help"});
     EXPECT_EQ(help.status, 0) << command;
@@ -64,9 +64,13 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   const Ended ended = run_program(folder, {"demo", "tour"});
   ASSERT_EQ(ended.status, 0) << ended.err;
   for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
-  EXPECT_EQ(folder.files(), (std::vector<std::string>{"tour/otter.toml", "tour/stasis-out/approach.measures.json",
-                                                      "tour/stasis-out/approach.png", "tour/stasis-out/approach.svg",
-                                                      "tour/stasis-out/approach.trace.csv"}));
+  const std::string out = "tour/stasis-out/";
+  EXPECT_EQ(folder.files(),
+            (std::vector<std::string>{"tour/lean.csv", "tour/otter.toml", out + "approach.measures.json",
+                                      out + "approach.png", out + "approach.svg", out + "approach.trace.csv",
+                                      out + "compare.approach.json", out + "compare.approach.png",
+                                      out + "compare.approach.svg", out + "curves.csv", out + "curves.png",
+                                      out + "curves.svg"}));
   // A second demo keeps what the user has edited.
   folder.write("tour/otter.toml", folder.read("tour/otter.toml") + "# mine\n");
   const Ended again = run_program(folder, {"demo", "tour", "--figure", "none"});
@@ -186,12 +190,12 @@ TEST(Program, WrongCallsAreExplainedAndWriteNothing) {
   const TempDir folder;
   folder.write("small.toml", small_feel);
   const WrongCall calls[] = {
-      {{"rum", "small.toml"}, 2, "did you mean run?"},
+      {{"rum", "small.toml"}, 2, "Did you mean run?"},
       {{"run"}, 2, "feel is required"},
       {{"run", "small.toml", "--fsp", "30"}, 2, "Did you mean --fps?"},
       {{"run", "small.toml", "--figure", "jpg"}, 2, "is not one of svg, png or none"},
-      {{"run", "small.toml", "--take", "ona"}, 2, "did you mean one?"},
-      {{"run", "small.toml", "--only", "fow"}, 2, "did you mean fov?"},
+      {{"run", "small.toml", "--take", "ona"}, 2, "Did you mean one?"},
+      {{"run", "small.toml", "--only", "fow"}, 2, "Did you mean fov?"},
       {{"run", "small.toml", "--fps", "0"}, 2, "at least 0.01"},
       {{"run", "small.toml", "--fps", "fast"}, 2, "found the text \"fast\""},
       {{"run", "small.toml", "--set", "motion.soft.frequency"}, 2, "expected path=value"},

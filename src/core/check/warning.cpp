@@ -15,7 +15,8 @@ namespace stasis {
 namespace {
 
 constexpr std::array kinds{
-    WarningKind{"unused_pose", "A pose that no control leads to can never be seen.", "Give it a control, or take it out."},
+    WarningKind{"unused_pose", "A pose that no control leads to can never be seen.",
+                "Give it a control, or take it out."},
     WarningKind{"unused_motion", "A motion that nothing moves by does nothing; often a channel names another one.",
                 "Name it where it is meant, or take it out."},
     WarningKind{"unused_setting", "A setting that no value refers to changes nothing for the player.",
@@ -24,15 +25,20 @@ constexpr std::array kinds{
                 "Widen the range, move the goal inside it, or damp the motion so that it does not overshoot."},
     WarningKind{"goal_outside_range", "A pose asks for a value that the range does not allow; it is never reached.",
                 "Widen the range or change the pose."},
-    WarningKind{"unsettled", "The take ends while the value is still on its way, so nothing is known of how it settles.",
+    WarningKind{"unsettled",
+                "The take ends while the value is still on its way, so nothing is known of how it settles.",
                 "Make the take longer, or the motion quicker."},
-    WarningKind{"unlikely_time", "A motion this quick or slow is usually a unit mistaken: milliseconds for seconds, or the reverse.",
+    WarningKind{"unlikely_time",
+                "A motion this quick or slow is usually a unit mistaken: milliseconds for seconds, or the reverse.",
                 "Check the unit; a text such as \"120 ms\" carries its own."},
-    WarningKind{"start_kick", "The value sets off at speed at once, which is felt as a kick; a move called smooth starts softly.",
+    WarningKind{"start_kick",
+                "The value sets off at speed at once, which is felt as a kick; a move called smooth starts softly.",
                 "Use a spring, or a curve that starts level (ease-in-out, in-out sine)."},
     WarningKind{"never_settles", "A spring without damping swings for ever.", "Give it a damping ratio above 0."},
-    WarningKind{"settling_jump", "A peak just touches the settle band here, so a small change of the ratio makes the settling time jump.",
-                "Choose a ratio a few per cent away if the settling time matters."},
+    WarningKind{
+        "settling_jump",
+        "A peak just touches the settle band here, so a small change of the ratio makes the settling time jump.",
+        "Choose a ratio a few per cent away if the settling time matters."},
     WarningKind{"short_of_goal", "The curve does not end at 1, so the value never reaches its goal.",
                 "End the curve at 1, or say in a [[silence]] that it is meant."},
 };
@@ -74,22 +80,30 @@ void check_motion(const NamedMotion& named, std::vector<Warning>& out) {
     if (spring->damping_ratio == 0.0)
       out.push_back(warning("never_settles", named.name, fmt::format("the spring {} has ratio 0", named.name)));
     if (const auto jump = settling_jump(spring->damping_ratio, default_settle_share))
-      out.push_back(warning("settling_jump", named.name,
-                            fmt::format("the spring {} of ratio {} is within 1 % of {}, where its settling time jumps from {} s to {} s",
-                                        named.name, concise(spring->damping_ratio, 4), readable(jump->damping_ratio, 4),
-                                        readable(jump->below / spring->angular_frequency), readable(jump->above / spring->angular_frequency))));
+      out.push_back(warning(
+          "settling_jump", named.name,
+          fmt::format("the spring {} of ratio {} is within 1 % of {}, where its settling time jumps from {} s to {} s",
+                      named.name, concise(spring->damping_ratio, 4), readable(jump->damping_ratio, 4),
+                      readable(jump->below / spring->angular_frequency),
+                      readable(jump->above / spring->angular_frequency))));
   }
   if (const Ease* ease = ease_of(named.motion); ease != nullptr)
     if (const double end = evaluate(ease->curve, 1.0).value; std::fabs(end - 1.0) > 1e-9)
-      out.push_back(warning("short_of_goal", named.name,
-                            fmt::format("the curve of {} ends at {} % of the way", named.name, concise(100.0 * end, 4))));
+      out.push_back(
+          warning("short_of_goal", named.name,
+                  fmt::format("the curve of {} ends at {} % of the way", named.name, concise(100.0 * end, 4))));
 }
 
-/// A motion is called smooth by its name.
-bool is_called_smooth(const std::string& name) {
-  for (const std::string_view word : {"smooth", "soft", "gentle", "ease"})
-    if (name.find(word) != std::string::npos) return true;
-  return false;
+/// True if every motion that moves something in the move is called smooth by its name.
+bool is_called_smooth(const Feel& feel, const Move& move) {
+  const auto smooth = [](const std::string& name) {
+    for (const std::string_view word : {"smooth", "soft", "gentle", "ease"})
+      if (name.find(word) != std::string::npos) return true;
+    return false;
+  };
+  for (std::size_t i = 0; i < feel.channels[move.channel].components; ++i)
+    if (move.from[i] != move.to[i] && !smooth(feel.motions[move.motion[i]].name)) return false;
+  return true;
 }
 
 } // namespace
@@ -99,17 +113,21 @@ std::span<const WarningKind> warning_kinds() noexcept { return kinds; }
 std::vector<Warning> warnings_of_feel(const Feel& feel) {
   std::vector<Warning> out;
   for (std::size_t p = 0; p < feel.poses.size(); ++p) {
-    const bool led_to = std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& c) { return c.pose == p; });
+    const bool led_to =
+        std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& c) { return c.pose == p; });
     if (!led_to)
-      out.push_back(warning("unused_pose", feel.poses[p].name, fmt::format("no control leads to the pose {}", feel.poses[p].name)));
+      out.push_back(warning("unused_pose", feel.poses[p].name,
+                            fmt::format("no control leads to the pose {}", feel.poses[p].name)));
     for (const PoseGoal& goal : feel.poses[p].goals) {
       const Channel& channel = feel.channels[goal.channel];
       for (std::size_t i = 0; i < channel.components; ++i) {
         const double value = goal.value[i].of(channel.rest[i]);
-        if (goal.value[i].rule == GoalRule::none || (value >= channel.range[i].low && value <= channel.range[i].high)) continue;
+        if (goal.value[i].rule == GoalRule::none || (value >= channel.range[i].low && value <= channel.range[i].high))
+          continue;
         out.push_back(warning("goal_outside_range", channel.name,
-                              fmt::format("the pose {} asks for {} {} of {}, whose range is {} to {}", feel.poses[p].name, concise(value),
-                                          channel.unit, component_name(channel, i), concise(channel.range[i].low), concise(channel.range[i].high))));
+                              fmt::format("the pose {} asks for {} {} of {}, whose range is {} to {}",
+                                          feel.poses[p].name, concise(value), channel.unit, component_name(channel, i),
+                                          concise(channel.range[i].low), concise(channel.range[i].high))));
       }
     }
   }
@@ -123,7 +141,8 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
   }
   for (const Setting& setting : feel.settings)
     if (!setting.is_used)
-      out.push_back(warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
+      out.push_back(
+          warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
   return out;
 }
 
@@ -138,19 +157,21 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
     std::string kicker;
     for (const Move& move : measures.moves) {
       if (move.channel != c) continue;
-      const std::string name = motion_name(feel, move);
-      if (move.rule_kick && is_called_smooth(name) && *move.rule_kick > kick.value_or(most_smooth_kick)) {
+      if (move.rule_kick && is_called_smooth(feel, move) && *move.rule_kick > kick.value_or(most_smooth_kick)) {
         kick = move.rule_kick;
-        kicker = name;
+        kicker = motion_name(feel, move);
       }
     }
     if (kick)
-      out.push_back(warning("start_kick", channel.name,
-                            fmt::format("{} sets off with a kick of {} by the motion {} (above {}); 0 is soft, a glide has 3.9",
-                                        channel.name, readable(*kick), kicker, most_smooth_kick),
-                            take.name));
-    const auto last = std::find_if(measures.moves.rbegin(), measures.moves.rend(), [&](const Move& m) { return m.channel == c; });
-    if (last != measures.moves.rend() && !last->retargeted && !last->settling_time && last->remaining.value_or(0.0) > 0.0)
+      out.push_back(
+          warning("start_kick", channel.name,
+                  fmt::format("{} sets off with a kick of {} by the motion {} (above {}); 0 is soft, a glide has 3.9",
+                              channel.name, readable(*kick), kicker, most_smooth_kick),
+                  take.name));
+    const auto last =
+        std::find_if(measures.moves.rbegin(), measures.moves.rend(), [&](const Move& m) { return m.channel == c; });
+    if (last != measures.moves.rend() && !last->retargeted && !last->settling_time
+        && last->remaining.value_or(0.0) > 0.0)
       out.push_back(warning("unsettled", channel.name,
                             fmt::format("{} is still {} {} from its goal when the take ends", channel.name,
                                         readable(*last->remaining), channel.unit),
@@ -162,12 +183,13 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
 std::vector<std::string> apply_silences(const Feel& feel, std::vector<Warning>& warnings) {
   std::vector<std::string> faults;
   for (const Silenced& silenced : feel.silenced) {
-    const bool known = std::any_of(kinds.begin(), kinds.end(), [&](const WarningKind& k) { return k.code == silenced.code; });
+    const bool known =
+        std::any_of(kinds.begin(), kinds.end(), [&](const WarningKind& k) { return k.code == silenced.code; });
     if (!known) {
       std::vector<std::string_view> codes;
       for (const WarningKind& kind : kinds) codes.push_back(kind.code);
-      faults.push_back(fmt::format("[[silence]] names the warning \"{}\", which does not exist.{} Known: {}.", printable(silenced.code, 60),
-                                   did_you_mean(silenced.code, codes), listed(codes)));
+      faults.push_back(fmt::format("[[silence]] names the warning \"{}\", which does not exist.{} Known: {}.",
+                                   printable(silenced.code, 60), did_you_mean(silenced.code, codes), listed(codes)));
     }
     for (Warning& warning : warnings)
       if (warning.code == silenced.code && (silenced.about.empty() || silenced.about == warning.about))

@@ -22,9 +22,9 @@ std::span<const WarningKind> warning_kinds() noexcept;
 
 struct Warning {
   std::string code;
-  std::string about;   ///< a channel, pose, motion, ...
-  std::string take;    ///< where it was seen; empty where it concerns the feel itself
-  std::string message; ///< what was found, with its numbers
+  std::string about;            ///< a channel, pose, motion, ...
+  std::string take;             ///< where it was seen; empty where it concerns the feel itself
+  std::string message;          ///< what was found, with its numbers
   std::string silenced_because; ///< not empty: the feel silences it, for this reason
 };
 

@@ -5,9 +5,7 @@
 namespace stasis {
 namespace {
 
-template<class... Cases> struct Overloaded : Cases... {
-  using Cases::operator()...;
-};
+template<class... Cases> struct Overloaded : Cases... { using Cases::operator()...; };
 
 std::vector<double> corners_of(const LinearStops& curve) {
   std::vector<double> times;
@@ -45,7 +43,9 @@ std::vector<double> corners_of(const EaseShape& shape) {
 
 CurvePoint evaluate(const Curve& curve, double time, Side side) noexcept {
   const double t = std::clamp(time, 0.0, 1.0);
-  return std::visit(Overloaded{[&](const StraightLine&) { return CurvePoint{t, 1.0, 0.0, 0.0}; },
+  return std::visit(Overloaded{[&](const StraightLine&) {
+                                 return CurvePoint{t, 1.0, 0.0, 0.0};
+                               },
                                [&](const CubicBezier& bezier) { return evaluate(bezier, t); },
                                [&](const PointsCurve& points) { return evaluate(points, t); },
                                [&](const auto& sided) { return evaluate(sided, t, side); }},
@@ -53,11 +53,10 @@ CurvePoint evaluate(const Curve& curve, double time, Side side) noexcept {
 }
 
 std::vector<double> corners(const Curve& curve) {
-  std::vector<double> times =
-      std::visit(Overloaded{[](const StraightLine&) { return std::vector<double>{}; },
-                            [](const CubicBezier&) { return std::vector<double>{}; },
-                            [](const auto& cornered) { return corners_of(cornered); }},
-                 curve);
+  std::vector<double> times = std::visit(Overloaded{[](const StraightLine&) { return std::vector<double>{}; },
+                                                    [](const CubicBezier&) { return std::vector<double>{}; },
+                                                    [](const auto& cornered) { return corners_of(cornered); }},
+                                         curve);
   std::erase_if(times, [](double time) { return time <= 0.0 || time >= 1.0; });
   std::sort(times.begin(), times.end());
   times.erase(std::unique(times.begin(), times.end()), times.end());

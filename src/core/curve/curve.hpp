@@ -9,9 +9,9 @@
 #include <tl/expected.hpp>
 
 #include "core/curve/cubic_bezier.hpp"
+#include "core/curve/ease_shape.hpp"
 #include "core/curve/linear_stops.hpp"
 #include "core/curve/points_curve.hpp"
-#include "core/curve/ease_shape.hpp"
 #include "core/curve/steps.hpp"
 
 namespace stasis {

@@ -189,24 +189,30 @@ std::string in_words(const CurveFacts& facts) {
   const std::string half = fmt::format("{} of the way is done at half time", percent(facts.half_time_share));
   if (facts.jumps == 1 && facts.fastest_speed <= alike && facts.largest_jump == 1.0)
     return fmt::format("Jumps the whole way in one, {}; never overshoots; {}.",
-                       facts.start_value == 1.0 ? "at the start" : facts.half_time_share == 0.0 ? "at the end" : "on the way", half);
+                       facts.start_value == 1.0       ? "at the start"
+                       : facts.half_time_share == 0.0 ? "at the end"
+                                                      : "on the way",
+                       half);
   if (facts.jumps > 0 && facts.fastest_speed <= alike)
     return fmt::format("Moves in {} {}, the largest {} of the way, and stands between; {}; {}.", facts.jumps,
                        facts.jumps == 1 ? "jump" : "jumps", percent(facts.largest_jump), range_in_words(facts), half);
   if (facts.is_steady && std::fabs(facts.end_value - 1.0) <= alike)
-    return fmt::format("One speed throughout: it starts with a kick and ends with a kick, both {}; never overshoots; {}.",
-                       multiple(facts.start_speed), half);
+    return fmt::format(
+        "One speed throughout: it starts with a kick and ends with a kick, both {}; never overshoots; {}.",
+        multiple(facts.start_speed), half);
   std::string text = start_in_words(facts);
   if (facts.fastest_at > 1e-6 || facts.start_value != 0.0)
     text += fmt::format("; fastest {} with {}", when(facts.fastest_at), multiple(facts.fastest_speed));
   else
     text += "; fastest at the start";
   text += fmt::format("; {}", end_in_words(facts));
-  if (facts.jumps > 0 && facts.start_value == 0.0) text += fmt::format("; jumps {} on the way", percent(facts.largest_jump));
+  if (facts.jumps > 0 && facts.start_value == 0.0)
+    text += fmt::format("; jumps {} on the way", percent(facts.largest_jump));
   if (facts.corners > 0)
     text += fmt::format("; its speed jumps at {} corner{}", facts.corners, facts.corners == 1 ? "" : "s");
   if (facts.turns > 0) text += "; turns back " + times_in_words(facts.turns);
-  return fmt::format("{}; {}; {}{}.", text, range_in_words(facts), half, facts.is_symmetric ? "; the same from both ends" : "");
+  return fmt::format("{}; {}; {}{}.", text, range_in_words(facts), half,
+                     facts.is_symmetric ? "; the same from both ends" : "");
 }
 
 } // namespace stasis

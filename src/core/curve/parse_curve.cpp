@@ -122,9 +122,10 @@ Parsed parse_bezier(const std::vector<std::string_view>& arguments) {
     p[i] = *number;
   }
   if (p[0] < 0.0 || p[0] > 1.0 || p[2] < 0.0 || p[2] > 1.0)
-    return tl::unexpected(fmt::format("the first and third number of cubic-bezier() are shares of the time and must lie "
-                                      "in 0..1, found {} and {}; nearest: cubic-bezier({}, {}, {}, {})",
-                                      p[0], p[2], std::clamp(p[0], 0.0, 1.0), p[1], std::clamp(p[2], 0.0, 1.0), p[3]));
+    return tl::unexpected(
+        fmt::format("the first and third number of cubic-bezier() are shares of the time and must lie "
+                    "in 0..1, found {} and {}; nearest: cubic-bezier({}, {}, {}, {})",
+                    p[0], p[2], std::clamp(p[0], 0.0, 1.0), p[1], std::clamp(p[2], 0.0, 1.0), p[3]));
   return CubicBezier{p[0], p[1], p[2], p[3]};
 }
 
@@ -140,7 +141,8 @@ tl::expected<WrittenStop, std::string> parse_stop(std::string_view text) {
     if (!is_input && output) return tl::unexpected(fmt::format("the stop \"{}\" has two outputs", printable(text, 40)));
     // The percentages of a stop stand together, before or after its output.
     if (is_input && !inputs.empty() && !last_was_input)
-      return tl::unexpected(fmt::format("the percentages of the stop \"{}\" do not stand together", printable(text, 40)));
+      return tl::unexpected(
+          fmt::format("the percentages of the stop \"{}\" do not stand together", printable(text, 40)));
     is_input ? inputs.push_back(*number / 100.0) : void(output = *number);
     last_was_input = is_input;
   }
@@ -198,8 +200,9 @@ Parsed parse_steps(const std::vector<std::string_view>& arguments) {
   }
   const int least = jump == StepJump::none ? 2 : 1;
   if (*count < least)
-    return tl::unexpected(fmt::format("steps({}) needs at least {} step{}, found {}", jump == StepJump::none ? "n, jump-none" : "n",
-                                      least, least == 1 ? "" : "s", *count));
+    return tl::unexpected(fmt::format("steps({}) needs at least {} step{}, found {}",
+                                      jump == StepJump::none ? "n, jump-none" : "n", least, least == 1 ? "" : "s",
+                                      *count));
   if (*count > most_steps) return tl::unexpected(fmt::format("steps() is limited to {} steps here", most_steps));
   return Steps{static_cast<int>(*count), jump};
 }
@@ -244,8 +247,8 @@ Parsed parse_shape(Direction direction, const std::vector<std::string_view>& wor
     if (!number || words.size() > 3)
       return tl::unexpected(fmt::format("one number may follow {}: {}", shape.word, shape.amount_meaning));
     if (*number < shape.low || *number > shape.high)
-      return tl::unexpected(fmt::format("the number of {} lies between {} and {}, found {}", shape.word, shape.low,
-                                        shape.high, *number));
+      return tl::unexpected(
+          fmt::format("the number of {} lies between {} and {}, found {}", shape.word, shape.low, shape.high, *number));
     amount = *number;
   }
   return EaseShape{shape.kind, direction, amount};

@@ -43,15 +43,15 @@ CurvePoint evaluate(const PointsCurve& curve, double time) noexcept {
   const auto& knots = curve.knots;
   if (time < knots.front().time) return {knots.front().value, 0.0, 0.0, 0.0};
   if (time > knots.back().time) return {knots.back().value, 0.0, 0.0, 0.0};
-  const auto beyond = std::upper_bound(knots.begin(), knots.end(), time,
-                                       [](double t, const CurveKnot& knot) { return t < knot.time; });
+  const auto beyond =
+      std::upper_bound(knots.begin(), knots.end(), time, [](double t, const CurveKnot& knot) { return t < knot.time; });
   const auto right = std::clamp<std::size_t>(static_cast<std::size_t>(beyond - knots.begin()), 1, knots.size() - 1);
   const CurveKnot &a = knots[right - 1], &b = knots[right];
   // Cubic Hermite form in h = b.time - a.time, u in 0..1.
   const double h = b.time - a.time, u = (time - a.time) / h, rise = b.value - a.value;
   const double p = h * a.slope + h * b.slope - 2.0 * rise, q = 3.0 * rise - 2.0 * h * a.slope - h * b.slope;
-  return {time == b.time ? b.value : a.value + u * (h * a.slope + u * (q + u * p)), (h * a.slope + u * (2.0 * q + 3.0 * u * p)) / h,
-          (2.0 * q + 6.0 * u * p) / (h * h), 6.0 * p / (h * h * h)};
+  return {time == b.time ? b.value : a.value + u * (h * a.slope + u * (q + u * p)),
+          (h * a.slope + u * (2.0 * q + 3.0 * u * p)) / h, (2.0 * q + 6.0 * u * p) / (h * h), 6.0 * p / (h * h * h)};
 }
 
 } // namespace stasis

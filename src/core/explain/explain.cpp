@@ -28,12 +28,14 @@ double long_enough(const Motion& motion) {
   if (const auto* glide = std::get_if<Glide>(&motion)) return 12.0 / glide->rate;
   if (const auto* spring = std::get_if<Spring>(&motion)) return 2.0 * of_spring(*spring);
   if (const auto* ease = std::get_if<Ease>(&motion)) return 1.5 * total_time(*ease, {0.0, 1.0, false});
-  if (const auto* pace = std::get_if<Pace>(&motion)) return 2.0 * (1.0 / pace->speed + pace->speed / pace->acceleration + 2.0 / std::sqrt(pace->acceleration));
+  if (const auto* pace = std::get_if<Pace>(&motion))
+    return 2.0 * (1.0 / pace->speed + pace->speed / pace->acceleration + 2.0 / std::sqrt(pace->acceleration));
   double time = 0.01;
   if (const auto* chain = std::get_if<Chain>(&motion)) {
     time += chain->delay;
     if (chain->head) time += std::visit([](const auto& head) { return long_enough(Motion(head)); }, *chain->head);
-    for (const Link& link : chain->links) time += std::visit([](const auto& one) { return long_enough(Motion(one)); }, link);
+    for (const Link& link : chain->links)
+      time += std::visit([](const auto& one) { return long_enough(Motion(one)); }, link);
     time *= 1.5;
   }
   return time;
@@ -106,12 +108,15 @@ std::string sentence_of(const Glide& glide) {
 
 std::string sentence_of(const Spring& spring) {
   const double z = spring.damping_ratio;
-  const std::string how = z == 0.0  ? "it swings for ever"
-                          : z < 1.0 ? fmt::format("it starts softly, runs beyond its goal by {} % of the way and comes back", readable(100.0 * overshoot_of(z), 3))
-                          : z == 1.0 ? "it starts softly and is as quick as a spring can be without running beyond its goal"
-                                     : "it starts softly and creeps in without running beyond its goal";
-  return fmt::format("a spring of {} Hz and damping ratio {}: {}{}", number(natural_frequency_hz(spring.angular_frequency)), number(z), how,
-                     spring.resists_gap ? "; its damping resists the change of the gap, so it does not trail a steady goal" : "");
+  const std::string how =
+      z == 0.0   ? "it swings for ever"
+      : z < 1.0  ? fmt::format("it starts softly, runs beyond its goal by {} % of the way and comes back",
+                               readable(100.0 * overshoot_of(z), 3))
+      : z == 1.0 ? "it starts softly and is as quick as a spring can be without running beyond its goal"
+                 : "it starts softly and creeps in without running beyond its goal";
+  return fmt::format(
+      "a spring of {} Hz and damping ratio {}: {}{}", number(natural_frequency_hz(spring.angular_frequency)), number(z),
+      how, spring.resists_gap ? "; its damping resists the change of the gap, so it does not trail a steady goal" : "");
 }
 
 std::string sentence_of(const Ease& ease) {
@@ -128,16 +133,19 @@ std::string sentence_of(const Ease& ease) {
 }
 
 std::string sentence_of(const Pace& pace) {
-  return fmt::format("a pace of at most {} a second, gaining or losing at most {} a second each second: it takes the least time that allows, "
+  return fmt::format("a pace of at most {} a second, gaining or losing at most {} a second each second: it takes the "
+                     "least time that allows, "
                      "starts and ends softly, and does not overshoot from rest",
                      number(pace.speed), number(pace.acceleration));
 }
 
 std::string sentence_of(const Chain& chain) {
   std::vector<std::string> parts;
-  if (chain.delay > 0.0 || (!chain.head && chain.links.empty())) parts.push_back(fmt::format("a wait of {} s", number(chain.delay)));
+  if (chain.delay > 0.0 || (!chain.head && chain.links.empty()))
+    parts.push_back(fmt::format("a wait of {} s", number(chain.delay)));
   if (chain.head) parts.push_back(std::visit([](const auto& head) { return sentence_of(head); }, *chain.head));
-  for (const Link& link : chain.links) parts.push_back(std::visit([](const auto& one) { return sentence_of(one); }, link));
+  for (const Link& link : chain.links)
+    parts.push_back(std::visit([](const auto& one) { return sentence_of(one); }, link));
   std::string text = parts.size() > 1 ? "stages in a row, each following the one before: " : "";
   for (std::size_t i = 0; i < parts.size(); ++i) text += (i > 0 ? "; then " : "") + parts[i];
   return text;
@@ -149,7 +157,9 @@ std::string sentence_of(const Motion& motion) {
   return std::visit([](const auto& one) { return sentence_of(one); }, motion);
 }
 
-std::string with_unit(double value, const std::string& unit) { return number(value) + (unit.empty() ? "" : " " + printable(unit, 16)); }
+std::string with_unit(double value, const std::string& unit) {
+  return number(value) + (unit.empty() ? "" : " " + printable(unit, 16));
+}
 
 std::string values_in_words(const Channel& channel, const Components& values) {
   if (channel.components == 1) return with_unit(values[0], channel.unit);
@@ -171,11 +181,13 @@ std::string space_in_words(Space space) {
 std::string range_in_words(const Channel& channel, std::size_t i) {
   const auto [low, high] = channel.range[i];
   if (!std::isfinite(low) && !std::isfinite(high)) return "without limits";
-  return fmt::format("{} to {}", std::isfinite(low) ? number(low) : "no limit", std::isfinite(high) ? number(high) : "no limit");
+  return fmt::format("{} to {}", std::isfinite(low) ? number(low) : "no limit",
+                     std::isfinite(high) ? number(high) : "no limit");
 }
 
 /// Adds the accounts of a choice of motions, each motion once for each place where it holds.
-void add_motions(const Feel& feel, const Channel& channel, const MotionChoices& choices, const std::string& when, std::vector<MotionAccount>& out) {
+void add_motions(const Feel& feel, const Channel& channel, const MotionChoices& choices, const std::string& when,
+                 std::vector<MotionAccount>& out) {
   const auto all_alike = [&] {
     for (std::size_t i = 1; i < channel.components; ++i)
       if (choices[i].rising != choices[0].rising || choices[i].falling != choices[0].falling) return false;
@@ -204,8 +216,12 @@ PoseAccount account_of_pose(const Feel& feel, const Pose& pose, const PoseGoal& 
   const Channel& channel = feel.channels[goal.channel];
   Components values = channel.rest;
   for (std::size_t i = 0; i < channel.components; ++i)
-    if (goal.value[i].rule != GoalRule::none) values[i] = std::clamp(goal.value[i].of(channel.rest[i]), channel.range[i].low, channel.range[i].high);
-  PoseAccount account{pose.name, fmt::format("{} against {} at rest", values_in_words(channel, values), values_in_words(channel, channel.rest)), {}};
+    if (goal.value[i].rule != GoalRule::none)
+      values[i] = std::clamp(goal.value[i].of(channel.rest[i]), channel.range[i].low, channel.range[i].high);
+  PoseAccount account{
+      pose.name,
+      fmt::format("{} against {} at rest", values_in_words(channel, values), values_in_words(channel, channel.rest)),
+      {}};
   if (channel.components > 1) return account;
   const double rest = channel.rest[0], value = values[0];
   if (feel.picture.lens_channel == goal.channel || channel.space.space == Space::zoom) {
@@ -213,7 +229,8 @@ PoseAccount account_of_pose(const Feel& feel, const Pose& pose, const PoseGoal& 
     const double to_radians = unit ? radians(convert(1.0, *unit, *find_unit("deg"))) : 1.0;
     const double scale = picture_scale(rest * to_radians, value * to_radians);
     account.picture_scale = scale;
-    account.sentence += fmt::format(": everything stands {} times as large in the picture ({} doublings)", number(scale), number(std::log2(scale)));
+    account.sentence += fmt::format(": everything stands {} times as large in the picture ({} doublings)",
+                                    number(scale), number(std::log2(scale)));
   } else if (channel.space.space == Space::ratio) {
     account.sentence += fmt::format(": {} times", number(value / rest));
   } else {
@@ -230,7 +247,8 @@ MotionAccount account_of(const std::string& name, const Motion& motion) {
   account.sentence = sentence_of(motion);
   account.step = step_of(motion);
   account.lag = steady_lag(motion);
-  if (const auto* glide = std::get_if<Glide>(&motion)) account.forms = forms_of(Smoothing{SmoothingForm::rate, glide->rate, 60.0});
+  if (const auto* glide = std::get_if<Glide>(&motion))
+    account.forms = forms_of(Smoothing{SmoothingForm::rate, glide->rate, 60.0});
   if (const auto* spring = std::get_if<Spring>(&motion)) account.forms = forms_of(*spring);
   if (const auto* ease = std::get_if<Ease>(&motion)) account.forms = {{"duration", ease->duration, "s", "exact"}};
   for (const double frequency : sway_frequencies)
@@ -242,7 +260,8 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
   const Channel& channel = feel.channels[index];
   ChannelAccount account;
   account.channel = channel.name;
-  account.heading = fmt::format("rests at {}, range {}; {}", values_in_words(channel, channel.rest), range_in_words(channel, 0), space_in_words(channel.space.space));
+  account.heading = fmt::format("rests at {}, range {}; {}", values_in_words(channel, channel.rest),
+                                range_in_words(channel, 0), space_in_words(channel.space.space));
   for (std::size_t i = 1; i < channel.components; ++i)
     if (channel.range[i].low != channel.range[0].low || channel.range[i].high != channel.range[0].high) {
       account.heading += fmt::format("; range of {}: {}", component_name(channel, i), range_in_words(channel, i));
@@ -258,7 +277,8 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
   if (channel.space.space == Space::turn)
     account.at_range = "the range bounds the goal as it is written; the value itself counts on over whole turns";
   else if (std::isfinite(channel.range[0].low) || std::isfinite(channel.range[0].high))
-    account.at_range = "a goal beyond the range is brought to its end; a motion that would swing beyond it is held there, its speed reads 0, "
+    account.at_range = "a goal beyond the range is brought to its end; a motion that would swing beyond it is held "
+                       "there, its speed reads 0, "
                        "and the motion goes on underneath until it comes back";
   return account;
 }

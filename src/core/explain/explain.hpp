@@ -25,8 +25,8 @@ struct StepAccount {
 
 struct MotionAccount {
   std::string name;
-  std::string when;      ///< "rising", "x", "entering listen", ...; empty where it always holds
-  std::string sentence;  ///< what it is and how it feels
+  std::string when;     ///< "rising", "x", "entering listen", ...; empty where it always holds
+  std::string sentence; ///< what it is and how it feels
   std::vector<EquivalentForm> forms;
   StepAccount step;
   std::optional<double> lag; ///< s behind a goal that moves steadily

@@ -54,7 +54,8 @@ private:
     double value;
   };
 
-  void report(std::string_view code, const std::string& path, Position where, std::string message, std::string hint = {}) {
+  void report(std::string_view code, const std::string& path, Position where, std::string message,
+              std::string hint = {}) {
     problems.push_back({std::string(code), path, where, std::move(message), std::move(hint)});
   }
 
@@ -82,7 +83,8 @@ private:
   std::optional<double> value_of(const Node& node, const std::string& path) {
     const std::string* name = node.text();
     if (name == nullptr) {
-      report("feel.not_a_text", path, node.where, fmt::format("expected the name of a setting, found {}", kind_in_words(node)));
+      report("feel.not_a_text", path, node.where,
+             fmt::format("expected the name of a setting, found {}", kind_in_words(node)));
       return std::nullopt;
     }
     for (const Known& known : settings_)
@@ -93,7 +95,8 @@ private:
     std::vector<std::string_view> names;
     for (const Known& known : settings_) names.push_back(known.name);
     const auto close = nearest(*name, names);
-    report("feel.unknown_setting", path, node.where, fmt::format("the feel has no setting named \"{}\"", printable(*name, 60)),
+    report("feel.unknown_setting", path, node.where,
+           fmt::format("the feel has no setting named \"{}\"", printable(*name, 60)),
            close           ? fmt::format("Did you mean {}?", *close)
            : names.empty() ? std::string("The feel has no setting at all.")
                            : fmt::format("Known: {}.", listed(names)));
@@ -126,7 +129,9 @@ Result<void> put_override(Node& document, std::string_view path, Node value) {
       for (const Entry& entry : *tables->table()) known.push_back(entry.key);
     if (name != nullptr && std::find(known.begin(), known.end(), *name) == known.end()) {
       const auto close = nearest(*name, known);
-      return fail({"call.path", std::string(printable(path, 80)), {},
+      return fail({"call.path",
+                   std::string(printable(path, 80)),
+                   {},
                    fmt::format("the feel has no {} named \"{}\"", *section, printable(*name, 60)),
                    close           ? fmt::format("Did you mean {}?", *close)
                    : known.empty() ? std::string()
@@ -142,7 +147,10 @@ Result<void> apply_variant(Node& document, std::string_view name) {
   if (variant == nullptr) {
     const auto known = variant_names(document);
     const auto close = nearest(name, known);
-    return fail({"call.variant", "", {}, fmt::format("the feel has no variant \"{}\"", printable(name, 60)),
+    return fail({"call.variant",
+                 "",
+                 {},
+                 fmt::format("the feel has no variant \"{}\"", printable(name, 60)),
                  close           ? fmt::format("Did you mean {}?", *close)
                  : known.empty() ? std::string("The feel has no variant at all.")
                                  : fmt::format("Known: {}.", listed(known))});
@@ -175,12 +183,15 @@ Result<void> merge_included(Node& document, Node other) {
     if (section.key == "feel") continue;
     if (std::find(shared_sections.begin(), shared_sections.end(), section.key) == shared_sections.end()) {
       problems.push_back({"feel.include", section.key, section.where,
-                          "an included file brings in motions, curves and settings only", "Move the rest into the feel itself."});
+                          "an included file brings in motions, curves and settings only",
+                          "Move the rest into the feel itself."});
       continue;
     }
     if (section.value.table() == nullptr) {
-      problems.push_back({"feel.not_a_table", section.key, section.value.where,
-                          fmt::format("expected named tables such as [{}.name], found {}", section.key, kind_in_words(section.value)), ""});
+      problems.push_back(
+          {"feel.not_a_table", section.key, section.value.where,
+           fmt::format("expected named tables such as [{}.name], found {}", section.key, kind_in_words(section.value)),
+           ""});
       continue;
     }
     Node* own = document.find(section.key);

@@ -38,9 +38,11 @@ constexpr std::array feel_keys{
     KeySpec{.key = "setting",
             .kind = tables,
             .section = "setting",
-            .meaning = "Numbers that a player may change. Any number of the feel may refer to one: { setting = \"NAME\" "
-                       "}, with times or add if wanted."},
-    KeySpec{.key = "variant", .kind = tables, .section = "variant", .meaning = "Named overrides of values in this feel."},
+            .meaning =
+                "Numbers that a player may change. Any number of the feel may refer to one: { setting = \"NAME\" "
+                "}, with times or add if wanted."},
+    KeySpec{
+        .key = "variant", .kind = tables, .section = "variant", .meaning = "Named overrides of values in this feel."},
     KeySpec{.key = "want", .kind = list, .section = "want", .meaning = "Bounds that `stasis check` holds the feel to."},
     KeySpec{.key = "silence",
             .kind = list,
@@ -103,9 +105,10 @@ constexpr std::array channel_keys{
             .kind = choice,
             .fallback = "\"linear\"",
             .choices = "linear|ratio|zoom|turn",
-            .meaning = "The scale in which the motion works: linear; ratio (equal steps are equal factors; values above "
-                       "0); zoom (equal steps are equal ratios of size on the picture; angles); turn (angles that go "
-                       "round, by the short way)."},
+            .meaning =
+                "The scale in which the motion works: linear; ratio (equal steps are equal factors; values above "
+                "0); zoom (equal steps are equal ratios of size on the picture; angles); turn (angles that go "
+                "round, by the short way)."},
     KeySpec{.key = "motion",
             .kind = motion,
             .fallback = "cut",
@@ -123,11 +126,7 @@ constexpr std::array channel_keys{
 };
 
 constexpr std::array cut_keys{
-    KeySpec{.key = "kind",
-            .kind = choice,
-            .required = true,
-            .choices = motion_kinds,
-            .meaning = "The rule: a jump."},
+    KeySpec{.key = "kind", .kind = choice, .required = true, .choices = motion_kinds, .meaning = "The rule: a jump."},
 };
 
 constexpr std::array glide_keys{
@@ -232,9 +231,10 @@ constexpr std::array ease_keys{
             .kind = curve,
             .fallback = "\"ease-in-out\"",
             .names = NameKind::curve,
-            .meaning = "Progress over time: a CSS easing function (linear, ease, ease-in, ease-out, ease-in-out, "
-                       "cubic-bezier(), linear(), steps(), step-start, step-end), a shape such as in sine, out power 3, "
-                       "in-out back 1.7, out exp, in circle, out elastic, out bounce, or the name of a [curve.NAME]."},
+            .meaning =
+                "Progress over time: a CSS easing function (linear, ease, ease-in, ease-out, ease-in-out, "
+                "cubic-bezier(), linear(), steps(), step-start, step-end), a shape such as in sine, out power 3, "
+                "in-out back 1.7, out exp, in circle, out elastic, out bounce, or the name of a [curve.NAME]."},
     KeySpec{.key = "delay",
             .kind = number,
             .unit = UnitKind::time,
@@ -329,7 +329,8 @@ constexpr std::array pose_keys{
 };
 
 constexpr std::array goal_keys{
-    KeySpec{.key = "times", .kind = components, .bounds = {-1e12, 1e12}, .meaning = "The goal is this factor of the base."},
+    KeySpec{
+        .key = "times", .kind = components, .bounds = {-1e12, 1e12}, .meaning = "The goal is this factor of the base."},
     KeySpec{.key = "add",
             .kind = components,
             .unit = UnitKind::channel,
@@ -350,8 +351,9 @@ constexpr std::array want_keys{
     KeySpec{.key = "measure",
             .kind = text,
             .required = true,
-            .meaning = "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, the "
-                       "smallest for at_least."},
+            .meaning =
+                "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, the "
+                "smallest for at_least."},
     KeySpec{.key = "at_most", .kind = number, .meaning = "It is at most this, in the measure's unit."},
     KeySpec{.key = "at_least", .kind = number, .meaning = "It is at least this."},
     KeySpec{.key = "near", .kind = number, .meaning = "It is this, give or take within."},
@@ -359,8 +361,12 @@ constexpr std::array want_keys{
 };
 
 constexpr std::array silence_keys{
-    KeySpec{.key = "warning", .kind = text, .required = true, .meaning = "The warning's code, as `stasis check` shows it."},
-    KeySpec{.key = "about", .kind = text, .fallback = "\"\"", .meaning = "Only where it is about this; without it, everywhere."},
+    KeySpec{
+        .key = "warning", .kind = text, .required = true, .meaning = "The warning's code, as `stasis check` shows it."},
+    KeySpec{.key = "about",
+            .kind = text,
+            .fallback = "\"\"",
+            .meaning = "Only where it is about this; without it, everywhere."},
     KeySpec{.key = "reason", .kind = text, .required = true, .meaning = "Why it is meant to be so."},
 };
 
@@ -434,21 +440,25 @@ constexpr std::array sections{
     SectionSpec{"motion.delay", "[motion.NAME] kind = \"delay\"", "The goal, some time later.", delay_keys},
     SectionSpec{"motion.stages", "[motion.NAME] kind = \"stages\"", "Motions in a row.", stages_keys},
     SectionSpec{"curve", "[curve.NAME]", "A curve of one's own.", curve_keys, "shape | points"},
-    SectionSpec{"pose", "[pose.NAME]",
-                "Each other key is a channel, or one component of it (\"focus.y\"), each value its goal while the pose is "
-                "in force: a number in the channel's unit, a list for a channel of several components, or { times = .. } "
-                "or { add = .. } of the base.",
-                pose_keys, "", SectionSpec::OtherKeys::channels},
+    SectionSpec{
+        "pose", "[pose.NAME]",
+        "Each other key is a channel, or one component of it (\"focus.y\"), each value its goal while the pose is "
+        "in force: a number in the channel's unit, a list for a channel of several components, or { times = .. } "
+        "or { add = .. } of the base.",
+        pose_keys, "", SectionSpec::OtherKeys::channels},
     SectionSpec{"pose.goal", "pose.NAME.CHANNEL", "A goal by the channel's base.", goal_keys, "times | add"},
     SectionSpec{"control.hold", "[control.NAME] kind = \"hold\"", "A button that holds a pose.", hold_keys},
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
     SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys},
     SectionSpec{"take.cue", "take.NAME.cues[]", "One timed input.", cue_keys, "press | release | cancel"},
     SectionSpec{"setting", "[setting.NAME]", "A number that a player may change.", setting_keys},
-    SectionSpec{"variant", "[variant.NAME]",
+    SectionSpec{"variant",
+                "[variant.NAME]",
                 "Each key is the path of a value, such as \"motion.soft.frequency\", each value what stands there "
                 "instead.",
-                {}, "", SectionSpec::OtherKeys::paths},
+                {},
+                "",
+                SectionSpec::OtherKeys::paths},
     SectionSpec{"want", "[[want]]", "A bound on a measure.", want_keys, "at_most | at_least | near + within"},
     SectionSpec{"silence", "[[silence]]", "A warning that is meant to be there.", silence_keys},
 };

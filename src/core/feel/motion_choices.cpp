@@ -43,14 +43,13 @@ private:
       if (entry.key.size() == 1 && entry.key[0] >= 'x' && entry.key[0] < static_cast<char>('x' + channel_.components))
         continue;
       const std::size_t count = channel_.components;
-      reading_.report(
-          "feel.unknown_key", joined_path(path, entry.key), entry.where,
-          fmt::format("a motion by component names x{}; this channel has {}",
-                      count == 1   ? ""
-                      : count == 2 ? " and y"
-                                   : ", y and z",
-                      count == 1 ? "one component" : fmt::format("{} components", count)),
-          "To write a motion in place, give it a kind; to tell directions apart, give rising and falling.");
+      reading_.report("feel.unknown_key", joined_path(path, entry.key), entry.where,
+                      fmt::format("a motion by component names x{}; this channel has {}",
+                                  count == 1   ? ""
+                                  : count == 2 ? " and y"
+                                               : ", y and z",
+                                  count == 1 ? "one component" : fmt::format("{} components", count)),
+                      "To write a motion in place, give it a kind; to tell directions apart, give rising and falling.");
     }
   }
 
@@ -67,7 +66,8 @@ private:
                         "a motion by direction has the keys rising and falling");
     for (const char* key : {"rising", "falling"})
       if (node->find(key) == nullptr)
-        reading_.report("feel.missing_key", joined_path(path, key), node->where, fmt::format("the key {} is missing", key),
+        reading_.report("feel.missing_key", joined_path(path, key), node->where,
+                        fmt::format("the key {} is missing", key),
                         "A motion by direction names both; \"cut\" is written { kind = \"cut\" }.");
     return {index_of_motion(node->find("rising"), joined_path(path, "rising"), own_name + ".rising"),
             index_of_motion(node->find("falling"), joined_path(path, "falling"), own_name + ".falling")};
@@ -88,8 +88,7 @@ private:
       return 0;
     }
     const auto& motions = reading_.feel.motions;
-    if (const auto found = index_of(motions, *name); found && !motions[*found].written_in_place)
-      return fitted(*found);
+    if (const auto found = index_of(motions, *name); found && !motions[*found].written_in_place) return fitted(*found);
     if (reading_.is_broken(*name)) return 0;
     std::vector<std::string_view> known;
     for (const NamedMotion& motion : motions)

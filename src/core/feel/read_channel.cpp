@@ -40,10 +40,10 @@ private:
     if (word != "zoom" && word != "turn") return;
     const auto unit = find_unit(channel_.unit);
     if (!unit || unit->kind != UnitKind::angle) {
-      reader_.report("feel.space_unit", "space",
-                     fmt::format("the space {} is for angles; the channel's unit is \"{}\"", *word,
-                                 printable(channel_.unit, 20)),
-                     "Give the channel unit = \"deg\" (or rad), or use another space.");
+      reader_.report(
+          "feel.space_unit", "space",
+          fmt::format("the space {} is for angles; the channel's unit is \"{}\"", *word, printable(channel_.unit, 20)),
+          "Give the channel unit = \"deg\" (or rad), or use another space.");
       return;
     }
     channel_.space.space = word == "zoom" ? Space::zoom : Space::turn;
@@ -132,7 +132,8 @@ bool is_in_space(Reading& reading, const std::string& path, Position where, cons
 void read_channels(Reading& reading) {
   reading.each("channel", [&](const Entry& entry, const std::string& path) {
     if (reading.feel.channels.size() == most_channels)
-      reading.report("feel.too_many", path, entry.where, fmt::format("a feel holds at most {} channels", most_channels));
+      reading.report("feel.too_many", path, entry.where,
+                     fmt::format("a feel holds at most {} channels", most_channels));
     else
       reading.feel.channels.push_back(ChannelReader(reading, entry, path).read());
   });

@@ -28,8 +28,7 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   const auto close = nearest(want.measure, views);
   reader.report("feel.unknown_measure", "measure",
                 fmt::format("there is no measure \"{}\" of a channel", printable(want.measure, 60)),
-                close ? fmt::format("Did you mean {}.{}?", channel, *close)
-                      : fmt::format("Known: {}.", listed(views)));
+                close ? fmt::format("Did you mean {}.{}?", channel, *close) : fmt::format("Known: {}.", listed(views)));
   return false;
 }
 
@@ -63,7 +62,8 @@ void read_settings(Reading& reading) {
     setting.unit = reader.text("unit").value_or("");
     const Node* range = reader.find("range");
     if (range == nullptr || range->list() == nullptr || range->list()->size() != 2) {
-      if (range != nullptr) reader.report("feel.range", "range", "expected a list of two, the lowest and the highest value");
+      if (range != nullptr)
+        reader.report("feel.range", "range", "expected a list of two, the lowest and the highest value");
       return;
     }
     const KeySpec& spec = *find_key(*find_section("setting"), "value");

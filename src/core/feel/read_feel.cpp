@@ -73,7 +73,8 @@ Result<Feel> read_feel(const Node& document) {
   }
   if (reading.problems.empty()) return std::move(reading.feel);
   std::stable_sort(reading.problems.begin(), reading.problems.end(), [](const Problem& a, const Problem& b) {
-    return std::tie(a.where.source, a.where.line, a.where.column) < std::tie(b.where.source, b.where.line, b.where.column);
+    return std::tie(a.where.source, a.where.line, a.where.column)
+           < std::tie(b.where.source, b.where.line, b.where.column);
   });
   return tl::unexpected(std::move(reading.problems));
 }

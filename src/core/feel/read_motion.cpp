@@ -27,9 +27,10 @@ std::optional<Motion> checked_spring(SectionReader& reader, std::string_view key
   const Bounds bounds = find_key(*find_section("motion.spring"), "frequency")->bounds;
   if (design.frequency_hz >= bounds.low && design.frequency_hz <= bounds.high && design.damping_ratio <= 1e4)
     return Spring{angular_frequency(design.frequency_hz), design.damping_ratio, gap};
-  reader.report("feel.out_of_bounds", key,
-                fmt::format("this makes a spring of {} Hz and ratio {}; a spring has {} to {} Hz and at most ratio 10000",
-                            readable(design.frequency_hz, 4), readable(design.damping_ratio, 4), bounds.low, bounds.high));
+  reader.report(
+      "feel.out_of_bounds", key,
+      fmt::format("this makes a spring of {} Hz and ratio {}; a spring has {} to {} Hz and at most ratio 10000",
+                  readable(design.frequency_hz, 4), readable(design.damping_ratio, 4), bounds.low, bounds.high));
   return std::nullopt;
 }
 
@@ -48,8 +49,8 @@ std::optional<Motion> read_spring(SectionReader& reader) {
   if (reader.has("settling_time")) {
     const auto time = reader.number("settling_time"), overshoot = reader.number("overshoot");
     if (!time || !overshoot) return std::nullopt;
-    return checked_spring(reader, "settling_time",
-                          design_of_settling(*time, *overshoot / 100.0, default_settle_share), gap);
+    return checked_spring(reader, "settling_time", design_of_settling(*time, *overshoot / 100.0, default_settle_share),
+                          gap);
   }
   const auto frequency = reader.number("frequency"), ratio = reader.number("damping_ratio");
   if (!frequency || !ratio) return std::nullopt;
@@ -101,7 +102,8 @@ std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
   const std::string path = joined_path(reader.path(), "stages");
   if (node->list() == nullptr || node->list()->empty()) {
     reading.report("feel.not_a_list", path, node->where,
-                   fmt::format("expected a list of motions, found {}", node->list() != nullptr ? "an empty one" : kind_in_words(*node)));
+                   fmt::format("expected a list of motions, found {}",
+                               node->list() != nullptr ? "an empty one" : kind_in_words(*node)));
     return std::nullopt;
   }
   Chain chain;
@@ -119,8 +121,9 @@ std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
       } else if (!reading.is_broken(*name))
         reading.report_unknown(place, one.where, NameKind::motion, *name, names_of(reading.feel.motions));
     } else {
-      reading.report("feel.motion", place, one.where,
-                     fmt::format("expected the name of a motion or a table with its kind, found {}", kind_in_words(one)));
+      reading.report(
+          "feel.motion", place, one.where,
+          fmt::format("expected the name of a motion or a table with its kind, found {}", kind_in_words(one)));
     }
     const std::string fault = stage ? add_stage(chain, *stage) : std::string();
     if (!fault.empty()) reading.report("feel.stages", place, one.where, fault);
@@ -153,9 +156,10 @@ std::optional<Curve> read_points(Reading& reading, const Node& node, const std::
   constexpr std::size_t most_points = 10'000;
   const NodeList* list = node.list();
   if (list == nullptr || list->size() < 2 || list->size() > most_points) {
-    reading.report("feel.points", path, node.where,
-                   fmt::format("expected 2 to {} pairs [time, value], or the name of a CSV file, found {}", most_points,
-                               list != nullptr ? fmt::format("a list of {}", list->size()) : std::string(kind_in_words(node))));
+    reading.report(
+        "feel.points", path, node.where,
+        fmt::format("expected 2 to {} pairs [time, value], or the name of a CSV file, found {}", most_points,
+                    list != nullptr ? fmt::format("a list of {}", list->size()) : std::string(kind_in_words(node))));
     return std::nullopt;
   }
   static constexpr KeySpec coordinate{.key = "point", .kind = ValueKind::number};
@@ -166,7 +170,8 @@ std::optional<Curve> read_points(Reading& reading, const Node& node, const std::
     const Node& pair = (*list)[i];
     const std::string place = fmt::format("{}[{}]", path, i);
     if (pair.list() == nullptr || pair.list()->size() != 2) {
-      reading.report("feel.points", place, pair.where, fmt::format("expected a pair [time, value], found {}", kind_in_words(pair)));
+      reading.report("feel.points", place, pair.where,
+                     fmt::format("expected a pair [time, value], found {}", kind_in_words(pair)));
       return std::nullopt;
     }
     const auto time = reader.number_of((*pair.list())[0], coordinate, place, "");
@@ -191,7 +196,8 @@ std::optional<Curve> read_curve(Reading& reading, const std::string& text, const
   if (curve) return std::move(*curve);
   const auto known = names_of(reading.feel.curves);
   const auto close = nearest(trimmed(text), known);
-  reading.report("feel.curve", path, where, fmt::format("\"{}\" is not a curve: {}", printable(text, 80), curve.error()),
+  reading.report("feel.curve", path, where,
+                 fmt::format("\"{}\" is not a curve: {}", printable(text, 80), curve.error()),
                  close ? fmt::format("Did you mean {}?", *close) : std::string());
   return std::nullopt;
 }

@@ -31,7 +31,8 @@ private:
     const auto index = channel_named(name, path, goal.where);
     if (!index) return;
     const Channel& channel = reading_.feel.channels[*index];
-    auto known = std::find_if(pose.goals.begin(), pose.goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
+    auto known =
+        std::find_if(pose.goals.begin(), pose.goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
     if (known == pose.goals.end()) known = pose.goals.insert(pose.goals.end(), PoseGoal{*index, {}, {}, {}});
     const std::size_t before = reading_.problems.size();
     if (dot != std::string::npos)
@@ -67,14 +68,16 @@ private:
     if (!known) {
       reading_.report("feel.unknown_key", path, where,
                       fmt::format("the channel {} has no component \"{}\"", channel.name, printable(letter, 20)),
-                      channel.components == 1 ? "It has one component, which has no letter."
-                                              : fmt::format("Its components are x, y{}.", channel.components > 2 ? " and z" : ""));
+                      channel.components == 1
+                          ? "It has one component, which has no letter."
+                          : fmt::format("Its components are x, y{}.", channel.components > 2 ? " and z" : ""));
       return;
     }
     const auto [rule, values] = read_amounts(node, path, channel);
     if (values.empty()) return;
     if (values.size() != 1)
-      reading_.report("feel.component_count", path, node.where, fmt::format("one component takes one number, found {}", values.size()));
+      reading_.report("feel.component_count", path, node.where,
+                      fmt::format("one component takes one number, found {}", values.size()));
     else
       goal.value[static_cast<std::size_t>(letter[0] - 'x')] = {rule, values[0]};
   }
@@ -133,7 +136,8 @@ private:
     for (const Entry& entry : *node->table()) {
       const auto index = channel_named(entry.key, joined_path(path, entry.key), entry.where);
       if (!index) continue;
-      const auto goal = std::find_if(pose.goals.begin(), pose.goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
+      const auto goal =
+          std::find_if(pose.goals.begin(), pose.goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
       if (goal == pose.goals.end())
         reading_.report("feel.motion", joined_path(path, entry.key), entry.where,
                         fmt::format("the pose {} sets no goal for the channel {}", pose.name, entry.key));
@@ -146,9 +150,8 @@ private:
     if (node.table() == nullptr || node.find("kind") != nullptr || node.find("rising") != nullptr
         || node.find("falling") != nullptr)
       return false;
-    return std::none_of(node.table()->begin(), node.table()->end(), [](const Entry& entry) {
-      return entry.key == "x" || entry.key == "y" || entry.key == "z";
-    });
+    return std::none_of(node.table()->begin(), node.table()->end(),
+                        [](const Entry& entry) { return entry.key == "x" || entry.key == "y" || entry.key == "z"; });
   }
 
   Reading& reading_;

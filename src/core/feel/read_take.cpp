@@ -83,7 +83,8 @@ void read_lens(Reading& reading, SectionReader& picture) {
                   fmt::format("the lens is an angle, but the unit of {} is \"{}\"", *name, printable(channel.unit, 20)),
                   "Give that channel unit = \"deg\".");
   else if (channel.components > 1)
-    reader.report("feel.component_count", "channel", fmt::format("the lens is one angle, but {} has {} components", *name, channel.components));
+    reader.report("feel.component_count", "channel",
+                  fmt::format("the lens is one angle, but {} has {} components", *name, channel.components));
 }
 
 } // namespace
@@ -124,8 +125,7 @@ void read_picture(Reading& reading) {
   SectionReader height_reader(*height, *find_section("picture.height"), "picture.height", reading.problems);
   if (height->table() == nullptr) return;
   if (const auto name = height_reader.name("channel"))
-    picture.height_channel =
-        reading.resolve(height_reader, "channel", *name, reading.feel.channels, NameKind::channel);
+    picture.height_channel = reading.resolve(height_reader, "channel", *name, reading.feel.channels, NameKind::channel);
 }
 
 } // namespace stasis

@@ -12,7 +12,9 @@ double scaled(double angle, double factor) noexcept { return 2.0 * std::atan(fac
 
 double horizontal_of_vertical(double vertical, Aspect aspect) noexcept { return scaled(vertical, aspect); }
 double vertical_of_horizontal(double horizontal, Aspect aspect) noexcept { return scaled(horizontal, 1.0 / aspect); }
-double diagonal_of_vertical(double vertical, Aspect aspect) noexcept { return scaled(vertical, std::hypot(1.0, aspect)); }
+double diagonal_of_vertical(double vertical, Aspect aspect) noexcept {
+  return scaled(vertical, std::hypot(1.0, aspect));
+}
 double vertical_of_diagonal(double diagonal, Aspect aspect) noexcept {
   return scaled(diagonal, 1.0 / std::hypot(1.0, aspect));
 }

@@ -177,7 +177,10 @@ std::string noticed(const Contender& a, const Contender& b, const SharedChannel&
   add_settling(parts, measure_of(a, in_a, "settling_time"), measure_of(b, in_b, "settling_time"));
   add_overshoot(parts, measure_of(a, in_a, "overshoot").value_or(0.0), measure_of(b, in_b, "overshoot").value_or(0.0));
   const std::string start_a = start_in_words(a, in_a), start_b = start_in_words(b, in_b);
-  if (start_a != start_b && !start_b.empty())
+  const auto kick_a = largest_kick(a, in_a), kick_b = largest_kick(b, in_b);
+  constexpr double noticeable_kick = 0.1;
+  const bool same_kick = kick_a && kick_b && std::fabs(*kick_a - *kick_b) < noticeable_kick * std::max(*kick_a, 1.0);
+  if (start_a != start_b && !start_b.empty() && !same_kick)
     parts.push_back(start_b + (start_a.empty() ? "" : fmt::format(" where the other {}", start_a)));
   if (parts.empty() && widest.size == 0.0) return {};
   parts.push_back(fmt::format("is apart by {} at most, {} s into the take", with_unit(widest.size, declared.unit),

@@ -45,13 +45,14 @@ struct SharedChannel {
 std::vector<SharedChannel> shared_channels(const std::vector<Contender>& contenders);
 
 struct Gap {
-  double size = 0.0;      ///< |b - a|, in the unit
+  double size = 0.0;       ///< |b - a|, in the unit
   double difference = 0.0; ///< b - a
-  double at = 0.0;        ///< s
+  double at = 0.0;         ///< s
 };
 /// Where component `component` of a channel differs most between two contenders, on the rows of the first; rows of a
 /// contender with another clock are read straight between.
-Gap widest_gap(const Contender& a, std::size_t channel_a, const Contender& b, std::size_t channel_b, std::size_t component);
+Gap widest_gap(const Contender& a, std::size_t channel_a, const Contender& b, std::size_t channel_b,
+               std::size_t component);
 /// A component's value at a time, straight between rows.
 double value_at(const Contender& contender, std::size_t channel, std::size_t component, double time);
 bool same_clock(const Contender& a, const Contender& b) noexcept;

@@ -46,7 +46,8 @@ std::string unit_text(MeasureUnit unit, std::string_view channel_unit) {
 namespace {
 
 template<class Better>
-std::optional<double> extreme(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel, Better better) {
+std::optional<double> extreme(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel,
+                              Better better) {
   const bool is_settling = measure.value == &Move::settling_time;
   std::optional<double> result;
   for (const Move& move : moves) {

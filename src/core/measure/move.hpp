@@ -23,8 +23,8 @@ struct Move {
   Components to{};
   std::string cause;
   std::array<std::size_t, most_components> motion{}; ///< in force, by component: index into Feel::motions
-  bool unavoidable = false; ///< a pace came in too fast to stop at the goal
-  bool retargeted = false; ///< another goal came before it had settled
+  bool unavoidable = false;                          ///< a pace came in too fast to stop at the goal
+  bool retargeted = false;                           ///< another goal came before it had settled
   std::optional<double> delay_time;
   std::optional<double> rise_time;
   std::optional<double> rise_from_time; ///< when 10 % was reached; with rise_time, where the figure's rings stand
@@ -37,12 +37,12 @@ struct Move {
   std::optional<double> jolt;
   std::optional<double> start_kick; ///< 1: |v(0+)| settling_time / |delta|
   std::optional<double> remaining;
-  std::optional<double> sideways; ///< channels of several components: largest distance from the straight way
+  std::optional<double> sideways;  ///< channels of several components: largest distance from the straight way
   std::optional<double> to_98;     ///< time to the first 98 % of the way
   std::optional<double> rule_kick; ///< as start_kick, but only what the rule itself adds to the speed as it sets off
-  Components peak_value{};        ///< where it overshot to; meaningful with peak_time
-  Components settled_value{};     ///< where it was when it settled; meaningful with settling_time
-  double peak_velocity = 0.0;     ///< signed velocity of the first component at peak_speed_time
+  Components peak_value{};         ///< where it overshot to; meaningful with peak_time
+  Components settled_value{};      ///< where it was when it settled; meaningful with settling_time
+  double peak_velocity = 0.0;      ///< signed velocity of the first component at peak_speed_time
 };
 
 /// What the unit of a measure is made of.

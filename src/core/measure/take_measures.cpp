@@ -30,7 +30,8 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
     one.end_velocity = c.rate[row + 1];
     one.arrival = c.arrival;
     if (const Ease* ease = ease_of(*one.motion); ease != nullptr && ease->there_and_back && c.run != nullptr)
-      if (const double at = next_turn(*ease, c.run->way, one.run_elapsed + instant_slack) - one.run_elapsed; at <= one.dt)
+      if (const double at = next_turn(*ease, c.run->way, one.run_elapsed + instant_slack) - one.run_elapsed;
+          at <= one.dt)
         one.turn = at;
     piece.arrived = piece.arrived || (row == 0 && c.arrived);
   }
@@ -101,8 +102,7 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
       }
     }
     if (trackers_[c] != nullptr && !trackers_[c]->is_calm() && !last_frame)
-      trackers_[c]->follow(piece_of(feel, channel, columns, row, frame, scene_.clock),
-                           since_start(c, frame));
+      trackers_[c]->follow(piece_of(feel, channel, columns, row, frame, scene_.clock), since_start(c, frame));
   }
 }
 
@@ -155,9 +155,9 @@ void MeasureSink::add_notes() {
   }
   for (const Move& move : measures_.moves)
     if (move.unavoidable)
-      measures_.notes.push_back(fmt::format(
-          "{} at {} s: it came in too fast to stop at its goal with the acceleration it has; the overshoot is unavoidable",
-          feel.channels[move.channel].name, concise(move.start)));
+      measures_.notes.push_back(fmt::format("{} at {} s: it came in too fast to stop at its goal with the acceleration "
+                                            "it has; the overshoot is unavoidable",
+                                            feel.channels[move.channel].name, concise(move.start)));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const bool never =
         std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });

@@ -36,8 +36,7 @@ Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) n
     state = advance(spring_step(spring, u), state, part);
   const double w = spring.angular_frequency, drag = 2.0 * spring.damping_ratio * w;
   const double speeding = acceleration(spring, state, part.end, slope);
-  return {state.value, state.velocity, speeding,
-          w * w * (slope - state.velocity) - drag * speeding};
+  return {state.value, state.velocity, speeding, w * w * (slope - state.velocity) - drag * speeding};
 }
 
 Instant inside_run(const Ease* ease, const FramePiece& piece, double u, Side side) noexcept {
@@ -88,7 +87,8 @@ std::optional<double> next_break(const FramePiece& piece, double u) {
   double next = unbounded;
   const auto consider = [&](const MoverState& state, double elapsed, double start) {
     if (state.run == nullptr || (ease_of(*piece.motion) == nullptr && pace_of(*piece.motion) == nullptr)) return;
-    const double at = next_break(ease_of(*piece.motion), *state.run, elapsed + std::max(0.0, u - start)) - elapsed + start;
+    const double at =
+        next_break(ease_of(*piece.motion), *state.run, elapsed + std::max(0.0, u - start)) - elapsed + start;
     if (at > u) next = std::min(next, at);
   };
   if (piece.arrival && piece.arrival->at > u) next = piece.arrival->at;
@@ -107,8 +107,8 @@ Outlook outlook_at_end(const FramePiece& piece) {
     const double radius = radius_of(*spring, gap, piece.end_velocity);
     // At ratio 1 and above the goal is passed only by coming in faster than the quick root.
     const double w = spring->angular_frequency;
-    const bool stays_short = spring->damping_ratio >= 1.0
-                             && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
+    const bool stays_short =
+        spring->damping_ratio >= 1.0 && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
     return {radius, stays_short ? 0.0 : radius};
   }
   if (run_left(piece) > 0.0) return {unbounded, unbounded};

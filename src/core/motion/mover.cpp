@@ -89,10 +89,10 @@ template<class StepOf>
 void advance_unbroken(const Chain& chain, MoverState& state, double elapsed, double goal, double h, StepOf step_of) {
   const bool standing = !chain.head || state.run == nullptr || elapsed >= total_time(ease_of(chain), *state.run);
   const Ease* ease = ease_of(chain);
-  const int parts = standing || ease == nullptr
-                        ? 1
-                        : std::clamp(static_cast<int>(std::ceil(h * cubics_per_ease / ease->duration)), 1,
-                                     most_cubics_per_step);
+  const int parts =
+      standing || ease == nullptr
+          ? 1
+          : std::clamp(static_cast<int>(std::ceil(h * cubics_per_ease / ease->duration)), 1, most_cubics_per_step);
   const double width = h / parts;
   const LinkStep& step = step_of(width);
   for (int p = 0; p < parts; ++p) {
@@ -131,8 +131,8 @@ void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const
   const std::size_t count = rows.value.size() - 1;
   const double dt = clock.dt();
   const auto step_of = [&](double h) -> const LinkStep& {
-    return *remembered<std::shared_ptr<const LinkStep>>(
-        memory, h, [&] { return std::make_shared<const LinkStep>(chain, h); });
+    return *remembered<std::shared_ptr<const LinkStep>>(memory, h,
+                                                        [&] { return std::make_shared<const LinkStep>(chain, h); });
   };
   const auto elapsed_at = [&](std::size_t i) {
     return state.run != nullptr ? state.run->elapsed(clock, first + static_cast<std::int64_t>(i)) : 0.0;
@@ -184,8 +184,9 @@ void begin_move(const Motion& motion, MoverState& state, const MoveStart& start)
   run->way = {from.value, start.goal, start.once};
   if (pace != nullptr) {
     run->axis = start.plan != nullptr ? start.axis : 0;
-    run->pace = start.plan != nullptr ? *start.plan
-                                      : plan_pace(*pace, {start.goal - from.value, 0.0, 0.0}, {from.velocity, 0.0, 0.0});
+    run->pace = start.plan != nullptr
+                    ? *start.plan
+                    : plan_pace(*pace, {start.goal - from.value, 0.0, 0.0}, {from.velocity, 0.0, 0.0});
   }
   state.run = std::move(run);
 }

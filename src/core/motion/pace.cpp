@@ -46,7 +46,8 @@ Instant evaluate(const PaceLeg& leg, double t, Side side) noexcept {
   const PacePhase& braking = leg.phases[2];
   const double left = leg.total - t;
   if (left < braking.duration || (left == braking.duration && side == Side::at))
-    return {leg.gap + 0.5 * braking.acceleration * left * left, -braking.acceleration * left, braking.acceleration, 0.0};
+    return {leg.gap + 0.5 * braking.acceleration * left * left, -braking.acceleration * left, braking.acceleration,
+            0.0};
   double position = 0.0, velocity = leg.start_velocity, since = t;
   const PacePhase& first = leg.phases[0];
   const bool in_first = side == Side::at ? t < first.duration : t <= first.duration;

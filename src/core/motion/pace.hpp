@@ -47,7 +47,8 @@ struct PacePlan {
   std::array<double, 3> along_axis{}, across_axis{};
 };
 
-/// \param gap, velocity by component (unused ones zero). From rest, or with speed along the gap only, the way is straight.
+/// \param gap, velocity by component (unused ones zero). From rest, or with speed along the gap only, the way is
+/// straight.
 PacePlan plan_pace(const Pace& pace, const std::array<double, 3>& gap, const std::array<double, 3>& velocity) noexcept;
 
 } // namespace stasis

@@ -13,9 +13,9 @@ namespace stasis {
 /// Never changed once begun.
 struct Run {
   std::int64_t start_frame = 0;
-  double offset = 0.0; ///< s after that frame
-  EaseRun way;         ///< from where to where, in the space
-  PacePlan pace;       ///< of a pace
+  double offset = 0.0;  ///< s after that frame
+  EaseRun way;          ///< from where to where, in the space
+  PacePlan pace;        ///< of a pace
   std::size_t axis = 0; ///< of a pace: which component of its plan this is
 
   /// Seconds from the run's start to a frame; 0 before it.
@@ -31,7 +31,8 @@ struct RunGoal {
 };
 
 /// The move `elapsed` seconds after its start. \param ease null for a pace.
-Instant instant_of(const Ease* ease, const Run& run, double elapsed, const RunGoal& goal, Side side = Side::at) noexcept;
+Instant instant_of(const Ease* ease, const Run& run, double elapsed, const RunGoal& goal,
+                   Side side = Side::at) noexcept;
 /// The first instant after `elapsed` at which value, velocity or acceleration may jump; infinite if there is none.
 double next_break(const Ease* ease, const Run& run, double elapsed);
 /// Seconds after which nothing moves any more.

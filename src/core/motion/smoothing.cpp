@@ -14,7 +14,8 @@ namespace {
 
 constexpr std::array words{
     SmoothingWord{SmoothingForm::fraction, "fraction", UnitKind::none, "share of the gap closed on each frame"},
-    SmoothingWord{SmoothingForm::product, "product", UnitKind::rate, "rate whose product with the frame time is that share"},
+    SmoothingWord{SmoothingForm::product, "product", UnitKind::rate,
+                  "rate whose product with the frame time is that share"},
     SmoothingWord{SmoothingForm::rate, "rate", UnitKind::rate, "rate of the exponential approach, as are the next six"},
     SmoothingWord{SmoothingForm::time_constant, "time_constant", UnitKind::time, "its time to 63 % of a step"},
     SmoothingWord{SmoothingForm::half_life, "half_life", UnitKind::time, "its time in which the gap halves"},
@@ -22,8 +23,10 @@ constexpr std::array words{
     SmoothingWord{SmoothingForm::time_to_95, "time_to_95", UnitKind::time, "its time to 95 % of a step"},
     SmoothingWord{SmoothingForm::time_to_98, "time_to_98", UnitKind::time, "its time to 98 % of a step"},
     SmoothingWord{SmoothingForm::time_to_99, "time_to_99", UnitKind::time, "its time to 99 % of a step"},
-    SmoothingWord{SmoothingForm::spring_frequency, "spring_frequency", UnitKind::frequency, "frequency of a critically damped spring"},
-    SmoothingWord{SmoothingForm::spring_time, "spring_time", UnitKind::time, "time 2/w of a critically damped spring; it settles to 2 % after 2.92 of those"},
+    SmoothingWord{SmoothingForm::spring_frequency, "spring_frequency", UnitKind::frequency,
+                  "frequency of a critically damped spring"},
+    SmoothingWord{SmoothingForm::spring_time, "spring_time", UnitKind::time,
+                  "time 2/w of a critically damped spring; it settles to 2 % after 2.92 of those"},
     SmoothingWord{SmoothingForm::ease_duration, "ease_duration", UnitKind::time, "duration of an eased move"},
 };
 
@@ -118,13 +121,16 @@ std::string why_no_equivalent(const Smoothing& s) {
 
 double translated(const Smoothing& from, SmoothingForm to, double fps, const Curve& curve) {
   const SmoothingFamily family = family_of(from.form), wanted = family_of(to);
-  const bool same_rate = fps == from.fps || (from.form != SmoothingForm::fraction && from.form != SmoothingForm::product);
+  const bool same_rate =
+      fps == from.fps || (from.form != SmoothingForm::fraction && from.form != SmoothingForm::product);
   if (from.form == to && same_rate) return from.value;
-  if (family == wanted && family == SmoothingFamily::exponential) return of_exponential_rate(exponential_rate(from), to, fps);
+  if (family == wanted && family == SmoothingFamily::exponential)
+    return of_exponential_rate(exponential_rate(from), to, fps);
   if (wanted == SmoothingFamily::exponential)
     return of_exponential_rate(-std::log(0.1) / time_to_nine_tenths(from, curve), to, fps);
   if (wanted == SmoothingFamily::eased) return time_to_nine_tenths(from, curve) / nine_tenths_of(curve);
-  const double time = family == wanted ? spring_time_of(from) : time_to_nine_tenths(from, curve) / critical_time_to(0.1);
+  const double time =
+      family == wanted ? spring_time_of(from) : time_to_nine_tenths(from, curve) / critical_time_to(0.1);
   return to == SmoothingForm::spring_time ? time : natural_frequency_hz(2.0 / time);
 }
 

@@ -14,12 +14,12 @@ namespace stasis {
 
 /// The words in which people say how a value follows its goal.
 enum class SmoothingForm : std::uint8_t {
-  fraction,         ///< share of the gap closed on each frame, at a frame rate
-  product,          ///< rate times frame time taken as that share, at a frame rate; the number is the rate
-  rate,             ///< 1/s: of the exponential approach
-  time_constant,    ///< s
-  half_life,        ///< s
-  time_to_90,       ///< s: to within 10 % of a step; likewise the next three
+  fraction,      ///< share of the gap closed on each frame, at a frame rate
+  product,       ///< rate times frame time taken as that share, at a frame rate; the number is the rate
+  rate,          ///< 1/s: of the exponential approach
+  time_constant, ///< s
+  half_life,     ///< s
+  time_to_90,    ///< s: to within 10 % of a step; likewise the next three
   time_to_95,
   time_to_98,
   time_to_99,
@@ -56,8 +56,8 @@ struct Translation {
 /// has one.
 std::string why_no_equivalent(const Smoothing& smoothing);
 
-/// The smoothing in every form, per-frame forms at each of `rates` (fps). Between families the match is the one with the
-/// same time to 90 % of a step. \param curve of eased moves. Needs a smoothing that has an equivalent.
+/// The smoothing in every form, per-frame forms at each of `rates` (fps). Between families the match is the one with
+/// the same time to 90 % of a step. \param curve of eased moves. Needs a smoothing that has an equivalent.
 std::vector<Translation> translations_of(const Smoothing& smoothing, std::span<const double> rates, const Curve& curve);
 
 /// One translation: `smoothing` in the form of `to`, at its fps.

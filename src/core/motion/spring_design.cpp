@@ -51,7 +51,8 @@ double settling_angle(double damping_ratio, double within) noexcept {
   const double q = std::sqrt((1.0 - damping_ratio) * (1.0 + damping_ratio));
   const double fall = std::numbers::pi * damping_ratio / q;
   const double last = std::ceil(-std::log(within * on_the_band) / fall) - 1.0;
-  return outermost(damping_ratio, within * on_the_band, last * std::numbers::pi / q, (last + 1.0) * std::numbers::pi / q);
+  return outermost(damping_ratio, within * on_the_band, last * std::numbers::pi / q,
+                   (last + 1.0) * std::numbers::pi / q);
 }
 
 SpringDesign design_of_settling(double time, double overshoot, double within) noexcept {
@@ -68,7 +69,8 @@ std::optional<SettlingJump> settling_jump(double damping_ratio, double within) n
     if (ratio < damping_ratio * (1.0 - 2.0 * near)) break;
     if (std::fabs(ratio - damping_ratio) > near * ratio) continue;
     constexpr double aside = 1e-7;
-    return SettlingJump{ratio, settling_angle(ratio * (1.0 - aside), within), settling_angle(ratio * (1.0 + aside), within)};
+    return SettlingJump{ratio, settling_angle(ratio * (1.0 - aside), within),
+                        settling_angle(ratio * (1.0 + aside), within)};
   }
   return std::nullopt;
 }

@@ -82,7 +82,8 @@ bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish)
   return mover.goal_state != before || mover.state.value != mover.goal_state;
 }
 
-/// A move that goes there and back has turned since the frame before: its goal is where it came from, or its goal again.
+/// A move that goes there and back has turned since the frame before: its goal is where it came from, or its goal
+/// again.
 bool ChannelMover::turn(Mover& mover, std::int64_t frame, ChannelBlock& out) {
   const Ease* ease = ease_of(motion_of(mover));
   const Run* run = mover.state.run.get();

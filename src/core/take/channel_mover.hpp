@@ -33,12 +33,12 @@ private:
     std::size_t motion = 0; // index into Feel::motions
     MoverState state;
     StepMemory memory;
-    double asked = 0.0;                        // the wish within the range, as last read
-    double goal = 0.0, goal_state = 0.0;       // where it is heading: in the unit, in the space
-    double acting = 0.0, acting_state = 0.0;   // the goal that has come through the motion's delay
-    double start = 0.0;                        // of the move under way, in the unit
-    double smooth = 0.0;                       // the next row's output: converted with the goal that led to it
-    double rate_before = 0.0;                  // just before the next row's goal acts
+    double asked = 0.0;                      // the wish within the range, as last read
+    double goal = 0.0, goal_state = 0.0;     // where it is heading: in the unit, in the space
+    double acting = 0.0, acting_state = 0.0; // the goal that has come through the motion's delay
+    double start = 0.0;                      // of the move under way, in the unit
+    double smooth = 0.0;                     // the next row's output: converted with the goal that led to it
+    double rate_before = 0.0;                // just before the next row's goal acts
     const PoseGoal* owner = nullptr;
     std::deque<Pending> pending;
     bool begins = false; // a move begins at the block's first frame

@@ -1,0 +1,328 @@
+// explain, check, compare, curve and convert, as their users meet them.
+#include <cmath>
+#include <random>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+#include "support/program.hpp"
+
+namespace stasis::test {
+namespace {
+
+using Json = nlohmann::json;
+
+constexpr const char* feel_text = R"(title = "Lamp"
+[channel.fov]
+unit = "deg"
+rest = 62
+range = [30, 95]
+space = "zoom"
+motion = "soft"
+[motion.soft]
+kind = "spring"
+frequency = { setting = "pull" }
+damping_ratio = 0.5
+[motion.unused]
+kind = "glide"
+half_life = 300
+[setting.pull]
+value = 2
+range = [1, 4]
+[pose.aim]
+fov = 38
+[control.aim]
+kind = "hold"
+pose = "aim"
+[take.one]
+length = 4
+cues = [ { at = 0.5, press = "aim" }, { at = 2.2, release = "aim" } ]
+[variant.heavy]
+"motion.soft.frequency" = 0.8
+[[want]]
+measure = "fov.settling_time"
+at_most = 0.8
+[[silence]]
+warning = "unused_motion"
+reason = "kept for a later take"
+)";
+
+struct Lamp {
+  TempDir folder;
+  Lamp() { folder.write("lamp.toml", feel_text); }
+  Ended run(std::vector<std::string> arguments) { return run_program(folder, arguments); }
+};
+
+TEST(Check, TriesWantsAtBothEndsOfASettingAndEndsWithOne) {
+  Lamp lamp;
+  const Ended ended = lamp.run({"check", "lamp.toml", "--json", "--junit", "out.xml"});
+  EXPECT_EQ(ended.status, 1) << "at 1 Hz the want does not hold";
+  const Json result = Json::parse(ended.out);
+  ASSERT_EQ(result["wants"].size(), 3u);
+  EXPECT_TRUE(result["wants"][0]["holds"]);
+  EXPECT_EQ(result["wants"][1]["where"], "one, setting pull = 1");
+  EXPECT_FALSE(result["wants"][1]["holds"]);
+  EXPECT_TRUE(result["wants"][2]["holds"]);
+  EXPECT_NEAR(result["wants"][1]["value"].get<double>(), 2 * result["wants"][0]["value"].get<double>(), 1e-3)
+      << "half the frequency, twice the time";
+  EXPECT_NE(lamp.folder.read("out.xml").find("failures=\"1\""), std::string::npos);
+  EXPECT_EQ(lamp.run({"check", "lamp.toml", "--set", "want[0].at_most=2"}).status, 0);
+}
+
+TEST(Check, WarningsCountOnlyWhenStrictAndMayBeSilencedWithAReason) {
+  Lamp lamp;
+  const std::vector<std::string> easy{"check", "lamp.toml", "--set", "want[0].at_most=2", "--json"};
+  const Json result = Json::parse(lamp.run(easy).out);
+  std::vector<std::string> open;
+  for (const Json& warning : result["warnings"])
+    if (warning["silenced_because"].is_null()) open.push_back(warning["code"]);
+  EXPECT_EQ(open, (std::vector<std::string>{"unlikely_time"})) << "300 s; the unused motion is silenced";
+  auto strict = easy;
+  strict.emplace_back("--strict");
+  EXPECT_EQ(lamp.run(easy).status, 0);
+  EXPECT_EQ(lamp.run(strict).status, 1);
+  const Ended unknown = lamp.run({"check", "lamp.toml", "--set", "silence[0].warning=\"unused_motoin\""});
+  EXPECT_EQ(unknown.status, 2);
+  EXPECT_NE(unknown.err.find("Did you mean unused_motion?"), std::string::npos);
+}
+
+TEST(Check, AMeasureThatDidNotHappenFailsItsWant) {
+  Lamp lamp;
+  const Ended ended = lamp.run({"check", "lamp.toml", "--set", "motion.soft.damping_ratio=0.01"});
+  EXPECT_EQ(ended.status, 1);
+  EXPECT_NE(ended.out.find("did not happen"), std::string::npos);
+  EXPECT_NE(ended.out.find("warning unsettled"), std::string::npos);
+}
+
+TEST(Check, UnknownMeasuresAreRefusedWithTheNearest) {
+  Lamp lamp;
+  const Ended ended = lamp.run({"check", "lamp.toml", "--set", "want[0].measure=\"fov.setling_time\""});
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("Did you mean fov.settling_time?"), std::string::npos);
+}
+
+TEST(Compare, NamesEachLineItsKickTheWidestGapAndWhatStillMoves) {
+  Lamp lamp;
+  const Ended ended = lamp.run({"compare",  "lamp.toml",
+                                "--label",  "jump",
+                                "--set",    "motion.soft={kind=\"cut\"}",
+                                "--label",  "gliding",
+                                "--set",    "motion.soft={kind=\"glide\",half_life=0.25}",
+                                "--label",  "eased",
+                                "--set",    "motion.soft={kind=\"ease\",duration=0.5}",
+                                "--label",  "sprung",
+                                "--set",    "motion.soft.frequency=1.5",
+                                "-o",       "out",
+                                "--figure", "svg"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(
+      ended.out.find("gliding against jump, fov: settles 1.4 s later, starts with a kick of 3.9 where the other jumps"),
+      std::string::npos)
+      << ended.out;
+  EXPECT_NE(ended.out.find("eased against jump, fov: settles 0.45 s later, starts softly where the other jumps"),
+            std::string::npos);
+  EXPECT_NE(ended.out.find("overshoots 16 % where there was none"), std::string::npos);
+  EXPECT_NE(ended.out.find("still creeping"), std::string::npos);
+  const Json result = Json::parse(lamp.folder.read("out/compare.one.json"));
+  EXPECT_EQ(result["contenders"], Json({"jump", "gliding", "eased", "sprung"}));
+  EXPECT_EQ(result["channels"]["fov"]["measures"]["settling_time"]["best"], "jump");
+  EXPECT_EQ(result["channels"]["fov"]["widest"][0]["size"], 0.0);
+  EXPECT_GT(result["channels"]["fov"]["widest"][2]["size"], 20.0);
+  const std::string svg = lamp.folder.read("out/compare.one.svg");
+  for (const char* words :
+       {">jump<", ">gliding<", ">eased<", ">sprung<", "kick 3.9", "jumps", "starts softly", "widest", "to go"})
+    EXPECT_NE(svg.find(words), std::string::npos) << words;
+}
+
+TEST(Compare, TakesVariantsAndFiles) {
+  Lamp lamp;
+  const Ended variant = lamp.run({"compare", "lamp.toml", "--variant", "heavy", "--figure", "none"});
+  ASSERT_EQ(variant.status, 0) << variant.err;
+  EXPECT_NE(variant.out.find("base and heavy"), std::string::npos);
+  lamp.folder.write("other.toml", lamp.folder.read("lamp.toml"));
+  const Ended files = lamp.run({"compare", "lamp.toml", "other.toml", "--figure", "none"});
+  ASSERT_EQ(files.status, 0) << files.err;
+  EXPECT_NE(files.out.find("nothing differs"), std::string::npos) << files.out;
+}
+
+TEST(Compare, RefusesWhatItCannotName) {
+  Lamp lamp;
+  EXPECT_EQ(lamp.run({"compare", "lamp.toml", "--set", "motion.soft.frequency=1"}).status, 2);
+  EXPECT_EQ(lamp.run({"compare", "lamp.toml"}).status, 2);
+  const Ended unknown = lamp.run({"compare", "lamp.toml", "--variant", "heavyy"});
+  EXPECT_EQ(unknown.status, 2);
+  EXPECT_NE(unknown.err.find("Did you mean heavy?"), std::string::npos);
+  EXPECT_EQ(lamp.folder.files(), (std::vector<std::string>{"lamp.toml"}));
+}
+
+TEST(Run, OfAVariantHasItsNameInItsFiles) {
+  Lamp lamp;
+  ASSERT_EQ(lamp.run({"run", "lamp.toml", "--variant", "all", "--figure", "none", "-o", "out"}).status, 0);
+  EXPECT_EQ(lamp.folder.files(),
+            (std::vector<std::string>{"lamp.toml", "out/one.heavy.measures.json", "out/one.heavy.trace.csv",
+                                      "out/one.measures.json", "out/one.trace.csv"}));
+  EXPECT_EQ(Json::parse(lamp.folder.read("out/one.heavy.measures.json"))["variant"], "heavy");
+}
+
+TEST(Run, InstantShowsTheEndValuesAtOnce) {
+  Lamp lamp;
+  auto trace = read_csv(lamp.run({"run", "lamp.toml", "--instant", "-o", "-"}).out);
+  EXPECT_EQ(trace["fov.smooth"][30], 62.0);
+  EXPECT_EQ(trace["fov.smooth"][31], 38.0);
+}
+
+TEST(Explain, TeachesWhatTheMotionDoes) {
+  Lamp lamp;
+  const Ended ended = lamp.run({"explain", "lamp.toml"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  for (const char* words : {"a spring of 2 Hz and damping ratio 0.5", "16.3 %", "stiffness 157.9", "50 % after", "late",
+                            "0.5 Hz", "8 Hz", "1.745 times as large", "at the range"})
+    EXPECT_NE(ended.out.find(words), std::string::npos) << words << "\n" << ended.out;
+  const Json account = Json::parse(lamp.run({"explain", "lamp.toml", "--json"}).out);
+  const Json& motion = account["channels"]["fov"]["motions"][0];
+  EXPECT_NEAR(motion["lag_time"].get<double>(), 2 * 0.5 / (2 * std::acos(-1.0) * 2), 1e-15);
+  EXPECT_NEAR(motion["step"]["overshoot"].get<double>(), 100 * std::exp(-std::acos(-1.0) * 0.5 / std::sqrt(0.75)),
+              1e-9);
+  EXPECT_EQ(motion["sway"].size(), 5u);
+}
+
+TEST(Curve, SamplesAndWordsAndSheets) {
+  const TempDir folder;
+  const Ended ended = run_program(folder, {"curve", "in", "ease", "--figure", "svg", "--samples", "11"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"stasis-out/curves.csv", "stasis-out/curves.svg"}));
+  EXPECT_NE(ended.out.find("ease\n  Starts with a kick"), std::string::npos);
+  auto samples = read_csv(run_program(folder, {"curve", "out power 3", "-o", "-", "--samples", "5"}).out);
+  EXPECT_EQ(samples["time"], (std::vector<double>{0, 0.25, 0.5, 0.75, 1}));
+  EXPECT_EQ(samples["\"out power 3.value\""][2], 0.875);
+  EXPECT_EQ(run_program(folder, {"curve", "steps(0)"}).status, 2);
+  EXPECT_EQ(run_program(folder, {"curve"}).status, 2);
+}
+
+TEST(Curve, GoesThroughThePointsOfAFile) {
+  const TempDir folder;
+  folder.write("p.csv", "frame,way\n0,0\n10,0.7\n20,1\n");
+  auto samples = read_csv(run_program(folder, {"curve", "--points", "p.csv", "-o", "-", "--samples", "3"}).out);
+  EXPECT_EQ(samples["\"p.csv.value\""], (std::vector<double>{0, 0.7, 1}));
+  folder.write("p.csv", "0,0\n1,x\n");
+  const Ended bad = run_program(folder, {"curve", "--points", "p.csv"});
+  EXPECT_EQ(bad.status, 2);
+  EXPECT_NE(bad.err.find("p.csv:2:3"), std::string::npos) << bad.err;
+  EXPECT_EQ(run_program(folder, {"curve", "--points", "gone.csv"}).status, 3);
+}
+
+/// Every figure of a conversion table, confirmed by playing it: the exact forms give one path, the nearest ones the
+/// same time to 90 %.
+TEST(Convert, IsConfirmedByRun) {
+  const TempDir folder;
+  std::mt19937_64 random(8);
+  std::uniform_real_distribution<double> time(0.03, 0.3);
+  const auto trace_of = [&](const std::string& motion) {
+    const Ended ended = run_program(
+        folder, {"run", "-", "-o", "-"},
+        fmt::format(
+            "[channel.a]\nrest = 0\nmotion = {{ {} }}\n[pose.up]\na = 1\n[control.c]\nkind = \"hold\"\npose = \"up\"\n"
+            "[take.t]\nlength = 1.5\nclock = {{ fps = 50 }}\ncues = [ {{ at = 0, press = \"c\" }} ]\n",
+            motion));
+    EXPECT_EQ(ended.status, 0) << ended.err;
+    return read_csv(ended.out)["a.smooth"];
+  };
+  for (int i = 0; i < 6; ++i) {
+    const double half_life = time(random);
+    const auto exact = trace_of(fmt::format("kind = \"glide\", half_life = {}", half_life));
+    const Json table = Json::parse(
+        run_program(folder, {"convert", "half_life", fmt::format("{}", half_life), "--fps", "50", "--json"}).out);
+    double time_to_90 = 0;
+    for (const Json& row : table["equals"])
+      if (row["form"] == "time_to_90") time_to_90 = row["value"];
+    for (const Json& row : table["equals"]) {
+      const std::string form = row["form"];
+      const double value = row["value"];
+      std::string motion;
+      if (form == "fraction") motion = fmt::format("kind = \"glide\", per_frame = {}, at_fps = 50", value);
+      if (form == "product") motion = fmt::format("kind = \"glide\", per_frame = {}, at_fps = 50", value / 50);
+      if (form == "rate" || form == "time_constant" || form == "half_life")
+        motion = fmt::format("kind = \"glide\", {} = {}", form, value);
+      if (form == "time_to_98") motion = fmt::format("kind = \"glide\", settling_time = {}", value);
+      const double left = form == "time_to_90" ? 0.1 : form == "time_to_95" ? 0.05 : form == "time_to_99" ? 0.01 : 0.0;
+      if (left > 0.0) motion = fmt::format("kind = \"glide\", rate = {}", -std::log(left) / value);
+      if (!motion.empty()) {
+        const auto rows = trace_of(motion);
+        for (std::size_t k = 0; k < rows.size(); ++k) EXPECT_NEAR(rows[k], exact[k], 1e-12) << form;
+        continue;
+      }
+      if (form == "spring_frequency")
+        motion = fmt::format("kind = \"spring\", frequency = {}, damping_ratio = 1", value);
+      if (form == "spring_time")
+        motion = fmt::format("kind = \"spring\", stiffness = {}, damping = {}", 4 / (value * value), 4 / value);
+      if (form == "ease_duration")
+        motion = fmt::format("kind = \"ease\", duration = {}, curve = \"ease-in-out\"", value);
+      EXPECT_FALSE(row["exact"]) << form;
+      // The row nearest to the time to 90 % is within a frame's travel of it.
+      const auto rows = trace_of(motion);
+      const double place = time_to_90 * 50;
+      const auto k = static_cast<std::size_t>(place);
+      EXPECT_LE(rows[k], 0.9 + 1e-9) << form;
+      EXPECT_GE(rows[k + 1], 0.9 - 1e-9) << form;
+    }
+  }
+}
+
+TEST(Convert, SaysWhenThereIsNoEquivalent) {
+  const TempDir folder;
+  const Ended ended = run_program(folder, {"convert", "product", "60", "--at-fps", "60"});
+  EXPECT_EQ(ended.status, 1);
+  EXPECT_NE(ended.out.find("no equivalent"), std::string::npos);
+  EXPECT_EQ(run_program(folder, {"convert", "half_life", "-1"}).status, 2);
+  EXPECT_EQ(run_program(folder, {"convert", "half_life", "3 m"}).status, 2);
+  EXPECT_EQ(run_program(folder, {"convert", "vertical", "180"}).status, 2);
+  EXPECT_NE(run_program(folder, {"convert", "halflife", "1"}).err.find("Did you mean half_life?"), std::string::npos);
+}
+
+TEST(Convert, Lenses) {
+  const TempDir folder;
+  const Json table = Json::parse(
+      run_program(folder, {"convert", "vertical", "62", "--aspect", "16:9", "--to", "38", "--distance", "4", "--json"})
+          .out);
+  std::map<std::string, double> rows;
+  for (const Json& row : table["equals"]) rows[row["form"]] = row["value"];
+  const double half = std::tan(31 * std::acos(-1.0) / 180);
+  EXPECT_NEAR(std::tan(rows["horizontal"] * std::acos(-1.0) / 360), half * 16 / 9, 1e-13);
+  EXPECT_NEAR(rows["picture_scale"], half / std::tan(19 * std::acos(-1.0) / 180), 1e-13);
+  EXPECT_NEAR(rows["visible_height"], 8 * half, 1e-12);
+  EXPECT_NEAR(rows["focal_length"], 36 / (2 * half * 16 / 9), 1e-12);
+}
+
+TEST(Include, BringsInMotionsAndRefusesTheSameNameTwice) {
+  const TempDir folder;
+  folder.write("feel.toml", "include = [\"more/shared.toml\"]\n[channel.a]\nrest = 0\nmotion = \"soft\"\n[pose.p]\na = "
+                            "1\n[control.p]\nkind = \"hold\"\npose = \"p\"\n"
+                            "[take.t]\nlength = 1\ncues = [ { at = 0, press = \"p\" } ]\n");
+  folder.write("more/shared.toml", "[motion.soft]\nkind = \"glide\"\nhalf_life = 0.1\n");
+  EXPECT_EQ(run_program(folder, {"run", "feel.toml", "-o", "-"}).status, 0);
+  folder.write("more/shared.toml", "[motion.soft]\nkind = \"glide\"\nhalf_life = -0.1\n");
+  EXPECT_NE(run_program(folder, {"run", "feel.toml", "-o", "-"}).err.find("more/shared.toml:3:13"), std::string::npos);
+  folder.write("more/shared.toml", "[channel.b]\nrest = 1\n");
+  EXPECT_EQ(run_program(folder, {"run", "feel.toml", "-o", "-"}).status, 2);
+  folder.write("feel.toml", folder.read("feel.toml") + "[motion.soft]\nkind = \"cut\"\n");
+  folder.write("more/shared.toml", "[motion.soft]\nkind = \"glide\"\nhalf_life = 0.1\n");
+  EXPECT_NE(run_program(folder, {"run", "feel.toml", "-o", "-"}).err.find("already a motion named soft"),
+            std::string::npos);
+}
+
+TEST(Include, MayNotLeaveTheFolder) {
+  const TempDir folder;
+  folder.write("outside.toml", "[motion.soft]\nkind = \"cut\"\n");
+  folder.write("in/feel.toml",
+               "include = [\"../outside.toml\"]\n[channel.a]\nrest = 0\nmotion = \"soft\"\n[take.t]\nlength = 1\n");
+  const Ended refused = run_program(folder, {"run", "in/feel.toml", "-o", "-"});
+  EXPECT_EQ(refused.status, 2);
+  EXPECT_NE(refused.err.find("lies outside the folder"), std::string::npos);
+  EXPECT_EQ(run_program(folder, {"run", "in/feel.toml", "-o", "-", "--allow-outside"}).status, 0);
+  folder.write("in/feel.toml", "include = [\"gone.toml\"]\n[channel.a]\nrest = 0\n[take.t]\nlength = 1\n");
+  EXPECT_EQ(run_program(folder, {"run", "in/feel.toml", "-o", "-"}).status, 3);
+}
+
+} // namespace
+} // namespace stasis::test
