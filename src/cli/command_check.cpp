@@ -51,6 +51,18 @@ std::string value_text(const WantVerdict& verdict) {
   return readable(*verdict.value, 4) + (verdict.unit.empty() ? "" : " " + printable(verdict.unit, 20));
 }
 
+std::string warnings_page() {
+  std::string page =
+      "# Warnings\n\nWritten by `stasis check --warnings` from the registry that also finds them; do not edit.\n\n"
+      "What `stasis check` and `stasis explain` find suspicious. None of them stops anything unless `--strict` is "
+      "given; one\n"
+      "that is meant to be there is silenced in the feel, with a reason: `[[silence]] warning = \"CODE\"`, perhaps\n"
+      "`about = \"NAME\"`, `reason = \"...\"`.\n\n| code | why | what to do |\n|---|---|---|\n";
+  for (const WarningKind& kind : warning_kinds())
+    page += fmt::format("| `{}` | {} | {} |\n", kind.code, kind.why, kind.remedy);
+  return page;
+}
+
 class Check {
 public:
   Check(const CheckOptions& options, Streams streams) : options_(options), streams_(streams) {}
@@ -236,12 +248,23 @@ Exit run_check(const Arguments& arguments, Streams streams) {
   Call call("stasis check",
             "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.", example);
   CheckOptions options;
-  declare_feel_call(call, options.feel);
+  bool list = false;
+  call.positional("feel", options.feel.file, "The feel, or - for standard input", false);
+  declare_feel_versions(call, options.feel);
+  call.flag("--warnings", list, "List every warning there is, why it matters and what to do, as a page");
   call.option("--junit", options.junit, "Write the results to this file as JUnit XML");
   call.flag("--strict", options.strict, "A warning that is not silenced counts as a failure");
   call.flag("--json", options.json, "Print as JSON");
   call.flag("--force", options.force, "Replace a file that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
+  if (list) {
+    streams.out.write(warnings_page());
+    return Exit::fine;
+  }
+  if (options.feel.file.empty()) {
+    print_error("no feel was given. `stasis check --help` shows what it takes.", streams.err);
+    return Exit::bad_input;
+  }
   return Check(options, streams).run();
 }
 

@@ -81,12 +81,16 @@ void declare_feel_basics(Call& call, FeelCall& feel) {
   call.flag("--allow-outside", feel.allow_outside, "Files that the feel names may lie outside its folder");
 }
 
-void declare_feel_call(Call& call, FeelCall& feel) {
-  call.positional("feel", feel.file, "The feel, or - for standard input", true);
+void declare_feel_versions(Call& call, FeelCall& feel) {
   call.repeated("--set", feel.set, "Override a value for this call: path=value");
   call.repeated("--variant", feel.variants,
                 "This variant instead of the base feel; all: the base feel and every variant");
   declare_feel_basics(call, feel);
+}
+
+void declare_feel_call(Call& call, FeelCall& feel) {
+  call.positional("feel", feel.file, "The feel, or - for standard input", true);
+  declare_feel_versions(call, feel);
 }
 
 tl::expected<FeelSource, Exit> FeelSource::open(const FeelCall& call, Output& err) {

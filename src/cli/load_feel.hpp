@@ -32,6 +32,8 @@ struct LoadedFeel {
 
 /// Declares the arguments that every command on a feel takes.
 void declare_feel_call(Call& call, FeelCall& feel);
+/// The same without the feel itself.
+void declare_feel_versions(Call& call, FeelCall& feel);
 /// The same without --variant and --set, for commands that give those a meaning of their own.
 void declare_feel_basics(Call& call, FeelCall& feel);
 

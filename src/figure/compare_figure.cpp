@@ -42,6 +42,7 @@ public:
     draw_heading();
     plot_.draw_foot("heavy: moving    light: at rest    diamond: settled    thin step: goal    dot: widest difference");
     for (const Pair& pair : pairs_) draw_end_labels(pair);
+    for (const Pair& pair : pairs_) draw_widest(pair);
     for (const Pair& pair : pairs_) annotate(pair);
     return canvas_.finish();
   }
@@ -265,7 +266,7 @@ private:
     for (std::size_t k = 0; k < all_.size(); ++k) slots.push_back({k, 0.0, 0.0});
     for (EndSlot& slot : slots) slot.y = slot.wanted = pair.values.y(smooth(pair, slot.index).back());
     constexpr double pitch = 50;
-    const double highest = pair.values.top - 20, lowest = pair.values.bottom + style::panel_gap - 6;
+    const double highest = pair.values.top - 20, lowest = pair.values.bottom + style::panel_gap - 24;
     const bool roomy = lowest - highest >= pitch * static_cast<double>(slots.size());
     push_apart(slots, roomy ? pitch : 19, highest, lowest);
     for (const EndSlot& slot : slots) draw_end_label(pair, slot, roomy);
@@ -310,18 +311,54 @@ private:
              value);
   }
 
-  void annotate(const Pair& pair) {
+  /// Where each line is farthest from the first: a dot, and words beside it or, where several would crowd, at the
+  /// right.
+  void draw_widest(const Pair& pair) {
+    std::vector<EndSlot> crowded;
     for (std::size_t k = 1; k < all_.size(); ++k) {
       const Gap widest = gap(pair, k);
       if (widest.size == 0.0) continue;
       const Point at{plot_.x(widest.at), pair.differences.y(widest.difference)};
-      const std::string unit = pair.unit.empty() ? "" : " " + pair.unit;
-      const std::string words = fmt::format("{}widest {}{} at {} s", all_.size() > 2 ? all_[k].name + " " : "",
-                                            readable(widest.size), unit, concise(widest.at, 4));
-      if (plot_.annotate(at, words, fmt::format("channels.{}.widest[{}].size", shared(pair).name, k), widest.size,
-                         all_.size() > 2 ? colour_of(k).text : style::ink))
-        canvas_.add(Mark{MarkKind::dot, at, all_.size() > 2 ? colour_of(k).line : style::ink});
+      canvas_.add(Mark{MarkKind::dot, at, all_.size() > 2 ? colour_of(k).line : style::ink});
+      const bool beside =
+          all_.size() == 2
+          && plot_.annotate(at, widest_words(pair, widest) + fmt::format(" at {} s", concise(widest.at, 4)),
+                            widest_source(pair, k), widest.size, style::ink);
+      if (!beside) crowded.push_back({k, pair.differences.y(differences(pair, k).back().y), 0.0});
     }
+    const double highest = pair.differences.top - 20, lowest = pair.differences.bottom + 16;
+    constexpr double roomy_pitch = 34, tight_pitch = 17;
+    const bool roomy = lowest - highest >= roomy_pitch * static_cast<double>(crowded.size());
+    push_apart(crowded, roomy ? roomy_pitch : tight_pitch, highest, lowest);
+    for (const EndSlot& slot : crowded) draw_widest_label(pair, slot, roomy);
+  }
+
+  static std::string widest_words(const Pair& pair, const Gap& widest) {
+    return fmt::format("widest {}{}", readable(widest.size), pair.unit.empty() ? "" : " " + pair.unit);
+  }
+  std::string widest_source(const Pair& pair, std::size_t contender) const {
+    return fmt::format("channels.{}.widest[{}].size", shared(pair).name, contender);
+  }
+
+  void draw_widest_label(const Pair& pair, const EndSlot& slot, bool roomy) {
+    const double width = style::page_right - style::label_left;
+    const Gap widest = gap(pair, slot.index);
+    Text words = styled_text(TextRole::end_value, fitted(widest_words(pair, widest), width, style::small_size, false),
+                             {style::label_left, roomy ? slot.y + 8 : slot.y}, Align::left);
+    words.colour = colour_of(slot.index).text;
+    words.source = widest_source(pair, slot.index);
+    words.number = widest.size;
+    if (roomy) {
+      Text name = styled_text(TextRole::end_label, fitted(all_[slot.index].name, width, style::label_size, true),
+                              {style::label_left, slot.y - 8}, Align::left);
+      name.colour = colour_of(slot.index).text;
+      name.series = all_[slot.index].name + " minus " + all_[0].name;
+      canvas_.add_text(std::move(name));
+    }
+    canvas_.add_text(std::move(words));
+  }
+
+  void annotate(const Pair& pair) {
     for (std::size_t k = 0; k < all_.size(); ++k)
       for (std::size_t m = 0; m < all_[k].measures.moves.size(); ++m) {
         const Move& move = all_[k].measures.moves[m];

@@ -56,11 +56,17 @@ void drop_resting(std::vector<Candidate>& all, std::vector<std::string>& left_ou
   std::erase_if(all, [&](const Candidate& c) { return !moves(c); });
 }
 
-/// Series of one unit share a panel; beyond five another panel of that unit begins.
-std::vector<Panel> grouped(const std::vector<Candidate>& all) {
+/// Series of one unit share a panel; beyond five another panel of that unit begins. The lens stands alone: other
+/// angles, such as headings, are of another size.
+std::vector<Panel> grouped(const TakeFigureInput& input, const std::vector<Candidate>& all) {
+  const auto lens = input.scene->feel->picture.lens_channel;
   std::vector<Panel> panels;
   for (const Candidate& one : all) {
-    const auto fits = [&](const Panel& p) { return p.unit == one.unit && p.series.size() < style::series.size(); };
+    const auto is_lens = [&](const PanelSeries& series) { return lens && series.channel == *lens; };
+    const auto fits = [&](const Panel& p) {
+      return p.unit == one.unit && p.series.size() < style::series.size()
+             && is_lens(p.series.front()) == is_lens(one.series);
+    };
     auto panel = std::find_if(panels.begin(), panels.end(), fits);
     if (panel == panels.end()) panel = panels.insert(panels.end(), Panel{PanelKind::value, one.unit, {}, {}});
     panel->series.push_back(one.series);
@@ -186,7 +192,7 @@ PanelPlan plan_panels(const TakeFigureInput& input, double top) {
   PanelPlan plan;
   std::vector<Candidate> all = candidates_of(input);
   drop_resting(all, plan.left_out);
-  std::vector<Panel> panels = grouped(all);
+  std::vector<Panel> panels = grouped(input, all);
   // The busiest panel stands on top, where most room is.
   std::stable_sort(panels.begin(), panels.end(), [&](const Panel& a, const Panel& b) {
     const auto lens = input.scene->feel->picture.lens_channel;

@@ -19,7 +19,9 @@ TEST(SpringDesign, SettlingTimeAndOvershootMeasureBack) {
       const Move move = test::play_measures(feel).moves[0];
       EXPECT_NEAR(*move.settling_time, time, 1e-6 * time) << time << ' ' << overshoot;
       EXPECT_NEAR(*move.overshoot, overshoot, 1e-6) << time << ' ' << overshoot;
-      if (overshoot == 0.0) EXPECT_EQ(std::get<Spring>(feel.motions[0].motion).damping_ratio, 1.0);
+      if (overshoot == 0.0) {
+        EXPECT_EQ(std::get<Spring>(feel.motions[0].motion).damping_ratio, 1.0);
+      }
     }
 }
 

@@ -22,6 +22,12 @@ TEST(Docs, TheReferenceIsTheKeyTable) {
       << "run: stasis schema --reference > docs/feel-reference.md";
 }
 
+TEST(Docs, TheWarningsAreTheRegistry) {
+  const TempDir folder;
+  EXPECT_EQ(run_program(folder, {"check", "--warnings"}).out, source_text("docs/warnings.md"))
+      << "run: stasis check --warnings > docs/warnings.md";
+}
+
 /// Every fenced TOML block that is a whole feel.
 std::vector<std::string> feels_in(const std::string& page) {
   std::vector<std::string> feels;

@@ -34,7 +34,7 @@ std::optional<Motion> checked_spring(SectionReader& reader, std::string_view key
   return std::nullopt;
 }
 
-std::optional<Motion> read_spring(SectionReader& reader) {
+std::optional<Motion> read_spring(Reading& reading, SectionReader& reader) {
   const bool gap = reader.choice("resist") == "gap";
   if (reader.has("mass") && !reader.has("stiffness")) {
     reader.report("feel.too_many_keys", "mass", "a mass goes with stiffness and damping only",
@@ -48,6 +48,9 @@ std::optional<Motion> read_spring(SectionReader& reader) {
   }
   if (reader.has("settling_time")) {
     const auto time = reader.number("settling_time"), overshoot = reader.number("overshoot");
+    if (!overshoot && reader.has("overshoot") && reading.problems.back().code == "feel.out_of_bounds")
+      reading.problems.back().hint = "No spring does that. The nearest are overshoot = 0 (ratio 1: none at all) and "
+                                     "overshoot = 99 (ratio 0.0032: it hardly ever settles).";
     if (!time || !overshoot) return std::nullopt;
     return checked_spring(reader, "settling_time", design_of_settling(*time, *overshoot / 100.0, default_settle_share),
                           gap);
@@ -215,7 +218,7 @@ std::optional<Motion> read_motion(Reading& reading, const Node& node, const std:
   std::optional<Motion> motion;
   if (section->id == "motion.cut") motion = Cut{};
   if (section->id == "motion.glide") motion = read_glide(reader);
-  if (section->id == "motion.spring") motion = read_spring(reader);
+  if (section->id == "motion.spring") motion = read_spring(reading, reader);
   if (section->id == "motion.ease") motion = read_ease(reading, reader);
   if (section->id == "motion.pace") motion = read_pace(reader);
   if (section->id == "motion.stages") motion = read_stages(reading, reader);
