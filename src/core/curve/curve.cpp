@@ -1,42 +1,51 @@
 #include "core/curve/curve.hpp"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
+#include <limits>
 
 namespace stasis {
 namespace {
 
 template<class... Cases> struct Overloaded : Cases... { using Cases::operator()...; };
 
-std::vector<double> corners_of(const LinearStops& curve) {
-  std::vector<double> times;
-  for (const LinearStop& stop : curve.stops) times.push_back(stop.input);
-  return times;
+constexpr double none = std::numeric_limits<double>::infinity();
+
+double next_of(const LinearStops& curve, double t) noexcept {
+  const auto next = std::upper_bound(curve.stops.begin(), curve.stops.end(), t,
+                                     [](double time, const LinearStop& stop) { return time < stop.input; });
+  return next == curve.stops.end() ? none : next->input;
 }
 
-std::vector<double> corners_of(const Steps& curve) {
-  std::vector<double> times;
-  for (int i = 1; i < curve.count; ++i) times.push_back(static_cast<double>(i) / curve.count);
-  return times;
+double next_of(const Steps& curve, double t) noexcept {
+  double step = std::floor(t * curve.count) + 1.0;
+  if (step / curve.count <= t) step += 1.0; // the product may fall short by a rounding
+  return step / curve.count;
 }
 
-std::vector<double> corners_of(const PointsCurve& curve) {
-  std::vector<double> times;
-  for (const CurveKnot& knot : curve.knots) times.push_back(knot.time);
-  return times;
+double next_of(const PointsCurve& curve, double t) noexcept {
+  const auto next = std::upper_bound(curve.knots.begin(), curve.knots.end(), t,
+                                     [](double time, const CurveKnot& knot) { return time < knot.time; });
+  return next == curve.knots.end() ? none : next->time;
 }
 
-std::vector<double> corners_of(const EaseShape& shape) {
-  std::vector<double> times;
-  if (shape.kind == ShapeKind::bounce) times = {4.0 / 11.0, 8.0 / 11.0, 10.0 / 11.0};
-  if (shape.direction == Direction::in)
-    for (double& time : times) time = 1.0 - time;
-  if (shape.direction != Direction::in_out) return times;
-  std::vector<double> halves{0.5};
-  for (const double time : times) {
-    halves.push_back(0.5 + 0.5 * time);
-    halves.push_back(0.5 - 0.5 * time);
-  }
-  return halves;
+double next_of(const EaseShape& shape, double t) noexcept {
+  constexpr std::array<double, 3> bounces{4.0 / 11.0, 8.0 / 11.0, 10.0 / 11.0};
+  double next = none;
+  const auto consider = [&](double corner) {
+    if (corner > t) next = std::min(next, corner);
+  };
+  if (shape.direction == Direction::in_out) consider(0.5);
+  if (shape.kind == ShapeKind::bounce)
+    for (const double at : bounces) {
+      if (shape.direction == Direction::out) consider(at);
+      if (shape.direction == Direction::in) consider(1.0 - at);
+      if (shape.direction != Direction::in_out) continue;
+      consider(0.5 + 0.5 * at);
+      consider(0.5 - 0.5 * at);
+    }
+  return next;
 }
 
 } // namespace
@@ -52,14 +61,17 @@ CurvePoint evaluate(const Curve& curve, double time, Side side) noexcept {
                     curve);
 }
 
+double next_corner(const Curve& curve, double time) noexcept {
+  const double next =
+      std::visit(Overloaded{[](const StraightLine&) { return none; }, [](const CubicBezier&) { return none; },
+                            [&](const auto& cornered) { return next_of(cornered, std::max(time, 0.0)); }},
+                 curve);
+  return next < 1.0 ? next : none;
+}
+
 std::vector<double> corners(const Curve& curve) {
-  std::vector<double> times = std::visit(Overloaded{[](const StraightLine&) { return std::vector<double>{}; },
-                                                    [](const CubicBezier&) { return std::vector<double>{}; },
-                                                    [](const auto& cornered) { return corners_of(cornered); }},
-                                         curve);
-  std::erase_if(times, [](double time) { return time <= 0.0 || time >= 1.0; });
-  std::sort(times.begin(), times.end());
-  times.erase(std::unique(times.begin(), times.end()), times.end());
+  std::vector<double> times;
+  for (double at = next_corner(curve, 0.0); at < 1.0; at = next_corner(curve, at)) times.push_back(at);
   return times;
 }
 

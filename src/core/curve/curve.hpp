@@ -23,6 +23,8 @@ using Curve = std::variant<StraightLine, CubicBezier, LinearStops, Steps, EaseSh
 /// The curve at `time` (clamped to 0..1).
 CurvePoint evaluate(const Curve& curve, double time, Side side = Side::at) noexcept;
 
+/// The first time after `time` and before 1 at which the value, slope or bend may jump; infinite if there is none.
+double next_corner(const Curve& curve, double time) noexcept;
 /// Times strictly between 0 and 1, ascending, at which the value, slope or bend may jump.
 std::vector<double> corners(const Curve& curve);
 

@@ -22,6 +22,7 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
     if (!c.stages.empty()) {
       one.state.input = c.stages[row].input;
       one.state.links = c.stages[row].links;
+      one.end_stages = c.stages[row + 1];
     }
     one.run_elapsed = c.run != nullptr ? c.run->elapsed(clock, frame) : 0.0;
     one.goal = {c.acting_state, c.acting_state};

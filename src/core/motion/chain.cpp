@@ -11,20 +11,22 @@ constexpr std::size_t input_rows = 4;
 
 template<std::size_t N> using Square = std::array<std::array<double, N>, N>;
 
-template<std::size_t N> Square<N> product(const Square<N>& a, const Square<N>& b, std::size_t used) noexcept {
-  Square<N> out{};
-  for (std::size_t i = 0; i < used; ++i)
+/// out = a b, over the first `used` rows and columns only.
+template<std::size_t N>
+void multiply(const Square<N>& a, const Square<N>& b, Square<N>& out, std::size_t used) noexcept {
+  for (std::size_t i = 0; i < used; ++i) {
+    for (std::size_t j = 0; j < used; ++j) out[i][j] = 0.0;
     for (std::size_t k = 0; k < used; ++k) {
       const double factor = a[i][k];
       if (factor == 0.0) continue;
       for (std::size_t j = 0; j < used; ++j) out[i][j] += factor * b[k][j];
     }
-  return out;
+  }
 }
 
-/// exp(a) - 1 by a Taylor series of the halved argument, then squared back: (1 + e)^2 - 1 = e (2 + e). Carrying the
-/// difference from 1 keeps the digits of slow links.
-template<std::size_t N> Square<N> exponential_less_one(Square<N> a, std::size_t used) noexcept {
+/// a := exp(a) - 1, over the first `used` rows and columns, by a Taylor series of the halved argument, then squared
+/// back: (1 + e)^2 - 1 = e (2 + e). Carrying the difference from 1 keeps the digits of slow links.
+template<std::size_t N> void to_exponential_less_one(Square<N>& a, std::size_t used) noexcept {
   double size = 0.0;
   for (std::size_t i = 0; i < used; ++i) {
     double row = 0.0;
@@ -33,21 +35,23 @@ template<std::size_t N> Square<N> exponential_less_one(Square<N> a, std::size_t 
   }
   int halvings = 0;
   for (; size > 0.5; size *= 0.5) ++halvings;
-  for (auto& row : a)
-    for (double& entry : row) entry = std::ldexp(entry, -halvings);
+  const double scale = std::ldexp(1.0, -halvings);
+  Square<N> term, next, sum;
+  for (std::size_t i = 0; i < used; ++i)
+    for (std::size_t j = 0; j < used; ++j) sum[i][j] = term[i][j] = (a[i][j] *= scale);
   constexpr int terms = 16; // 0.5^17 / 17! is below 1e-19
-  Square<N> sum = a, term = a;
   for (int n = 2; n <= terms; ++n) {
-    term = product(term, a, used);
+    multiply(term, a, next, used);
     for (std::size_t i = 0; i < used; ++i)
-      for (std::size_t j = 0; j < used; ++j) sum[i][j] += (term[i][j] /= n);
+      for (std::size_t j = 0; j < used; ++j) sum[i][j] += (term[i][j] = next[i][j] / n);
   }
   for (int i = 0; i < halvings; ++i) {
-    Square<N> squared = product(sum, sum, used);
+    multiply(sum, sum, next, used);
     for (std::size_t r = 0; r < used; ++r)
-      for (std::size_t c = 0; c < used; ++c) sum[r][c] = 2.0 * sum[r][c] + squared[r][c];
+      for (std::size_t c = 0; c < used; ++c) sum[r][c] = 2.0 * sum[r][c] + next[r][c];
   }
-  return sum;
+  for (std::size_t i = 0; i < used; ++i)
+    for (std::size_t j = 0; j < used; ++j) a[i][j] = sum[i][j];
 }
 
 Instant output_of(const Glide& glide, const SpringState& state, const Instant& input) noexcept {
@@ -75,8 +79,9 @@ LinkInput cubic_input(double start, double start_velocity, double end, double en
 
 LinkStep::LinkStep(const Chain& chain, double dt) {
   for (const Link& link : chain.links) {
-    has_velocity_.push_back(std::holds_alternative<Spring>(link));
-    rows_ += has_velocity_.back() ? std::size_t{2} : std::size_t{1};
+    const bool is_spring = std::holds_alternative<Spring>(link);
+    has_velocity_[links_++] = is_spring;
+    rows_ += is_spring ? std::size_t{2} : std::size_t{1};
   }
   // d(state)/dt = a * state; the input's value stands in row rows_, its derivatives below.
   Square<most_rows> a{};
@@ -111,15 +116,19 @@ LinkStep::LinkStep(const Chain& chain, double dt) {
     row += 2;
   }
   for (std::size_t i = 0; i + 1 < input_rows; ++i) a[rows_ + i][rows_ + i + 1] = 1.0;
-  for (auto& line : a)
-    for (double& entry : line) entry *= dt;
-  matrix_ = exponential_less_one(a, rows_ + input_rows);
+  // Without an eased or paced move before them the links follow the goal itself: the input's rows stay out of it.
+  used_ = chain.head ? rows_ + input_rows : rows_;
+  for (std::size_t i = 0; i < used_; ++i)
+    for (std::size_t j = 0; j < used_; ++j) a[i][j] *= dt;
+  to_exponential_less_one(a, used_);
+  for (std::size_t i = 0; i < used_; ++i)
+    for (std::size_t j = 0; j < used_; ++j) matrix_[i][j] = a[i][j];
 }
 
 void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) const noexcept {
-  std::array<double, most_rows> before{};
+  std::array<double, most_rows> before;
   std::size_t row = 0;
-  for (std::size_t i = 0; i < has_velocity_.size(); ++i) {
+  for (std::size_t i = 0; i < links_; ++i) {
     before[row++] = states[i].value - goal;
     if (has_velocity_[i]) before[row++] = states[i].velocity;
   }
@@ -129,11 +138,11 @@ void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) 
   before[row + 3] = input.twist;
   const auto gained = [&](std::size_t r) {
     double sum = 0.0;
-    for (std::size_t j = 0; j < rows_ + input_rows; ++j) sum += matrix_[r][j] * before[j];
+    for (std::size_t j = 0; j < used_; ++j) sum += matrix_[r][j] * before[j];
     return sum;
   };
   row = 0;
-  for (std::size_t i = 0; i < has_velocity_.size(); ++i) {
+  for (std::size_t i = 0; i < links_; ++i) {
     const double gain = gained(row);
     // Written from the goal when the gap has shrunk by more than half, so that arrival is exact.
     const double gap = before[row];

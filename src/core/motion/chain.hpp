@@ -49,8 +49,10 @@ public:
 private:
   static constexpr std::size_t most_rows = 2 * most_links + 4;
   std::size_t rows_ = 0; ///< of the links' own states; four more for the input
-  std::vector<bool> has_velocity_;
-  std::array<std::array<double, most_rows>, most_rows> matrix_{};
+  std::size_t used_ = 0; ///< rows and columns of the matrix that are filled
+  std::size_t links_ = 0;
+  std::array<bool, most_links> has_velocity_{};
+  std::array<std::array<double, most_rows>, most_rows> matrix_;
 };
 
 /// The last link at an instant, the input of the first being `input` then.

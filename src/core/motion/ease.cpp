@@ -73,14 +73,13 @@ Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double go
 double next_break(const Ease& ease, const EaseRun& run, double elapsed) {
   const int legs = legs_of(ease, run);
   if (elapsed < ease.delay) return ease.delay;
-  const std::vector<double> inner = corners(ease.curve);
-  for (int leg = std::max(0, static_cast<int>((elapsed - ease.delay) / ease.duration) - 1); leg < legs; ++leg) {
-    const double start = ease.delay + ease.duration * leg;
-    for (const double corner : inner)
-      if (const double at = start + corner * ease.duration; at > elapsed * (1.0 + 1e-13)) return at;
-    if (start + ease.duration > elapsed * (1.0 + 1e-13)) return start + ease.duration;
-  }
-  return never;
+  // What is missed by a rounding is the place itself, not the next one.
+  const double after = elapsed + 1e-13 * std::max(elapsed, ease.duration);
+  const int leg = static_cast<int>(std::min((after - ease.delay) / ease.duration, static_cast<double>(legs)));
+  if (leg >= legs) return never;
+  const double start = ease.delay + ease.duration * leg;
+  const double corner = next_corner(ease.curve, (after - start) / ease.duration);
+  return corner < 1.0 ? start + corner * ease.duration : start + ease.duration;
 }
 
 double next_turn(const Ease& ease, const EaseRun& run, double elapsed) noexcept {

@@ -48,6 +48,15 @@ Instant inside_run(const Ease* ease, const FramePiece& piece, double u, Side sid
 
 Instant inside_chain(const Chain& chain, const FramePiece& piece, double u, Side side) {
   const auto& arrival = piece.arrival;
+  if (u == 0.0 && side == Side::at)
+    return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal.start, 0.0, side);
+  if (u == piece.dt && piece.end_stages && side == Side::before) {
+    MoverState end = arrival ? arrival->state : piece.state;
+    end.input = piece.end_stages->input;
+    end.links = piece.end_stages->links;
+    const double elapsed = arrival ? u - arrival->at : piece.run_elapsed + u;
+    return instant_in_chain(chain, end, elapsed, arrival ? arrival->goal : piece.goal.end, 0.0, side);
+  }
   if (arrival && (u > arrival->at || (u == arrival->at && side == Side::at)))
     return instant_in_chain(chain, arrival->state, 0.0, arrival->goal, u - arrival->at, side);
   return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal.start, u, side);
@@ -114,10 +123,9 @@ Outlook outlook_at_end(const FramePiece& piece) {
   if (run_left(piece) > 0.0) return {unbounded, unbounded};
   const auto* chain = std::get_if<Chain>(piece.motion);
   if (chain == nullptr || chain->links.empty()) return {gap, 0.0};
-  MoverState end = piece.arrival ? piece.arrival->state : piece.state;
-  advance_by(*piece.motion, end, piece.arrival ? 0.0 : piece.run_elapsed, goal,
-             piece.arrival ? piece.dt - piece.arrival->at : piece.dt);
-  const double bound = stray_bound(*chain, end.links, goal, chain->head ? std::fabs(end.input.value - goal) : 0.0);
+  if (!piece.end_stages) return {unbounded, unbounded};
+  const double input_stray = chain->head ? std::fabs(piece.end_stages->input.value - goal) : 0.0;
+  const double bound = stray_bound(*chain, piece.end_stages->links, goal, input_stray);
   return {bound, bound};
 }
 

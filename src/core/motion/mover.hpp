@@ -88,6 +88,7 @@ struct FramePiece {
   double dt = 0.0;
   double end_value = 0.0; ///< at the end of the frame, as stepped; spares stepping there again
   double end_velocity = 0.0;
+  std::optional<StageRow> end_stages; ///< of stages: the same for what they carry
   std::optional<Arrival> arrival;
   std::optional<double> turn; ///< s into the frame at which a move that goes there and back turns
 };
