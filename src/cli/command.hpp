@@ -46,6 +46,7 @@ Exit run_demo(const Arguments& arguments, Streams streams);
 Exit run_explain(const Arguments& arguments, Streams streams);
 Exit run_new(const Arguments& arguments, Streams streams);
 Exit run_run(const Arguments& arguments, Streams streams);
+Exit run_set(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);
 
 } // namespace stasis

@@ -12,8 +12,10 @@ namespace stasis {
 struct Position {
   int line = 0;
   int column = 0;
-  int length = 1; ///< code points to underline
-  int source = 0; ///< index into the list of texts that were read; see Source
+  int length = 1;   ///< code points to underline
+  int source = 0;   ///< index into the list of texts that were read; see Source
+  int end_line = 0; ///< just after what stands there, where that is known
+  int end_column = 0;
 };
 
 /// A text that positions refer to: the feel itself, or one override of the command line.

@@ -133,7 +133,7 @@ void read_curve_files(Node& document, Companions& files) {
 } // namespace
 
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources) {
-  auto text = read_file(files.path, most_document_bytes);
+  auto text = files.text ? FileResult<std::string>(*files.text) : read_file(files.path, most_document_bytes);
   if (!text)
     return fail({text.error().refused ? "feel.too_big" : "file.unreadable",
                  "",

@@ -1,6 +1,7 @@
 // A feel's document from its files: the feel itself, what it includes, the curves that stand in CSV files.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -9,8 +10,9 @@
 namespace stasis {
 
 struct FeelFiles {
-  std::string path;           ///< of the feel; "-" for standard input
-  bool allow_outside = false; ///< files may lie outside the feel's folder
+  std::string path;                     ///< of the feel; "-" for standard input
+  bool allow_outside = false;           ///< files may lie outside the feel's folder
+  std::optional<std::string> text = {}; ///< of the feel, instead of what the file holds
 };
 
 /// The document with its included files merged and its curve files read. Every text that was read is added to

@@ -25,8 +25,12 @@ namespace {
 
 Position position_of(const toml::source_region& region, int source) {
   const bool one_line = region.begin.line == region.end.line && region.end.column > region.begin.column;
-  return {static_cast<int>(region.begin.line), static_cast<int>(region.begin.column),
-          one_line ? static_cast<int>(region.end.column - region.begin.column) : 1, source};
+  return {static_cast<int>(region.begin.line),
+          static_cast<int>(region.begin.column),
+          one_line ? static_cast<int>(region.end.column - region.begin.column) : 1,
+          source,
+          static_cast<int>(region.end.line),
+          static_cast<int>(region.end.column)};
 }
 
 Node convert_node(const toml::node& node, int source);

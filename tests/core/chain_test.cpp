@@ -106,6 +106,17 @@ TEST(Chain, OfAPaceAndASpringIsExactAtAnyFrameRate) {
     EXPECT_NEAR(coarse.smooth[row], fine.smooth[20 * row], 1e-13);
 }
 
+TEST(Chain, CornersOfACurveAreNotMissedByARounding) {
+  const char* const motion =
+      "kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.12548742911456334 }, { kind = \"ease\", duration = "
+      "0.4297457651670846, curve = \"linear(0, 0.3 20%, 1)\" }, { kind = \"spring\", frequency = 5.25, damping_ratio = "
+      "0.1 }]";
+  const auto coarse = play_rows(feel_from(step_feel(motion, 50, 2.0, 0.1))),
+             fine = play_rows(feel_from(step_feel(motion, 1000, 2.0, 0.1)));
+  for (std::size_t row = 0; row < coarse.time.size(); ++row)
+    EXPECT_NEAR(coarse.smooth[row], fine.smooth[20 * row], 1e-12);
+}
+
 TEST(Chain, RefusesWhatCannotStandThere) {
   const auto code_of = [](const std::string& stages) {
     const auto problems = test::problems_of(step_feel("kind = \"stages\", stages = [" + stages + "]", 60, 1));

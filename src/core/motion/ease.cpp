@@ -16,6 +16,13 @@ bool goes_back(const Ease& ease, const EaseRun& run, int leg) noexcept {
   return !run.once && ease.there_and_back && leg % 2 == 1;
 }
 
+/// A share of the time that misses a corner of the curve by a rounding is that corner: its two sides differ.
+double at_corner(const Curve& curve, double share) noexcept {
+  constexpr double rounding = 1e-12;
+  const double corner = next_corner(curve, share - rounding);
+  return std::fabs(corner - share) < rounding ? corner : share;
+}
+
 /// An elapsed time as a leg and the time within it; a sum may miss a boundary by a rounding, which must not mix its
 /// two sides up.
 struct Place {
@@ -58,7 +65,7 @@ Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double go
     if (share == 1.0) return {end, end_velocity, 0.0, 0.0};
     return {origin + (end - origin) * share, origin_velocity + (end_velocity - origin_velocity) * share, 0.0, 0.0};
   }
-  const CurvePoint p = evaluate(ease.curve, within / ease.duration, side);
+  const CurvePoint p = evaluate(ease.curve, at_corner(ease.curve, within / ease.duration), side);
   const double gap = end - origin, rate = end_velocity - origin_velocity, D = ease.duration;
   if (gap == 0.0 && rate == 0.0) return {end, end_velocity, 0.0, 0.0};
   Instant now{origin + gap * p.value, origin_velocity + gap * p.slope / D, gap * p.bend / (D * D),
