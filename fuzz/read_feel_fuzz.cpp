@@ -3,9 +3,12 @@
 #include <cstdint>
 #include <cstdlib>
 
+#include "core/check/warning.hpp"
+#include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/take/player.hpp"
+#include "io/toml_edit.hpp"
 #include "io/toml_reader.hpp"
 
 namespace {
@@ -29,10 +32,18 @@ private:
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
   const std::string_view text(reinterpret_cast<const char*>(data), size);
-  const auto document = stasis::read_toml(text, 0);
+  auto document = stasis::read_toml(text, 0);
   if (!document) return 0;
+  for (const std::string_view variant : stasis::variant_names(*document)) {
+    stasis::Node other = *document;
+    if (stasis::apply_variant(other, variant) && stasis::resolve_settings(other)) (void)stasis::read_feel(other);
+  }
+  if (!stasis::resolve_settings(*document)) return 0;
   const auto feel = stasis::read_feel(*document);
   if (!feel) return feel.error().empty() ? (std::abort(), 0) : 0;
+  stasis::warnings_of_feel(*feel);
+  if (const auto edit = stasis::edit_value(text, "title", "edited"); edit && !stasis::read_toml(edit->text, 0))
+    std::abort();
   for (const stasis::Take& take : feel->takes) {
     constexpr double most_work = 20'000; // frames x channels, to keep inputs quick
     if (take.length * take.fps * static_cast<double>(feel->channels.size()) > most_work) continue;

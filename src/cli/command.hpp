@@ -47,6 +47,7 @@ Exit run_explain(const Arguments& arguments, Streams streams);
 Exit run_new(const Arguments& arguments, Streams streams);
 Exit run_run(const Arguments& arguments, Streams streams);
 Exit run_set(const Arguments& arguments, Streams streams);
+Exit run_watch(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);
 
 } // namespace stasis

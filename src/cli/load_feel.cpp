@@ -111,6 +111,12 @@ std::vector<std::string> FeelSource::versions() const {
   return all;
 }
 
+std::vector<std::string> FeelSource::files() const {
+  std::vector<std::string> files;
+  for (const Source& source : sources_) files.push_back(source.name);
+  return files;
+}
+
 tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, const std::vector<std::string>& more,
                                                    Output& err) const {
   Node document = document_;

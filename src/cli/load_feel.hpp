@@ -46,6 +46,9 @@ public:
   /// "" for the base feel, then every variant.
   std::vector<std::string> versions() const;
 
+  /// Every file that was read: the feel and what it names.
+  std::vector<std::string> files() const;
+
   /// A version of the feel: the variant's overrides, then those of the call, then `more` (each "path=value").
   tl::expected<LoadedFeel, Exit> version(std::string_view variant, const std::vector<std::string>& more,
                                          Output& err) const;

@@ -51,7 +51,7 @@ TEST(Program, HelpOfEachCommandHoldsAWorkedExample) {
   const TempDir folder;
   const std::string overview = run_program(folder, {"--help"}).out;
   for (const char* command :
-       {"demo", "new", "run", "explain", "check", "compare", "curve", "convert", "set", "schema"}) {
+       {"demo", "new", "run", "explain", "check", "compare", "curve", "convert", "set", "watch", "schema"}) {
     EXPECT_NE(overview.find(fmt::format("  {} ", command)), std::string::npos) << command;
     const Ended help = run_program(folder, {command, "--help"});
     EXPECT_EQ(help.status, 0) << command;

@@ -1,10 +1,21 @@
 #include "core/space/space.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <limits>
 #include <numbers>
 
 namespace stasis {
+
+namespace {
+
+/// e^y, held to what a number can be: a swing beyond that is no value that anybody meant.
+double grown(double y) noexcept {
+  constexpr double farthest = 700.0;
+  return std::exp(std::clamp(y, -farthest, farthest));
+}
+
+} // namespace
 
 double short_way(const SpaceMap& map, double value, double goal) noexcept {
   // Turns to add so that the gap lies in (-half, half]; the tie goes up whatever the parity, also one that decimals
@@ -21,7 +32,7 @@ double to_space(const SpaceMap& map, double value) noexcept {
 }
 
 double from_space(const SpaceMap& map, double coordinate) noexcept {
-  if (map.space == Space::ratio) return std::exp(coordinate);
+  if (map.space == Space::ratio) return grown(coordinate);
   if (map.space != Space::zoom) return coordinate;
   return 2.0 * std::atan(std::exp(coordinate)) / map.radians_per_unit;
 }
@@ -34,12 +45,13 @@ double stretch(const SpaceMap& map, double value) noexcept {
 
 SpaceRates rates_at(const SpaceMap& map, double coordinate) noexcept {
   if (map.space == Space::ratio) {
-    const double value = std::exp(coordinate);
+    const double value = grown(coordinate);
     return {value, value, value, value};
   }
   if (map.space != Space::zoom) return {coordinate, 1.0, 0.0, 0.0};
   // Half-angle forms: t = tan(angle / 2) is what the coordinate is the logarithm of.
-  const double t = std::exp(coordinate), per_unit = map.radians_per_unit;
+  constexpr double farthest = 300.0; // the square of e^300 is still a number
+  const double t = std::exp(std::clamp(coordinate, -farthest, farthest)), per_unit = map.radians_per_unit;
   const double sine = 2.0 / (t + 1.0 / t), cosine = (1.0 - t) * (1.0 + t) / (1.0 + t * t);
   return {2.0 * std::atan(t) / per_unit, sine / per_unit, sine * cosine / per_unit,
           sine * (cosine - sine) * (cosine + sine) / per_unit};

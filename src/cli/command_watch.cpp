@@ -1,0 +1,208 @@
+// `stasis watch`: another command again whenever the feel, or a file that it names, changes.
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <csignal>
+
+#include <fmt/format.h>
+
+#include "cli/command.hpp"
+#include "cli/load_feel.hpp"
+#include "core/measure/channel_measures.hpp"
+#include "core/measure/take_measures.hpp"
+#include "core/take/player.hpp"
+#include "core/text.hpp"
+#include "io/file_watch.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr const char* help = R"text(stasis watch [--runs N] COMMAND ARGUMENTS...
+
+Runs the command, then again whenever the feel or a file that it names (included feels, curves)
+changes, and says what changed in the measures. A file that is half written or wrong is explained;
+the last good results stay. Ends on an interrupt (Ctrl-C).
+
+  COMMAND    run, compare, check or explain, with its own arguments
+  --runs N   end after so many runs
+
+Worked example:
+  stasis watch run otter.toml --only fov
+
+draws the field of view anew each time the file is saved.
+)text";
+
+/// A file must have stood still for so long before it is read.
+constexpr int quiet_ms = 30;
+
+volatile bool interrupted = false;
+void on_interrupt(int) { interrupted = true; }
+
+struct Watchable {
+  std::string_view name;
+  Exit (*run)(const Arguments&, Streams);
+};
+constexpr std::array watchables{Watchable{"run", run_run}, Watchable{"compare", run_compare},
+                                Watchable{"check", run_check}, Watchable{"explain", run_explain}};
+
+/// One measure of one channel in one take.
+struct NamedMeasure {
+  std::string name, unit; ///< "approach: fov.settling_time"
+  std::optional<double> value;
+};
+
+/// Every measure of the base feel's takes; nothing if it cannot be read now.
+std::vector<NamedMeasure> readings_of(const std::string& file) {
+  Output nowhere(-1);
+  FeelCall call;
+  call.file = file;
+  std::vector<NamedMeasure> readings;
+  const auto source = FeelSource::open(call, nowhere);
+  const auto loaded = source ? source->version("", {}, nowhere) : tl::unexpected(source.error());
+  if (!loaded) return readings;
+  for (const Take& take : loaded->feel.takes) {
+    MeasureSink sink;
+    BlockSink* const sinks[] = {&sink};
+    const TakeMeasures measures = sink.take(play({&loaded->feel, &take, steady_clock(take.fps, take.length)}, sinks));
+    for (std::size_t c = 0; c < loaded->feel.channels.size(); ++c) {
+      const Channel& channel = loaded->feel.channels[c];
+      for (const std::string& name : channel_measure_names(channel))
+        readings.push_back({fmt::format("{}: {}.{}", take.name, channel.name, name),
+                            channel_measure_unit(channel, name), channel_measure(loaded->feel, measures, c, name)});
+    }
+  }
+  return readings;
+}
+
+std::string value_text(const NamedMeasure& reading) {
+  if (!reading.value) return "\u2013";
+  return readable(*reading.value) + (reading.unit == "1" ? "" : " " + printable(reading.unit, 20));
+}
+
+void print_changes(const std::vector<NamedMeasure>& before, const std::vector<NamedMeasure>& after, Output& out) {
+  constexpr std::size_t most = 12;
+  constexpr double visible = 1e-4;
+  std::size_t count = 0;
+  for (const NamedMeasure& now : after) {
+    const auto then =
+        std::find_if(before.begin(), before.end(), [&](const NamedMeasure& r) { return r.name == now.name; });
+    if (then == before.end()) continue;
+    const bool both = then->value && now.value;
+    const double size = both ? std::max(std::fabs(*then->value), std::fabs(*now.value)) : 0.0;
+    if (both ? std::fabs(*now.value - *then->value) <= visible * size : then->value == now.value) continue;
+    if (++count > most) continue;
+    const std::string share =
+        both && *then->value != 0.0
+            ? fmt::format(" ({}{} %)", *now.value > *then->value ? "+" : "",
+                          readable(100.0 * (*now.value - *then->value) / std::fabs(*then->value), 2))
+            : "";
+    out.line(fmt::format("  changed {}: {} to {}{}", now.name, value_text(*then), value_text(now), share));
+  }
+  if (count > most) out.line(fmt::format("  and {} more measures changed", count - most));
+  if (count == 0 && !before.empty() && !after.empty()) out.line("  no measure changed");
+}
+
+/// The feels among the arguments of a command.
+std::vector<std::string> feels_in(const Arguments& arguments) {
+  std::vector<std::string> feels;
+  for (const std::string& word : arguments)
+    if (word.ends_with(".toml") && !word.starts_with("-")) feels.push_back(word);
+  for (const std::string& word : arguments)
+    if (feels.empty() && !word.starts_with("-")) feels.push_back(word);
+  return feels;
+}
+
+/// Everything to be watched: the feels and the files that they name. Where a feel cannot be read now, what was known
+/// before stays.
+std::vector<std::string> watched(const std::vector<std::string>& feels, std::vector<std::string> known) {
+  Output nowhere(-1);
+  std::vector<std::string> files = feels;
+  bool whole = true;
+  for (const std::string& feel : feels) {
+    FeelCall call;
+    call.file = feel;
+    const auto source = FeelSource::open(call, nowhere);
+    whole = whole && source;
+    if (!source) continue;
+    for (const std::string& file : source->files())
+      if (std::find(files.begin(), files.end(), file) == files.end()) files.push_back(file);
+  }
+  if (!whole)
+    for (std::string& file : known)
+      if (std::find(files.begin(), files.end(), file) == files.end()) files.push_back(std::move(file));
+  return files;
+}
+
+/// The states of `files`: as they were seen where they were looked at before, as they are now where they are new.
+std::vector<FileState> states_for(const std::vector<std::string>& files, const std::vector<std::string>& before,
+                                  const std::vector<FileState>& seen) {
+  std::vector<FileState> states = states_of(files);
+  for (std::size_t i = 0; i < files.size(); ++i)
+    if (const auto known = std::find(before.begin(), before.end(), files[i]); known != before.end())
+      states[i] = seen[static_cast<std::size_t>(known - before.begin())];
+  return states;
+}
+
+Exit bad_call(const std::string& message, Output& err) {
+  print_error(message + " `stasis watch --help` shows what it takes.", err);
+  return Exit::bad_input;
+}
+
+} // namespace
+
+Exit run_watch(const Arguments& arguments, Streams streams) {
+  Arguments words = arguments;
+  if (!words.empty() && (words[0] == "--help" || words[0] == "-h")) {
+    streams.out.write(help);
+    return Exit::fine;
+  }
+  long long runs_left = -1;
+  if (words.size() >= 2 && words[0] == "--runs") {
+    const auto number = read_number(words[1]);
+    if (!number || *number < 1 || *number > 1e9 || *number != std::floor(*number))
+      return bad_call(fmt::format("--runs: expected a whole number above 0, found \"{}\".", printable(words[1], 40)),
+                      streams.err);
+    runs_left = static_cast<long long>(*number);
+    words.erase(words.begin(), words.begin() + 2);
+  }
+  if (words.empty()) return bad_call("no command was given.", streams.err);
+  const auto command =
+      std::find_if(watchables.begin(), watchables.end(), [&](const Watchable& w) { return w.name == words[0]; });
+  if (command == watchables.end()) {
+    std::vector<std::string_view> known;
+    for (const Watchable& one : watchables) known.push_back(one.name);
+    return bad_call(fmt::format("\"{}\" cannot be watched.{} Known: {}.", printable(words[0], 40),
+                                did_you_mean(words[0], known), listed(known)),
+                    streams.err);
+  }
+  words.erase(words.begin());
+  const auto feels = feels_in(words);
+  if (feels.empty() || feels.front() == "-") return bad_call("no feel was given that is a file.", streams.err);
+  struct sigaction action {};
+  action.sa_handler = on_interrupt;
+  ::sigaction(SIGINT, &action, nullptr);
+  ::sigaction(SIGTERM, &action, nullptr);
+  std::vector<NamedMeasure> last;
+  std::vector<std::string> files = watched(feels, {});
+  while (!interrupted) {
+    // The state is taken before the command reads the files, so that no later change is missed.
+    const auto seen = states_of(files);
+    const Exit status = command->run(words, streams);
+    const auto readings = readings_of(feels.front());
+    if (!last.empty() && !readings.empty()) print_changes(last, readings, streams.out);
+    if (!readings.empty()) last = readings;
+    if (status != Exit::fine && status != Exit::does_not_hold)
+      streams.out.line("  the last good results stay; waiting for the next change");
+    streams.out.flush();
+    streams.err.flush();
+    if (runs_left > 0 && --runs_left == 0) break;
+    const auto more = watched(feels, files);
+    const auto known = states_for(more, files, seen);
+    files = more;
+    wait_for_change(files, known, quiet_ms, interrupted);
+    if (!interrupted) streams.out.line();
+  }
+  return Exit::fine;
+}
+
+} // namespace stasis
