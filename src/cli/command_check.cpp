@@ -70,7 +70,7 @@ public:
   Exit run() {
     const auto source = FeelSource::open(options_.feel, streams_.err);
     if (!source) return source.error();
-    for (const std::string& variant : chosen(*source)) {
+    for (const std::string& variant : source->chosen(options_.feel.variants)) {
       const auto base = source->version(variant, {}, streams_.err);
       if (!base) return base.error();
       name_ = base->name;
@@ -89,16 +89,6 @@ public:
   }
 
 private:
-  std::vector<std::string> chosen(const FeelSource& source) const {
-    std::vector<std::string> names;
-    for (const std::string& name : options_.feel.variants)
-      for (const std::string& one :
-           name == "all" ? source.versions() : std::vector<std::string>{name == "base" ? "" : name})
-        if (std::find(names.begin(), names.end(), one) == names.end()) names.push_back(one);
-    if (names.empty()) names.emplace_back();
-    return names;
-  }
-
   /// Plays the chosen takes and judges the wants; with `warn`, looks for what seems wrong as well.
   bool play(const LoadedFeel& loaded, const std::string& suffix, bool warn) {
     std::vector<Warning> found = warn ? warnings_of_feel(loaded.feel) : std::vector<Warning>{};

@@ -106,11 +106,12 @@ private:
       if (f == 0) mine.insert(mine.end(), versions.begin(), versions.end());
       if (!several && mine.size() == 1) mine.insert(mine.begin(), Version{"base", "", {}});
       if (mine.empty()) mine.push_back({"base", "", {}});
-      const auto all = std::find_if(mine.begin(), mine.end(), [](const Version& v) { return v.variant == "all"; });
-      if (all != mine.end()) {
+      if (const auto all = std::find_if(mine.begin(), mine.end(), [](const Version& v) { return v.variant == "all"; });
+          all != mine.end()) {
         std::vector<Version> every;
         for (const std::string& name : source->versions()) every.push_back({name.empty() ? "base" : name, name, {}});
-        mine = std::move(every);
+        const auto at = mine.erase(all);
+        mine.insert(at, every.begin(), every.end());
       }
       for (const Version& version : mine) {
         auto feel = source->version(version.variant, version.sets, streams_.err);

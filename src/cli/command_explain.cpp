@@ -202,10 +202,7 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto source = FeelSource::open(feel_call, streams.err);
   if (!source) return source.error();
-  std::vector<std::string> versions = feel_call.variants;
-  if (versions.empty()) versions.emplace_back();
-  if (versions.size() == 1 && versions[0] == "all") versions = source->versions();
-  for (const std::string& variant : versions) {
+  for (const std::string& variant : source->chosen(feel_call.variants)) {
     const auto loaded = source->version(variant, {}, streams.err);
     if (!loaded) return loaded.error();
     std::vector<std::string_view> known;

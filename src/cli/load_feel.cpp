@@ -84,7 +84,7 @@ void declare_feel_basics(Call& call, FeelCall& feel) {
 void declare_feel_versions(Call& call, FeelCall& feel) {
   call.repeated("--set", feel.set, "Override a value for this call: path=value");
   call.repeated("--variant", feel.variants,
-                "This variant instead of the base feel; all: the base feel and every variant");
+                "This variant instead of the base feel; base: the feel itself; all: it and every variant");
   declare_feel_basics(call, feel);
 }
 
@@ -109,6 +109,18 @@ std::vector<std::string> FeelSource::versions() const {
   std::vector<std::string> all{""};
   for (const std::string_view name : variant_names(document_)) all.emplace_back(name);
   return all;
+}
+
+std::vector<std::string> FeelSource::chosen(const std::vector<std::string>& words) const {
+  const auto all = versions();
+  const bool base_is_variant = std::find(all.begin(), all.end(), "base") != all.end();
+  std::vector<std::string> names;
+  for (const std::string& word : words)
+    for (const std::string& one :
+         word == "all" ? all : std::vector<std::string>{word == "base" && !base_is_variant ? "" : word})
+      if (std::find(names.begin(), names.end(), one) == names.end()) names.push_back(one);
+  if (names.empty()) names.emplace_back();
+  return names;
 }
 
 std::vector<std::string> FeelSource::files() const {
@@ -155,15 +167,8 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
 tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Output& err) {
   auto source = FeelSource::open(call, err);
   if (!source) return tl::unexpected(source.error());
-  std::vector<std::string> names;
-  for (const std::string& name : call.variants) {
-    const auto more = name == "all" ? source->versions() : std::vector<std::string>{name};
-    for (const std::string& one : more)
-      if (std::find(names.begin(), names.end(), one) == names.end()) names.push_back(one);
-  }
-  if (names.empty()) names.emplace_back();
   std::vector<LoadedFeel> feels;
-  for (const std::string& name : names) {
+  for (const std::string& name : source->chosen(call.variants)) {
     auto feel = source->version(name, {}, err);
     if (!feel) return tl::unexpected(feel.error());
     if (feel->takes.empty()) {

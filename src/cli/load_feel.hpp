@@ -45,6 +45,8 @@ public:
 
   /// "" for the base feel, then every variant.
   std::vector<std::string> versions() const;
+  /// The versions that words of a call name, each once: a variant, "base", or "all"; the base feel where there are none.
+  std::vector<std::string> chosen(const std::vector<std::string>& words) const;
 
   /// Every file that was read: the feel and what it names.
   std::vector<std::string> files() const;

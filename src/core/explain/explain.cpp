@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numbers>
 
 #include <fmt/format.h>
 
@@ -132,11 +133,11 @@ std::string sentence_of(const Ease& ease) {
   return text + "; a new goal on the way takes the full time again from where the value is";
 }
 
-std::string sentence_of(const Pace& pace) {
-  return fmt::format("a pace of at most {} a second, gaining or losing at most {} a second each second: it takes the "
-                     "least time that allows, "
-                     "starts and ends softly, and does not overshoot from rest",
-                     number(pace.speed), number(pace.acceleration));
+std::string sentence_of(const Pace& pace, std::string_view what = {}) {
+  return fmt::format(
+      "a pace of at most {}{} a second, gaining or losing at most {} a second each second: it takes the least "
+      "time that allows, starts and ends softly, and does not overshoot from rest",
+      number(pace.speed), what, number(pace.acceleration));
 }
 
 std::string sentence_of(const Chain& chain) {
@@ -196,6 +197,11 @@ void add_motions(const Feel& feel, const Channel& channel, const MotionChoices& 
   const auto add = [&](std::size_t motion, std::string place) {
     if (!when.empty()) place = when + (place.empty() ? "" : ", " + place);
     MotionAccount account = account_of(feel.motions[motion].name, feel.motions[motion].motion);
+    // In the logarithmic spaces a pace was given in doublings, and is said in them.
+    if (const auto* pace = std::get_if<Pace>(&feel.motions[motion].motion);
+        pace != nullptr && is_logarithmic(channel.space.space))
+      account.sentence =
+          sentence_of(Pace{pace->speed / std::numbers::ln2, pace->acceleration / std::numbers::ln2}, " doublings");
     account.when = std::move(place);
     out.push_back(std::move(account));
   };
