@@ -9,6 +9,7 @@ namespace stasis {
 namespace {
 
 template<class... Cases> struct Overloaded : Cases... { using Cases::operator()...; };
+template<class... Cases> Overloaded(Cases...) -> Overloaded<Cases...>;
 
 constexpr double none = std::numeric_limits<double>::infinity();
 
