@@ -236,6 +236,12 @@ private:
 } // namespace
 
 Result<TextEdit> edit_value(std::string_view text, std::string_view path, std::string_view value) {
+  // Places do not count a byte order mark, and nothing may come before it.
+  if (constexpr std::string_view mark = "\xEF\xBB\xBF"; text.starts_with(mark)) {
+    auto edit = edit_value(text.substr(mark.size()), path, value);
+    if (edit) edit->text.insert(0, mark);
+    return edit;
+  }
   auto document = read_toml(text, 0);
   if (!document) return tl::unexpected(document.error());
   const auto steps = parse_path(path);

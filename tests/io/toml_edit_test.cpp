@@ -51,6 +51,11 @@ TEST(TomlEdit, AddsAKeyWhereItsTableStands) {
   EXPECT_EQ(edited("[[w]]\nm = 1\n[[w]]\nm = 2\n", "w[0].n", "3"), "[[w]]\nm = 1\nn = 3\n[[w]]\nm = 2\n");
 }
 
+TEST(TomlEdit, KeepsAByteOrderMarkInFront) {
+  EXPECT_EQ(edited("\xEF\xBB\xBF" "a = 1\n", "a", "2"), "\xEF\xBB\xBF" "a = 2\n");
+  EXPECT_EQ(edited("\xEF\xBB\xBF" "[x]\na = 1\n", "title", "T"), "\xEF\xBB\xBF" "title = \"T\"\n[x]\na = 1\n");
+}
+
 TEST(TomlEdit, RefusesWhatItCannotDo) {
   for (const char* path : {"a.b", "l[5]", "l[0].x", "x", "", "a..b"})
     EXPECT_TRUE(edited("a = 1\nl = [1]\n[x]\nb = 2\n", path, "3").starts_with("refused")) << path;

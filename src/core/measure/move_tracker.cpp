@@ -201,14 +201,16 @@ void MoveTracker::note_break(const ChannelPiece& piece, double at, const Sample&
 MoveTracker::Sample MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from,
                                                const Sample& a, double to) {
   const Sample b = sample(piece, to, true);
-  note_extremes(piece, since_start, from, a, to, b);
   if (!opposite(a.progress_rate, b.progress_rate)) {
+    note_extremes(piece, since_start, from, a, to, b);
     follow_monotone(piece, since_start, from, a, to, b);
     return b;
   }
   const auto rate_at = [&](double u) { return sample(piece, u, false).progress_rate; };
   const double turn = bracketed_root(rate_at, from, to, a.progress_rate, b.progress_rate);
   const Sample at_turn = sample(piece, turn, false);
+  note_extremes(piece, since_start, from, a, turn, at_turn);
+  note_extremes(piece, since_start, turn, at_turn, to, b);
   follow_monotone(piece, since_start, from, a, turn, at_turn);
   follow_monotone(piece, since_start, turn, at_turn, to, b);
   return b;
@@ -255,11 +257,7 @@ void MoveTracker::note_extremes(const ChannelPiece& piece, double since_start, d
   }
   note_speed(at_from, since_start + from);
   note_speed(at_to, since_start + to);
-  if (is_maximum_between(at_from.speed_up, at_to.speed_up)) {
-    const auto speeding = [&](double u) { return sample(piece, u, u >= to).speed_up; };
-    const double at = bracketed_root(speeding, from, to, at_from.speed_up, at_to.speed_up);
-    note_speed(sample(piece, at, false), since_start + at);
-  }
+  note_speed_peak(piece, since_start, from, at_from, to, at_to);
   double largest_here = std::max(at_from.acceleration, at_to.acceleration);
   if (is_maximum_between(at_from.push_up, at_to.push_up)) {
     const auto pushing = [&](double u) { return sample(piece, u, u >= to).push_up; };
@@ -267,6 +265,31 @@ void MoveTracker::note_extremes(const ChannelPiece& piece, double since_start, d
     largest_here = std::max(largest_here, sample(piece, at, false).acceleration);
   }
   if (largest_here > move_.peak_acceleration.value_or(-1.0)) move_.peak_acceleration = largest_here;
+}
+
+void MoveTracker::note_speed_peak(const ChannelPiece& piece, double since_start, double from, const Sample& at_from,
+                                  double to, const Sample& at_to) {
+  if (at_to.speed_up >= 0.0) return;
+  const auto speeding = [&](double u) { return sample(piece, u, u >= to).speed_up; };
+  double low = from, at_low = at_from.speed_up, high = to, at_high = at_to.speed_up;
+  // From rest this derivative is zero however quickly the speed then grows: the growth is looked for ever nearer.
+  constexpr double at_rest = 1e-9;
+  if (at_from.speed <= at_rest * std::max(at_to.speed, move_.peak_speed.value_or(0.0))) {
+    constexpr int looks = 24;
+    for (int look = 0; look < looks && at_low <= 0.0; ++look) {
+      const double nearer = from + 0.5 * (high - from), at_nearer = speeding(nearer);
+      if (at_nearer > 0.0) {
+        low = nearer;
+        at_low = at_nearer;
+      } else {
+        high = nearer;
+        at_high = at_nearer;
+      }
+    }
+  }
+  if (!is_maximum_between(at_low, at_high)) return;
+  const double at = bracketed_root(speeding, low, high, at_low, at_high);
+  note_speed(sample(piece, at, false), since_start + at);
 }
 
 void MoveTracker::note_speed(const Sample& at, double time) {

@@ -52,6 +52,8 @@ private:
                        const Sample& at_to);
   void note_extremes(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
                      const Sample& at_to);
+  void note_speed_peak(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
+                       const Sample& at_to);
   void note_speed(const Sample& at, double time);
   void note_progress(const Sample& at, double time);
   double crossing(const ChannelPiece& piece, double level, double from, double to) const;
