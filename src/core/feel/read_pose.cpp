@@ -70,7 +70,7 @@ private:
                       fmt::format("the channel {} has no component \"{}\"", channel.name, printable(letter, 20)),
                       channel.components == 1
                           ? "It has one component, which has no letter."
-                          : fmt::format("Its components are x, y{}.", channel.components > 2 ? " and z" : ""));
+                          : fmt::format("Its components are x{}.", channel.components > 2 ? ", y and z" : " and y"));
       return;
     }
     const auto [rule, values] = read_amounts(node, path, channel);
