@@ -24,7 +24,7 @@ changes, and says what changed in the measures. A file that is half written or w
 the last good results stay. Ends on an interrupt (Ctrl-C).
 
   COMMAND    run, compare, check or explain, with its own arguments
-  --runs N   end after so many runs
+  --runs N   end after so many runs, with the status of the last
 
 Worked example:
   stasis watch run otter.toml --only fov
@@ -195,7 +195,7 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
       streams.out.line("  the last good results stay; waiting for the next change");
     streams.out.flush();
     streams.err.flush();
-    if (runs_left > 0 && --runs_left == 0) break;
+    if (runs_left > 0 && --runs_left == 0) return status;
     const auto more = watched(feels, files);
     const auto known = states_for(more, files, seen);
     files = more;
