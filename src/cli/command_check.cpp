@@ -17,7 +17,7 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example = R"text(A want is a bound in the feel:
+constexpr const char* check_example = R"text(A want is a bound in the feel:
   [[want]]
   take = "approach"
   measure = "fov.settling_time"
@@ -236,7 +236,7 @@ private:
 
 Exit run_check(const Arguments& arguments, Streams streams) {
   Call call("stasis check",
-            "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.", example);
+            "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.", check_example);
   CheckOptions options;
   bool list = false;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", false);

@@ -14,7 +14,7 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example =
+constexpr const char* compare_example =
     R"text(What is compared: every FEEL named, the variants named with --variant, and what stands
 after each --label: the first feel with the --set overrides that follow it. With only one
 of these, the base feel comes first; --variant base names it at any place.
@@ -185,7 +185,7 @@ private:
 
 Exit run_compare(const Arguments& arguments, Streams streams) {
   Call call("stasis compare", "Versions of a feel side by side: overlay, difference, measures, what would be noticed.",
-            example);
+            compare_example);
   CompareOptions options;
   call.positionals("feel", options.files, "The feels, or - for standard input");
   call.repeated("--variant", options.variants,

@@ -15,7 +15,7 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example = R"text(Forms of a smoothing:
+constexpr const char* convert_example = R"text(Forms of a smoothing:
   fraction          share of the gap closed on each frame of a program at --at-fps
   product           rate whose product with the frame time is that share, at --at-fps
   rate  time_constant  half_life  time_to_90  time_to_95  time_to_98  time_to_99
@@ -275,7 +275,7 @@ Exit convert_lens(const ConvertOptions& options, Streams streams) {
 } // namespace
 
 Exit run_convert(const Arguments& arguments, Streams streams) {
-  Call call("stasis convert", "The same smoothing, or the same lens, in other words.", example);
+  Call call("stasis convert", "The same smoothing, or the same lens, in other words.", convert_example);
   ConvertOptions options;
   call.positional("form", options.form, "What is given: half_life, fraction, vertical, ...", true);
   call.positional("value", options.value, "Its value, perhaps with a unit", true);

@@ -17,7 +17,7 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example =
+constexpr const char* curve_example =
     R"text(A curve is a CSS easing function, a shape with its direction, a family, or the name
 of a [curve.NAME] of the feel given with --feel:
   ease-in-out   "cubic-bezier(0.3, 0, 0.1, 1)"   "linear(0, 0.8 30%, 1)"   "steps(4)"
@@ -135,7 +135,7 @@ Exit report(const std::vector<KnownCurve>& curves, const CurveOptions& options, 
 } // namespace
 
 Exit run_curve(const Arguments& arguments, Streams streams) {
-  Call call("stasis curve", "Easing curves as a sheet of value and speed, as samples, and in words.", example);
+  Call call("stasis curve", "Easing curves as a sheet of value and speed, as samples, and in words.", curve_example);
   CurveOptions options;
   call.positionals("curve", options.curves, "The curves");
   call.repeated("--points", options.points, "A curve through the points of this CSV file: time, value");

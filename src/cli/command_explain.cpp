@@ -15,7 +15,7 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example = R"text(Worked example:
+constexpr const char* explain_example = R"text(Worked example:
   stasis explain otter.toml --only fov
 
 says for the field of view: where it rests, by which motion it moves and how that feels, the
@@ -189,7 +189,7 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
 } // namespace
 
 Exit run_explain(const Arguments& arguments, Streams streams) {
-  Call call("stasis explain", "What each channel does, in words and numbers, in every equivalent form.", example);
+  Call call("stasis explain", "What each channel does, in words and numbers, in every equivalent form.", explain_example);
   FeelCall feel_call;
   std::vector<std::string> only;
   bool as_json = false;

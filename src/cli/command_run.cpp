@@ -6,7 +6,7 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example = R"(Worked example:
+constexpr const char* run_example = R"(Worked example:
   stasis run otter.toml --take approach --set motion.soft.frequency=2.5
 
 plays the take `approach` with a quicker spring, prints a line for each move
@@ -19,7 +19,7 @@ A pipe:  stasis run - -o - < otter.toml | head -3)";
 } // namespace
 
 Exit run_run(const Arguments& arguments, Streams streams) {
-  Call call("stasis run", "What a feel does in a take: trace CSV, measures, figure.", example);
+  Call call("stasis run", "What a feel does in a take: trace CSV, measures, figure.", run_example);
   FeelCall feel;
   RunOptions options;
   declare_feel_call(call, feel);

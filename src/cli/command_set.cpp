@@ -16,7 +16,7 @@
 namespace stasis {
 namespace {
 
-constexpr const char* example = R"text(Worked example:
+constexpr const char* set_example = R"text(Worked example:
   stasis set otter.toml motion.soft.frequency=2.2 "motion.swing.duration=0.3"
 
 replaces just those two values in the text, and shows each line before and after. Comments, order,
@@ -64,7 +64,7 @@ bool is_valid(const std::string& file, const std::string& text, bool allow_outsi
 } // namespace
 
 Exit run_set(const Arguments& arguments, Streams streams) {
-  Call call("stasis set", "Write values into a feel, keeping its comments and everything else.", example);
+  Call call("stasis set", "Write values into a feel, keeping its comments and everything else.", set_example);
   std::string file;
   std::vector<std::string> words;
   bool dry_run = false, allow_outside = false;

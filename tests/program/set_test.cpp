@@ -9,7 +9,7 @@
 namespace stasis::test {
 namespace {
 
-constexpr const char* feel_text = R"(# A lamp
+constexpr const char* set_feel = R"(# A lamp
 [channel.a]
 rest = 0      # at rest
 motion = "soft"
@@ -22,7 +22,7 @@ half_life = 0.1   # s
 
 TEST(Set, ShowsEachLineBeforeAndAfterAndWrites) {
   const TempDir folder;
-  folder.write("f.toml", feel_text);
+  folder.write("f.toml", set_feel);
   const Ended ended = run_program(folder, {"set", "f.toml", "motion.soft.half_life=0.2", "channel.a.unit=m"});
   ASSERT_EQ(ended.status, 0) << ended.err;
   EXPECT_EQ(
@@ -35,16 +35,16 @@ TEST(Set, ShowsEachLineBeforeAndAfterAndWrites) {
 
 TEST(Set, ADryRunWritesNothing) {
   const TempDir folder;
-  folder.write("f.toml", feel_text);
+  folder.write("f.toml", set_feel);
   const Ended ended = run_program(folder, {"set", "f.toml", "motion.soft.half_life=0.2", "--dry-run"});
   EXPECT_EQ(ended.status, 0);
   EXPECT_NE(ended.out.find("+ half_life = 0.2"), std::string::npos);
-  EXPECT_EQ(folder.read("f.toml"), feel_text);
+  EXPECT_EQ(folder.read("f.toml"), set_feel);
 }
 
 TEST(Set, RefusesWhatValidationRefusesAndLeavesTheFile) {
   const TempDir folder;
-  folder.write("f.toml", feel_text);
+  folder.write("f.toml", set_feel);
   for (const char* change :
        {"motion.soft.half_life=-1", "motion.soft.half_lif=1", "motion.sofd.half_life=1", "motion.soft.half_life=1 m",
         "channel.a.rest=nan", "variant.slow.\"motion.soft.half_life\"=-2", "motion.soft.half_life", "=3",
@@ -53,7 +53,7 @@ TEST(Set, RefusesWhatValidationRefusesAndLeavesTheFile) {
     EXPECT_EQ(ended.status, 2) << change;
     EXPECT_TRUE(ended.err.starts_with("stasis: error: ")) << ended.err;
     EXPECT_EQ(ended.out, "");
-    EXPECT_EQ(folder.read("f.toml"), feel_text) << change;
+    EXPECT_EQ(folder.read("f.toml"), set_feel) << change;
   }
   EXPECT_EQ(run_program(folder, {"set", "gone.toml", "a=1"}).status, 3);
   EXPECT_EQ(run_program(folder, {"set", "-", "a=1"}).status, 2);
@@ -62,7 +62,7 @@ TEST(Set, RefusesWhatValidationRefusesAndLeavesTheFile) {
 
 TEST(Set, KeepsPermissionsAndLinks) {
   const TempDir folder;
-  folder.write("real.toml", feel_text);
+  folder.write("real.toml", set_feel);
   ASSERT_EQ(::chmod((folder / "real.toml").c_str(), 0640), 0);
   ASSERT_EQ(::symlink("real.toml", (folder / "link.toml").c_str()), 0);
   ASSERT_EQ(run_program(folder, {"set", "link.toml", "motion.soft.half_life=0.3"}).status, 0);

@@ -2,7 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
+
+#include "core/unbounded.hpp"
 
 namespace stasis {
 namespace {
@@ -38,7 +39,6 @@ double solve_parameter(const Polynomial& x, double target) noexcept {
 
 /// Slope where x'(p) = 0 and y'(p) may be anything: the ratio of the first derivatives that are not zero together.
 double slope_at(const Polynomial& x, const Polynomial& y, double p) noexcept {
-  constexpr double unbounded = std::numeric_limits<double>::infinity();
   const double run = x.slope(p), rise = y.slope(p);
   if (run > 0.0) return rise / run;
   if (rise != 0.0) return std::copysign(unbounded, rise);
@@ -59,8 +59,8 @@ HigherRates higher_rates_at(const Polynomial& x, const Polynomial& y, double p) 
     const double cube = run * run * run;
     return {numerator / cube, (numerator_slope * run - 3.0 * numerator * x.bend(p)) / (cube * run * run)};
   }
-  const double unbounded = numerator == 0.0 && rise == 0.0 ? 0.0 : std::numeric_limits<double>::infinity();
-  return {unbounded, unbounded};
+  const double rate = numerator == 0.0 && rise == 0.0 ? 0.0 : unbounded;
+  return {rate, rate};
 }
 
 } // namespace

@@ -3,15 +3,14 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <limits>
 #include <numbers>
 
+#include "core/unbounded.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
 namespace {
 
-constexpr double unbounded = std::numeric_limits<double>::infinity();
 constexpr double quarter_turn = 0.5 * std::numbers::pi;
 /// Swings that an elastic curve would make in its whole time.
 constexpr double default_swings = 10.0 / 3.0;

@@ -1,6 +1,6 @@
 #include "core/feel/feel.hpp"
 
-#include <limits>
+#include "core/unbounded.hpp"
 
 namespace stasis {
 
@@ -14,7 +14,6 @@ std::string component_name(const Channel& channel, std::size_t component) {
 }
 
 ComponentRange output_range(const Channel& channel, std::size_t component) noexcept {
-  constexpr double unbounded = std::numeric_limits<double>::infinity();
   if (channel.space.space == Space::turn) return {-unbounded, unbounded};
   return channel.range[component];
 }

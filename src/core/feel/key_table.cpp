@@ -2,12 +2,13 @@
 
 #include <array>
 
+#include "core/unbounded.hpp"
+
 namespace stasis {
 namespace {
 
 using enum ValueKind;
 
-constexpr double unbounded = std::numeric_limits<double>::infinity();
 constexpr Bounds positive{0.0, unbounded, true, false};
 constexpr Bounds share{0.0, 1.0, true, true};
 /// Beyond these a unit has surely been mistaken, and the arithmetic would lose digits.

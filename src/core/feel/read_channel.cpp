@@ -1,15 +1,13 @@
 #include <algorithm>
-#include <limits>
 
 #include <fmt/format.h>
 
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis {
 namespace {
-
-constexpr double unbounded = std::numeric_limits<double>::infinity();
 
 class ChannelReader {
 public:

@@ -1,15 +1,13 @@
 // Frames seen from inside: exact values between rows, breaks, and what can still come.
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <numbers>
 
 #include "core/motion/mover.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis {
 namespace {
-
-constexpr double unbounded = std::numeric_limits<double>::infinity();
 
 double slope_of(const FramePiece& piece) noexcept {
   return piece.dt > 0.0 ? (piece.goal.end - piece.goal.start) / piece.dt : 0.0;

@@ -2,8 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <numbers>
+
+#include "core/unbounded.hpp"
 
 namespace stasis {
 
@@ -58,7 +59,6 @@ SpaceRates rates_at(const SpaceMap& map, double coordinate) noexcept {
 }
 
 OpenInterval domain(const SpaceMap& map) noexcept {
-  constexpr double unbounded = std::numeric_limits<double>::infinity();
   if (map.space == Space::ratio) return {0.0, unbounded};
   if (map.space != Space::zoom) return {-unbounded, unbounded};
   return {0.0, std::numbers::pi / map.radians_per_unit};

@@ -1,0 +1,10 @@
+// The number that stands for "no bound" and "grows without end".
+#pragma once
+
+#include <limits>
+
+namespace stasis {
+
+inline constexpr double unbounded = std::numeric_limits<double>::infinity();
+
+}  // namespace stasis
