@@ -20,6 +20,7 @@ constexpr std::array commands{
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
+    Command{"report", "one page with a player that shows the motion, measures and figures", run_report},
     Command{"set", "write values into a feel, keeping its comments", run_set},
     Command{"watch", "a command again whenever the feel changes", run_watch},
     Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},

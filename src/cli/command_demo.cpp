@@ -52,6 +52,8 @@ Exit tour(const std::string& feel, const std::string& out, const std::string& fi
   tour.visit("What would a heavier one be like?", run_compare, "compare",
              {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
   tour.visit("Does it hold what is wanted of it?", run_check, "check", {feel});
+  tour.visit("What does it look like?", run_report, "report",
+             {feel, "-o", out + "/report.html", "--figure", figure == "none" ? "none" : "svg"});
   tour.visit("How is a value kept?", run_set, "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
   tour.visit("What curves are there to move along?", run_curve, "curve",
              {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,

@@ -23,13 +23,16 @@ Runs the command, then again whenever the feel or a file that it names (included
 changes, and says what changed in the measures. A file that is half written or wrong is explained;
 the last good results stay. Ends on an interrupt (Ctrl-C).
 
-  COMMAND    run, compare, check or explain, with its own arguments
+  COMMAND    run, compare, check, explain or report, with its own arguments
   --runs N   end after so many runs, with the status of the last
 
 Worked example:
   stasis watch run otter.toml --only fov
 
 draws the field of view anew each time the file is saved.
+  stasis watch report otter.toml -o otter.html
+
+keeps an open page up to date.
 )text";
 
 /// A file must have stood still for so long before it is read.
@@ -43,7 +46,8 @@ struct Watchable {
   Exit (*run)(const Arguments&, Streams);
 };
 constexpr std::array watchables{Watchable{"run", run_run}, Watchable{"compare", run_compare},
-                                Watchable{"check", run_check}, Watchable{"explain", run_explain}};
+                                Watchable{"check", run_check}, Watchable{"explain", run_explain},
+                                Watchable{"report", run_report}};
 
 /// One measure of one channel in one take.
 struct NamedMeasure {
@@ -176,6 +180,7 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
                     streams.err);
   }
   words.erase(words.begin());
+  if (command->run == run_report) words.push_back("--watched");
   const auto feels = feels_in(words);
   if (feels.empty() || feels.front() == "-") return bad_call("no feel was given that is a file.", streams.err);
   struct sigaction action {};

@@ -1,4 +1,4 @@
-// The files of demo/ as they were when the program was built, so that they are at hand anywhere.
+// The files of demo/ and the parts of the page as they were when the program was built, so that they are at hand anywhere.
 #pragma once
 
 #include <span>
@@ -13,6 +13,8 @@ struct EmbeddedFile {
 
 /// The demo: its feel and whatever the feel names.
 std::span<const EmbeddedFile> embedded_demo() noexcept;
+/// The parts of the page of `stasis report`: its template, style, scripts, typeface and licences.
+std::span<const EmbeddedFile> embedded_page() noexcept;
 /// The feel that `stasis new` writes.
 std::string_view embedded_starter() noexcept;
 

@@ -45,11 +45,15 @@ public:
 
   /// "" for the base feel, then every variant.
   std::vector<std::string> versions() const;
-  /// The versions that words of a call name, each once: a variant, "base", or "all"; the base feel where there are none.
+  /// The versions that words of a call name, each once: a variant, "base", or "all"; the base feel where there are
+  /// none.
   std::vector<std::string> chosen(const std::vector<std::string>& words) const;
 
   /// Every file that was read: the feel and what it names.
   std::vector<std::string> files() const;
+
+  /// The same with their texts.
+  const std::vector<Source>& sources() const noexcept { return sources_; }
 
   /// A version of the feel: the variant's overrides, then those of the call, then `more` (each "path=value").
   tl::expected<LoadedFeel, Exit> version(std::string_view variant, const std::vector<std::string>& more,

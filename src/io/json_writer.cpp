@@ -65,6 +65,12 @@ JsonWriter& JsonWriter::text(std::string_view text) {
   return *this;
 }
 
+JsonWriter& JsonWriter::written(std::string_view json) {
+  separate();
+  out_ += json;
+  return *this;
+}
+
 void JsonWriter::append_quoted(std::string_view text) {
   out_ += '"';
   for (const char c : text) {

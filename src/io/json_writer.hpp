@@ -22,6 +22,8 @@ public:
   JsonWriter& null();
   /// \param text UTF-8; escaped as RFC 8259 asks.
   JsonWriter& text(std::string_view text);
+  /// A value that is JSON already.
+  JsonWriter& written(std::string_view json);
 
   std::string take() { return std::move(out_); }
 

@@ -51,7 +51,7 @@ struct Case {
   double (*reference)(double);
 };
 
-constexpr Case cases[] = {
+constexpr Case shape_cases[] = {
     {"linear", [](double t) { return t; }},
     {"ease", [](double t) { return bezier(0.25, 0.1, 0.25, 1, t); }},
     {"EASE", [](double t) { return bezier(0.25, 0.1, 0.25, 1, t); }},
@@ -137,7 +137,7 @@ constexpr Case cases[] = {
 };
 
 TEST(CssEasing, AgreesWithThePlainReading) {
-  for (const Case& one : cases) {
+  for (const Case& one : shape_cases) {
     const auto curve = parse_curve(one.text);
     ASSERT_TRUE(curve) << one.text << ": " << curve.error();
     for (int i = 0; i <= 200; ++i) {

@@ -4,7 +4,9 @@
 #include <array>
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include "core/motion/motion.hpp"
@@ -111,7 +113,17 @@ struct Picture {
   enum class LensAxis : std::uint8_t { vertical, horizontal } lens_axis = LensAxis::vertical;
   std::optional<std::size_t> lens_channel;
   std::optional<std::size_t> height_channel;
+  std::optional<std::size_t> position, focus, distance, side, yaw, pitch, roll; ///< the channels of picture_roles()
 };
+
+/// A channel that places the camera: where the eye is, what it looks at and how it is turned.
+struct PictureRole {
+  std::string_view key;
+  std::optional<std::size_t> Picture::*channel;
+  std::size_t least_components, most_components;
+  bool is_angle;
+};
+std::span<const PictureRole> picture_roles() noexcept;
 
 /// A named number with a range that a player may change.
 struct Setting {

@@ -87,6 +87,35 @@ void read_lens(Reading& reading, SectionReader& picture) {
                   fmt::format("the lens is one angle, but {} has {} components", *name, channel.components));
 }
 
+/// A channel that places the camera must have as many components, and be an angle, as its role asks.
+void check_role(SectionReader& reader, const PictureRole& role, const Channel& channel) {
+  if (channel.components < role.least_components || channel.components > role.most_components)
+    reader.report("feel.component_count", role.key,
+                  fmt::format("{} takes a channel of {}, but {} has {}", role.key,
+                              role.most_components == 1                       ? "one number"
+                              : role.least_components == role.most_components ? "three components"
+                                                                              : "two or three components",
+                              channel.name, channel.components));
+  const auto unit = find_unit(channel.unit);
+  if (role.is_angle && (!unit || unit->kind != UnitKind::angle))
+    reader.report("feel.unit", role.key,
+                  fmt::format("{} is an angle, but the unit of {} is \"{}\"", role.key, channel.name,
+                              printable(channel.unit, 20)),
+                  "Give that channel unit = \"deg\".");
+}
+
+void read_roles(Reading& reading, SectionReader& reader) {
+  for (const PictureRole& role : picture_roles()) {
+    const auto name = reader.name(role.key);
+    if (!name) continue;
+    const std::size_t before = reading.problems.size();
+    const std::size_t index = reading.resolve(reader, role.key, *name, reading.feel.channels, NameKind::channel);
+    if (reading.problems.size() > before) continue;
+    reading.feel.picture.*role.channel = index;
+    check_role(reader, role, reading.feel.channels[index]);
+  }
+}
+
 } // namespace
 
 void read_controls(Reading& reading) {
@@ -120,6 +149,7 @@ void read_picture(Reading& reading) {
       picture.width = static_cast<int>((*size)[0]), picture.height = static_cast<int>((*size)[1]);
   }
   read_lens(reading, reader);
+  read_roles(reading, reader);
   const Node* height = reader.find("height");
   if (height == nullptr) return;
   SectionReader height_reader(*height, *find_section("picture.height"), "picture.height", reading.problems);

@@ -18,6 +18,16 @@ double grown(double y) noexcept {
 
 } // namespace
 
+std::string_view name_of(Space space) noexcept {
+  switch (space) {
+  case Space::ratio: return "ratio";
+  case Space::turn: return "turn";
+  case Space::zoom: return "zoom";
+  case Space::linear: break;
+  }
+  return "linear";
+}
+
 double short_way(const SpaceMap& map, double value, double goal) noexcept {
   // Turns to add so that the gap lies in (-half, half]; the tie goes up whatever the parity, also one that decimals
   // such as 350.1 and 170.1 miss by a rounding.

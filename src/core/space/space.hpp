@@ -12,6 +12,9 @@ enum class Space {
   zoom,   ///< y = ln tan(x / 2), x an angle in (0, 180 deg): equal steps are equal ratios of size on the picture
 };
 
+/// "linear", "ratio", "turn" or "zoom".
+std::string_view name_of(Space space) noexcept;
+
 /// A space together with the unit of its channel.
 struct SpaceMap {
   Space space = Space::linear;

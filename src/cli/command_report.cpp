@@ -1,0 +1,232 @@
+// `stasis report`: one page that shows the motion, measures it and says how it was made.
+#include <algorithm>
+#include <filesystem>
+
+#include <fmt/format.h>
+
+#include "cli/draw.hpp"
+#include "cli/embedded.hpp"
+#include "cli/load_feel.hpp"
+#include "cli/version.hpp"
+#include "core/check/wants.hpp"
+#include "core/check/warning.hpp"
+#include "core/measure/comparison.hpp"
+#include "core/take/player.hpp"
+#include "core/text.hpp"
+#include "figure/compare_figure.hpp"
+#include "figure/render.hpp"
+#include "figure/take_figure.hpp"
+#include "io/files.hpp"
+#include "io/measures_json.hpp"
+#include "report/page.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr const char* report_example = R"(Worked example:
+  stasis report otter.toml -o otter.html
+
+writes one page that opens from disk and needs no network: a player that shows what the camera
+sees, the versions side by side, charts, measures, wants, warnings, figures and the feel itself.
+Without --variant it holds the feel as it is and every variant.
+  stasis watch report otter.toml -o otter.html
+
+writes it anew at each change; the open page then takes up the new one by itself.)";
+
+/// Figures are the heaviest part of a page; a reader looks at the first few.
+constexpr std::size_t most_figures = 6;
+
+struct ReportOptions {
+  FeelCall feel;
+  std::string out = "stasis-out/report.html";
+  std::string figure = "svg";
+  bool json = false, force = false, watched = false;
+};
+
+std::string_view page_part(std::string_view name) {
+  const auto parts = embedded_page();
+  const auto part = std::find_if(parts.begin(), parts.end(), [&](const EmbeddedFile& f) { return f.name == name; });
+  return part == parts.end() ? std::string_view{} : part->text;
+}
+
+/// A word of a call as it would be typed.
+std::string typed(const std::string& word) {
+  const std::string plain = "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-_./=:,+@%";
+  if (!word.empty() && word.find_first_not_of(plain) == std::string::npos) return word;
+  std::string quoted = "'";
+  for (const char c : word) quoted += c == '\'' ? std::string("'\\''") : std::string(1, c);
+  return quoted + "'";
+}
+
+std::string call_as_typed(const Arguments& arguments) {
+  std::string call = "stasis report";
+  for (const std::string& word : arguments)
+    if (word != "--watched") call += " " + typed(word);
+  return call;
+}
+
+class Report {
+public:
+  Report(const ReportOptions& options, Streams streams) : options_(options), streams_(streams) {}
+
+  Exit run(const Arguments& arguments) {
+    const auto source = FeelSource::open(options_.feel, streams_.err);
+    if (!source) return source.error();
+    const std::vector<std::string> asked =
+        options_.feel.variants.empty() ? std::vector<std::string>{"all"} : options_.feel.variants;
+    for (const std::string& variant : source->chosen(asked)) {
+      auto loaded = source->version(variant, {}, streams_.err);
+      if (!loaded) return loaded.error();
+      content_.versions.push_back(variant.empty() ? "base" : variant);
+      feels_.push_back(std::move(*loaded));
+    }
+    content_.title = feels_.front().name;
+    content_.program = std::string("Stasis ") + version;
+    content_.call = call_as_typed(arguments);
+    for (const Source& one : source->sources())
+      content_.sources.push_back({std::filesystem::path(one.name).filename().string(), one.text});
+    for (std::size_t v = 0; v < feels_.size(); ++v)
+      if (const auto done = play_version(v); done != Exit::fine) return done;
+    if (content_.runs.empty()) {
+      print_error("the feel has no take, so there is nothing to show. Write a [take.NAME] with a length and cues.",
+                  streams_.err);
+      return Exit::bad_input;
+    }
+    if (options_.figure != "none") {
+      warn_without_font(streams_.err);
+      if (auto drawn = draw(); !drawn) return failed(drawn.error());
+    }
+    auto written = write();
+    return written ? Exit::fine : failed(written.error());
+  }
+
+private:
+  Exit play_version(std::size_t v) {
+    const LoadedFeel& loaded = feels_[v];
+    for (const std::size_t index : loaded.takes) {
+      const Take& take = loaded.feel.takes[index];
+      PageRun run;
+      run.version = v;
+      run.scene = {&loaded.feel, &take, steady_clock(take.fps, take.length)};
+      MeasureSink measuring;
+      BlockSink* const sinks[] = {&measuring, &run.baked};
+      const TakeMeasures measures = measuring.take(stasis::play(run.scene, sinks));
+      run.measures = measures_json({version, loaded.name, loaded.variant}, run.scene, measures);
+      for (const Want& want : loaded.feel.wants)
+        if (want.every_take || want.take == index) run.wants.push_back(judge(want, loaded.feel, measures));
+      run.warnings = warnings_of_feel(loaded.feel);
+      for (Warning& one : warnings_of_take(loaded.feel, take, measures)) run.warnings.push_back(std::move(one));
+      const auto faults = apply_silences(loaded.feel, run.warnings);
+      for (const std::string& fault : faults) print_error(fault, streams_.err);
+      if (!faults.empty()) return Exit::bad_input;
+      content_.runs.push_back(std::move(run));
+    }
+    return Exit::fine;
+  }
+
+  FileResult<void> add_figure(const Figure& figure, std::string take, std::string version_name) {
+    if (content_.figures.size() == most_figures) {
+      content_.figures_left_out = fmt::format("Only the first {} figures are here; `stasis run` and `stasis compare` "
+                                              "draw the others.",
+                                              most_figures);
+      return {};
+    }
+    const auto svg = render_svg(figure);
+    if (!svg) {
+      const char* const advice = svg.error().not_installed ? "install the Debian package gnuplot-nox, or " : "";
+      return tl::unexpected(FileError{fmt::format("no figure: {}; {}give --figure none", svg.error().message, advice)});
+    }
+    content_.figures.push_back({std::move(take), std::move(version_name), *svg});
+    return {};
+  }
+
+  /// For each take the first two versions, and where there are two, both over each other.
+  FileResult<void> draw() {
+    for (const std::size_t index : feels_.front().takes) {
+      const std::string& name = feels_.front().feel.takes[index].name;
+      std::vector<Contender> contenders;
+      for (std::size_t v = 0; v < std::min<std::size_t>(feels_.size(), 2); ++v) {
+        const Take& take = feels_[v].feel.takes[index];
+        if (auto done = draw_take(v, take); !done) return done;
+        contenders.push_back(play_contender(content_.versions[v], feels_[v].feel, take));
+      }
+      if (contenders.size() < 2) continue;
+      const auto channels = shared_channels(contenders);
+      if (channels.empty()) continue;
+      if (auto done = add_figure(compare_figure({&contenders, &channels, content_.title, {}}), name, ""); !done)
+        return done;
+    }
+    return {};
+  }
+
+  FileResult<void> draw_take(std::size_t v, const Take& take) {
+    const Scene scene{&feels_[v].feel, &take, steady_clock(take.fps, take.length)};
+    MeasureSink measuring;
+    SeriesSink series;
+    BlockSink* const sinks[] = {&measuring, &series};
+    const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
+    return add_figure(take_figure({&scene, &measures, &series, content_.title, feels_[v].variant, {}, false}),
+                      take.name, content_.versions[v]);
+  }
+
+  FileResult<void> write() {
+    const std::string newest = options_.out + ".newest.svg";
+    if (options_.watched) content_.looks_again_at = std::filesystem::path(newest).filename().string();
+    const std::string page_data = page_data_json(content_);
+    const std::string html = page_html(content_, page_data, page_part);
+    if (options_.out == "-") {
+      streams_.out.write(html);
+      return {};
+    }
+    if (const auto folder = std::filesystem::path(options_.out).parent_path(); !folder.empty())
+      if (auto made = make_folder(folder.string()); !made) return made;
+    if (auto done = write_file(options_.out, html, options_.force); !done) return done;
+    if (options_.watched)
+      if (auto done = write_file(newest, state_image(state_of(content_, page_data)), options_.force); !done)
+        return done;
+    say(html.size());
+    return {};
+  }
+
+  void say(std::size_t bytes) {
+    if (options_.json)
+      for (const PageRun& run : content_.runs) streams_.out.line(run.measures);
+    Output& talk = options_.json ? streams_.err : streams_.out;
+    talk.line(printable(content_.title, 80));
+    for (const PageRun& run : content_.runs) {
+      const auto held = std::count_if(run.wants.begin(), run.wants.end(), [](const WantVerdict& w) { return w.holds; });
+      const auto open = std::count_if(run.warnings.begin(), run.warnings.end(),
+                                      [](const Warning& w) { return w.silenced_because.empty(); });
+      talk.line(fmt::format("  {}, {}: {} of {} wants hold, {} warning{}", run.scene.take->name,
+                            content_.versions[run.version], held, run.wants.size(), open, open == 1 ? "" : "s"));
+    }
+    talk.line(fmt::format("  wrote {} ({} kB)", options_.out, (bytes + 999) / 1000));
+  }
+
+  Exit failed(const FileError& error) {
+    print_error(error.message + ".", streams_.err);
+    return Exit::bad_file;
+  }
+
+  const ReportOptions& options_;
+  Streams streams_;
+  std::vector<LoadedFeel> feels_; ///< by version; not changed once a run points into them
+  PageContent content_;
+};
+
+} // namespace
+
+Exit run_report(const Arguments& arguments, Streams streams) {
+  Call call("stasis report", "One page that opens anywhere: player, charts, measures, figures.", report_example);
+  ReportOptions options;
+  declare_feel_call(call, options.feel);
+  call.option("-o,--out", options.out, "The page, or - for standard output");
+  call.choice("--figure", options.figure, {"svg", "none"}, "What is drawn");
+  call.flag("--json", options.json, "Print the measures as JSON, one line a take and version");
+  call.flag("--force", options.force, "Replace files that Stasis did not write");
+  call.flag("--watched", options.watched, "The open page takes up newer ones; `stasis watch` gives this");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
+  return Report(options, streams).run(arguments);
+}
+
+} // namespace stasis

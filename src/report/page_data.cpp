@@ -1,0 +1,115 @@
+// The data of the page's player.
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+#include "io/json_writer.hpp"
+#include "report/page.hpp"
+
+namespace stasis {
+namespace {
+
+void write_picture(JsonWriter& json, const Feel& feel) {
+  const Picture& picture = feel.picture;
+  const auto channel = [&](std::string_view key, std::optional<std::size_t> index) {
+    json.key(key);
+    index ? json.integer(static_cast<long long>(*index)) : json.null();
+  };
+  json.key("picture").begin_object().key("width").integer(picture.width).key("height").integer(picture.height);
+  json.key("lens_axis").text(picture.lens_axis == Picture::LensAxis::horizontal ? "horizontal" : "vertical");
+  channel("lens", picture.lens_channel);
+  channel("view_height", picture.height_channel);
+  for (const PictureRole& role : picture_roles()) channel(role.key, picture.*role.channel);
+  json.end_object();
+}
+
+void write_numbers(JsonWriter& json, std::span<const double> numbers) {
+  json.begin_array();
+  for (const double number : numbers) json.number(number);
+  json.end_array();
+}
+
+void write_channels(JsonWriter& json, const PageRun& run) {
+  const Feel& feel = *run.scene.feel;
+  json.key("channels").begin_array();
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const Channel& channel = feel.channels[c];
+    json.begin_object().key("name").text(channel.name).key("unit").text(channel.unit);
+    json.key("space").text(name_of(channel.space.space));
+    json.key("rest");
+    write_numbers(json, std::span(channel.rest).first(channel.components));
+    for (const auto& [key, column] : {std::pair{"value", &BakeSink::value}, std::pair{"goal", &BakeSink::goal}}) {
+      json.key(key).begin_array();
+      for (std::size_t i = 0; i < channel.components; ++i) write_numbers(json, (run.baked.*column)(c, i));
+      json.end_array();
+    }
+    json.end_object();
+  }
+  json.end_array();
+}
+
+void write_wants(JsonWriter& json, const std::vector<WantVerdict>& wants) {
+  json.key("wants").begin_array();
+  for (const WantVerdict& want : wants) {
+    json.begin_object().key("measure").text(want.measure).key("bound").text(want.bound);
+    json.key("value").number(want.value).key("unit").text(want.unit).key("holds").flag(want.holds).end_object();
+  }
+  json.end_array();
+}
+
+void write_warnings(JsonWriter& json, const std::vector<Warning>& warnings) {
+  json.key("warnings").begin_array();
+  for (const Warning& warning : warnings) {
+    json.begin_object().key("code").text(warning.code).key("about").text(warning.about);
+    json.key("message").text(warning.message).key("silenced").text(warning.silenced_because).end_object();
+  }
+  json.end_array();
+}
+
+void write_run(JsonWriter& json, const PageRun& run) {
+  json.begin_object().key("take").text(run.scene.take->name);
+  json.key("version").integer(static_cast<long long>(run.version));
+  json.key("length").number(run.scene.take->length).key("fps").number(run.scene.take->fps);
+  json.key("frames").begin_array();
+  for (const std::int64_t frame : run.baked.frames()) json.integer(frame);
+  json.end_array().key("whole").flag(run.baked.whole());
+  write_picture(json, *run.scene.feel);
+  write_channels(json, run);
+  json.key("controls").begin_array();
+  for (const Control& control : run.scene.feel->controls) json.text(control.name);
+  json.end_array();
+  json.key("measures").written(run.measures);
+  write_wants(json, run.wants);
+  write_warnings(json, run.warnings);
+  json.end_object();
+}
+
+/// JSON with nothing in it that could end a script element or start a comment there. Such characters stand only inside
+/// texts, where an escape means the same.
+std::string safe_in_script(std::string_view json) {
+  std::string safe;
+  safe.reserve(json.size());
+  for (std::size_t i = 0; i < json.size(); ++i) {
+    const char c = json[i];
+    if (c == '<' || c == '>' || c == '&')
+      safe += fmt::format("\\u{:04x}", static_cast<unsigned>(c));
+    else if (json.substr(i, 3) == "\u2028" || json.substr(i, 3) == "\u2029")
+      safe += json[i + 2] == '\xa8' ? "\\u2028" : "\\u2029", i += 2;
+    else
+      safe += c;
+  }
+  return safe;
+}
+
+} // namespace
+
+std::string page_data_json(const PageContent& content) {
+  JsonWriter json;
+  json.begin_object().key("title").text(content.title).key("versions").begin_array();
+  for (const std::string& version : content.versions) json.text(version);
+  json.end_array().key("runs").begin_array();
+  for (const PageRun& run : content.runs) write_run(json, run);
+  json.end_array().end_object();
+  return safe_in_script(json.take());
+}
+
+} // namespace stasis

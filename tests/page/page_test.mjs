@@ -1,0 +1,291 @@
+// The page of `stasis report` in a headless browser: what its controls change, what it shows, that it stays quiet.
+// usage: node page_test.mjs PROGRAM SOURCE-FOLDER
+import assert from 'node:assert/strict';
+import { execFileSync, spawn } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { after, before, test } from 'node:test';
+import { chromium } from 'playwright-core';
+
+const program = process.env.STASIS_PROGRAM, source = process.env.STASIS_SOURCE;
+const folder = mkdtempSync(join(tmpdir(), 'stasis-page-'));
+const path = (name) => join(folder, name);
+const stasis = (...words) => execFileSync(program, words, { cwd: folder, encoding: 'utf8' });
+let browser;
+
+before(async () => {
+  const asRoot = process.getuid() === 0 ? ['--no-sandbox'] : [];
+  browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...asRoot, '--disable-gpu'] });
+});
+after(async () => {
+  await browser.close();
+  rmSync(folder, { recursive: true });
+});
+
+/** Opens a page and keeps everything that it says or asks for. */
+async function open(name, options = {}) {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
+  page.said = [];
+  page.on('console', (message) => page.said.push(message.text()));
+  page.on('pageerror', (error) => page.said.push(error.message));
+  page.on('dialog', (dialog) => { page.said.push('dialog'); dialog.dismiss(); });
+  page.on('request', (request) => {
+    if (!request.url().startsWith('data:') && request.url() !== 'file://' + path(name)) page.said.push(request.url());
+  });
+  await page.goto('file://' + path(name));
+  await page.evaluate(() => document.fonts.ready);
+  return page;
+}
+const time = (page) => page.evaluate(() => Number(document.getElementById('player').dataset.time));
+const player = (page, key) => page.evaluate((k) => document.getElementById('player').dataset[k], key);
+const scrub = (page, to) => page.evaluate((t) => {
+  const input = document.getElementById('scrub');
+  input.value = t;
+  input.dispatchEvent(new Event('input'));
+}, to);
+const readouts = (page) => page.evaluate(() => Object.fromEntries([...document.querySelectorAll('.chart')].map((chart) =>
+  [chart.dataset.component, [...chart.querySelectorAll('.read b')].map((b) => Number(b.dataset.value))])));
+const picture = (page, index = 0) => page.evaluate((i) => document.querySelectorAll('.view canvas')[i].toDataURL(), index);
+
+function traceOf(text) {
+  const [header, ...rows] = text.trim().split('\n').map((line) => line.split(','));
+  return rows.map((row) => Object.fromEntries(header.map((name, i) => [name, Number(row[i])])));
+}
+
+test('the demo page: quiet, small, the same each time', async () => {
+  stasis('report', join(source, 'demo/otter.toml'), '-o', 'otter.html');
+  const first = readFileSync(path('otter.html'));
+  stasis('report', join(source, 'demo/otter.toml'), '-o', 'otter.html');
+  assert.ok(first.equals(readFileSync(path('otter.html'))));
+  assert.ok(statSync(path('otter.html')).size < 1.5e6);
+  const page = await open('otter.html');
+  assert.deepEqual(page.said, []);
+  assert.equal(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), true);
+  await page.close();
+});
+
+test('values read off the page are those of the trace', async () => {
+  stasis('run', join(source, 'demo/otter.toml'), '--figure', 'none', '--variant', 'all', '-o', 'out');
+  const traces = ['approach.trace.csv', 'approach.heavy.trace.csv'].map((name) => traceOf(readFileSync(path('out/' + name), 'utf8')));
+  const page = await open('otter.html');
+  for (const frame of [0, 31, 45, 230, 331, 540]) {
+    await scrub(page, frame / 60);
+    assert.equal(await player(page, 'frame'), String(frame));
+    const read = await readouts(page);
+    for (const [component, values] of Object.entries(read)) {
+      const [channel, part] = component.split('.');
+      traces.forEach((trace, k) => assert.equal(values[k], trace[frame][channel + '.value' + (part ? '.' + part : '')], component));
+    }
+  }
+  await page.close();
+});
+
+test('buttons and keys each change what they should', async () => {
+  const page = await open('otter.html');
+  await page.click('#play');
+  assert.equal(await player(page, 'playing'), 'true');
+  await page.waitForTimeout(300);
+  assert.ok(await time(page) > 0.1);
+  await page.keyboard.press(' ');
+  assert.equal(await player(page, 'playing'), 'false');
+  const stopped = await time(page);
+  await page.waitForTimeout(100);
+  assert.equal(await time(page), stopped);
+  await scrub(page, 1);
+  await page.click('#forth');
+  assert.equal(await player(page, 'frame'), '61');
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
+  assert.equal(await player(page, 'frame'), '59');
+  await scrub(page, 1.005); // between frames 60 and 61
+  await page.keyboard.press('ArrowLeft');
+  assert.equal(await player(page, 'frame'), '60');
+  await page.keyboard.press('End');
+  assert.equal(await time(page), 9);
+  await page.keyboard.press('Home');
+  assert.equal(await time(page), 0);
+  await page.keyboard.press('Shift+ArrowRight');
+  assert.ok(Math.abs(await time(page) - 0.9) < 1e-9);
+  await page.keyboard.press('l');
+  assert.equal(await page.getAttribute('#loop', 'aria-pressed'), 'false');
+  await scrub(page, 8.95);
+  await page.click('#play');
+  await page.waitForTimeout(300);
+  assert.equal(await time(page), 9);
+  assert.equal(await player(page, 'playing'), 'false');
+  await page.click('#loop');
+  await scrub(page, 8.95);
+  await page.click('#play');
+  await page.waitForTimeout(300);
+  assert.ok(await time(page) < 1);
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('speed and real time', async () => {
+  const page = await open('otter.html');
+  const wayIn = async (speed) => {
+    await scrub(page, 0);
+    await page.keyboard.press(speed);
+    return page.evaluate(() => new Promise((done) => {
+      document.getElementById('play').click();
+      let start = null;
+      const look = (now) => {
+        start ??= [now, Number(document.getElementById('player').dataset.time)];
+        if (now - start[0] < 600) return requestAnimationFrame(look);
+        const gone = Number(document.getElementById('player').dataset.time) - start[1];
+        document.getElementById('play').click();
+        done(gone / ((now - start[0]) / 1000));
+      };
+      requestAnimationFrame(look);
+    }));
+  };
+  for (const [key, speed] of [['1', 0.25], ['2', 0.5], ['3', 1], ['4', 2]])
+    assert.ok(Math.abs(await wayIn(key) / speed - 1) < 0.1, 'speed ' + speed);
+  await page.close();
+});
+
+test('a take of ten seconds takes ten seconds', async () => {
+  writeFileSync(path('ten.toml'), '[channel.a]\nrest = 0\nmotion = { kind = "glide", half_life = 0.2 }\n[pose.p]\na = 1\n'
+    + '[control.p]\nkind = "hold"\npose = "p"\n[take.t]\nlength = 10\ncues = [ { at = 0.5, press = "p" } ]\n');
+  stasis('report', 'ten.toml', '--figure', 'none', '-o', 'ten.html');
+  const page = await open('ten.html');
+  await page.keyboard.press('l');
+  const taken = await page.evaluate(() => new Promise((done) => {
+    const start = performance.now();
+    document.getElementById('play').click();
+    const look = () => document.getElementById('player').dataset.playing === 'true' ? requestAnimationFrame(look)
+      : done((performance.now() - start) / 1000);
+    requestAnimationFrame(look);
+  }));
+  assert.ok(Math.abs(taken - 10) < 0.2, taken + ' s');
+  await page.close();
+});
+
+test('versions are flipped, chosen and drawn apart', async () => {
+  const page = await open('otter.html');
+  await scrub(page, 0.75);
+  assert.notEqual(await picture(page, 0), await picture(page, 1));
+  const visible = () => page.evaluate(() => [...document.querySelectorAll('.view:not([hidden])')].map((view) => view.dataset.version));
+  assert.deepEqual(await visible(), ['base', 'heavy']);
+  await page.keyboard.press('f');
+  assert.deepEqual(await visible(), ['base']);
+  await page.keyboard.press('f');
+  assert.deepEqual(await visible(), ['heavy']);
+  await page.keyboard.press('s');
+  assert.deepEqual(await visible(), ['base', 'heavy']);
+  await page.selectOption('#version_b', { label: 'none' });
+  assert.deepEqual(await visible(), ['base']);
+  assert.equal((await readouts(page)).fov.length, 1);
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('hovering reads every chart at the pointer, a click goes there', async () => {
+  const page = await open('otter.html');
+  const box = await page.locator('.chart[data-component="fov"] .u-over').boundingBox();
+  await page.mouse.move(box.x + box.width / 3, box.y + 20);
+  const at = async () => page.evaluate(() => [...document.querySelectorAll('.read span:first-child')].map((span) => parseFloat(span.textContent)));
+  assert.ok((await at()).every((t) => Math.abs(t - 3) < 0.02), String(await at()));
+  assert.equal(await time(page), 0);
+  await page.mouse.click(box.x + box.width / 3, box.y + 20);
+  assert.ok(Math.abs(await time(page) - 3) < 0.02);
+  await page.mouse.move(5, 5);
+  await scrub(page, 1);
+  assert.ok((await at()).every((t) => t === 1));
+  await page.close();
+});
+
+test('a redraw is quick', async () => {
+  const page = await open('otter.html');
+  const slow = await page.evaluate(() => {
+    const input = document.getElementById('scrub'), times = [];
+    for (let i = 0; i < 200; ++i) {
+      input.value = i * 0.043;
+      const start = performance.now();
+      input.dispatchEvent(new Event('input'));
+      times.push(performance.now() - start);
+    }
+    return times.sort((a, b) => a - b)[100];
+  });
+  assert.ok(slow < 4, slow + ' ms');
+  await page.close();
+});
+
+const nasty = '</script><img src=x onerror=alert(1)>"\'{{title}}\\\\ {%} \u202eright to left \u05e9\u05dc\u05d5\u05dd <!--';
+test('names and titles are shown as text, whatever they are', async () => {
+  const long = 'x'.repeat(10000), quoted = (text) => JSON.stringify(text);
+  writeFileSync(path('nasty.toml'), `title = ${quoted(nasty + long)}\n[channel.a]\nrest = 0\nunit = "<b>m</b>"\n`
+    + 'motion = { kind = "glide", half_life = 0.2 }\n[pose.p]\na = 1\n[control.p]\nkind = "hold"\npose = "p"\n'
+    + '[take.t]\nlength = 2\ncues = [ { at = 0.1, press = "p" } ] # </script><script>alert(2)</script>\n'
+    + `[variant.${'v'.repeat(60)}]\n"motion_of_a" = 1\n`.replace('"motion_of_a"', '"channel.a.rest"')
+    + `[[silence]]\nwarning = "start_kick"\nreason = ${quoted(nasty)}\n`);
+  stasis('report', 'nasty.toml', '-o', 'nasty.html');
+  const page = await open('nasty.html');
+  assert.deepEqual(page.said, []);
+  const state = await page.evaluate(() => ({ title: document.querySelector('h1').textContent, images: document.images.length,
+    bold: document.querySelectorAll('b b, td b').length, wide: document.documentElement.scrollWidth <= innerWidth,
+    header: document.querySelector('header').offsetHeight, feel: document.querySelector('pre').textContent }));
+  assert.ok(state.title.startsWith('</script><img src=x'));
+  assert.equal(state.images, 0);
+  assert.equal(state.bold, 0);
+  assert.ok(state.wide);
+  assert.ok(state.header < 120);
+  assert.equal(state.feel, readFileSync(path('nasty.toml'), 'utf8'));
+  await page.close();
+});
+
+test('a long take keeps its extremes and stays small', async () => {
+  writeFileSync(path('long.toml'), '[channel.a]\nrest = 0\nmotion = { kind = "spring", frequency = 3, damping_ratio = 0.05 }\n'
+    + '[pose.p]\na = 1\n[control.p]\nkind = "hold"\npose = "p"\n[take.t]\nlength = 600\nclock = { fps = 240 }\n'
+    + 'cues = [ { at = 100, press = "p" }, { at = 300, release = "p" } ]\n');
+  const measures = JSON.parse(stasis('run', 'long.toml', '--figure', 'none', '--json'));
+  const rows = traceOf(readFileSync(path('stasis-out/t.trace.csv'), 'utf8')).map((row) => row['a.value']);
+  stasis('report', 'long.toml', '--figure', 'none', '-o', 'long.html');
+  assert.ok(statSync(path('long.html')).size < 1.5e6);
+  const page = await open('long.html');
+  const data = await page.evaluate(() => JSON.parse(document.getElementById('data').textContent).runs[0]);
+  const kept = data.channels[0].value[0];
+  assert.equal(Math.max(...kept), rows.reduce((a, b) => Math.max(a, b)));
+  assert.equal(Math.min(...kept), rows.reduce((a, b) => Math.min(a, b)));
+  data.frames.forEach((frame, i) => assert.equal(kept[i], rows[frame]));
+  assert.equal(measures.clock.frames, rows.length);
+  await page.close();
+});
+
+test('flat views, plain channels and dark screens are drawn', async () => {
+  writeFileSync(path('flat.toml'), '[picture]\nheight = { channel = "tall" }\nposition = "place"\nroll = "lean"\n[channel.tall]\nrest = 10\n'
+    + 'motion = { kind = "glide", half_life = 0.2 }\n[channel.place]\nrest = [0, 0]\nmotion = { kind = "glide", half_life = 0.2 }\n'
+    + '[channel.lean]\nrest = 0\nunit = "deg"\n[pose.p]\ntall = 5\nplace = [2, 1]\nlean = 10\n[control.p]\nkind = "hold"\npose = "p"\n'
+    + '[take.t]\nlength = 2\ncues = [ { at = 0.5, press = "p" } ]\n');
+  writeFileSync(path('plain.toml'), readFileSync(path('flat.toml'), 'utf8').replace(/\[picture\][^[]*/, ''));
+  for (const name of ['flat', 'plain']) {
+    stasis('report', name + '.toml', '--figure', 'none', '-o', name + '.html');
+    const page = await open(name + '.html', { colorScheme: 'dark' });
+    const still = await picture(page);
+    await scrub(page, 0.7);
+    assert.notEqual(await picture(page), still, name);
+    assert.equal(await page.evaluate(() => getComputedStyle(document.body).backgroundColor), 'rgb(15, 26, 31)');
+    assert.deepEqual(page.said, []);
+    await page.close();
+  }
+});
+
+test('an open page takes up what watch writes, at the same place', async () => {
+  const feel = readFileSync(path('plain.toml'), 'utf8');
+  writeFileSync(path('watched.toml'), feel);
+  const watch = spawn(program, ['watch', '--runs', '2', 'report', 'watched.toml', '--figure', 'none', '-o', 'watched.html'], { cwd: folder });
+  const ended = new Promise((done) => watch.on('exit', done));
+  await new Promise((done) => watch.stdout.once('data', done));
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto('file://' + path('watched.html'));
+  await scrub(page, 1.5);
+  const reloaded = page.waitForEvent('load');
+  writeFileSync(path('watched.toml'), feel.replace('length = 2', 'length = 3'));
+  await reloaded;
+  assert.equal(await time(page), 1.5);
+  assert.equal(await page.getAttribute('#scrub', 'max'), '3');
+  assert.equal(await ended, 0);
+  await page.close();
+});

@@ -1,0 +1,110 @@
+// stasis report: the file, its refusals, what may never change. What the page does is tried in tests/page.
+#include <gtest/gtest.h>
+
+#include "support/program.hpp"
+
+namespace stasis::test {
+namespace {
+
+constexpr const char* report_feel = R"(
+title = "Two & <two>"
+[picture]
+lens = { channel = "fov" }
+[channel.fov]
+rest = 60
+unit = "deg"
+motion = { kind = "glide", half_life = 0.1 }
+[pose.near]
+fov = 40
+[control.near]
+kind = "hold"
+pose = "near"
+[take.one]
+length = 1
+cues = [ { at = 0.1, press = "near" } ]
+[take.two]
+length = 2
+[variant.slow]
+"channel.fov.motion.half_life" = 0.3
+[[want]]
+take = "one"
+measure = "fov.settling_time"
+at_most = 0.7
+)";
+
+std::size_t count_of(const std::string& text, const std::string& part) {
+  std::size_t count = 0;
+  for (std::size_t at = text.find(part); at != std::string::npos; at = text.find(part, at + 1)) ++count;
+  return count;
+}
+
+TEST(Report, HoldsEveryTakeOfEveryVersion) {
+  const TempDir folder;
+  folder.write("f.toml", report_feel);
+  const Ended ended = run_program(folder, {"report", "f.toml", "-o", "deep/er/page.html", "--figure", "none"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(ended.out.find("one, base: 1 of 1 wants hold"), std::string::npos) << ended.out;
+  EXPECT_NE(ended.out.find("one, slow: 0 of 1 wants hold"), std::string::npos) << ended.out;
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"deep/er/page.html", "f.toml"}));
+  const std::string page = folder.read("deep/er/page.html");
+  EXPECT_EQ(count_of(page, "\"version\":"), 4u);
+  EXPECT_NE(page.find("<title>Two &amp; &lt;two&gt;</title>"), std::string::npos);
+  EXPECT_NE(page.find("\"title\":\"Two \\u0026 \\u003ctwo\\u003e\""), std::string::npos);
+  EXPECT_NE(page.find("<code>stasis report f.toml -o deep/er/page.html --figure none</code>"), std::string::npos);
+  EXPECT_EQ(count_of(page, "<!--"), 1u);
+}
+
+TEST(Report, TheDataOfAPageAreTheMeasuresOfARun) {
+  const TempDir folder;
+  folder.write("f.toml", report_feel);
+  const Ended page = run_program(folder, {"report", "f.toml", "-o", "-", "--figure", "none", "--variant", "base"});
+  const Ended run = run_program(folder, {"run", "f.toml", "--figure", "none", "--json", "--take", "one"});
+  ASSERT_EQ(page.status, 0) << page.err;
+  EXPECT_EQ(folder.files().size(), 3u); // the feel and what run wrote
+  std::string moves =
+      run.out.substr(run.out.find("\"moves\":"), run.out.find("\"inputs\":") - run.out.find("\"moves\":"));
+  EXPECT_NE(page.out.find(moves), std::string::npos);
+}
+
+TEST(Report, RefusesWhatItShould) {
+  const TempDir folder;
+  folder.write("f.toml", report_feel);
+  folder.write("mine.html", "<p>not yours</p>");
+  EXPECT_EQ(run_program(folder, {"report", "f.toml", "-o", "mine.html", "--figure", "none"}).status, 3);
+  EXPECT_EQ(folder.read("mine.html"), "<p>not yours</p>");
+  EXPECT_EQ(run_program(folder, {"report", "f.toml", "-o", "mine.html", "--figure", "none", "--force"}).status, 0);
+  folder.write("none.toml", "[channel.a]\nrest = 0\n");
+  const Ended none = run_program(folder, {"report", "none.toml"});
+  EXPECT_EQ(none.status, 2);
+  EXPECT_NE(none.err.find("no take"), std::string::npos);
+  EXPECT_EQ(run_program(folder, {"report", "f.toml", "--variant", "slwo"}).status, 2);
+}
+
+TEST(Report, OnlyAWatchedPageLooksBesideItself) {
+  const TempDir folder;
+  folder.write("f.toml", report_feel);
+  run_program(folder, {"report", "f.toml", "-o", "a.html", "--figure", "none"});
+  run_program(folder, {"report", "f.toml", "-o", "b.html", "--figure", "none", "--watched"});
+  EXPECT_EQ(folder.read("a.html").find("data-newest=\""), std::string::npos);
+  EXPECT_NE(folder.read("b.html").find("data-newest=\"b.html.newest.svg\""), std::string::npos);
+  const std::string before = folder.read("b.html.newest.svg");
+  run_program(folder, {"report", "f.toml", "-o", "b.html", "--figure", "none", "--watched"});
+  EXPECT_EQ(folder.read("b.html.newest.svg"), before);
+  run_program(folder,
+              {"report", "f.toml", "-o", "b.html", "--figure", "none", "--watched", "--set", "pose.near.fov=41"});
+  EXPECT_NE(folder.read("b.html.newest.svg"), before);
+}
+
+TEST(Report, FiguresKeepTheirNamesApart) {
+  const TempDir folder;
+  folder.write("f.toml", report_feel);
+  ASSERT_EQ(run_program(folder, {"report", "f.toml", "-o", "a.html"}).status, 0);
+  const std::string page = folder.read("a.html");
+  EXPECT_EQ(count_of(page, "id=\"figure0_gnuplot_canvas\""), 1u);
+  EXPECT_EQ(count_of(page, "id=\"figure1_gnuplot_canvas\""), 1u);
+  EXPECT_EQ(count_of(page, "id=\"gnuplot"), 0u);
+  EXPECT_EQ(count_of(page, "<?xml"), 0u);
+}
+
+} // namespace
+} // namespace stasis::test
