@@ -1,0 +1,207 @@
+// The document, the picture, channels, poses, settings, wants. Part of the key table: included by key_table.cpp only.
+#pragma once
+
+#include <array>
+
+#include "core/feel/keys/key_bounds.hpp"
+
+namespace stasis::keys {
+
+using enum ValueKind;
+
+inline constexpr std::array feel_keys{
+    KeySpec{.key = "feel", .kind = integer, .bounds = {1, 1}, .fallback = "1", .meaning = "Version of this format."},
+    KeySpec{
+        .key = "title", .kind = text, .fallback = "\"\"", .meaning = "What the feel is called on figures and pages."},
+    KeySpec{.key = "include",
+            .kind = texts,
+            .meaning = "Files beside this one whose motions, curves and settings are brought in; a name given twice is "
+                       "an error."},
+    KeySpec{.key = "picture",
+            .kind = table,
+            .section = "picture",
+            .meaning = "What is seen: size, lens, where the camera is."},
+    KeySpec{.key = "channel", .kind = tables, .section = "channel", .meaning = "The values that change over time."},
+    KeySpec{.key = "motion",
+            .kind = tables,
+            .section = "motion.",
+            .meaning = "The rules by which values approach their goals."},
+    KeySpec{.key = "curve", .kind = tables, .section = "curve", .meaning = "Named curves for eased moves."},
+    KeySpec{.key = "pose", .kind = tables, .section = "pose", .meaning = "Named goals of several channels."},
+    KeySpec{.key = "control", .kind = tables, .section = "control.", .meaning = "What an input does."},
+    KeySpec{
+        .key = "take", .kind = tables, .section = "take", .meaning = "Rehearsals: a length, a clock and timed inputs."},
+    KeySpec{.key = "setting",
+            .kind = tables,
+            .section = "setting",
+            .meaning =
+                "Numbers that a player may change. Any number of the feel may refer to one: { setting = \"NAME\" "
+                "}, with times or add if wanted."},
+    KeySpec{
+        .key = "variant", .kind = tables, .section = "variant", .meaning = "Named overrides of values in this feel."},
+    KeySpec{.key = "want", .kind = list, .section = "want", .meaning = "Bounds that `stasis check` holds the feel to."},
+    KeySpec{.key = "silence",
+            .kind = list,
+            .section = "silence",
+            .meaning = "Warnings that are meant to be there, with the reason."},
+};
+
+inline constexpr std::array picture_keys{
+    KeySpec{.key = "size",
+            .kind = components,
+            .unit = UnitKind::pixels,
+            .bounds = {1, 65536},
+            .fallback = "[1280, 800]",
+            .meaning = "Width and height."},
+    KeySpec{.key = "lens", .kind = table, .section = "picture.lens", .meaning = "Which channel is the field of view."},
+    KeySpec{.key = "height",
+            .kind = table,
+            .section = "picture.height",
+            .meaning = "For a flat view: which channel is the visible height."},
+    KeySpec{.key = "position",
+            .kind = name,
+            .names = NameKind::channel,
+            .meaning =
+                "The channel that holds the centre of a flat view (x right, y up), or the eye's place in space."},
+    KeySpec{.key = "focus",
+            .kind = name,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds the point looked at: x right, y up, z towards the viewer."},
+    KeySpec{.key = "distance",
+            .kind = name,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds how far the eye is from the focus."},
+    KeySpec{.key = "side",
+            .kind = name,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds how far the eye stands to the right."},
+    KeySpec{.key = "yaw",
+            .kind = name,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds which way the camera looks; 0 along -z, positive turns left."},
+    KeySpec{.key = "pitch",
+            .kind = name,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds how far the camera looks up."},
+    KeySpec{.key = "roll",
+            .kind = name,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds how far the camera leans to its left about its line of sight."},
+};
+
+inline constexpr std::array lens_keys{
+    KeySpec{.key = "channel",
+            .kind = name,
+            .required = true,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds the field of view; its unit is an angle."},
+    KeySpec{.key = "axis",
+            .kind = choice,
+            .fallback = "\"vertical\"",
+            .choices = "vertical|horizontal",
+            .meaning = "Which way across the picture the angle is measured."},
+};
+
+inline constexpr std::array height_keys{
+    KeySpec{.key = "channel",
+            .kind = name,
+            .required = true,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds the visible height."},
+};
+
+inline constexpr std::array channel_keys{
+    KeySpec{.key = "unit",
+            .kind = text,
+            .fallback = "\"\"",
+            .meaning = "Unit of the channel's numbers, such as \"deg\" or \"m\"; a label where it is not a unit that "
+                       "Stasis knows."},
+    KeySpec{.key = "rest",
+            .kind = components,
+            .unit = UnitKind::channel,
+            .required = true,
+            .meaning = "The resting value; a list of 2 or 3 makes a channel of as many components."},
+    KeySpec{.key = "range",
+            .kind = pair,
+            .unit = UnitKind::channel,
+            .meaning = "Lowest and highest value. Goals and output are clamped to it; a pair holds for every "
+                       "component, a pair of lists bounds each."},
+    KeySpec{.key = "space",
+            .kind = choice,
+            .fallback = "\"linear\"",
+            .choices = "linear|ratio|zoom|turn",
+            .meaning =
+                "The scale in which the motion works: linear; ratio (equal steps are equal factors; values above "
+                "0); zoom (equal steps are equal ratios of size on the picture; angles); turn (angles that go "
+                "round, by the short way)."},
+    KeySpec{.key = "motion",
+            .kind = motion,
+            .fallback = "cut",
+            .names = NameKind::motion,
+            .meaning = "How the value approaches its goal: the name of a motion, a motion written in place, { rising = "
+                       ".., falling = .. } by direction, or { x = .., y = .. } by component. Without it the value "
+                       "jumps."},
+    KeySpec{.key = "settle_band",
+            .kind = band,
+            .unit = UnitKind::percent,
+            .bounds = positive,
+            .fallback = "2",
+            .meaning = "How near its end a move must stay to count as settled: per cent of the move, or a text in the "
+                       "channel's unit such as \"0.1 deg\"."},
+};
+
+inline constexpr std::array pose_keys{
+    KeySpec{.key = "entering",
+            .kind = moving,
+            .names = NameKind::motion,
+            .meaning = "Motion of this pose's channels while it is in force, instead of their own; or a table of "
+                       "motions by channel."},
+    KeySpec{.key = "leaving",
+            .kind = moving,
+            .names = NameKind::motion,
+            .meaning = "Motion of this pose's channels when the base takes over from it."},
+};
+
+inline constexpr std::array goal_keys{
+    KeySpec{
+        .key = "times", .kind = components, .bounds = {-1e12, 1e12}, .meaning = "The goal is this factor of the base."},
+    KeySpec{.key = "add",
+            .kind = components,
+            .unit = UnitKind::channel,
+            .meaning = "The goal is the base and this much more."},
+};
+
+inline constexpr std::array setting_keys{
+    KeySpec{.key = "value", .kind = number, .required = true, .meaning = "The value unless a player changes it."},
+    KeySpec{.key = "range",
+            .kind = pair,
+            .required = true,
+            .meaning = "Lowest and highest value; `stasis check` tries both."},
+    KeySpec{.key = "unit", .kind = text, .fallback = "\"\"", .meaning = "A label for the number."},
+};
+
+inline constexpr std::array want_keys{
+    KeySpec{.key = "take", .kind = name, .names = NameKind::take, .meaning = "The take; every take without it."},
+    KeySpec{.key = "measure",
+            .kind = text,
+            .required = true,
+            .meaning =
+                "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, the "
+                "smallest for at_least."},
+    KeySpec{.key = "at_most", .kind = number, .meaning = "It is at most this, in the measure's unit."},
+    KeySpec{.key = "at_least", .kind = number, .meaning = "It is at least this."},
+    KeySpec{.key = "near", .kind = number, .meaning = "It is this, give or take within."},
+    KeySpec{.key = "within", .kind = number, .bounds = {0.0, unbounded}, .meaning = "How far from near it may be."},
+};
+
+inline constexpr std::array silence_keys{
+    KeySpec{
+        .key = "warning", .kind = text, .required = true, .meaning = "The warning's code, as `stasis check` shows it."},
+    KeySpec{.key = "about",
+            .kind = text,
+            .fallback = "\"\"",
+            .meaning = "Only where it is about this; without it, everywhere."},
+    KeySpec{.key = "reason", .kind = text, .required = true, .meaning = "Why it is meant to be so."},
+};
+
+} // namespace stasis::keys
