@@ -60,15 +60,30 @@ std::optional<Motion> read_spring(Reading& reading, SectionReader& reader) {
   return Spring{angular_frequency(*frequency), *ratio, gap};
 }
 
+Handover handover_named(std::string_view word) noexcept {
+  return word == "pro_rata"       ? Handover::pro_rata
+         : word == "carry"        ? Handover::carry
+         : word == "finish_first" ? Handover::finish_first
+                                  : Handover::restart;
+}
+
 std::optional<Motion> read_ease(Reading& reading, SectionReader& reader) {
   const auto duration = reader.number("duration"), delay = reader.number("delay"), repeat = reader.number("repeat");
   const auto text = reader.text("curve");
   const auto back = reader.flag("there_and_back");
-  reader.choice("handover");
+  const auto word = reader.choice("handover");
+  const auto floor = reader.has("brake_at_least") ? reader.number("brake_at_least") : std::optional(0.0);
+  const Handover handover = handover_named(word.value_or("restart"));
+  if (reader.has("brake_at_least") && handover != Handover::carry)
+    reader.report("feel.too_many_keys", "brake_at_least", "this goes with handover = \"carry\" only");
+  if (handover != Handover::restart && (repeat.value_or(1) > 1 || back.value_or(false)))
+    reader.report("feel.too_many_keys", "handover",
+                  fmt::format("a move that repeats or returns starts afresh at each new goal, so {} cannot be", *word),
+                  "Leave handover out, or repeat and there_and_back.");
   if (!text) return std::nullopt;
   auto curve = read_curve(reading, *text, joined_path(reader.path(), "curve"), reader.where("curve"));
-  if (!curve || !duration || !delay || !repeat || !back) return std::nullopt;
-  return Ease{*duration, std::move(*curve), Handover::restart, *delay, static_cast<int>(*repeat), *back};
+  if (!curve || !duration || !delay || !repeat || !back || !floor) return std::nullopt;
+  return Ease{*duration, std::move(*curve), handover, *delay, static_cast<int>(*repeat), *back, *floor};
 }
 
 std::optional<Motion> read_pace(SectionReader& reader) {

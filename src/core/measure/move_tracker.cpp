@@ -58,8 +58,10 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
     move_.motion[i] = c.motion;
     const Motion& motion = feel.motions[c.motion].motion;
     instant_ = instant_ && (kind_of(motion) == "cut" || kind_of(motion) == "delay");
-    move_.unavoidable =
-        move_.unavoidable || (pace_of(motion) != nullptr && c.run != nullptr && c.run->pace.along.unavoidable);
+    move_.unavoidable = move_.unavoidable
+                        || (c.run != nullptr
+                            && ((pace_of(motion) != nullptr && c.run->pace.along.unavoidable)
+                                || (ease_of(motion) != nullptr && c.run->way.overruns)));
     largest_state = std::max({largest_state, std::fabs(c.state[0]), std::fabs(c.goal_state)});
     const ComponentRange range = output_range(channel_, i);
     const double reach = std::isfinite(range.high - range.low) ? range.high - range.low : std::fabs(c.goal);

@@ -156,9 +156,10 @@ void MeasureSink::add_notes() {
   }
   for (const Move& move : measures_.moves)
     if (move.unavoidable)
-      measures_.notes.push_back(fmt::format("{} at {} s: it came in too fast to stop at its goal with the acceleration "
-                                            "it has; the overshoot is unavoidable",
-                                            feel.channels[move.channel].name, concise(move.start)));
+      measures_.notes.push_back(
+          fmt::format("{} at {} s: it came in too fast to stop at its goal; with the "
+                      "acceleration or the braking time that it has, the overshoot is unavoidable",
+                      feel.channels[move.channel].name, concise(move.start)));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const bool never =
         std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });

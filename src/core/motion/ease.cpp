@@ -8,6 +8,9 @@ namespace {
 
 constexpr double never = std::numeric_limits<double>::infinity();
 
+double duration_of(const Ease& ease, const EaseRun& run) noexcept { return ease.duration * run.share; }
+double wait_of(const Ease& ease, const EaseRun& run) noexcept { return run.at_once ? 0.0 : ease.delay; }
+
 int legs_of(const Ease& ease, const EaseRun& run) noexcept {
   return run.once ? 1 : ease.repeat * (ease.there_and_back ? 2 : 1);
 }
@@ -30,8 +33,9 @@ struct Place {
   double within;
 };
 
-Place place_of(const Ease& ease, int legs, double elapsed, Side side) noexcept {
-  const double D = ease.duration, since = elapsed - ease.delay;
+Place place_of(const Ease& ease, const EaseRun& run, double elapsed, Side side) noexcept {
+  const int legs = legs_of(ease, run);
+  const double D = duration_of(ease, run), since = elapsed - wait_of(ease, run);
   const double nearest = std::round(since / D);
   const bool on_boundary = std::fabs(since - nearest * D) < 1e-12 * std::max(D, elapsed);
   int leg = on_boundary ? static_cast<int>(std::min(nearest, static_cast<double>(legs)))
@@ -45,16 +49,77 @@ Place place_of(const Ease& ease, int legs, double elapsed, Side side) noexcept {
   return {leg, within};
 }
 
+/// How far along its way a move is at a share of its time, with the rates by that share.
+CurvePoint progress(const Ease& ease, const EaseRun& run, double share, Side side) noexcept {
+  const double m = run.plain ? 1.0 : run.mix;
+  CurvePoint p{0.0, 0.0, 0.0, 0.0};
+  if (m < 1.0) p = evaluate(ease.curve, at_corner(ease.curve, share), side);
+  if (m == 0.0) return p;
+  const double u = share, k = 1.0 - m;
+  return {k * p.value + m * u * u * (3.0 - 2.0 * u), k * p.slope + m * 6.0 * u * (1.0 - u),
+          k * p.bend + m * (6.0 - 12.0 * u), k * p.twist - m * 12.0};
+}
+
+/// What is added so that the speed goes on: push * h * y (1 - y)^2 with y = share / h, and its rates by the share.
+CurvePoint pushed(const EaseRun& run, double share, Side side) noexcept {
+  const double h = run.push_width, y = share / h;
+  if (run.push == 0.0 || y > 1.0 || (y == 1.0 && side == Side::at)) return {0.0, 0.0, 0.0, 0.0};
+  return {run.push * h * y * (1.0 - y) * (1.0 - y), run.push * (1.0 - y) * (1.0 - 3.0 * y),
+          run.push * (6.0 * y - 4.0) / h, run.push * 6.0 / (h * h)};
+}
+
+/// A slope at the start beyond this cannot be mixed with the speed that comes in without turning back.
+constexpr double steepest_carried_start = 5.0;
+
+void carry_speed(const Ease& ease, const EaseStart& start, EaseRun& run) noexcept {
+  const double gap = start.to - start.from, v = std::isfinite(start.velocity) ? start.velocity : 0.0;
+  if (v == 0.0) return; // a move from rest is the curve itself
+  run.at_once = true;
+  const double slope = evaluate(ease.curve, 0.0, Side::at).slope;
+  const bool steep = !(std::fabs(slope) <= steepest_carried_start);
+  double D = ease.duration;
+  if (gap != 0.0 && v * gap > 0.0) {
+    constexpr double fastest = 3.0; // a smoothstep plus the push stays below its goal up to this
+    const double floor = ease.brake_at_least > 0.0 ? ease.brake_at_least : 0.25 * D;
+    if (v * D / gap > fastest) {
+      D = std::max(fastest * gap / v, std::min(floor, D));
+      run.share = D / ease.duration;
+    }
+    const double r = v * D / gap;
+    run.overruns = r > fastest * (1.0 + 1e-12);
+    run.mix = steep ? 1.0 : std::min(1.0, r / fastest);
+    run.push = gap * (r - (run.mix < 1.0 ? (1.0 - run.mix) * slope : 0.0));
+    return;
+  }
+  run.plain = steep;
+  run.push = v * D - (steep ? 0.0 : gap * slope);
+  const double room = v > 0.0 ? start.high - start.from : start.from - start.low;
+  const double excursion = 4.0 / 27.0 * std::fabs(run.push);
+  constexpr double narrowest = 1e-3; // at the range's end there is no room at all, and the push must still be finite
+  if (excursion > room) run.push_width = std::max(narrowest, room / excursion);
+}
+
 } // namespace
 
+EaseRun begin_ease(const Ease& ease, const EaseStart& start) noexcept {
+  EaseRun run;
+  run.from = start.from;
+  run.to = start.to;
+  run.once = start.once;
+  const double whole = std::fabs(start.to - start.old_goal), left = std::fabs(start.to - start.from);
+  if (ease.handover == Handover::pro_rata && left > 0.0 && left < whole) run.share = left / whole;
+  if (ease.handover == Handover::carry) carry_speed(ease, start, run);
+  return run;
+}
+
 double total_time(const Ease& ease, const EaseRun& run) noexcept {
-  return ease.delay + ease.duration * legs_of(ease, run);
+  return wait_of(ease, run) + duration_of(ease, run) * legs_of(ease, run);
 }
 
 Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double goal, double goal_velocity,
                  Side side) noexcept {
   const int legs = legs_of(ease, run);
-  const auto [leg, within] = place_of(ease, legs, elapsed, side);
+  const auto [leg, within] = place_of(ease, run, elapsed, side);
   if (leg < 0) return {run.from, 0.0, 0.0, 0.0};
   const bool over = leg >= legs;
   const bool back = goes_back(ease, run, over ? legs - 1 : leg);
@@ -65,11 +130,14 @@ Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double go
     if (share == 1.0) return {end, end_velocity, 0.0, 0.0};
     return {origin + (end - origin) * share, origin_velocity + (end_velocity - origin_velocity) * share, 0.0, 0.0};
   }
-  const CurvePoint p = evaluate(ease.curve, at_corner(ease.curve, within / ease.duration), side);
-  const double gap = end - origin, rate = end_velocity - origin_velocity, D = ease.duration;
-  if (gap == 0.0 && rate == 0.0) return {end, end_velocity, 0.0, 0.0};
-  Instant now{origin + gap * p.value, origin_velocity + gap * p.slope / D, gap * p.bend / (D * D),
-              gap * p.twist / (D * D * D)};
+  const double gap = end - origin, rate = end_velocity - origin_velocity, D = duration_of(ease, run);
+  const double share = within / D;
+  const CurvePoint push = pushed(run, share, side);
+  if (gap == 0.0 && rate == 0.0)
+    return {end + push.value, end_velocity + push.slope / D, push.bend / (D * D), push.twist / (D * D * D)};
+  const CurvePoint p = progress(ease, run, share, side);
+  Instant now{origin + gap * p.value + push.value, origin_velocity + (gap * p.slope + push.slope) / D,
+              (gap * p.bend + push.bend) / (D * D), (gap * p.twist + push.twist) / (D * D * D)};
   if (rate == 0.0) return now; // a slope may be infinite, and nothing times infinity is no number
   now.velocity += rate * p.value;
   now.acceleration += 2.0 * rate * p.slope / D;
@@ -79,27 +147,29 @@ Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double go
 
 double next_break(const Ease& ease, const EaseRun& run, double elapsed) {
   const int legs = legs_of(ease, run);
-  if (elapsed < ease.delay) return ease.delay;
+  const double D = duration_of(ease, run), wait = wait_of(ease, run);
+  if (elapsed < wait) return wait;
   // What is missed by a rounding is the place itself, not the next one.
-  const double after = elapsed + 1e-13 * std::max(elapsed, ease.duration);
-  const int leg = static_cast<int>(std::min((after - ease.delay) / ease.duration, static_cast<double>(legs)));
+  const double after = elapsed + 1e-13 * std::max(elapsed, D);
+  const int leg = static_cast<int>(std::min((after - wait) / D, static_cast<double>(legs)));
   if (leg >= legs) return never;
-  const double start = ease.delay + ease.duration * leg;
-  const double corner = next_corner(ease.curve, (after - start) / ease.duration);
-  return corner < 1.0 ? start + corner * ease.duration : start + ease.duration;
+  const double start = wait + D * leg, share = (after - start) / D;
+  double corner = run.plain || run.mix == 1.0 ? 1.0 : next_corner(ease.curve, share);
+  if (run.push != 0.0 && run.push_width > share) corner = std::min(corner, run.push_width);
+  return corner < 1.0 ? start + corner * D : start + D;
 }
 
 double next_turn(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
   if (run.once || !ease.there_and_back) return never;
   const int legs = legs_of(ease, run);
   for (int leg = 1; leg < legs; ++leg)
-    if (const double at = ease.delay + ease.duration * leg; at > elapsed) return at;
+    if (const double at = wait_of(ease, run) + duration_of(ease, run) * leg; at > elapsed) return at;
   return never;
 }
 
 double heading(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
   const int legs = legs_of(ease, run);
-  const int leg = std::clamp(place_of(ease, legs, elapsed, Side::at).leg, 0, legs - 1);
+  const int leg = std::clamp(place_of(ease, run, elapsed, Side::at).leg, 0, legs - 1);
   return goes_back(ease, run, leg) ? run.from : run.to;
 }
 

@@ -1,6 +1,7 @@
 // `ease`: a move of fixed duration along a curve. Source: docs/maths.md, section 3.
 #pragma once
 
+#include <cstdint>
 #include <limits>
 
 #include "core/curve/curve.hpp"
@@ -9,8 +10,11 @@
 namespace stasis {
 
 /// What happens when a new goal comes while a move is under way.
-enum class Handover {
-  restart, ///< the full duration again, from where the value is; the speed may jump
+enum class Handover : std::uint8_t {
+  restart,      ///< the full duration again, from where the value is; the speed may jump
+  pro_rata,     ///< the duration times the share of the way that is left to go
+  carry,        ///< value and speed go on
+  finish_first, ///< the move is finished, then the last request is taken up
 };
 
 struct Ease {
@@ -20,13 +24,32 @@ struct Ease {
   double delay = 0.0;          ///< s, >= 0: how long the value waits before it moves
   int repeat = 1;              ///< how often the move is made, >= 1
   bool there_and_back = false; ///< each time it returns to where it began
+  double brake_at_least = 0.0; ///< s: `carry` shortens a move that comes in fast to no less; 0: a quarter of `duration`
 };
 
 /// One move of an ease: where it goes, and whether it is made just once, one way (as when the base takes over).
 struct EaseRun {
   double from = 0.0, to = 0.0; ///< in the space
   bool once = false;
+  double share = 1.0;      ///< of the ease's duration, > 0
+  bool at_once = false;    ///< does not wait: it carries a speed on
+  double mix = 0.0;        ///< 0..1: how much of a smoothstep takes the curve's place
+  bool plain = false;      ///< a smoothstep in the curve's place altogether
+  double push = 0.0;       ///< what is added at the start so that the speed goes on, per duration
+  double push_width = 1.0; ///< (0, 1]: over which part of the move that fades
+  bool overruns = false;   ///< it came in too fast to brake before its goal
 };
+
+/// What a move starts from.
+struct EaseStart {
+  double from = 0.0, to = 0.0;
+  double old_goal = 0.0; ///< where the value was heading
+  double velocity = 0.0; ///< with which it comes
+  double low = -std::numeric_limits<double>::infinity(), high = std::numeric_limits<double>::infinity(); ///< its range
+  bool once = false;
+};
+/// The move by the ease's handover rule. Source: docs/maths.md, section 3.
+EaseRun begin_ease(const Ease& ease, const EaseStart& start) noexcept;
 
 /// Seconds from the goal's jump until nothing moves any more.
 double total_time(const Ease& ease, const EaseRun& run) noexcept;

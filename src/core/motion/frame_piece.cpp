@@ -38,6 +38,9 @@ Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) n
 }
 
 Instant inside_run(const Ease* ease, const FramePiece& piece, double u, Side side) noexcept {
+  if (const auto& arrival = piece.arrival;
+      arrival && arrival->state.run != nullptr && (u > arrival->at || (u == arrival->at && side == Side::at)))
+    return instant_of(ease, *arrival->state.run, u - arrival->at, {arrival->goal, 0.0}, side);
   const double slope = slope_of(piece);
   const double goal = piece.goal.start + slope * u;
   if (piece.state.run == nullptr) return {slope == 0.0 ? piece.state.value : goal, slope, 0.0, 0.0};

@@ -181,7 +181,12 @@ void begin_move(const Motion& motion, MoverState& state, const MoveStart& start)
   auto run = std::make_shared<Run>();
   run->start_frame = start.frame;
   run->offset = start.offset;
-  run->way = {from.value, start.goal, start.once};
+  run->way.from = from.value;
+  run->way.to = start.goal;
+  run->way.once = start.once;
+  if (const Ease* ease = ease_of(motion); ease != nullptr)
+    run->way =
+        begin_ease(*ease, {from.value, start.goal, start.old_goal, from.velocity, start.low, start.high, start.once});
   if (pace != nullptr) {
     run->axis = start.plan != nullptr ? start.axis : 0;
     run->pace = start.plan != nullptr

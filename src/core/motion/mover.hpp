@@ -12,6 +12,7 @@
 #include "core/motion/motion.hpp"
 #include "core/motion/run.hpp"
 #include "core/take/clock.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis {
 
@@ -34,9 +35,11 @@ struct MoveStart {
   std::int64_t frame = 0;
   double offset = 0.0; ///< s after that frame
   double goal = 0.0;
-  bool once = false;              ///< see EaseRun
-  const PacePlan* plan = nullptr; ///< of a pace that moves several components together
-  std::size_t axis = 0;           ///< the component's place in that plan
+  bool once = false;                         ///< see EaseRun
+  double old_goal = 0.0;                     ///< where it was heading before
+  double low = -unbounded, high = unbounded; ///< the channel's range
+  const PacePlan* plan = nullptr;            ///< of a pace that moves several components together
+  std::size_t axis = 0;                      ///< the component's place in that plan
 };
 /// Begins an eased or paced move. Springs and glides carry on by themselves.
 void begin_move(const Motion& motion, MoverState& state, const MoveStart& start);

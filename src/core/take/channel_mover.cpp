@@ -98,23 +98,56 @@ bool ChannelMover::turn(Mover& mover, std::int64_t frame, ChannelBlock& out) {
   return true;
 }
 
-bool ChannelMover::take_arrivals(Mover& mover, std::int64_t frame) {
+bool ChannelMover::take_arrivals(std::size_t i, Mover& mover, std::int64_t frame) {
   bool any = false;
   while (!mover.pending.empty() && arrival_after(mover, frame) <= instant_slack) {
-    const Pending jump = mover.pending.front();
-    mover.pending.pop_front();
-    mover.acting = jump.goal;
-    mover.acting_state = jump.goal_state;
-    begin_move(motion_of(mover), mover.state,
-               {jump.frame, wait_of(motion_of(mover)), jump.goal_state, jump.once, nullptr, 0});
+    take_up(i, mover);
     any = true;
   }
   return any;
 }
 
+void ChannelMover::take_up(std::size_t i, Mover& mover) {
+  const Pending jump = mover.pending.front();
+  mover.pending.pop_front();
+  const MoveStart start = start_of(i, mover, jump);
+  mover.acting = jump.goal;
+  mover.acting_state = jump.goal_state;
+  begin_move(motion_of(mover), mover.state, start);
+}
+
+MoveStart ChannelMover::start_of(std::size_t i, const Mover& mover, const Pending& jump) const {
+  const OpenInterval allowed = domain(channel_.space);
+  const auto [low, high] = output_range(channel_, i);
+  MoveStart start;
+  start.frame = jump.frame;
+  start.offset = jump.wait;
+  start.goal = jump.goal_state;
+  start.once = jump.once;
+  start.old_goal = mover.acting_state;
+  if (low > allowed.low) start.low = to_space(channel_.space, low);
+  if (high < allowed.high) start.high = to_space(channel_.space, high);
+  return start;
+}
+
 double ChannelMover::arrival_after(const Mover& mover, std::int64_t frame) const {
   if (mover.pending.empty()) return never;
-  return wait_of(motion_of(mover)) - clock_.elapsed(mover.pending.front().frame, frame);
+  return mover.pending.front().wait - clock_.elapsed(mover.pending.front().frame, frame);
+}
+
+bool ChannelMover::put_off(Mover& mover, std::int64_t frame) {
+  const Motion& motion = motion_of(mover);
+  double wait = wait_of(motion);
+  const Ease* ease = ease_of(motion);
+  if (ease != nullptr && ease->handover == Handover::finish_first) {
+    mover.pending.clear(); // only the last request waits
+    if (mover.goal_state == mover.acting_state) return true;
+    if (mover.state.run != nullptr)
+      wait = std::max(wait, total_time(*ease, mover.state.run->way) - mover.state.run->elapsed(clock_, frame));
+  }
+  if (wait <= instant_slack) return false;
+  mover.pending.push_back({frame, wait, mover.goal, mover.goal_state, mover.once});
+  return true;
 }
 
 /// Begins the moves of components whose goal has jumped; those that share one pace move together.
@@ -138,14 +171,13 @@ void ChannelMover::begin_moves(std::int64_t frame) {
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
     if (!mover.begins && !together) continue;
-    if (wait_of(motion_of(mover)) > 0.0) {
-      mover.pending.push_back({frame, mover.goal, mover.goal_state, mover.once});
-      continue;
-    }
+    if (put_off(mover, frame)) continue;
+    MoveStart start = start_of(i, mover, {frame, 0.0, mover.goal, mover.goal_state, mover.once});
+    start.plan = together ? &plan : nullptr;
+    start.axis = i;
     mover.acting = mover.goal;
     mover.acting_state = mover.goal_state;
-    begin_move(motion_of(mover), mover.state,
-               {frame, 0.0, mover.goal_state, mover.once, together ? &plan : nullptr, i});
+    begin_move(motion_of(mover), mover.state, start);
   }
 }
 
@@ -154,7 +186,7 @@ void ChannelMover::read_goals(const Controls& controls, std::int64_t frame, Chan
   out.moved_ago = 0.0;
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
-    out.component[i].arrived = take_arrivals(mover, frame);
+    out.component[i].arrived = take_arrivals(i, mover, frame);
     mover.begins = false;
     const Controls::Wish wish = controls.wish(index_, i);
     if (jump(i, mover, wish)) out.moved = true;
@@ -227,26 +259,48 @@ void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
       continue;
     }
     const Motion& motion = motion_of(mover);
-    const auto& chain = std::get<Chain>(motion); // only stages have a delay
-    const double elapsed = mover.state.run != nullptr ? mover.state.run->elapsed(clock_, frame) : 0.0;
-    column.state[0] = mover.state.value;
-    column.rate[0] = instant_in_chain(chain, mover.state, elapsed, mover.acting_state, 0.0, Side::at).velocity;
-    column.stages[0] = {mover.state.input, mover.state.links};
-    advance_by(motion, mover.state, elapsed, mover.acting_state, at);
-    const Pending jump = mover.pending.front();
-    mover.pending.pop_front();
-    mover.acting = jump.goal;
-    mover.acting_state = jump.goal_state;
-    begin_move(motion, mover.state, {jump.frame, wait_of(motion), jump.goal_state, jump.once, nullptr, 0});
-    column.arrival = Arrival{at, mover.state, mover.acting_state};
-    const double left = clock_.dt() - at;
-    const Instant end = instant_in_chain(chain, mover.state, 0.0, mover.acting_state, left, Side::before);
-    advance_by(motion, mover.state, 0.0, mover.acting_state, left);
-    column.state[1] = mover.state.value;
-    column.rate[1] = end.velocity;
-    column.stages[1] = {mover.state.input, mover.state.links};
-    mover.state.velocity = end.velocity;
+    if (const auto* chain = std::get_if<Chain>(&motion))
+      arrive_in_chain(*chain, i, frame, at, column);
+    else
+      arrive_in_run(i, frame, at, column);
   }
+}
+
+void ChannelMover::arrive_in_chain(const Chain& chain, std::size_t i, std::int64_t frame, double at,
+                                   ComponentBlock& column) {
+  Mover& mover = movers_[i];
+  const Motion& motion = motion_of(mover);
+  const double elapsed = mover.state.run != nullptr ? mover.state.run->elapsed(clock_, frame) : 0.0;
+  column.state[0] = mover.state.value;
+  column.rate[0] = instant_in_chain(chain, mover.state, elapsed, mover.acting_state, 0.0, Side::at).velocity;
+  column.stages[0] = {mover.state.input, mover.state.links};
+  advance_by(motion, mover.state, elapsed, mover.acting_state, at);
+  take_up(i, mover);
+  column.arrival = Arrival{at, mover.state, mover.acting_state};
+  const double left = clock_.dt() - at;
+  const Instant end = instant_in_chain(chain, mover.state, 0.0, mover.acting_state, left, Side::before);
+  advance_by(motion, mover.state, 0.0, mover.acting_state, left);
+  column.state[1] = mover.state.value;
+  column.rate[1] = end.velocity;
+  column.stages[1] = {mover.state.input, mover.state.links};
+  mover.state.velocity = end.velocity;
+}
+
+/// An eased move that ends within the frame, and the request that waited for it.
+void ChannelMover::arrive_in_run(std::size_t i, std::int64_t frame, double at, ComponentBlock& column) {
+  Mover& mover = movers_[i];
+  const Ease* ease = ease_of(motion_of(mover));
+  const double elapsed = mover.state.run->elapsed(clock_, frame);
+  column.state[0] = mover.state.value;
+  column.rate[0] = instant_of(ease, *mover.state.run, elapsed, {mover.acting_state, 0.0}).velocity;
+  const Instant met = instant_of(ease, *mover.state.run, elapsed + at, {mover.acting_state, 0.0}, Side::before);
+  mover.state.value = met.value;
+  mover.state.velocity = met.velocity;
+  take_up(i, mover);
+  column.arrival = Arrival{at, mover.state, mover.acting_state};
+  const Instant end = instant_of(ease, *mover.state.run, clock_.dt() - at, {mover.acting_state, 0.0}, Side::before);
+  column.state[1] = mover.state.value = end.value;
+  column.rate[1] = mover.state.velocity = end.velocity;
 }
 
 void ChannelMover::convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const {

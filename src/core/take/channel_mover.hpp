@@ -23,9 +23,10 @@ public:
   void fill(std::int64_t first, std::int64_t count, ChannelBlock& out);
 
 private:
-  /// A jump that is still on its way through a delay.
+  /// A jump that is still on its way: through a delay, or until the move before it is finished.
   struct Pending {
     std::int64_t frame;
+    double wait; ///< s after that frame
     double goal, goal_state;
     bool once;
   };
@@ -50,12 +51,19 @@ private:
   bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish);
   void begin_moves(std::int64_t frame);
   /// \returns true if a pending jump arrives at the frame's very start.
-  bool take_arrivals(Mover& mover, std::int64_t frame);
+  bool take_arrivals(std::size_t i, Mover& mover, std::int64_t frame);
+  /// Puts a jump off where the motion waits, or finishes what is under way first. \returns true if it did.
+  bool put_off(Mover& mover, std::int64_t frame);
   bool turn(Mover& mover, std::int64_t frame, ChannelBlock& out);
   /// Seconds from the beginning of `frame` to the first pending jump's arrival; infinite without one.
   double arrival_after(const Mover& mover, std::int64_t frame) const;
   void fill_component(std::size_t i, std::int64_t first, ComponentBlock& out);
   void fill_arrival_frame(std::int64_t frame, ChannelBlock& out);
+  void arrive_in_chain(const Chain& chain, std::size_t i, std::int64_t frame, double at, ComponentBlock& column);
+  void arrive_in_run(std::size_t i, std::int64_t frame, double at, ComponentBlock& column);
+  /// Takes the first pending jump up.
+  void take_up(std::size_t i, Mover& mover);
+  MoveStart start_of(std::size_t i, const Mover& mover, const Pending& jump) const;
   void convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const;
   double output_of(std::size_t i, double state, const Mover& mover) const noexcept;
 

@@ -141,9 +141,18 @@ inline constexpr std::array ease_keys{
         .key = "handover",
         .kind = choice,
         .fallback = "\"restart\"",
-        .choices = "restart",
+        .choices = "restart|pro_rata|carry|finish_first",
         .meaning =
-            "What a new goal does to a move under way: restart takes the full duration again from where the value is."},
+            "What a new goal does to a move under way: restart takes the full duration again from where the value is; "
+            "pro_rata the share of it that is left to go; carry lets value and speed go on; finish_first finishes, "
+            "then "
+            "takes up the last request."},
+    KeySpec{.key = "brake_at_least",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {1e-6, 1e6},
+            .meaning = "With carry: a move that comes in fast is shortened to no less than this, a quarter of the "
+                       "duration if not given; faster still, it overshoots."},
 };
 
 inline constexpr std::array pace_keys{
