@@ -7,4 +7,4 @@ namespace stasis {
 
 inline constexpr double unbounded = std::numeric_limits<double>::infinity();
 
-}  // namespace stasis
+} // namespace stasis

@@ -127,10 +127,7 @@ private:
     const Contender& first = all_.front();
     const std::size_t channel = shared(pairs_.front()).index.front();
     for (const InputSpan& span : first.measures.inputs) {
-      const Pose& pose = first.feel->poses[first.feel->controls[span.control].pose];
-      const bool drives = std::any_of(pose.goals.begin(), pose.goals.end(),
-                                      [&](const PoseGoal& goal) { return goal.channel == channel; });
-      if (!drives) continue;
+      if (!drives(*first.feel, first.feel->controls[span.control], channel)) continue;
       canvas_.add_rectangle({plot_.x(span.from), style::rail_top - 5, plot_.x(span.to), style::last_baseline},
                             style::wash);
       Text name = styled_text(TextRole::rail_name, first.feel->controls[span.control].name + " held",

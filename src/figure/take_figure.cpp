@@ -69,10 +69,7 @@ private:
   void draw_wash() {
     const std::size_t top_channel = panels_.front().series.front().channel;
     for (const InputSpan& span : input_.measures->inputs) {
-      const Pose& pose = feel_.poses[feel_.controls[span.control].pose];
-      const bool drives = std::any_of(pose.goals.begin(), pose.goals.end(),
-                                      [&](const PoseGoal& goal) { return goal.channel == top_channel; });
-      if (!drives) continue;
+      if (!drives(feel_, feel_.controls[span.control], top_channel)) continue;
       canvas_.add_rectangle({x_of(span.from), style::rail_top - 5, x_of(span.to), style::last_baseline}, style::wash);
     }
   }

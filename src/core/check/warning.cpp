@@ -114,7 +114,7 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
   std::vector<Warning> out;
   for (std::size_t p = 0; p < feel.poses.size(); ++p) {
     const bool led_to =
-        std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& c) { return c.pose == p; });
+        std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& c) { return leads_to(c, p); });
     if (!led_to)
       out.push_back(warning("unused_pose", feel.poses[p].name,
                             fmt::format("no control leads to the pose {}", feel.poses[p].name)));

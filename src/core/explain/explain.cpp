@@ -52,8 +52,8 @@ StepAccount step_of(const Motion& motion) {
   feel.channels.push_back(channel);
   PoseGoal goal{0, {}, {}, {}};
   goal.value[0] = {GoalRule::value, 1.0};
-  feel.poses.push_back({"up", {goal}});
-  feel.controls.push_back({"up", ControlKind::hold, 0});
+  feel.poses.push_back({"up", {goal}, true});
+  feel.controls.push_back({"up", Hold{0, false}, {}, {}});
   Take take;
   take.length = long_enough(motion);
   constexpr double frames = 2000.0;

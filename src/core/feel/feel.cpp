@@ -1,16 +1,46 @@
 #include "core/feel/feel.hpp"
 
+#include <algorithm>
+
 #include "core/unbounded.hpp"
 
 namespace stasis {
 
 const char* name_of(CueAction action) noexcept {
-  constexpr std::array<const char*, 3> names{"press", "release", "cancel"};
+  constexpr std::array<const char*, 8> names{"press",   "release", "cancel", "click",
+                                             "pointer", "lock",    "unlock", "goal"};
   return names[static_cast<std::size_t>(action)];
+}
+
+std::string_view name_of(Policy policy) noexcept {
+  constexpr std::array<std::string_view, 5> names{"latest", "first", "neither", "sum", "ranked"};
+  return names[static_cast<std::size_t>(policy)];
+}
+
+const ComponentRef* target_of(const Control& control) noexcept {
+  if (const auto* mirror = std::get_if<Mirror>(&control.rule)) return &mirror->target;
+  if (const auto* clicks = std::get_if<Clicks>(&control.rule)) return &clicks->target;
+  if (const auto* pointer = std::get_if<Pointer>(&control.rule)) return &pointer->target;
+  return nullptr;
+}
+
+bool leads_to(const Control& control, std::size_t pose) noexcept {
+  if (const auto* hold = std::get_if<Hold>(&control.rule)) return hold->pose == pose;
+  if (const auto* toggle = std::get_if<Toggle>(&control.rule)) return toggle->pose == pose;
+  const auto* cycle = std::get_if<Cycle>(&control.rule);
+  return cycle != nullptr && std::find(cycle->poses.begin(), cycle->poses.end(), pose) != cycle->poses.end();
 }
 
 std::string component_name(const Channel& channel, std::size_t component) {
   return channel.components == 1 ? channel.name : channel.name + component_suffixes[component];
+}
+
+bool drives(const Feel& feel, const Control& control, std::size_t channel) noexcept {
+  if (const ComponentRef* target = target_of(control)) return target->channel == channel;
+  for (std::size_t p = 0; p < feel.poses.size(); ++p)
+    for (const PoseGoal& goal : feel.poses[p].goals)
+      if (goal.channel == channel && leads_to(control, p)) return true;
+  return false;
 }
 
 std::span<const PictureRole> picture_roles() noexcept {

@@ -9,6 +9,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/feel/control.hpp"
 #include "core/motion/motion.hpp"
 #include "core/space/space.hpp"
 
@@ -50,7 +51,8 @@ struct Channel {
   Components rest{};
   std::array<ComponentRange, most_components> range{};
   SpaceMap space;
-  MotionChoices motion{}; ///< by component
+  MotionChoices motion{};                                     ///< by component
+  std::array<std::optional<double>, most_components> start{}; ///< the base at a take's beginning, where it is not rest
   SettleBand settle_band;
 };
 
@@ -82,22 +84,7 @@ struct PoseGoal {
 struct Pose {
   std::string name;
   std::vector<PoseGoal> goals;
-};
-
-enum class ControlKind : std::uint8_t { hold };
-
-struct Control {
-  std::string name;
-  ControlKind kind = ControlKind::hold;
-  std::size_t pose = 0;
-};
-
-enum class CueAction : std::uint8_t { press, release, cancel };
-
-struct Cue {
-  double at = 0.0; ///< s
-  CueAction action = CueAction::press;
-  std::size_t control = 0;
+  bool mirrors = true; ///< a goal of a component that a control has mirrored is mirrored with it
 };
 
 struct Take {
@@ -167,6 +154,7 @@ struct Feel {
   std::vector<NamedMotion> motions;
   std::vector<Pose> poses;
   std::vector<Control> controls;
+  std::vector<Group> groups;
   std::vector<Take> takes;
   std::vector<NamedCurve> curves;
   std::vector<Setting> settings;
@@ -179,11 +167,17 @@ struct Feel {
 /// while the output counts on over whole turns.
 ComponentRange output_range(const Channel& channel, std::size_t component) noexcept;
 
+/// Where a component's base begins.
+inline double starting_base(const Channel& channel, std::size_t component) noexcept {
+  return channel.start[component].value_or(channel.rest[component]);
+}
+
+/// True if the control can send the channel somewhere.
+bool drives(const Feel& feel, const Control& control, std::size_t channel) noexcept;
+
 /// Every motion becomes a cut.
 void make_instant(Feel& feel);
 
-/// "press", "release" or "cancel".
-const char* name_of(CueAction action) noexcept;
 /// "fov", or "focus.y" for the second component of a channel of several.
 std::string component_name(const Channel& channel, std::size_t component);
 

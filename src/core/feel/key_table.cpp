@@ -42,9 +42,29 @@ constexpr std::array sections{
         pose_keys, "", SectionSpec::OtherKeys::channels},
     SectionSpec{"pose.goal", "pose.NAME.CHANNEL", "A goal by the channel's base.", goal_keys, "times | add"},
     SectionSpec{"control.hold", "[control.NAME] kind = \"hold\"", "A button that holds a pose.", hold_keys},
+    SectionSpec{"control.toggle", "[control.NAME] kind = \"toggle\"", "A button that switches a pose on and off.",
+                toggle_keys},
+    SectionSpec{"control.cycle", "[control.NAME] kind = \"cycle\"",
+                "A button that goes through poses, or changes sides.", cycle_keys, "poses | mirror"},
+    SectionSpec{
+        "control.clicks", "[control.NAME] kind = \"clicks\"",
+        "A wheel, or a button pressed again and again. Rungs are whole steps from the resting value; both ends of "
+        "the range are rungs, and clicks never wind up past them.",
+        clicks_keys},
+    SectionSpec{"control.pointer", "[control.NAME] kind = \"pointer\"", "A pointer's motion in counts.", pointer_keys},
+    SectionSpec{"group", "[group.NAME]", "Controls that oppose or outrank each other; decided channel by channel.",
+                group_keys},
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
     SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys},
-    SectionSpec{"take.cue", "take.NAME.cues[]", "One timed input.", cue_keys, "press | release | cancel"},
+    SectionSpec{"take.cue", "take.NAME.cues[]", "One timed input.", cue_keys,
+                "press | release | cancel | click | pointer | lock | unlock | goal"},
+    SectionSpec{"take.cue.goal",
+                "take.NAME.cues[].goal",
+                "Each key is a channel, or one component of it, each value its new home.",
+                {},
+                "",
+                SectionSpec::OtherKeys::channels},
+    SectionSpec{"take.random", "take.NAME.random", "Presses at random instants, each held a random time.", random_keys},
     SectionSpec{"setting", "[setting.NAME]", "A number that a player may change.", setting_keys},
     SectionSpec{"variant",
                 "[variant.NAME]",
@@ -74,8 +94,8 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {
-  constexpr std::array<std::string_view, 9> words{"",     "channel", "motion",  "pose",   "control",
-                                                  "take", "curve",   "setting", "variant"};
+  constexpr std::array<std::string_view, 10> words{"",     "channel", "motion",  "pose",    "control",
+                                                   "take", "curve",   "setting", "variant", "group"};
   return words[static_cast<std::size_t>(kind)];
 }
 

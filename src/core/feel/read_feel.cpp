@@ -15,7 +15,8 @@ namespace {
 /// Names are well formed, and unique across kinds; a control may share the name of a pose.
 void check_names(Reading& reading) {
   std::map<std::string, std::string, std::less<>> taken;
-  for (const std::string_view kind : {"channel", "motion", "curve", "pose", "control", "take", "setting", "variant"})
+  for (const std::string_view kind :
+       {"channel", "motion", "curve", "pose", "control", "group", "take", "setting", "variant"})
     reading.each(kind, [&](const Entry& entry, const std::string& path) {
       if (!is_valid_name(entry.key)) {
         reading.report("feel.name", path, entry.where, fmt::format("\"{}\" cannot be a name", printable(entry.key, 60)),
@@ -64,6 +65,7 @@ Result<Feel> read_feel(const Node& document) {
     read_channels(reading);
     read_poses(reading);
     read_controls(reading);
+    read_groups(reading);
     read_takes(reading);
     read_picture(reading);
     read_settings(reading);

@@ -14,11 +14,12 @@ public:
       : reading_(reading), entry_(entry), reader_(entry.value, *find_section("pose"), path, reading.problems) {}
 
   Pose read() {
-    Pose pose{entry_.key, {}};
+    Pose pose{entry_.key, {}, true};
     if (entry_.value.table() == nullptr) return pose;
     for (const Entry& goal : *entry_.value.table())
       if (find_key(*find_section("pose"), goal.key) == nullptr) read_goal(pose, goal);
     for (const char* key : {"entering", "leaving"}) read_motions(pose, key);
+    pose.mirrors = reader_.flag("mirrors").value_or(true);
     return pose;
   }
 

@@ -1,4 +1,4 @@
-// Controls, takes and the picture.
+// Takes and the picture.
 #include <algorithm>
 #include <cmath>
 
@@ -10,40 +10,6 @@
 
 namespace stasis {
 namespace {
-
-void read_cue(Reading& reading, const Node& node, const std::string& path, Take& take) {
-  SectionReader reader(node, *find_section("take.cue"), path, reading.problems);
-  if (node.table() == nullptr) return;
-  Cue cue;
-  const auto at = reader.number("at");
-  cue.at = at.value_or(0.0);
-  for (const CueAction action : {CueAction::press, CueAction::release, CueAction::cancel}) {
-    if (!reader.has(name_of(action))) continue;
-    cue.action = action;
-    if (const auto control = reader.name(name_of(action)))
-      cue.control = reading.resolve(reader, name_of(action), *control, reading.feel.controls, NameKind::control);
-  }
-  if (at && cue.at > take.length + instant_slack)
-    reader.report("feel.cue_past_end", "at",
-                  fmt::format("this cue comes at {} s, after the take's end at {} s", cue.at, take.length),
-                  "Make the take longer or the cue earlier.");
-  take.cues.push_back(cue);
-}
-
-void read_cues(Reading& reading, SectionReader& reader, Take& take) {
-  const Node* cues = reader.find("cues");
-  if (cues == nullptr) return;
-  const NodeList* list = cues->list();
-  if (list == nullptr || list->size() > most_cues) {
-    reader.report("feel.cues", "cues",
-                  list == nullptr ? fmt::format("expected a list of cues, found {}", kind_in_words(*cues))
-                                  : fmt::format("a take holds at most {} cues", most_cues));
-    return;
-  }
-  for (std::size_t i = 0; i < list->size(); ++i)
-    read_cue(reading, (*list)[i], fmt::format("{}.cues[{}]", reader.path(), i), take);
-  std::stable_sort(take.cues.begin(), take.cues.end(), [](const Cue& a, const Cue& b) { return a.at < b.at; });
-}
 
 void read_take(Reading& reading, const Entry& entry, const std::string& path) {
   SectionReader reader(entry.value, *find_section("take"), path, reading.problems);
@@ -117,20 +83,6 @@ void read_roles(Reading& reading, SectionReader& reader) {
 }
 
 } // namespace
-
-void read_controls(Reading& reading) {
-  reading.each("control", [&](const Entry& entry, const std::string& path) {
-    SectionReader reader(entry.value, *find_section("control.hold"), path, reading.problems);
-    Control control;
-    control.name = entry.key;
-    if (entry.value.table() != nullptr) {
-      reader.choice("kind");
-      if (const auto pose = reader.name("pose"))
-        control.pose = reading.resolve(reader, "pose", *pose, reading.feel.poses, NameKind::pose);
-    }
-    reading.feel.controls.push_back(std::move(control));
-  });
-}
 
 void read_takes(Reading& reading) {
   reading.each("take", [&](const Entry& entry, const std::string& path) { read_take(reading, entry, path); });

@@ -9,6 +9,7 @@
 #include "core/feel/document.hpp"
 #include "core/feel/feel.hpp"
 #include "core/feel/key_table.hpp"
+#include "core/feel/read_feel.hpp"
 #include "core/feel/section_reader.hpp"
 
 namespace stasis {
@@ -76,12 +77,19 @@ void read_motions(Reading& reading);
 void read_channels(Reading& reading);
 void read_poses(Reading& reading);
 void read_controls(Reading& reading);
+void read_groups(Reading& reading);
+/// The cues of a take, sorted by time.
+void read_cues(Reading& reading, SectionReader& reader, Take& take);
 void read_takes(Reading& reading);
 void read_picture(Reading& reading);
 void read_settings(Reading& reading);
 void read_wants(Reading& reading);
 void read_silences(Reading& reading);
 
+/// The component that `text` names: "fov", or "focus.y" of a channel of several; a problem under `key` where there is
+/// none.
+std::optional<ComponentRef> component_named(Reading& reading, SectionReader& reader, std::string_view key,
+                                            const std::string& text);
 /// The motions by component that `node` describes for a channel: one for all, by direction, or by component; cuts where
 /// there is no node.
 MotionChoices read_motion_choices(Reading& reading, const Node* node, const std::string& path, const Channel& channel,

@@ -249,6 +249,18 @@ std::optional<std::string> SectionReader::choice(std::string_view key) {
   return std::nullopt;
 }
 
+std::optional<std::vector<std::string>> SectionReader::texts(std::string_view key) {
+  const Node* found = find(key);
+  if (found == nullptr) return std::nullopt;
+  std::vector<std::string> texts;
+  const NodeList* list = found->list();
+  for (std::size_t i = 0; list != nullptr && i < list->size(); ++i)
+    if (const std::string* text = (*list)[i].text()) texts.push_back(*text);
+  if (list != nullptr && texts.size() == list->size()) return texts;
+  report("feel.kind", key, fmt::format("expected a list of texts, found {}", found_in_words(*found)));
+  return std::nullopt;
+}
+
 std::optional<bool> SectionReader::flag(std::string_view key) {
   const Node* found = node_.find(key);
   if (found == nullptr) return find_key(section_, key)->fallback == "true";

@@ -34,6 +34,9 @@ public:
   std::optional<std::string> choice(std::string_view key);
   /// True or false.
   std::optional<bool> flag(std::string_view key);
+  /// A list of texts; nothing where it is absent or wrong.
+  std::optional<std::vector<std::string>> texts(std::string_view key);
+  const SectionSpec& section() const noexcept { return section_; }
   /// The text of a reference, unresolved.
   std::optional<std::string> name(std::string_view key) { return text(key); }
   /// One number or a list of 1 to 3.

@@ -50,6 +50,7 @@ void MeasureSink::begin(const Scene& scene) {
   start_frames_.assign(scene.feel->channels.size(), 0);
   started_ago_.assign(scene.feel->channels.size(), 0.0);
   was_down_.assign(scene.feel->controls.size(), 0);
+  was_state_.assign(scene.feel->controls.size(), 0.0);
 }
 
 void MeasureSink::consume(const Block& block) {
@@ -60,8 +61,14 @@ void MeasureSink::consume(const Block& block) {
 void MeasureSink::note_inputs(const Block& block) {
   const double now = scene_.clock.time(block.first);
   for (std::size_t c = 0; c < was_down_.size(); ++c) {
-    if (block.control_down[c] == was_down_[c]) continue;
-    was_down_[c] = block.control_down[c];
+    // A click that moved the channel is an instant.
+    const double state = block.control_state[c];
+    const bool clicked =
+        std::holds_alternative<Clicks>(scene_.feel->controls[c].rule) && block.first > 0 && state != was_state_[c];
+    was_state_[c] = state;
+    if (clicked && block.control_on[c] == was_down_[c]) measures_.inputs.push_back({c, now, now, false});
+    if (block.control_on[c] == was_down_[c]) continue;
+    was_down_[c] = block.control_on[c];
     if (was_down_[c] != 0) {
       measures_.inputs.push_back({c, now, now, true});
       continue;

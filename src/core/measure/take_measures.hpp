@@ -9,7 +9,7 @@
 
 namespace stasis {
 
-/// How long a control was down.
+/// How long a control was on: held, toggled on, in a pose of its cycle, on its other side.
 struct InputSpan {
   std::size_t control = 0;
   double from = 0.0; ///< s, the frame at which it took effect
@@ -51,6 +51,7 @@ private:
   std::vector<std::int64_t> start_frames_;
   std::vector<double> started_ago_; ///< s before that frame: a turn lies between frames
   std::vector<std::uint8_t> was_down_;
+  std::vector<double> was_state_;
   TakeMeasures measures_;
 };
 

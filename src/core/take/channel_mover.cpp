@@ -29,8 +29,8 @@ ChannelMover::ChannelMover(const Feel& feel, std::size_t channel, const Clock& c
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
     mover.motion = channel_.motion[i].rising;
-    mover.asked = mover.goal = mover.acting = mover.start = mover.smooth = channel_.rest[i];
-    mover.goal_state = mover.acting_state = to_space(channel_.space, channel_.rest[i]);
+    mover.asked = mover.goal = mover.acting = mover.start = mover.smooth = starting_base(channel_, i);
+    mover.goal_state = mover.acting_state = to_space(channel_.space, mover.goal);
     mover.state = state_at_rest(mover.goal_state);
   }
 }

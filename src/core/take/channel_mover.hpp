@@ -12,13 +12,15 @@ namespace stasis {
 
 class ChannelMover {
 public:
-  /// At rest at the channel's resting value.
+  /// At rest where the channel's base begins.
   ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock);
 
   /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
   void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
   /// How many frames from `frame` on may be played before something happens by itself, at most `most`.
   std::int64_t unbroken_frames(std::int64_t frame, std::int64_t most) const;
+  /// The output at the frame that comes next.
+  double present(std::size_t component) const noexcept { return movers_[component].smooth; }
   /// Plays the block's frames into its columns.
   void fill(std::int64_t first, std::int64_t count, ChannelBlock& out);
 

@@ -1,41 +1,253 @@
 #include "core/take/controls.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
+#include "core/take/ladder.hpp"
+
 namespace stasis {
 
-bool Controls::apply(const Cue& cue, std::int64_t frame, double fps, std::vector<std::string>& notes) {
-  const std::string& name = feel_.controls[cue.control].name;
-  const bool is_down = down_[cue.control] != 0;
-  const bool presses = cue.action == CueAction::press;
-  if (presses == is_down) {
-    notes.push_back(fmt::format("{} {} at {} s ignored: it is already {}", name_of(cue.action), name, cue.at,
-                                is_down ? "down" : "up"));
+Controls::Controls(const Feel& feel, const Clock& clock, Present present)
+    : feel_(feel), clock_(clock), present_(std::move(present)), down_(feel.controls.size(), 0),
+      each_(feel.controls.size()), base_(feel.channels.size() * most_components),
+      flipped_(feel.channels.size() * most_components, nullptr) {
+  for (std::size_t c = 0; c < feel.channels.size(); ++c)
+    for (std::size_t i = 0; i < feel.channels[c].components; ++i)
+      base_[index_of({c, i})] = starting_base(feel.channels[c], i);
+}
+
+std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
+  const Control* const control = cue.action == CueAction::goal ? nullptr : &feel_.controls[cue.control];
+  const auto ignored = [&](std::string_view why) {
+    notes.push_back(fmt::format("{} {} at {} s ignored: {}", name_of(cue.action), control->name, cue.at, why));
+    return std::string();
+  };
+  switch (cue.action) {
+  case CueAction::press:
+    if (each_[cue.control].locked) return ignored("it is locked");
+    if (!press(cue, frame, notes)) return {};
+    break;
+  case CueAction::release:
+  case CueAction::cancel:
+    if (!let_go(cue, frame, notes)) return {};
+    break;
+  case CueAction::click:
+  case CueAction::pointer:
+    if (each_[cue.control].locked) return ignored("it is locked");
+    if (is_suppressed(cue.control)) return ignored(fmt::format("{} is on", feel_.controls[*control->unless].name));
+    if (cue.action == CueAction::click)
+      click(cue.control, static_cast<int>(cue.amount), cue.at);
+    else
+      count_pointer(std::get<Pointer>(control->rule), cue.amount);
+    return fmt::format("{} {} {:+g}", name_of(cue.action), control->name, cue.amount);
+  case CueAction::lock:
+    each_[cue.control].locked = true;
+    if (down_[cue.control] != 0) {
+      each_[cue.control].buttons = 0;
+      come_up(cue.control, cue.at, frame, notes);
+    }
+    break;
+  case CueAction::unlock: each_[cue.control].locked = false; break;
+  case CueAction::goal:
+    for (const CueGoal& goal : cue.goals) set_base(goal.target, goal.value);
+    return "goal";
+  }
+  return fmt::format("{} {}", name_of(cue.action), control->name);
+}
+
+bool Controls::press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
+  Each& each = each_[cue.control];
+  const std::uint64_t bit = std::uint64_t{1} << cue.button;
+  if ((each.buttons & bit) != 0) {
+    notes.push_back(
+        fmt::format("press {} at {} s ignored: it is already down", feel_.controls[cue.control].name, cue.at));
     return false;
   }
-  down_[cue.control] = presses ? 1 : 0;
-  if (presses) {
-    pressed_.push_back({cue.control, frame, cue.at});
-    return true;
-  }
-  const auto press =
-      std::find_if(pressed_.begin(), pressed_.end(), [&](const Press& p) { return p.control == cue.control; });
-  if (press->frame == frame)
-    notes.push_back(fmt::format("{} was pressed at {} s and let go at {} s, within one frame: lost at {} fps", name,
-                                press->at, cue.at, fps));
-  pressed_.erase(press);
+  const bool was_up = each.buttons == 0;
+  each.buttons |= bit;
+  if (!was_up) return false; // another of its buttons holds it already
+  go_down(cue.control, cue.at, frame);
   return true;
 }
 
-Controls::Wish Controls::wish(std::size_t channel, std::size_t component) const {
-  const double base = feel_.channels[channel].rest[component];
-  for (auto press = pressed_.rbegin(); press != pressed_.rend(); ++press)
-    for (const PoseGoal& goal : feel_.poses[feel_.controls[press->control].pose].goals)
-      if (goal.channel == channel && goal.value[component].rule != GoalRule::none)
-        return {goal.value[component].of(base), &goal};
-  return {base, nullptr};
+bool Controls::let_go(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
+  Each& each = each_[cue.control];
+  const std::uint64_t bit = std::uint64_t{1} << cue.button;
+  const bool whole = cue.action == CueAction::cancel;
+  if (whole ? each.buttons == 0 : (each.buttons & bit) == 0) {
+    // A lock has let go of it already; the finger that comes up later is no mistake.
+    if (!each.locked)
+      notes.push_back(fmt::format("{} {} at {} s ignored: it is already up", name_of(cue.action),
+                                  feel_.controls[cue.control].name, cue.at));
+    return false;
+  }
+  each.buttons = whole ? 0 : each.buttons & ~bit;
+  if (each.buttons != 0) return false;
+  come_up(cue.control, cue.at, frame, notes);
+  return true;
+}
+
+void Controls::go_down(std::size_t control, double at, std::int64_t frame) {
+  Each& each = each_[control];
+  down_[control] = 1;
+  each.pressed_at = at;
+  each.pressed_frame = frame;
+  each.repeats = 0;
+  const ControlRule& rule = feel_.controls[control].rule;
+  if (const auto* hold = std::get_if<Hold>(&rule)) enter(control, hold->pose, at, frame);
+  if (is_suppressed(control)) return;
+  if (const auto* toggle = std::get_if<Toggle>(&rule)) {
+    if (is_on(control))
+      leave(control);
+    else
+      enter(control, toggle->pose, at, frame);
+  }
+  if (std::holds_alternative<Cycle>(rule)) turn_cycle(control, at, frame);
+  if (const auto* sides = std::get_if<Mirror>(&rule)) mirror(*sides);
+  if (std::holds_alternative<Clicks>(rule)) click(control, 1, at);
+}
+
+void Controls::come_up(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes) {
+  down_[control] = 0;
+  const Control& one = feel_.controls[control];
+  const auto* hold = std::get_if<Hold>(&one.rule);
+  if (hold == nullptr) return;
+  if (hold->stays && !is_suppressed(control)) keep_pose(hold->pose);
+  if (each_[control].pressed_frame == frame && !hold->stays)
+    notes.push_back(fmt::format("{} was pressed at {} s and let go at {} s, within one frame: lost at {} fps", one.name,
+                                each_[control].pressed_at, at, clock_.fps));
+  leave(control);
+}
+
+void Controls::enter(std::size_t control, std::size_t pose, double at, std::int64_t frame) {
+  leave(control);
+  contenders_.push_back({control, pose, frame, at});
+}
+
+void Controls::leave(std::size_t control) {
+  std::erase_if(contenders_, [&](const Contender& c) { return c.control == control; });
+}
+
+void Controls::turn_cycle(std::size_t control, double at, std::int64_t frame) {
+  const Cycle& cycle = std::get<Cycle>(feel_.controls[control].rule);
+  Each& each = each_[control];
+  each.turn = each.turn % cycle.poses.size() + 1;
+  const std::size_t pose = cycle.poses[each.turn - 1];
+  if (pose == Cycle::home)
+    leave(control);
+  else
+    enter(control, pose, at, frame);
+}
+
+/// The pose's goals become the base.
+void Controls::keep_pose(std::size_t pose) {
+  for (const PoseGoal& goal : feel_.poses[pose].goals)
+    for (std::size_t i = 0; i < feel_.channels[goal.channel].components; ++i)
+      if (goal.value[i].rule != GoalRule::none) {
+        const ComponentRef target{goal.channel, i};
+        set_base(target, goal.value[i].of(base_[index_of(target)]));
+      }
+}
+
+void Controls::mirror(const Mirror& rule) {
+  const std::size_t index = index_of(rule.target);
+  const double rest = feel_.channels[rule.target.channel].rest[rule.target.component];
+  if (rule.rule == SideRule::stored) {
+    flipped_[index] = flipped_[index] == nullptr ? &rule : nullptr;
+    return;
+  }
+  const double now = present_(rule.target);
+  if (rule.rule == SideRule::what_is_there) {
+    base_[index] = 2.0 * rule.centre - now;
+    return;
+  }
+  const bool is_above = now > rule.centre, rests_above = rest > rule.centre;
+  flipped_[index] = is_above == rests_above ? &rule : nullptr;
+}
+
+void Controls::click(std::size_t control, int count, double at) {
+  const Clicks& clicks = std::get<Clicks>(feel_.controls[control].rule);
+  const Ladder ladder(feel_.channels[clicks.target.channel], clicks);
+  Each& each = each_[control];
+  const int signed_count = clicks.invert ? -count : count;
+  const int way = signed_count < 0 ? -1 : 1;
+  const bool doubled = clicks.double_within > 0.0 && way == each.last_way
+                       && at - each.last_click <= clicks.double_within + instant_slack;
+  each.last_click = doubled ? -1e300 : at;
+  each.last_way = way;
+  const double now = base_[index_of(clicks.target)];
+  const int rung = doubled ? (way > 0 ? ladder.highest() : ladder.lowest()) : ladder.after(now, signed_count);
+  set_base(clicks.target, ladder.value(rung));
+}
+
+void Controls::count_pointer(const Pointer& rule, double counts) {
+  const double signed_counts = rule.invert ? -counts : counts;
+  const double factor = rule.times_frame_time ? clock_.dt() : 1.0;
+  set_base(rule.target, base_[index_of(rule.target)] + rule.gain * signed_counts * factor);
+}
+
+void Controls::set_base(ComponentRef target, double value) {
+  const auto [low, high] = feel_.channels[target.channel].range[target.component];
+  base_[index_of(target)] = std::clamp(value, low, high);
+}
+
+std::string Controls::repeat_until(double time, std::int64_t frame) {
+  std::string done;
+  for (std::size_t c = 0; c < each_.size(); ++c) {
+    const auto* clicks = std::get_if<Clicks>(&feel_.controls[c].rule);
+    if (clicks == nullptr || down_[c] == 0 || is_suppressed(c)) continue;
+    Each& each = each_[c];
+    int count = 0;
+    if (clicks->every_frame && frame > each.pressed_frame + each.repeats) {
+      each.repeats = frame - each.pressed_frame;
+      count = 1;
+    }
+    for (; clicks->repeat_every; ++count, ++each.repeats)
+      if (each.pressed_at + static_cast<double>(each.repeats + 1) * *clicks->repeat_every > time + instant_slack) break;
+    for (int k = 0; k < count; ++k) click(c, 1, -1e300);
+    if (count > 0) done += (done.empty() ? "" : ", ") + fmt::format("repeat {}", feel_.controls[c].name);
+  }
+  return done;
+}
+
+std::int64_t Controls::next_event(std::int64_t frame) const {
+  std::int64_t next = none;
+  for (std::size_t c = 0; c < each_.size(); ++c) {
+    const auto* clicks = std::get_if<Clicks>(&feel_.controls[c].rule);
+    if (clicks == nullptr || down_[c] == 0) continue;
+    if (clicks->every_frame) next = std::min(next, frame + 1);
+    if (clicks->repeat_every) {
+      const double at = each_[c].pressed_at + static_cast<double>(each_[c].repeats + 1) * *clicks->repeat_every;
+      next = std::min(next, std::max(frame + 1, due_frame(clock_, at)));
+    }
+  }
+  return next;
+}
+
+bool Controls::is_on(std::size_t control) const noexcept {
+  const ControlRule& rule = feel_.controls[control].rule;
+  if (const auto* sides = std::get_if<Mirror>(&rule)) return flipped_[index_of(sides->target)] == sides;
+  if (std::holds_alternative<Toggle>(rule) || std::holds_alternative<Cycle>(rule))
+    return std::any_of(contenders_.begin(), contenders_.end(),
+                       [&](const Contender& c) { return c.control == control; });
+  return down_[control] != 0;
+}
+
+double Controls::state(std::size_t control) const noexcept {
+  const Control& one = feel_.controls[control];
+  if (const auto* sides = std::get_if<Mirror>(&one.rule))
+    return flipped_[index_of(sides->target)] != nullptr ? -1.0 : 1.0;
+  if (std::holds_alternative<Cycle>(one.rule)) return is_on(control) ? static_cast<double>(each_[control].turn) : 0.0;
+  if (const auto* clicks = std::get_if<Clicks>(&one.rule))
+    return Ladder(feel_.channels[clicks->target.channel], *clicks).at(base_[index_of(clicks->target)]);
+  return is_on(control) ? 1.0 : 0.0;
+}
+
+bool Controls::is_suppressed(std::size_t control) const noexcept {
+  const auto& unless = feel_.controls[control].unless;
+  return unless && is_on(*unless);
 }
 
 } // namespace stasis

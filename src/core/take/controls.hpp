@@ -1,40 +1,100 @@
 // The state of a take's controls, and the goals that follow from it.
 #pragma once
 
+#include <functional>
 #include <string>
 #include <vector>
 
 #include "core/feel/feel.hpp"
+#include "core/take/clock.hpp"
 
 namespace stasis {
 
-/// Which controls are down, and in which order they were pressed.
+/// Which controls are on, since when, and the bases that they have moved. Rules: docs/design.md, section 3.
 class Controls {
 public:
-  explicit Controls(const Feel& feel) : feel_(feel), down_(feel.controls.size(), 0) {}
+  /// The smoothed value of a component at the frame that is being begun.
+  using Present = std::function<double(ComponentRef)>;
 
-  /// Applies one cue due at `frame`. \returns false, with a note added, where the control is already so.
-  bool apply(const Cue& cue, std::int64_t frame, double fps, std::vector<std::string>& notes);
+  Controls(const Feel& feel, const Clock& clock, Present present);
 
-  /// The wish of a component: the value in the pose pressed last of those in force that name it, else home.
+  /// Applies one cue due at `frame`. \returns what happened, for the cause of moves ("press listen"); empty, with a
+  /// note added, where the cue had no effect.
+  std::string apply(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
+  /// Clicks that repeat while a control is held: those due by `time` and before the next cue at `frame`.
+  /// \returns what happened, empty if nothing did.
+  std::string repeat_until(double time, std::int64_t frame);
+  /// The first frame after `frame` at which something happens without a cue; `none` if nothing does.
+  std::int64_t next_event(std::int64_t frame) const;
+  static constexpr std::int64_t none = INT64_MAX;
+
+  /// The wish of a component, by the policies of the groups, else by the pose that came last; home without one.
   struct Wish {
     double value;
     const PoseGoal* owner; ///< null at home
   };
   Wish wish(std::size_t channel, std::size_t component) const;
+  double base(ComponentRef target) const noexcept;
 
+  /// 1 while the control is held.
   const std::vector<std::uint8_t>& down() const noexcept { return down_; }
+  /// 1 while the control is on: held, toggled on, in one of its poses, mirrored.
+  bool is_on(std::size_t control) const noexcept;
+  /// What the trace shows beside that: a toggle's state, which pose of a cycle (0: home), a mirror's side (1 or -1),
+  /// the rung of clicks.
+  double state(std::size_t control) const noexcept;
 
 private:
-  struct Press {
+  /// A control that has put a pose into force.
+  struct Contender {
     std::size_t control;
+    std::size_t pose;
     std::int64_t frame;
     double at;
   };
+  struct Each {
+    std::uint64_t buttons = 0; // bit by bit which are down
+    bool locked = false;
+    std::size_t turn = 0; // of a cycle: how many presses, over all poses
+    double last_click = -1e300;
+    int last_way = 0;
+    double pressed_at = 0.0;
+    std::int64_t pressed_frame = 0;
+    std::int64_t repeats = 0; // made since the press
+  };
+
+  bool press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
+  bool let_go(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
+  void go_down(std::size_t control, double at, std::int64_t frame);
+  void come_up(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes);
+  void enter(std::size_t control, std::size_t pose, double at, std::int64_t frame);
+  void leave(std::size_t control);
+  void turn_cycle(std::size_t control, double at, std::int64_t frame);
+  void mirror(const Mirror& rule);
+  void click(std::size_t control, int count, double at);
+  void count_pointer(const Pointer& rule, double counts);
+  void keep_pose(std::size_t pose);
+  bool is_suppressed(std::size_t control) const noexcept;
+  void set_base(ComponentRef target, double value);
+  std::size_t index_of(ComponentRef target) const noexcept {
+    return target.channel * most_components + target.component;
+  }
+
+  /// The goal that a contender has for a component, if its pose names it.
+  const PoseGoal* goal_in(const Contender& contender, ComponentRef target) const noexcept;
+  double value_in(const Contender& contender, const PoseGoal& goal, ComponentRef target) const noexcept;
+  Wish decided(const Group& group, ComponentRef target) const;
+  Wish summed(const std::vector<const Contender*>& contenders, ComponentRef target) const;
+  const Group* group_of(std::size_t control) const noexcept;
 
   const Feel& feel_;
+  Clock clock_;
+  Present present_;
   std::vector<std::uint8_t> down_;
-  std::vector<Press> pressed_; ///< in order of pressing
+  std::vector<Each> each_;
+  std::vector<Contender> contenders_;  // in the order in which they came
+  std::vector<double> base_;           // by index_of(), on the unmirrored side
+  std::vector<const Mirror*> flipped_; // by index_of(): the rule that has put the component on the other side
 };
 
 } // namespace stasis

@@ -14,7 +14,9 @@ namespace {
 
 class Player {
 public:
-  explicit Player(const Scene& scene) : scene_(scene), feel_(*scene.feel), controls_(feel_) {
+  explicit Player(const Scene& scene)
+      : scene_(scene), feel_(*scene.feel),
+        controls_(feel_, scene.clock, [this](ComponentRef c) { return movers_[c.channel].present(c.component); }) {
     block_.channels.resize(feel_.channels.size());
     for (std::size_t c = 0; c < feel_.channels.size(); ++c) movers_.emplace_back(feel_, c, scene_.clock);
   }
@@ -32,21 +34,31 @@ public:
   }
 
 private:
+  void add_cause(const std::string& what) {
+    if (!what.empty()) block_.cause += (block_.cause.empty() ? "" : ", ") + what;
+  }
+
   /// Applies the cues due at `frame`, reads the goals once, and sets the block's extent.
   void begin_block(std::int64_t frame) {
     const auto& cues = scene_.take->cues;
     block_.first = frame;
     block_.cause.clear();
     for (; next_cue_ < cues.size() && due_frame(scene_.clock, cues[next_cue_].at) <= frame; ++next_cue_) {
-      const Cue& cue = cues[next_cue_];
-      if (!controls_.apply(cue, frame, scene_.clock.fps, notes_)) continue;
-      if (!block_.cause.empty()) block_.cause += ", ";
-      block_.cause += fmt::format("{} {}", name_of(cue.action), feel_.controls[cue.control].name);
+      // What repeated before this cue came first; the frame itself is asked only after its cues.
+      add_cause(controls_.repeat_until(cues[next_cue_].at, frame - 1));
+      add_cause(controls_.apply(cues[next_cue_], frame, notes_));
     }
-    const std::int64_t next =
-        next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
+    add_cause(controls_.repeat_until(scene_.clock.time(frame), frame));
+    std::int64_t next = next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
+    next = std::min(next, controls_.next_event(frame));
     block_.count = std::min({longest_block, next - frame, scene_.clock.frames - frame});
     block_.control_down = controls_.down();
+    block_.control_on.resize(feel_.controls.size());
+    block_.control_state.resize(feel_.controls.size());
+    for (std::size_t c = 0; c < feel_.controls.size(); ++c) {
+      block_.control_on[c] = controls_.is_on(c) ? 1 : 0;
+      block_.control_state[c] = controls_.state(c);
+    }
     for (std::size_t c = 0; c < movers_.size(); ++c) movers_[c].read_goals(controls_, frame, block_.channels[c]);
     for (const ChannelMover& mover : movers_) block_.count = mover.unbroken_frames(frame, block_.count);
   }
@@ -87,8 +99,24 @@ bool leaves_range(const Channel& channel, const PoseGoal& goal) {
 
 } // namespace
 
+namespace {
+
+/// True if controls may ask for what the range does not allow: a mirrored side, a sum.
+bool may_be_asked_too_much(const Feel& feel, std::size_t channel) {
+  const bool mirrored = std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& control) {
+    const auto* mirror = std::get_if<Mirror>(&control.rule);
+    return mirror != nullptr && mirror->target.channel == channel;
+  });
+  const bool summed = std::any_of(feel.groups.begin(), feel.groups.end(),
+                                  [](const Group& group) { return group.policy == Policy::sum; });
+  return mirrored || summed;
+}
+
+} // namespace
+
 bool has_wish_column(const Feel& feel, std::size_t channel) {
   const Channel& declared = feel.channels[channel];
+  if (may_be_asked_too_much(feel, channel)) return true;
   if (declared.space.space == Space::turn || turns_back(feel, declared.motion)) return true;
   for (const Pose& pose : feel.poses)
     for (const PoseGoal& goal : pose.goals)

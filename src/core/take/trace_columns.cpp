@@ -1,6 +1,19 @@
 #include "core/take/trace_columns.hpp"
 
+#include <fmt/format.h>
+
 namespace stasis {
+namespace {
+
+/// What a control's trace shows beside `down`; empty if nothing.
+std::string_view state_field(const Control& control) noexcept {
+  if (std::holds_alternative<Clicks>(control.rule)) return "count";
+  const bool has_state = std::holds_alternative<Toggle>(control.rule) || std::holds_alternative<Cycle>(control.rule)
+                         || std::holds_alternative<Mirror>(control.rule);
+  return has_state ? "state" : "";
+}
+
+} // namespace
 
 std::vector<std::string> trace_header(const Feel& feel) {
   std::vector<std::string> header{"frame", "time", "dt"};
@@ -13,7 +26,11 @@ std::vector<std::string> trace_header(const Feel& feel) {
     for (const char* field : {".goal", ".smooth", ".value", ".velocity"}) add(field);
     if (has_wish_column(feel, c)) add(".wish");
   }
-  for (const Control& control : feel.controls) header.push_back("control." + control.name + ".down");
+  for (const Control& control : feel.controls) {
+    header.push_back("control." + control.name + ".down");
+    if (const std::string_view field = state_field(control); !field.empty())
+      header.push_back(fmt::format("control.{}.{}", control.name, field));
+  }
   return header;
 }
 
@@ -29,7 +46,10 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
     if (has_wish_column(feel, c))
       for (std::size_t i = 0; i < count; ++i) columns.push_back({{}, components[i].wish, 0});
   }
-  for (const std::uint8_t down : block.control_down) columns.push_back({{}, static_cast<double>(down), 0});
+  for (std::size_t c = 0; c < feel.controls.size(); ++c) {
+    columns.push_back({{}, static_cast<double>(block.control_down[c]), 0});
+    if (!state_field(feel.controls[c]).empty()) columns.push_back({{}, block.control_state[c], 0});
+  }
 }
 
 } // namespace stasis

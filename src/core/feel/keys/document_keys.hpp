@@ -29,6 +29,10 @@ inline constexpr std::array feel_keys{
     KeySpec{.key = "curve", .kind = tables, .section = "curve", .meaning = "Named curves for eased moves."},
     KeySpec{.key = "pose", .kind = tables, .section = "pose", .meaning = "Named goals of several channels."},
     KeySpec{.key = "control", .kind = tables, .section = "control.", .meaning = "What an input does."},
+    KeySpec{.key = "group",
+            .kind = tables,
+            .section = "group",
+            .meaning = "Controls that oppose or outrank each other, and who decides."},
     KeySpec{
         .key = "take", .kind = tables, .section = "take", .meaning = "Rehearsals: a length, a clock and timed inputs."},
     KeySpec{.key = "setting",
@@ -160,6 +164,10 @@ inline constexpr std::array pose_keys{
             .kind = moving,
             .names = NameKind::motion,
             .meaning = "Motion of this pose's channels when the base takes over from it."},
+    KeySpec{.key = "mirrors",
+            .kind = flag,
+            .fallback = "true",
+            .meaning = "Whether goals of a channel that a control has put on its other side are mirrored with it."},
 };
 
 inline constexpr std::array goal_keys{

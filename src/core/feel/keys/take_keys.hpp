@@ -9,13 +9,158 @@ namespace stasis::keys {
 
 using enum ValueKind;
 
+inline constexpr std::string_view control_kinds = "hold|toggle|cycle|clicks|pointer";
+inline constexpr KeySpec buttons_key{
+    .key = "buttons",
+    .kind = texts,
+    .meaning = "Buttons by which cues press it; it is down until the last of them is up. Without it, its own name is."};
+inline constexpr KeySpec unless_key{
+    .key = "unless", .kind = name, .names = NameKind::control, .meaning = "It has no effect while that control is on."};
+inline constexpr KeySpec invert_key{
+    .key = "invert", .kind = flag, .fallback = "false", .meaning = "The other way round."};
+
 inline constexpr std::array hold_keys{
     KeySpec{.key = "kind",
             .kind = choice,
             .required = true,
-            .choices = "hold",
+            .choices = control_kinds,
             .meaning = "The pose is in force while the control is down; release and cancel both lead home."},
     KeySpec{.key = "pose", .kind = name, .required = true, .names = NameKind::pose, .meaning = "The pose."},
+    KeySpec{.key = "on_release",
+            .kind = choice,
+            .fallback = "\"return\"",
+            .choices = "return|stay",
+            .meaning = "return leads home; stay leaves the pose's goals behind as the new home."},
+    buttons_key,
+    unless_key,
+};
+
+inline constexpr std::array toggle_keys{
+    KeySpec{.key = "kind",
+            .kind = choice,
+            .required = true,
+            .choices = control_kinds,
+            .meaning = "The pose is in force from one press to the next."},
+    KeySpec{.key = "pose", .kind = name, .required = true, .names = NameKind::pose, .meaning = "The pose."},
+    buttons_key,
+    unless_key,
+};
+
+inline constexpr std::array cycle_keys{
+    KeySpec{.key = "kind",
+            .kind = choice,
+            .required = true,
+            .choices = control_kinds,
+            .meaning = "Each press takes the next pose, or the other side."},
+    KeySpec{.key = "poses",
+            .kind = texts,
+            .meaning =
+                "The poses in turn; \"home\" among them stands for none. Before the first press none is in force."},
+    KeySpec{.key = "mirror",
+            .kind = text,
+            .meaning = "The channel, or one component of it such as \"focus.x\", whose home each press puts on the "
+                       "other side of the centre."},
+    KeySpec{.key = "centre",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .fallback = "0",
+            .meaning = "What it is mirrored about."},
+    KeySpec{.key = "side",
+            .kind = choice,
+            .fallback = "\"stored\"",
+            .choices = "stored|what_is_there|opposite_of_now",
+            .meaning =
+                "How a press finds the other side. stored: from a side that is kept, so that each press counts. "
+                "what_is_there mirrors the value as it is, on its way or not, and opposite_of_now looks where it "
+                "is: two common accidents, here to be replayed."},
+    buttons_key,
+    unless_key,
+};
+
+inline constexpr std::array clicks_keys{
+    KeySpec{.key = "kind",
+            .kind = choice,
+            .required = true,
+            .choices = control_kinds,
+            .meaning = "Each click moves the channel's home one rung up, or down for a negative count."},
+    KeySpec{.key = "channel",
+            .kind = text,
+            .required = true,
+            .meaning = "The channel, or one component of it such as \"focus.y\"."},
+    KeySpec{.key = "step",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .bounds = {1e-9, 1e9},
+            .required = true,
+            .meaning = "What one click changes: units, or a factor other than 1."},
+    KeySpec{.key = "by",
+            .kind = choice,
+            .choices = "amount|factor|picture_scale",
+            .meaning = "Whether the step is an amount, a factor of the value, or a factor of how large things stand in "
+                       "the picture (fields of view). Without it: as the channel's space has it (ratio: factor, zoom: "
+                       "picture_scale, else amount)."},
+    KeySpec{.key = "clicks_per_stroke",
+            .kind = integer,
+            .bounds = {1, 1000},
+            .fallback = "1",
+            .meaning = "How many clicks a finger makes in one stroke, to count strokes from end to end."},
+    KeySpec{.key = "double_within",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0, 60},
+            .fallback = "0",
+            .meaning = "Two click cues one way this close run to the end of the range; 0: never."},
+    KeySpec{.key = "repeat_every",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0.001, 3600},
+            .meaning = "While it is held down, a click again after each such time."},
+    KeySpec{.key = "every_frame",
+            .kind = flag,
+            .fallback = "false",
+            .meaning = "While it is held down, a click on each frame: a common accident, here to be replayed."},
+    KeySpec{.key = "start",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .meaning = "Where in its range the channel's home begins; at rest if not given."},
+    invert_key,
+    buttons_key,
+    unless_key,
+};
+
+inline constexpr std::array pointer_keys{
+    KeySpec{.key = "kind",
+            .kind = choice,
+            .required = true,
+            .choices = control_kinds,
+            .meaning = "The channel's home moves by the gain for each count."},
+    KeySpec{.key = "channel",
+            .kind = text,
+            .required = true,
+            .meaning = "The channel, or one component of it such as \"look.x\"."},
+    KeySpec{.key = "gain",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .bounds = {1e-12, 1e12},
+            .required = true,
+            .meaning = "Channel units a count."},
+    KeySpec{.key = "times_frame_time",
+            .kind = flag,
+            .fallback = "false",
+            .meaning = "Counts are multiplied by the frame's time: a common accident, here to be replayed."},
+    invert_key,
+    unless_key,
+};
+
+inline constexpr std::array group_keys{
+    KeySpec{.key = "controls", .kind = texts, .required = true, .meaning = "The controls, the first ranking highest."},
+    KeySpec{.key = "policy",
+            .kind = choice,
+            .required = true,
+            .choices = "latest|first|neither|sum|ranked",
+            .meaning = "Who decides a channel that several of them want: the one that came last; the one that came "
+                       "first; none, if there are several; all, their distances from home added up in the channel's "
+                       "space; the one listed first."},
 };
 
 inline constexpr std::array take_keys{
@@ -30,6 +175,7 @@ inline constexpr std::array take_keys{
             .kind = list,
             .section = "take.cue",
             .meaning = "Timed inputs. Those at one instant act in the order written."},
+    KeySpec{.key = "random", .kind = table, .section = "take.random", .meaning = "Random presses beside the cues."},
 };
 
 inline constexpr std::array clock_keys{
@@ -48,12 +194,70 @@ inline constexpr std::array cue_keys{
             .bounds = {0.0, longest_take},
             .required = true,
             .meaning = "When, from the start of the take."},
-    KeySpec{.key = "press", .kind = name, .names = NameKind::control, .meaning = "The control goes down."},
-    KeySpec{.key = "release", .kind = name, .names = NameKind::control, .meaning = "The control comes up."},
+    KeySpec{.key = "press", .kind = text, .meaning = "The control, or the button, goes down."},
+    KeySpec{.key = "release", .kind = text, .meaning = "The control, or the button, comes up."},
     KeySpec{.key = "cancel",
-            .kind = name,
-            .names = NameKind::control,
-            .meaning = "The control's press is taken away, as when a menu opens; acts as a release."},
+            .kind = text,
+            .meaning = "The press is taken away, as when a menu opens; acts as a release of all buttons."},
+    KeySpec{.key = "click", .kind = text, .meaning = "Clicks of a wheel, `count` of them."},
+    KeySpec{.key = "count",
+            .kind = integer,
+            .bounds = {-10000, 10000},
+            .fallback = "1",
+            .meaning = "Of a click: how many at once; positive ones raise the value."},
+    KeySpec{.key = "pointer", .kind = text, .meaning = "Counts of a pointer, `counts` of them."},
+    KeySpec{.key = "counts",
+            .kind = number,
+            .bounds = {-1e9, 1e9},
+            .meaning = "Of a pointer: how many counts it has moved since the frame before."},
+    KeySpec{.key = "lock",
+            .kind = text,
+            .meaning = "The control stops having an effect; what is held is let go, what comes is ignored."},
+    KeySpec{.key = "unlock", .kind = text, .meaning = "The control has an effect again."},
+    KeySpec{.key = "goal", .kind = table, .section = "take.cue.goal", .meaning = "Homes of channels, set directly."},
+    KeySpec{.key = "for",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0.0, longest_take},
+            .meaning = "Of a press: released so long after."},
+    KeySpec{.key = "every",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {1e-6, longest_take},
+            .meaning = "The cue again after each such time, `times` in all."},
+    KeySpec{.key = "times",
+            .kind = integer,
+            .bounds = {1, 100000},
+            .fallback = "1",
+            .meaning = "How often a cue with `every` comes."},
+};
+
+inline constexpr std::array random_keys{
+    KeySpec{.key = "presses", .kind = integer, .bounds = {1, 100000}, .required = true, .meaning = "How many."},
+    KeySpec{.key = "of", .kind = texts, .required = true, .meaning = "The controls or buttons that are pressed."},
+    KeySpec{.key = "from",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0.0, longest_take},
+            .fallback = "0",
+            .meaning = "The first instant at which one may go down."},
+    KeySpec{.key = "to",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0.0, longest_take},
+            .required = true,
+            .meaning = "The last instant at which all are up again."},
+    KeySpec{.key = "longest",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {1e-3, 3600},
+            .fallback = "0.5",
+            .meaning = "The longest that one is held."},
+    KeySpec{.key = "seed",
+            .kind = integer,
+            .bounds = {0, 4294967295.0},
+            .fallback = "1",
+            .meaning = "The same seed gives the same presses."},
 };
 
 } // namespace stasis::keys

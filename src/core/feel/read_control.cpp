@@ -1,0 +1,266 @@
+// Controls and groups.
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/feel/reading.hpp"
+#include "core/text.hpp"
+#include "core/unbounded.hpp"
+
+namespace stasis {
+namespace {
+
+class ControlReader {
+public:
+  ControlReader(Reading& reading, const Node& node, const SectionSpec& section, const std::string& path)
+      : reading_(reading), reader_(node, section, path, reading.problems) {}
+
+  void read(Control& control) {
+    reader_.choice("kind");
+    if (reader_.has("buttons")) read_buttons(control);
+    const std::string_view id = reader_.section().id;
+    if (id == "control.hold") {
+      const std::size_t named = pose();
+      control.rule = Hold{named, reader_.choice("on_release") == "stay"};
+    }
+    if (id == "control.toggle") control.rule = Toggle{pose()};
+    if (id == "control.cycle") read_cycle(control);
+    if (id == "control.clicks") read_clicks(control);
+    if (id == "control.pointer") read_pointer(control);
+  }
+
+  /// Once all controls are known by name.
+  void read_unless(Control& control) {
+    const auto name = reader_.name("unless");
+    if (!name) return;
+    const std::size_t before = reading_.problems.size();
+    const std::size_t other = reading_.resolve(reader_, "unless", *name, reading_.feel.controls, NameKind::control);
+    if (reading_.problems.size() > before) return;
+    if (&reading_.feel.controls[other] == &control)
+      reader_.report("feel.self", "unless", "a control cannot be without effect while it is itself on");
+    else
+      control.unless = other;
+  }
+
+private:
+  std::size_t pose() {
+    const auto name = reader_.name("pose");
+    return name ? reading_.resolve(reader_, "pose", *name, reading_.feel.poses, NameKind::pose) : 0;
+  }
+
+  void read_buttons(Control& control) {
+    constexpr std::size_t most_buttons = 32;
+    control.buttons = reader_.texts("buttons").value_or(std::vector<std::string>{});
+    if (control.buttons.size() > most_buttons)
+      reader_.report("feel.too_many", "buttons", fmt::format("a control has at most {} buttons", most_buttons));
+    for (const std::string& button : control.buttons)
+      if (!is_valid_name(button))
+        reader_.report("feel.name", "buttons", fmt::format("\"{}\" cannot be a name", printable(button, 60)),
+                       "A name is a small letter, then small letters, digits and underscores, at most 64 in all.");
+  }
+
+  void read_cycle(Control& control) {
+    if (reader_.has("mirror")) {
+      Mirror mirror;
+      if (const auto target = component("mirror")) mirror.target = *target;
+      mirror.centre = reader_.number("centre", unit_of(mirror.target)).value_or(0.0);
+      const auto side = reader_.choice("side");
+      mirror.rule = side == "what_is_there"     ? SideRule::what_is_there
+                    : side == "opposite_of_now" ? SideRule::opposite_of_now
+                                                : SideRule::stored;
+      control.rule = mirror;
+      return;
+    }
+    Cycle cycle;
+    for (const std::string& name : reader_.texts("poses").value_or(std::vector<std::string>{})) {
+      const auto known = index_of(reading_.feel.poses, name);
+      if (!known && name == "home")
+        cycle.poses.push_back(Cycle::home);
+      else
+        cycle.poses.push_back(reading_.resolve(reader_, "poses", name, reading_.feel.poses, NameKind::pose));
+    }
+    if (cycle.poses.empty() && reader_.has("poses"))
+      reader_.report("feel.too_few", "poses", "a cycle needs at least one pose");
+    control.rule = std::move(cycle);
+  }
+
+  void read_clicks(Control& control) {
+    Clicks clicks;
+    const auto target = component("channel");
+    const std::string unit = target ? unit_of(*target) : std::string();
+    const auto step = reader_.number("step");
+    clicks.per_stroke = static_cast<int>(reader_.number("clicks_per_stroke").value_or(1));
+    clicks.double_within = reader_.number("double_within").value_or(0.0);
+    if (reader_.has("repeat_every")) clicks.repeat_every = reader_.number("repeat_every");
+    clicks.every_frame = reader_.flag("every_frame").value_or(false);
+    clicks.invert = reader_.flag("invert").value_or(false);
+    const auto start = reader_.has("start") ? reader_.number("start", unit) : std::nullopt;
+    if (target && step) {
+      clicks.target = *target;
+      clicks.step = *step;
+      set_step_kind(clicks);
+      if (start) set_start(*target, *start);
+    }
+    control.rule = clicks;
+  }
+
+  void set_step_kind(Clicks& clicks) {
+    const Channel& channel = reading_.feel.channels[clicks.target.channel];
+    const auto by = reader_.has("by") ? reader_.choice("by") : std::nullopt;
+    clicks.by = by == "factor"          ? StepKind::factor
+                : by == "picture_scale" ? StepKind::picture_scale
+                : by == "amount" || channel.space.space == Space::linear || channel.space.space == Space::turn
+                    ? StepKind::amount
+                : channel.space.space == Space::ratio ? StepKind::factor
+                                                      : StepKind::picture_scale;
+    const double rest = channel.rest[clicks.target.component];
+    const auto unit = find_unit(channel.unit);
+    if (clicks.by != StepKind::amount && clicks.step == 1.0)
+      reader_.report("feel.out_of_bounds", "step", "a factor of 1 changes nothing",
+                     "Write 1.1 for a tenth more each click.");
+    if (clicks.by == StepKind::factor && rest <= 0.0)
+      reader_.report("feel.space", "by",
+                     fmt::format("factors need a resting value above 0, but {} rests at {}", channel.name, rest));
+    if (clicks.by == StepKind::picture_scale
+        && (!unit || unit->kind != UnitKind::angle || channel.space.space != Space::zoom))
+      reader_.report(
+          "feel.space", "by",
+          fmt::format("picture scale goes with fields of view, but {} is not a channel with space = \"zoom\"",
+                      channel.name));
+    const ComponentRange range = channel.range[clicks.target.component];
+    if (!std::isfinite(range.low) || !std::isfinite(range.high))
+      reader_.report("feel.no_range", "channel",
+                     fmt::format("clicks could move {} without end: it has no range", channel.name),
+                     "Give the channel a range; its ends are the last rungs.");
+  }
+
+  void set_start(ComponentRef target, double start) {
+    Channel& channel = reading_.feel.channels[target.channel];
+    const ComponentRange range = channel.range[target.component];
+    if (start < range.low || start > range.high)
+      reader_.report("feel.out_of_bounds", "start",
+                     fmt::format("{} lies outside the range {} to {}", start, range.low, range.high));
+    else
+      channel.start[target.component] = start;
+  }
+
+  void read_pointer(Control& control) {
+    Pointer pointer;
+    const auto target = component("channel");
+    if (target) pointer.target = *target;
+    pointer.gain = reader_.number("gain", target ? unit_of(*target) : std::string()).value_or(1.0);
+    pointer.invert = reader_.flag("invert").value_or(false);
+    pointer.times_frame_time = reader_.flag("times_frame_time").value_or(false);
+    control.rule = pointer;
+  }
+
+  const std::string& unit_of(ComponentRef target) const { return reading_.feel.channels[target.channel].unit; }
+
+  /// "fov", or "focus.y" of a channel of several components.
+  std::optional<ComponentRef> component(std::string_view key) {
+    const auto text = reader_.text(key);
+    return text ? component_named(reading_, reader_, key, *text) : std::nullopt;
+  }
+
+  Reading& reading_;
+  SectionReader reader_;
+};
+
+const SectionSpec* section_of(Reading& reading, const Entry& entry, const std::string& path) {
+  const Node* kind = entry.value.find("kind");
+  if (kind != nullptr && kind->text() != nullptr)
+    if (const SectionSpec* section = find_section("control." + *kind->text())) return section;
+  // Only the key `kind` is read here: which other keys are allowed depends on it.
+  Node only_kind = entry.value;
+  if (NodeTable* table = only_kind.table())
+    std::erase_if(*table, [](const Entry& e) { return e.key != "kind" && e.key != "pose"; });
+  SectionReader(only_kind, *find_section("control.hold"), path, reading.problems).choice("kind");
+  return nullptr;
+}
+
+/// Two controls of which one says outright where a component's home is, and another moves it too.
+void check_owners(Reading& reading) {
+  const auto& controls = reading.feel.controls;
+  for (std::size_t a = 0; a < controls.size(); ++a)
+    for (std::size_t b = 0; b < controls.size(); ++b) {
+      const ComponentRef *mine = target_of(controls[a]), *other = target_of(controls[b]);
+      if (a == b || mine == nullptr || other == nullptr || !(*mine == *other)) continue;
+      const bool both = std::holds_alternative<Mirror>(controls[b].rule);
+      if (!std::holds_alternative<Mirror>(controls[a].rule) || (both && b < a)) continue;
+      const Channel& channel = reading.feel.channels[mine->channel];
+      reading.report(
+          "feel.two_owners", joined_path("control", controls[b].name), {},
+          fmt::format("{} puts {} on one side or the other, and {} moves it too: the last one would win, "
+                      "silently",
+                      controls[a].name, component_name(channel, mine->component), controls[b].name),
+          "Let one of them own it: give the other a channel of its own, and add the two where they are used.");
+    }
+}
+
+} // namespace
+
+std::optional<ComponentRef> component_named(Reading& reading, SectionReader& reader, std::string_view key,
+                                            const std::string& text) {
+  const auto dot = text.find('.');
+  const std::size_t before = reading.problems.size();
+  const std::size_t index = reading.resolve(reader, key, text.substr(0, dot), reading.feel.channels, NameKind::channel);
+  if (reading.problems.size() > before || reading.feel.channels.empty()) return std::nullopt;
+  const Channel& channel = reading.feel.channels[index];
+  const std::string letter = dot == std::string::npos ? "" : text.substr(dot + 1);
+  if (letter.empty() && channel.components == 1 && dot == std::string::npos) return ComponentRef{index, 0};
+  const bool known = letter.size() == 1 && channel.components > 1 && letter[0] >= 'x'
+                     && letter[0] < static_cast<char>('x' + channel.components);
+  if (known) return ComponentRef{index, static_cast<std::size_t>(letter[0] - 'x')};
+  reader.report(
+      "feel.component_count", key,
+      channel.components == 1
+          ? fmt::format("the channel {} has one component, which has no letter", channel.name)
+          : fmt::format("the channel {} has {} components; one of them is meant", channel.name, channel.components),
+      channel.components == 1 ? "" : fmt::format("Write {}.x or {}.y.", channel.name, channel.name));
+  return std::nullopt;
+}
+
+void read_controls(Reading& reading) {
+  std::vector<ControlReader> readers;
+  std::vector<std::size_t> read; // which control each reader is of
+  reading.each("control", [&](const Entry& entry, const std::string& path) {
+    Control control;
+    control.name = entry.key;
+    if (const SectionSpec* section = section_of(reading, entry, path)) {
+      readers.emplace_back(reading, entry.value, *section, path);
+      readers.back().read(control);
+      read.push_back(reading.feel.controls.size());
+    }
+    reading.feel.controls.push_back(std::move(control));
+  });
+  for (std::size_t i = 0; i < readers.size(); ++i) readers[i].read_unless(reading.feel.controls[read[i]]);
+  if (reading.problems.empty()) check_owners(reading);
+}
+
+void read_groups(Reading& reading) {
+  std::vector<std::string> owner(reading.feel.controls.size());
+  reading.each("group", [&](const Entry& entry, const std::string& path) {
+    SectionReader reader(entry.value, *find_section("group"), path, reading.problems);
+    if (entry.value.table() == nullptr) return;
+    Group group;
+    group.name = entry.key;
+    const auto word = reader.choice("policy");
+    for (const Policy policy : {Policy::latest, Policy::first, Policy::neither, Policy::sum, Policy::ranked})
+      if (word == name_of(policy)) group.policy = policy;
+    for (const std::string& name : reader.texts("controls").value_or(std::vector<std::string>{})) {
+      const std::size_t before = reading.problems.size();
+      const std::size_t index = reading.resolve(reader, "controls", name, reading.feel.controls, NameKind::control);
+      if (reading.problems.size() > before) continue;
+      if (!owner[index].empty())
+        reader.report(
+            "feel.two_owners", "controls",
+            fmt::format("{} is in the group {} already; one group decides for a control", name, owner[index]));
+      owner[index] = group.name;
+      group.controls.push_back(index);
+    }
+    reading.feel.groups.push_back(std::move(group));
+  });
+}
+
+} // namespace stasis

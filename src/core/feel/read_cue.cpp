@@ -1,0 +1,224 @@
+// The cues of a take, written out: repeats, presses for a time, random presses.
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/feel/reading.hpp"
+#include "core/random.hpp"
+#include "core/take/clock.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr std::array pressing{CueAction::press, CueAction::release, CueAction::cancel};
+constexpr std::array telling{CueAction::click, CueAction::pointer, CueAction::lock, CueAction::unlock};
+
+/// A control and which of its buttons.
+struct Button {
+  std::size_t control, button;
+};
+
+/// Every control that a name presses: a control by its own name, or all that have a button of that name.
+std::vector<Button> buttons_named(const Feel& feel, const std::string& name) {
+  std::vector<Button> found;
+  for (std::size_t c = 0; c < feel.controls.size(); ++c) {
+    const auto& buttons = feel.controls[c].buttons;
+    if (feel.controls[c].name == name) found.push_back({c, buttons.size()});
+    for (std::size_t b = 0; b < buttons.size(); ++b)
+      if (buttons[b] == name) found.push_back({c, b});
+  }
+  return found;
+}
+
+class CueReader {
+public:
+  CueReader(Reading& reading, const Node& node, const std::string& path, Take& take)
+      : reading_(reading), reader_(node, *find_section("take.cue"), path, reading.problems), take_(take) {}
+
+  void read() {
+    if (reader_.node().table() == nullptr) return;
+    at_ = reader_.number("at");
+    std::vector<Cue> cues;
+    for (const CueAction action : pressing)
+      if (reader_.has(name_of(action))) read_press(action, cues);
+    for (const CueAction action : telling)
+      if (reader_.has(name_of(action))) read_told(action, cues);
+    if (reader_.has("goal")) read_goal(cues);
+    read_count(cues);
+    if (at_) write_out(cues);
+  }
+
+private:
+  void read_press(CueAction action, std::vector<Cue>& cues) {
+    const auto name = reader_.text(name_of(action));
+    if (!name) return;
+    const auto found = buttons_named(reading_.feel, *name);
+    if (found.empty()) report_unknown(action, *name);
+    for (const Button& button : found)
+      cues.push_back({at_.value_or(0.0), action, button.control, button.button, 1.0, {}});
+  }
+
+  void report_unknown(CueAction action, const std::string& name) {
+    std::vector<std::string_view> known = names_of(reading_.feel.controls);
+    for (const Control& control : reading_.feel.controls)
+      for (const std::string& button : control.buttons) known.push_back(button);
+    reading_.report_unknown(joined_path(reader_.path(), name_of(action)), reader_.where(name_of(action)),
+                            NameKind::control, name, known);
+  }
+
+  void read_told(CueAction action, std::vector<Cue>& cues) {
+    const std::string_view key = name_of(action);
+    const auto name = reader_.text(key);
+    if (!name) return;
+    const std::size_t before = reading_.problems.size();
+    Cue cue{at_.value_or(0.0), action, 0, 0, 1.0, {}};
+    cue.control = reading_.resolve(reader_, key, *name, reading_.feel.controls, NameKind::control);
+    if (reading_.problems.size() > before) return;
+    const ControlRule& rule = reading_.feel.controls[cue.control].rule;
+    const bool fits = action == CueAction::click     ? std::holds_alternative<Clicks>(rule)
+                      : action == CueAction::pointer ? std::holds_alternative<Pointer>(rule)
+                                                     : true;
+    if (!fits)
+      reader_.report(
+          "feel.cue", key,
+          fmt::format("{} is not a control of kind \"{}\"", *name, action == CueAction::click ? "clicks" : "pointer"));
+    cues.push_back(cue);
+  }
+
+  void read_goal(std::vector<Cue>& cues) {
+    const Node& node = *reader_.find("goal");
+    SectionReader goals(node, *find_section("take.cue.goal"), joined_path(reader_.path(), "goal"), reading_.problems);
+    if (node.table() == nullptr) return;
+    Cue cue{at_.value_or(0.0), CueAction::goal, 0, 0, 1.0, {}};
+    const KeySpec& rest = *find_key(*find_section("channel"), "rest");
+    for (const Entry& entry : *node.table()) {
+      const std::string path = joined_path(goals.path(), entry.key);
+      if (entry.key.find('.') == std::string::npos)
+        if (const auto whole = index_of(reading_.feel.channels, entry.key)) {
+          read_whole_goal(*whole, entry, path, cue);
+          continue;
+        }
+      const auto target = component_named(reading_, goals, entry.key, entry.key);
+      if (!target) continue;
+      const auto values = goals.components_of(entry.value, rest, path, reading_.feel.channels[target->channel].unit);
+      if (values && values->size() == 1) cue.goals.push_back({*target, (*values)[0]});
+    }
+    cues.push_back(std::move(cue));
+  }
+
+  void read_whole_goal(std::size_t index, const Entry& entry, const std::string& path, Cue& cue) {
+    const Channel& channel = reading_.feel.channels[index];
+    const auto values =
+        reader_.components_of(entry.value, *find_key(*find_section("channel"), "rest"), path, channel.unit);
+    if (!values) return;
+    if (values->size() != channel.components) {
+      reading_.report("feel.component_count", path, entry.value.where,
+                      fmt::format("the channel {} has {} component{}, the goal has {}", channel.name,
+                                  channel.components, channel.components == 1 ? "" : "s", values->size()));
+      return;
+    }
+    for (std::size_t i = 0; i < values->size(); ++i)
+      if (is_in_space(reading_, path, entry.value.where, channel, (*values)[i]))
+        cue.goals.push_back({{index, i}, (*values)[i]});
+  }
+
+  void read_count(std::vector<Cue>& cues) {
+    const bool clicks = reader_.has("click"), pointer = reader_.has("pointer");
+    if (reader_.has("count") && !clicks) reader_.report("feel.too_many_keys", "count", "a count goes with a click");
+    if (reader_.has("counts") != pointer)
+      reader_.report("feel.missing_key", "counts",
+                     pointer ? "a pointer cue needs its counts" : "counts go with a pointer");
+    const auto amount = clicks ? reader_.number("count") : pointer ? reader_.number("counts") : std::nullopt;
+    for (Cue& cue : cues) cue.amount = amount.value_or(1.0);
+    if (clicks && amount == 0.0) reader_.report("feel.out_of_bounds", "count", "no click at all", "Leave the cue out.");
+  }
+
+  /// Puts the cue into the take, as often as it says, each press with its release.
+  void write_out(const std::vector<Cue>& cues) {
+    const auto held = reader_.has("for") ? reader_.number("for") : std::nullopt;
+    const auto every = reader_.has("every") ? reader_.number("every") : std::nullopt;
+    const auto times = static_cast<int>(reader_.number("times").value_or(1));
+    if (held && !reader_.has("press")) reader_.report("feel.too_many_keys", "for", "only a press can last for a time");
+    if (times > 1 && !every) reader_.report("feel.missing_key", "times", "how often is said, but not `every` how long");
+    double last = *at_;
+    for (int k = 0; k < times && take_.cues.size() < most_cues; ++k)
+      for (Cue cue : cues) {
+        cue.at = *at_ + (every ? *every * k : 0.0);
+        last = std::max(last, cue.at);
+        take_.cues.push_back(cue);
+        if (!held || cue.action != CueAction::press) continue;
+        cue.action = CueAction::release;
+        cue.at += *held;
+        last = std::max(last, cue.at);
+        take_.cues.push_back(cue);
+      }
+    if (last > take_.length + instant_slack)
+      reader_.report("feel.cue_past_end", "at",
+                     fmt::format("this cue comes at {} s, after the take's end at {} s", last, take_.length),
+                     "Make the take longer or the cue earlier.");
+  }
+
+  Reading& reading_;
+  SectionReader reader_;
+  Take& take_;
+  std::optional<double> at_;
+};
+
+/// Each press lies in a stretch of its own, so that no button goes down twice.
+void read_random(Reading& reading, SectionReader& take_reader, Take& take) {
+  const Node* node = take_reader.find("random");
+  if (node == nullptr) return;
+  SectionReader reader(*node, *find_section("take.random"), joined_path(take_reader.path(), "random"),
+                       reading.problems);
+  if (node->table() == nullptr) return;
+  const auto presses = reader.number("presses"), from = reader.number("from"), to = reader.number("to");
+  const auto longest = reader.number("longest"), seed = reader.number("seed");
+  std::vector<std::vector<Button>> of;
+  for (const std::string& name : reader.texts("of").value_or(std::vector<std::string>{})) {
+    of.push_back(buttons_named(reading.feel, name));
+    if (of.back().empty())
+      reading.report_unknown(joined_path(reader.path(), "of"), reader.where("of"), NameKind::control, name,
+                             names_of(reading.feel.controls));
+  }
+  if (!presses || !from || !to || !longest || !seed) return;
+  if (of.empty()) return reader.report("feel.too_few", "of", "no control is named");
+  if (*to > take.length || *to <= *from)
+    return reader.report(
+        "feel.out_of_bounds", "to",
+        fmt::format("expected a time after {} s and not past the take's end at {} s", *from, take.length));
+  Random random(static_cast<std::uint64_t>(*seed));
+  const double stretch = (*to - *from) / *presses;
+  for (int k = 0; k < static_cast<int>(*presses); ++k) {
+    const auto& chosen = of[random.below(of.size())];
+    const double begin = *from + stretch * k;
+    const double held = std::min(*longest, stretch) * (0.02 + 0.96 * random.share());
+    const double at = begin + (stretch - held) * random.share();
+    for (const Button& button : chosen) {
+      take.cues.push_back({at, CueAction::press, button.control, button.button, 1.0, {}});
+      take.cues.push_back({at + held, CueAction::release, button.control, button.button, 1.0, {}});
+    }
+  }
+}
+
+} // namespace
+
+void read_cues(Reading& reading, SectionReader& reader, Take& take) {
+  if (const Node* cues = reader.find("cues")) {
+    const NodeList* list = cues->list();
+    if (list == nullptr) {
+      reader.report("feel.cues", "cues", fmt::format("expected a list of cues, found {}", kind_in_words(*cues)));
+      return;
+    }
+    for (std::size_t i = 0; i < list->size() && take.cues.size() < most_cues; ++i)
+      CueReader(reading, (*list)[i], fmt::format("{}.cues[{}]", reader.path(), i), take).read();
+    if (list->size() > most_cues || take.cues.size() >= most_cues)
+      reader.report("feel.cues", "cues", fmt::format("a take holds at most {} cues", most_cues));
+  }
+  read_random(reading, reader, take);
+  std::stable_sort(take.cues.begin(), take.cues.end(), [](const Cue& a, const Cue& b) { return a.at < b.at; });
+}
+
+} // namespace stasis
