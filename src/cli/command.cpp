@@ -17,6 +17,7 @@ constexpr std::array commands{
     Command{"run", "what a feel does in a take: trace, measures, figure", run_run},
     Command{"explain", "what each channel does, in words and numbers, in every equivalent form", run_explain},
     Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check},
+    Command{"stress", "random presses, cancels and clicks: does it drift, stick or lose any", run_stress},
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},

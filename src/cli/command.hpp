@@ -48,6 +48,7 @@ Exit run_new(const Arguments& arguments, Streams streams);
 Exit run_report(const Arguments& arguments, Streams streams);
 Exit run_run(const Arguments& arguments, Streams streams);
 Exit run_set(const Arguments& arguments, Streams streams);
+Exit run_stress(const Arguments& arguments, Streams streams);
 Exit run_watch(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);
 

@@ -236,7 +236,8 @@ private:
 
 Exit run_check(const Arguments& arguments, Streams streams) {
   Call call("stasis check",
-            "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.", check_example);
+            "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.",
+            check_example);
   CheckOptions options;
   bool list = false;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", false);

@@ -52,6 +52,7 @@ Exit tour(const std::string& feel, const std::string& out, const std::string& fi
   tour.visit("What would a heavier one be like?", run_compare, "compare",
              {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
   tour.visit("Does it hold what is wanted of it?", run_check, "check", {feel});
+  tour.visit("Can it be broken?", run_stress, "stress", {feel, "--plays", "500", "-o", out, "--figure", "none"});
   tour.visit("What does it look like?", run_report, "report",
              {feel, "-o", out + "/report.html", "--figure", figure == "none" ? "none" : "svg"});
   tour.visit("How is a value kept?", run_set, "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});

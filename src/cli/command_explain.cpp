@@ -9,6 +9,7 @@
 #include "cli/version.hpp"
 #include "core/check/warning.hpp"
 #include "core/explain/explain.hpp"
+#include "core/explain/explain_controls.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
@@ -99,6 +100,49 @@ void print_channel(const Feel& feel, const ChannelAccount& account, const Channe
       out.write(wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
 }
 
+/// The controls that send one of the channels somewhere, and who decides between them.
+void print_controls(const Feel& feel, const std::vector<ChannelAccount>& channels, Output& out) {
+  const auto is_shown = [&](std::size_t c) {
+    return std::any_of(channels.begin(), channels.end(),
+                       [&](const ChannelAccount& a) { return a.channel == feel.channels[c].name; });
+  };
+  std::string text;
+  for (const ControlAccount& account : accounts_of_controls(feel)) {
+    const Control& control = feel.controls[account.control];
+    bool shown = false;
+    for (std::size_t c = 0; c < feel.channels.size(); ++c) shown = shown || (is_shown(c) && drives(feel, control, c));
+    if (!shown) continue;
+    text += wrapped(fmt::format("{}: {}.", control.name, account.sentence), "  ");
+    for (const Warning& warning : warnings_of_feel(feel))
+      if (warning.about == control.name)
+        text += wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "    ");
+  }
+  for (const ContestAccount& contest : accounts_of_contests(feel))
+    if (is_shown(contest.channel))
+      text += wrapped(fmt::format("{}: {}.", feel.channels[contest.channel].name, contest.sentence), "  ");
+  if (text.empty()) return;
+  out.line();
+  out.line("controls");
+  out.write(text);
+}
+
+void write_controls(JsonWriter& json, const Feel& feel) {
+  json.key("controls").begin_object();
+  for (const ControlAccount& account : accounts_of_controls(feel)) {
+    json.key(feel.controls[account.control].name).begin_object().key("words").text(account.sentence);
+    if (account.clicks_end_to_end)
+      json.key("clicks_end_to_end")
+          .integer(*account.clicks_end_to_end)
+          .key("strokes_end_to_end")
+          .integer(*account.strokes_end_to_end);
+    json.end_object();
+  }
+  json.end_object().key("contests").begin_object();
+  for (const ContestAccount& contest : accounts_of_contests(feel))
+    json.key(feel.channels[contest.channel].name).text(contest.sentence);
+  json.end_object();
+}
+
 void write_motion(JsonWriter& json, const MotionAccount& motion) {
   json.begin_object()
       .key("motion")
@@ -172,7 +216,9 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
           .end_object();
     json.end_array().key("at_range").text(account.at_range).end_object();
   }
-  json.end_object().key("warnings").begin_array();
+  json.end_object();
+  write_controls(json, loaded.feel);
+  json.key("warnings").begin_array();
   for (const Warning& warning : warnings_of_feel(loaded.feel))
     json.begin_object()
         .key("code")
@@ -189,7 +235,8 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
 } // namespace
 
 Exit run_explain(const Arguments& arguments, Streams streams) {
-  Call call("stasis explain", "What each channel does, in words and numbers, in every equivalent form.", explain_example);
+  Call call("stasis explain", "What each channel does, in words and numbers, in every equivalent form.",
+            explain_example);
   FeelCall feel_call;
   std::vector<std::string> only;
   bool as_json = false;
@@ -229,6 +276,7 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
                                         [&](const Channel& c) { return c.name == account.channel; });
       print_channel(loaded->feel, account, *channel, streams.out);
     }
+    print_controls(loaded->feel, accounts, streams.out);
   }
   return Exit::fine;
 }

@@ -1,4 +1,5 @@
-// The files of demo/ and the parts of the page as they were when the program was built, so that they are at hand anywhere.
+// The files of demo/ and the parts of the page as they were when the program was built, so that they are at hand
+// anywhere.
 #pragma once
 
 #include <span>

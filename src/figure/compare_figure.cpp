@@ -127,7 +127,8 @@ private:
     const Contender& first = all_.front();
     const std::size_t channel = shared(pairs_.front()).index.front();
     for (const InputSpan& span : first.measures.inputs) {
-      if (!drives(*first.feel, first.feel->controls[span.control], channel)) continue;
+      const Control& control = first.feel->controls[span.control];
+      if (!std::holds_alternative<Hold>(control.rule) || !drives(*first.feel, control, channel)) continue;
       canvas_.add_rectangle({plot_.x(span.from), style::rail_top - 5, plot_.x(span.to), style::last_baseline},
                             style::wash);
       Text name = styled_text(TextRole::rail_name, first.feel->controls[span.control].name + " held",

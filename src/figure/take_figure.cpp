@@ -69,7 +69,8 @@ private:
   void draw_wash() {
     const std::size_t top_channel = panels_.front().series.front().channel;
     for (const InputSpan& span : input_.measures->inputs) {
-      if (!drives(feel_, feel_.controls[span.control], top_channel)) continue;
+      const Control& control = feel_.controls[span.control];
+      if (!std::holds_alternative<Hold>(control.rule) || !drives(feel_, control, top_channel)) continue;
       canvas_.add_rectangle({x_of(span.from), style::rail_top - 5, x_of(span.to), style::last_baseline}, style::wash);
     }
   }

@@ -76,6 +76,9 @@ void write_run(JsonWriter& json, const PageRun& run) {
   write_channels(json, run);
   json.key("controls").begin_array();
   for (const Control& control : run.scene.feel->controls) json.text(control.name);
+  json.end_array().key("holds").begin_array();
+  for (const Control& control : run.scene.feel->controls)
+    if (std::holds_alternative<Hold>(control.rule)) json.text(control.name);
   json.end_array();
   json.key("measures").written(run.measures);
   write_wants(json, run.wants);

@@ -41,6 +41,18 @@ constexpr std::array kinds{
         "Choose a ratio a few per cent away if the settling time matters."},
     WarningKind{"short_of_goal", "The curve does not end at 1, so the value never reaches its goal.",
                 "End the curve at 1, or say in a [[silence]] that it is meant."},
+    WarningKind{"side_not_stored",
+                "A side that is read off the moving value goes wrong when the button is pressed on the way.",
+                "Use side = \"stored\"; `stasis stress` shows the difference."},
+    WarningKind{"step_every_frame", "A step on each frame runs away, and at another speed on another machine.",
+                "Use repeat_every, or only the press."},
+    WarningKind{"counts_times_time", "A pointer's counts are an amount, not a speed.", "Leave times_frame_time out."},
+    WarningKind{"opposed_without_group",
+                "Two holds that oppose each other meet whenever both are down; which one wins should be meant.",
+                "Put them into a [group.NAME] with the policy that is meant."},
+    WarningKind{"carry_from_steep",
+                "A curve that starts steeply has a speed of its own at its start, which a carried speed cannot join.",
+                "Choose a curve that starts level for handover = \"carry\"."},
 };
 
 Warning warning(std::string_view code, std::string about, std::string message, std::string take = {}) {
@@ -143,6 +155,7 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
     if (!setting.is_used)
       out.push_back(
           warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
+  warn_of_controls(feel, out);
   return out;
 }
 

@@ -33,6 +33,9 @@ std::vector<Warning> warnings_of_feel(const Feel& feel);
 /// What looks wrong with a finished take.
 std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const TakeMeasures& measures);
 
+/// What looks wrong with its controls and handovers; a part of warnings_of_feel().
+void warn_of_controls(const Feel& feel, std::vector<Warning>& out);
+
 /// Marks the warnings that the feel silences. \returns what is wrong with its [[silence]] entries: codes that do not
 /// exist, in words.
 std::vector<std::string> apply_silences(const Feel& feel, std::vector<Warning>& warnings);

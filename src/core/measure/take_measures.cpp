@@ -66,9 +66,9 @@ void MeasureSink::note_inputs(const Block& block) {
     const bool clicked =
         std::holds_alternative<Clicks>(scene_.feel->controls[c].rule) && block.first > 0 && state != was_state_[c];
     was_state_[c] = state;
-    if (clicked && block.control_on[c] == was_down_[c]) measures_.inputs.push_back({c, now, now, false});
-    if (block.control_on[c] == was_down_[c]) continue;
-    was_down_[c] = block.control_on[c];
+    if (clicked && block.control_down[c] == was_down_[c]) measures_.inputs.push_back({c, now, now, false});
+    if (block.control_down[c] == was_down_[c]) continue;
+    was_down_[c] = block.control_down[c];
     if (was_down_[c] != 0) {
       measures_.inputs.push_back({c, now, now, true});
       continue;

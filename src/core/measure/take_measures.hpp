@@ -9,7 +9,7 @@
 
 namespace stasis {
 
-/// How long a control was on: held, toggled on, in a pose of its cycle, on its other side.
+/// How long a control was down; an instant where it was clicked.
 struct InputSpan {
   std::size_t control = 0;
   double from = 0.0; ///< s, the frame at which it took effect

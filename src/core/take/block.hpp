@@ -45,8 +45,9 @@ struct Block {
   std::string cause; ///< of the jumps at the first frame: "press listen"; "" if none
   std::vector<ChannelBlock> channels;
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
-  std::vector<std::uint8_t> control_on;   ///< by control: 1 while it has an effect, see Controls::is_on()
   std::vector<double> control_state;      ///< by control, see Controls::state()
+  std::vector<std::size_t>
+      lost_presses; ///< controls of which a press at the first frame changed nothing, by their rule
 };
 
 /// Which feel is played, in what take, on what clock.

@@ -68,7 +68,7 @@ bool Controls::press(const Cue& cue, std::int64_t frame, std::vector<std::string
   const bool was_up = each.buttons == 0;
   each.buttons |= bit;
   if (!was_up) return false; // another of its buttons holds it already
-  go_down(cue.control, cue.at, frame);
+  go_down(cue.control, cue.at, frame, notes);
   return true;
 }
 
@@ -89,7 +89,7 @@ bool Controls::let_go(const Cue& cue, std::int64_t frame, std::vector<std::strin
   return true;
 }
 
-void Controls::go_down(std::size_t control, double at, std::int64_t frame) {
+void Controls::go_down(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes) {
   Each& each = each_[control];
   down_[control] = 1;
   each.pressed_at = at;
@@ -105,7 +105,13 @@ void Controls::go_down(std::size_t control, double at, std::int64_t frame) {
       enter(control, toggle->pose, at, frame);
   }
   if (std::holds_alternative<Cycle>(rule)) turn_cycle(control, at, frame);
-  if (const auto* sides = std::get_if<Mirror>(&rule)) mirror(*sides);
+  if (const auto* sides = std::get_if<Mirror>(&rule); sides != nullptr && !mirror(*sides)) {
+    lost_presses_.push_back(control);
+    notes.push_back(
+        fmt::format("press {} at {} s lost: the value had not crossed the centre yet, so its other side was "
+                    "asked for already",
+                    feel_.controls[control].name, at));
+  }
   if (std::holds_alternative<Clicks>(rule)) click(control, 1, at);
 }
 
@@ -151,20 +157,21 @@ void Controls::keep_pose(std::size_t pose) {
       }
 }
 
-void Controls::mirror(const Mirror& rule) {
+bool Controls::mirror(const Mirror& rule) {
   const std::size_t index = index_of(rule.target);
   const double rest = feel_.channels[rule.target.channel].rest[rule.target.component];
   if (rule.rule == SideRule::stored) {
     flipped_[index] = flipped_[index] == nullptr ? &rule : nullptr;
-    return;
+    return true;
   }
   const double now = present_(rule.target);
   if (rule.rule == SideRule::what_is_there) {
     base_[index] = 2.0 * rule.centre - now;
-    return;
+    return true;
   }
   const bool is_above = now > rule.centre, rests_above = rest > rule.centre;
-  flipped_[index] = is_above == rests_above ? &rule : nullptr;
+  const Mirror* const side = is_above == rests_above ? &rule : nullptr;
+  return std::exchange(flipped_[index], side) != side;
 }
 
 void Controls::click(std::size_t control, int count, double at) {

@@ -3,6 +3,7 @@
 
 #include <functional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/feel/feel.hpp"
@@ -36,6 +37,9 @@ public:
   Wish wish(std::size_t channel, std::size_t component) const;
   double base(ComponentRef target) const noexcept;
 
+  /// Controls of which a press changed nothing, by their rule, since this was last asked.
+  std::vector<std::size_t> take_lost_presses() { return std::exchange(lost_presses_, {}); }
+
   /// 1 while the control is held.
   const std::vector<std::uint8_t>& down() const noexcept { return down_; }
   /// 1 while the control is on: held, toggled on, in one of its poses, mirrored.
@@ -65,12 +69,13 @@ private:
 
   bool press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
   bool let_go(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
-  void go_down(std::size_t control, double at, std::int64_t frame);
+  void go_down(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes);
   void come_up(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes);
   void enter(std::size_t control, std::size_t pose, double at, std::int64_t frame);
   void leave(std::size_t control);
   void turn_cycle(std::size_t control, double at, std::int64_t frame);
-  void mirror(const Mirror& rule);
+  /// \returns false if nothing changed.
+  bool mirror(const Mirror& rule);
   void click(std::size_t control, int count, double at);
   void count_pointer(const Pointer& rule, double counts);
   void keep_pose(std::size_t pose);
@@ -92,8 +97,9 @@ private:
   Present present_;
   std::vector<std::uint8_t> down_;
   std::vector<Each> each_;
-  std::vector<Contender> contenders_;  // in the order in which they came
-  std::vector<double> base_;           // by index_of(), on the unmirrored side
+  std::vector<Contender> contenders_; // in the order in which they came
+  std::vector<double> base_;          // by index_of(), on the unmirrored side
+  std::vector<std::size_t> lost_presses_;
   std::vector<const Mirror*> flipped_; // by index_of(): the rule that has put the component on the other side
 };
 

@@ -53,10 +53,9 @@ private:
     next = std::min(next, controls_.next_event(frame));
     block_.count = std::min({longest_block, next - frame, scene_.clock.frames - frame});
     block_.control_down = controls_.down();
-    block_.control_on.resize(feel_.controls.size());
+    block_.lost_presses = controls_.take_lost_presses();
     block_.control_state.resize(feel_.controls.size());
     for (std::size_t c = 0; c < feel_.controls.size(); ++c) {
-      block_.control_on[c] = controls_.is_on(c) ? 1 : 0;
       block_.control_state[c] = controls_.state(c);
     }
     for (std::size_t c = 0; c < movers_.size(); ++c) movers_[c].read_goals(controls_, frame, block_.channels[c]);

@@ -32,6 +32,7 @@ function drawHoldWash(u, run) {
   ctx.save();
   ctx.fillStyle = palette.wash;
   for (const input of run.measures.inputs) {
+    if (!run.holds.includes(input.control)) continue;
     const from = u.valToPos(input.from, 'x', true), to = u.valToPos(input.to === null ? run.end : input.to, 'x', true);
     ctx.fillRect(from, bbox.top, to - from, bbox.height);
   }

@@ -1,0 +1,90 @@
+// What can look wrong with controls.
+#include <algorithm>
+#include <cmath>
+#include <optional>
+
+#include <fmt/format.h>
+
+#include "core/check/warning.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+bool in_one_group(const Feel& feel, std::size_t a, std::size_t b) {
+  return std::any_of(feel.groups.begin(), feel.groups.end(), [&](const Group& group) {
+    const auto holds = [&](std::size_t c) {
+      return std::find(group.controls.begin(), group.controls.end(), c) != group.controls.end();
+    };
+    return holds(a) && holds(b);
+  });
+}
+
+/// True if the poses of two holds pull a channel to different sides of home.
+std::optional<std::size_t> opposed_channel(const Feel& feel, const Hold& a, const Hold& b) {
+  for (const PoseGoal& mine : feel.poses[a.pose].goals)
+    for (const PoseGoal& other : feel.poses[b.pose].goals) {
+      if (mine.channel != other.channel) continue;
+      for (std::size_t i = 0; i < feel.channels[mine.channel].components; ++i) {
+        if (mine.value[i].rule == GoalRule::none || other.value[i].rule == GoalRule::none) continue;
+        const double rest = feel.channels[mine.channel].rest[i];
+        if ((mine.value[i].of(rest) - rest) * (other.value[i].of(rest) - rest) < 0.0) return mine.channel;
+      }
+    }
+  return std::nullopt;
+}
+
+void warn_of_accidents(const Control& control, std::vector<Warning>& out) {
+  const auto add = [&](std::string code, std::string message) {
+    out.push_back({std::move(code), control.name, {}, std::move(message), {}});
+  };
+  if (const auto* mirror = std::get_if<Mirror>(&control.rule); mirror != nullptr && mirror->rule != SideRule::stored)
+    add("side_not_stored",
+        mirror->rule == SideRule::what_is_there
+            ? fmt::format("{} mirrors the value as it is: pressed on the way it drifts to the middle and sticks",
+                          control.name)
+            : fmt::format("{} looks where the value is now: a press before it has crossed is lost", control.name));
+  if (const auto* clicks = std::get_if<Clicks>(&control.rule); clicks != nullptr && clicks->every_frame)
+    add("step_every_frame",
+        fmt::format("{} steps on every frame while it is held: the speed is the frame rate's", control.name));
+  if (const auto* pointer = std::get_if<Pointer>(&control.rule); pointer != nullptr && pointer->times_frame_time)
+    add("counts_times_time",
+        fmt::format("{} multiplies counts by the frame's time: they are an amount already, and it turns half as far at "
+                    "twice the frame rate",
+                    control.name));
+}
+
+} // namespace
+
+void warn_of_controls(const Feel& feel, std::vector<Warning>& out) {
+  for (const Control& control : feel.controls) warn_of_accidents(control, out);
+  for (std::size_t a = 0; a < feel.controls.size(); ++a)
+    for (std::size_t b = a + 1; b < feel.controls.size(); ++b) {
+      const auto *one = std::get_if<Hold>(&feel.controls[a].rule), *other = std::get_if<Hold>(&feel.controls[b].rule);
+      if (one == nullptr || other == nullptr || in_one_group(feel, a, b)) continue;
+      if (const auto channel = opposed_channel(feel, *one, *other))
+        out.push_back({"opposed_without_group",
+                       feel.controls[a].name,
+                       {},
+                       fmt::format("{} and {} pull {} opposite ways and are in no group; the one pressed last wins",
+                                   feel.controls[a].name, feel.controls[b].name, feel.channels[*channel].name),
+                       {}});
+    }
+  for (const NamedMotion& named : feel.motions) {
+    const Ease* ease = std::get_if<Ease>(&named.motion);
+    if (ease == nullptr || ease->handover != Handover::carry) continue;
+    constexpr double steepest = 5.0; // docs/maths.md, section 3
+    const double slope = evaluate(ease->curve, 0.0).slope;
+    if (!(slope <= steepest))
+      out.push_back(
+          {"carry_from_steep",
+           named.name,
+           {},
+           fmt::format("the curve of {} starts too steeply ({}) to be mixed with a speed that comes in; a carried "
+                       "move is a smoothstep instead",
+                       named.name, std::isfinite(slope) ? readable(slope) : "without bound"),
+           {}});
+  }
+}
+
+} // namespace stasis

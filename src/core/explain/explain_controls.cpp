@@ -1,0 +1,167 @@
+#include "core/explain/explain_controls.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/lens/lens.hpp"
+#include "core/take/ladder.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+std::string target_name(const Feel& feel, ComponentRef target) {
+  return component_name(feel.channels[target.channel], target.component);
+}
+
+std::string with_unit(const Feel& feel, ComponentRef target, double value) {
+  const std::string& unit = feel.channels[target.channel].unit;
+  return readable(value, 4) + (unit.empty() ? "" : " " + printable(unit, 16));
+}
+
+std::string step_in_words(const Feel& feel, const Clicks& clicks) {
+  const double per_cent = 100.0 * (std::max(clicks.step, 1.0 / clicks.step) - 1.0);
+  switch (clicks.by) {
+  case StepKind::factor: return fmt::format("{} %", readable(per_cent));
+  case StepKind::picture_scale: return fmt::format("{} % of picture scale", readable(per_cent));
+  case StepKind::amount: break;
+  }
+  return with_unit(feel, clicks.target, clicks.step);
+}
+
+/// How much larger the first and the last step of a lens, given in degrees, makes the picture.
+std::string uneven_steps(const Feel& feel, const Clicks& clicks, const Ladder& ladder) {
+  const Channel& channel = feel.channels[clicks.target.channel];
+  if (clicks.by != StepKind::amount || channel.space.space == Space::linear || channel.space.space == Space::turn)
+    return {};
+  const auto share = [&](int rung) {
+    const double a = ladder.value(rung), b = ladder.value(rung + 1);
+    if (channel.space.space == Space::ratio) return 100.0 * (b / a - 1.0);
+    const double per_unit = channel.space.radians_per_unit;
+    return 100.0 * (1.0 / picture_scale(a * per_unit, b * per_unit) - 1.0);
+  };
+  return fmt::format("; that is {} % at the low end and {} % at the high one, so it does not feel the same at both",
+                     readable(share(ladder.lowest()), 2), readable(share(ladder.highest() - 1), 2));
+}
+
+void describe(const Feel& feel, const Hold& hold, ControlAccount& account) {
+  account.sentence = fmt::format("the pose {} while it is held; {}", feel.poses[hold.pose].name,
+                                 hold.stays ? "let go or cancelled, it stays there as the new home"
+                                            : "let go or cancelled, back home");
+}
+
+void describe(const Feel& feel, const Toggle& toggle, ControlAccount& account) {
+  account.sentence = fmt::format("the pose {} from one press to the next", feel.poses[toggle.pose].name);
+}
+
+void describe(const Feel& feel, const Cycle& cycle, ControlAccount& account) {
+  std::vector<std::string_view> names;
+  for (const std::size_t pose : cycle.poses)
+    names.push_back(pose == Cycle::home ? std::string_view("home") : std::string_view(feel.poses[pose].name));
+  account.sentence = fmt::format("each press takes the next of {}, then begins again", listed(names));
+}
+
+void describe(const Feel& feel, const Mirror& mirror, ControlAccount& account) {
+  const std::string about = fmt::format("the other side of {}", with_unit(feel, mirror.target, mirror.centre));
+  const std::string name = target_name(feel, mirror.target);
+  account.sentence =
+      mirror.rule == SideRule::stored
+          ? fmt::format("each press puts {} on {}; the side is kept, so every press counts", name, about)
+      : mirror.rule == SideRule::what_is_there
+          ? fmt::format("each press mirrors {} as it is about {}: pressed on the way, it drifts to the middle", name,
+                        about)
+          : fmt::format(
+              "each press sends {} to {} from where it is now: pressed before it has crossed, the press is lost", name,
+              about);
+}
+
+void describe(const Feel& feel, const Clicks& clicks, ControlAccount& account) {
+  const Ladder ladder(feel.channels[clicks.target.channel], clicks);
+  const int count = ladder.highest() - ladder.lowest();
+  account.clicks_end_to_end = count;
+  account.strokes_end_to_end = (count + clicks.per_stroke - 1) / clicks.per_stroke;
+  account.sentence =
+      fmt::format("each click {} {} by {}{}; {} clicks from end to end, {} from home up and {} down",
+                  clicks.invert ? "lowers" : "raises", target_name(feel, clicks.target), step_in_words(feel, clicks),
+                  uneven_steps(feel, clicks, ladder), count, ladder.highest(), -ladder.lowest());
+  if (clicks.per_stroke > 1)
+    account.sentence += fmt::format(", {} strokes of {}", *account.strokes_end_to_end, clicks.per_stroke);
+  if (clicks.double_within > 0.0)
+    account.sentence += fmt::format("; two within {} s run to the end", concise(clicks.double_within));
+  if (clicks.repeat_every) account.sentence += fmt::format("; held, again every {} s", concise(*clicks.repeat_every));
+  if (clicks.every_frame) account.sentence += "; held, again on every frame: twice as fast at twice the frame rate";
+}
+
+void describe(const Feel& feel, const Pointer& pointer, ControlAccount& account) {
+  account.sentence =
+      fmt::format("{} moves by {}{} a count{}", target_name(feel, pointer.target), pointer.invert ? "\u2212" : "",
+                  with_unit(feel, pointer.target, pointer.gain),
+                  pointer.times_frame_time ? ", times the frame's time: half as far at twice the frame rate"
+                                           : ", at any frame rate");
+}
+
+std::string policy_in_words(const Feel& feel, const Group& group) {
+  switch (group.policy) {
+  case Policy::latest: return "the one that came last decides, and when it goes the one before it";
+  case Policy::first: return "the one that came first decides, and when it goes the next";
+  case Policy::neither: return "one alone decides; of several together none does, and it goes home";
+  case Policy::sum: return "their distances from home are added up";
+  case Policy::ranked: break;
+  }
+  std::vector<std::string_view> names;
+  for (const std::size_t control : group.controls) names.push_back(feel.controls[control].name);
+  return fmt::format("the first of {} decides", listed(names));
+}
+
+} // namespace
+
+std::vector<ControlAccount> accounts_of_controls(const Feel& feel) {
+  std::vector<ControlAccount> accounts;
+  for (std::size_t c = 0; c < feel.controls.size(); ++c) {
+    const Control& control = feel.controls[c];
+    ControlAccount account;
+    account.control = c;
+    std::visit([&](const auto& rule) { describe(feel, rule, account); }, control.rule);
+    if (control.buttons.size() > 1)
+      account.sentence += fmt::format("; down until the last of its {} buttons is up", control.buttons.size());
+    if (control.unless)
+      account.sentence += fmt::format("; without effect while {} is on", feel.controls[*control.unless].name);
+    accounts.push_back(std::move(account));
+  }
+  return accounts;
+}
+
+std::vector<ContestAccount> accounts_of_contests(const Feel& feel) {
+  std::vector<ContestAccount> accounts;
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    std::vector<std::size_t> wanting; // controls that can put a pose into force that names the channel
+    for (std::size_t k = 0; k < feel.controls.size(); ++k)
+      if (target_of(feel.controls[k]) == nullptr && drives(feel, feel.controls[k], c)) wanting.push_back(k);
+    if (wanting.size() < 2) continue;
+    std::string sentence;
+    for (const Group& group : feel.groups) {
+      std::vector<std::string_view> names;
+      for (const std::size_t control : group.controls)
+        if (std::find(wanting.begin(), wanting.end(), control) != wanting.end()) {
+          names.push_back(feel.controls[control].name);
+          std::erase(wanting, control);
+        }
+      if (names.size() > 1) sentence += fmt::format("of {} {}; ", listed(names), policy_in_words(feel, group));
+    }
+    if (!wanting.empty() && sentence.empty()) {
+      std::vector<std::string_view> names;
+      for (const std::size_t control : wanting) names.push_back(feel.controls[control].name);
+      sentence = fmt::format("of {} the one that came last decides, and when it goes the one before it", listed(names));
+    } else if (!wanting.empty()) {
+      sentence += "against other controls, the one that came last decides";
+    } else {
+      sentence.resize(sentence.size() - 2);
+    }
+    accounts.push_back({c, sentence});
+  }
+  return accounts;
+}
+
+} // namespace stasis

@@ -1,0 +1,92 @@
+#include "core/search/stress_watch.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/curve/curve.hpp"
+
+namespace stasis {
+namespace {
+
+/// A motion that lets no speed jump when its goal does; `taken_over`: nor when it takes over from another.
+bool keeps_speed(const Motion& motion, bool taken_over) {
+  if (std::holds_alternative<Spring>(motion)) return true;
+  if (std::holds_alternative<Pace>(motion)) return true;
+  if (const Ease* ease = std::get_if<Ease>(&motion)) {
+    const double slope = evaluate(ease->curve, 0.0).slope;
+    return ease->handover == Handover::carry && slope == 0.0;
+  }
+  const Chain* chain = std::get_if<Chain>(&motion);
+  return !taken_over && chain != nullptr && (chain->links.size() > 1 || (chain->links.size() == 1 && chain->head));
+}
+
+/// Of what a component can do at most, so small a share is rest.
+constexpr double still_share = 1e-3;
+
+double span_of(const Channel& channel, std::size_t component, const NamedValues& named) {
+  const ComponentRange range = channel.range[component];
+  if (std::isfinite(range.high - range.low)) return range.high - range.low;
+  const double widest = named.values.empty() ? 0.0 : named.values.back() - named.values.front();
+  return widest > 0.0 ? widest : std::max(1.0, std::fabs(channel.rest[component]));
+}
+
+} // namespace
+
+void StressWatch::begin(const Scene& scene) {
+  scene_ = scene;
+  for (const Channel& channel : scene.feel->channels) last_.emplace_back(channel.components);
+  const std::size_t things = std::max(scene.feel->channels.size(), scene.feel->controls.size());
+  seen_.assign(trouble_count * things, 0);
+}
+
+void StressWatch::note(Trouble trouble, std::size_t about, double value, double time) {
+  const std::size_t things = seen_.size() / trouble_count;
+  std::uint8_t& seen = seen_[static_cast<std::size_t>(trouble) * things + about];
+  if (std::exchange(seen, std::uint8_t{1}) == 0) found_.push_back({trouble, about, value, time});
+}
+
+void StressWatch::consume(const Block& block) {
+  for (const std::size_t control : block.lost_presses)
+    note(Trouble::lost_press, control, 0.0, scene_.clock.time(block.first));
+  for (std::size_t c = 0; c < last_.size(); ++c)
+    for (std::size_t i = 0; i < last_[c].size(); ++i) look_at(c, i, block);
+}
+
+void StressWatch::look_at(std::size_t c, std::size_t i, const Block& block) {
+  const Channel& channel = scene_.feel->channels[c];
+  const ComponentBlock& column = block.channels[c].component[i];
+  const ComponentRange range = output_range(channel, i);
+  const auto count = static_cast<std::size_t>(block.count);
+  for (std::size_t row = 0; row < count; ++row) {
+    const double value = column.value[row];
+    if (value >= range.low && value <= range.high) continue;
+    note(std::isfinite(value) ? Trouble::out_of_range : Trouble::no_number, c, value,
+         scene_.clock.time(block.first + static_cast<std::int64_t>(row)));
+  }
+  const bool taken_over = column.motion != last_[c][i].motion;
+  if (block.channels[c].moved && block.first > 0
+      && keeps_speed(scene_.feel->motions[column.motion].motion, taken_over)) {
+    const double jump = std::fabs(column.rate[0] - column.rate_before);
+    if (jump > 1e-6 * std::max(1.0, std::fabs(column.rate_before)))
+      note(Trouble::jolt, c, jump, scene_.clock.time(block.first));
+  }
+  last_[c][i] = {column.value[count - 1], std::clamp(column.wish, channel.range[i].low, channel.range[i].high),
+                 column.goal, column.velocity[count - 1], column.motion};
+}
+
+void StressWatch::end() {
+  const double time = scene_.clock.time(scene_.clock.frames - 1);
+  for (std::size_t c = 0; c < last_.size(); ++c)
+    for (std::size_t i = 0; i < last_[c].size(); ++i) {
+      const Last& last = last_[c][i];
+      const double span = span_of(scene_.feel->channels[c], i, named_[c][i]);
+      if (!named_[c][i].hold(last.wish)) note(Trouble::in_between, c, last.value, time);
+      const bool is_still = std::fabs(last.velocity) <= still_share * span;
+      if (!is_still)
+        note(Trouble::still_moving, c, last.value, time);
+      else if (std::fabs(last.value - last.goal) > 5.0 * still_share * span)
+        note(Trouble::in_between, c, last.value, time);
+    }
+}
+
+} // namespace stasis

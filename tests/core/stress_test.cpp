@@ -1,0 +1,150 @@
+// Random hands: what they find, and that they find the same each time.
+#include <algorithm>
+
+#include <gtest/gtest.h>
+
+#include "core/check/warning.hpp"
+#include "core/explain/explain_controls.hpp"
+#include "core/search/stress.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+std::string shoulder(const std::string& side,
+                     const std::string& motion = "{ kind = \"ease\", duration = 0.3, curve = \"in-out sine\" }") {
+  return "[channel.side]\nrest = 0.55\nrange = [-0.8, 0.8]\nmotion = " + motion
+         + "\n[control.shoulder]\nkind = \"cycle\"\nmirror = \"side\"\nside = \"" + side + "\"\n";
+}
+
+/// The troubles of the first plays, with the number of the first play that showed each.
+std::vector<std::pair<std::uint64_t, TroubleFound>> found_in(const Stress& stress, std::uint64_t plays) {
+  std::vector<std::pair<std::uint64_t, TroubleFound>> found;
+  for (std::uint64_t number = 0; number < plays; ++number)
+    for (const TroubleFound& one : stress.troubles_of(stress.play_of(number)))
+      if (std::none_of(found.begin(), found.end(),
+                       [&](const auto& f) { return f.second.trouble == one.trouble && f.second.about == one.about; }))
+        found.emplace_back(number, one);
+  return found;
+}
+
+TEST(Stress, AStoredSideHoldsWhateverHandsDo) {
+  const Feel feel = test::feel_from(shoulder("stored"));
+  EXPECT_TRUE(found_in(Stress(feel, {}), 3000).empty());
+}
+
+TEST(Stress, MirroringWhatIsThereDriftsInTwoPresses) {
+  const Feel feel = test::feel_from(shoulder("what_is_there"));
+  const Stress stress(feel, {});
+  const auto found = found_in(stress, 200);
+  ASSERT_EQ(found.size(), 1u);
+  EXPECT_EQ(found[0].second.trouble, Trouble::in_between);
+  const StressPlay shortest = stress.shrunk(stress.play_of(found[0].first), found[0].second);
+  EXPECT_EQ(shortest.actions.size(), 2u);
+  // What is printed is a take that shows it again.
+  const Feel pasted = test::feel_from(shoulder("what_is_there") + stress.text_of(shortest, "found_1"));
+  const auto rows = test::play_rows(pasted);
+  EXPECT_LT(std::abs(rows.smooth.back()), 0.5);
+}
+
+TEST(Stress, LookingWhereItIsLosesPresses) {
+  const Feel feel = test::feel_from(shoulder("opposite_of_now"));
+  const Stress stress(feel, {});
+  const auto found = found_in(stress, 200);
+  ASSERT_EQ(found.size(), 1u);
+  EXPECT_EQ(found[0].second.trouble, Trouble::lost_press);
+  EXPECT_EQ(stress.shrunk(stress.play_of(found[0].first), found[0].second).actions.size(), 2u);
+}
+
+TEST(Stress, AMotionThatNeverRestsIsStillMoving) {
+  const Feel feel = test::feel_from(shoulder("stored", "{ kind = \"spring\", frequency = 1, damping_ratio = 0.01 }"));
+  const auto found = found_in(Stress(feel, {}), 50);
+  ASSERT_FALSE(found.empty());
+  EXPECT_EQ(found[0].second.trouble, Trouble::still_moving);
+}
+
+TEST(Stress, ACurveThatStopsShortRestsInBetween) {
+  const Feel feel =
+      test::feel_from(shoulder("stored", "{ kind = \"ease\", duration = 0.3, curve = \"linear(0, 0.8)\" }"));
+  const auto found = found_in(Stress(feel, {}), 50);
+  ASSERT_FALSE(found.empty());
+  EXPECT_EQ(found[0].second.trouble, Trouble::in_between);
+}
+
+TEST(Stress, PlaysDependOnSeedAndNumberOnly) {
+  const Feel feel = test::feel_from(shoulder("stored"));
+  const Stress one(feel, {1, 4.0, 5.0}), again(feel, {1, 4.0, 5.0}), other(feel, {2, 4.0, 5.0});
+  int differing = 0;
+  for (std::uint64_t number = 0; number < 100; ++number) {
+    const StressPlay a = one.play_of(number), b = again.play_of(number), c = other.play_of(number);
+    ASSERT_EQ(one.text_of(a, "t"), again.text_of(b, "t"));
+    differing += one.text_of(a, "t") != other.text_of(c, "t") ? 1 : 0;
+  }
+  EXPECT_GT(differing, 95);
+}
+
+TEST(NamedValues, AreRestPosesThatLatchAndRungs) {
+  const Feel feel = test::feel_from("[channel.a]\nrest = 1\nrange = [0, 10]\n[pose.p]\na = 7\n[pose.q]\na = { times = "
+                                    "2 }\n[pose.h]\na = 5.5\n[control.p]\nkind = "
+                                    "\"toggle\"\npose = \"p\"\n[control.q]\nkind = \"cycle\"\nposes = "
+                                    "[\"q\"]\n[control.h]\nkind = \"hold\"\npose = \"h\"\n");
+  const NamedValues named = named_values(feel, {0, 0});
+  EXPECT_EQ(named.values, (std::vector<double>{1, 2, 7}));
+  EXPECT_TRUE(named.hold(7.0 + 1e-12));
+  EXPECT_FALSE(named.hold(5.5)); // a hold is let go in the end
+  const Feel kept =
+      test::feel_from("[channel.a]\nrest = 1\nrange = [0, 10]\n[pose.h]\na = { add = 2 }\n[control.h]\nkind = "
+                      "\"hold\"\npose = \"h\"\non_release = \"stay\"\n");
+  EXPECT_EQ(named_values(kept, {0, 0}).values, (std::vector<double>{1, 3, 5, 7, 9, 10}));
+}
+
+TEST(ExplainControls, CountsClicksAndSaysWhoDecides) {
+  const Feel feel = test::feel_from(
+      "[channel.d]\nunit = \"m\"\nrest = 4\nrange = [1, 9]\nspace = \"ratio\"\n[pose.p]\nd = 2\n[pose.q]\nd = "
+      "8\n[control.w]\nkind = "
+      "\"clicks\"\nchannel = \"d\"\nstep = 1\nby = \"amount\"\nclicks_per_stroke = 3\n[control.p]\nkind = "
+      "\"hold\"\npose = \"p\"\n"
+      "[control.q]\nkind = \"hold\"\npose = \"q\"\n[group.g]\ncontrols = [\"p\", \"q\"]\npolicy = \"ranked\"\n");
+  const auto accounts = accounts_of_controls(feel);
+  EXPECT_EQ(accounts[0].clicks_end_to_end, 8);
+  EXPECT_EQ(accounts[0].strokes_end_to_end, 3);
+  EXPECT_NE(accounts[0].sentence.find("100 % at the low end and 12 % at the high one"), std::string::npos)
+      << accounts[0].sentence;
+  const auto contests = accounts_of_contests(feel);
+  ASSERT_EQ(contests.size(), 1u);
+  EXPECT_EQ(contests[0].sentence, "of p and q the first of p and q decides");
+}
+
+TEST(ControlWarnings, NameTheAccidents) {
+  const auto codes_of = [](const std::string& text) {
+    std::vector<std::string> codes;
+    for (const Warning& warning : warnings_of_feel(test::feel_from(text))) codes.push_back(warning.code);
+    return codes;
+  };
+  const auto has = [](const std::vector<std::string>& codes, const char* code) {
+    return std::find(codes.begin(), codes.end(), code) != codes.end();
+  };
+  EXPECT_FALSE(has(codes_of(shoulder("stored")), "side_not_stored"));
+  EXPECT_TRUE(has(codes_of(shoulder("what_is_there")), "side_not_stored"));
+  const std::string a = "[channel.a]\nrest = 0\nrange = [-9, 9]\n";
+  EXPECT_TRUE(has(codes_of(a + "[control.c]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 1\nevery_frame = true\n"),
+                  "step_every_frame"));
+  EXPECT_TRUE(has(codes_of(a + "[control.c]\nkind = \"pointer\"\nchannel = \"a\"\ngain = 1\ntimes_frame_time = true\n"),
+                  "counts_times_time"));
+  const std::string opposed =
+      a
+      + "[pose.l]\na = -1\n[pose.r]\na = 1\n[control.l]\nkind = \"hold\"\npose = \"l\"\n[control.r]\nkind = "
+        "\"hold\"\npose = \"r\"\n";
+  EXPECT_TRUE(has(codes_of(opposed), "opposed_without_group"));
+  EXPECT_FALSE(
+      has(codes_of(opposed + "[group.g]\ncontrols = [\"l\", \"r\"]\npolicy = \"neither\"\n"), "opposed_without_group"));
+  const auto carrying = [](const std::string& curve) {
+    return "[channel.a]\nrest = 0\nmotion = { kind = \"ease\", duration = 1, handover = \"carry\", curve = \"" + curve
+           + "\" }\n";
+  };
+  EXPECT_TRUE(has(codes_of(carrying("out circle")), "carry_from_steep"));
+  EXPECT_FALSE(has(codes_of(carrying("in-out sine")), "carry_from_steep"));
+}
+
+} // namespace
+} // namespace stasis

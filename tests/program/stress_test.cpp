@@ -1,0 +1,59 @@
+// stasis stress as a user meets it.
+#include <gtest/gtest.h>
+
+#include "support/program.hpp"
+
+namespace stasis::test {
+namespace {
+
+std::string stress_feel(const std::string& side) {
+  return "title = \"Shoulder\"\n[channel.side]\nunit = \"m\"\nrest = 0.55\nrange = [-0.8, 0.8]\nmotion = { kind = "
+         "\"ease\", duration = "
+         "0.3, curve = \"in-out sine\" }\n[control.shoulder]\nkind = \"cycle\"\nmirror = \"side\"\nside = \""
+         + side + "\"\n";
+}
+
+TEST(StressCommand, FindsShrinksDrawsAndEndsWithOne) {
+  const TempDir folder;
+  folder.write("f.toml", stress_feel("what_is_there"));
+  const Ended ended = run_program(folder, {"stress", "f.toml", "--plays", "500", "--figure", "svg"});
+  EXPECT_EQ(ended.status, 1) << ended.err;
+  EXPECT_NE(ended.out.find("side drifts"), std::string::npos) << ended.out;
+  EXPECT_NE(ended.out.find("the shortest that shows it, 2 actions"), std::string::npos) << ended.out;
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"f.toml", "stasis-out/stress.found_1.svg"}));
+  // The take that was printed can be pasted into the feel.
+  const auto from = ended.out.find("[take.found_1]");
+  const std::string take = ended.out.substr(from, ended.out.find("\n\n", from) - from);
+  folder.write("pasted.toml", stress_feel("what_is_there") + take + "\n");
+  EXPECT_EQ(run_program(folder, {"run", "pasted.toml", "--figure", "none"}).status, 0);
+}
+
+TEST(StressCommand, IsTheSameOnAnyNumberOfThreads) {
+  const TempDir folder;
+  folder.write("f.toml", stress_feel("opposite_of_now"));
+  const auto on = [&](const char* threads) {
+    return run_program(folder,
+                       {"stress", "f.toml", "--plays", "700", "--threads", threads, "--json", "--figure", "none"})
+        .out;
+  };
+  const std::string one = on("1");
+  EXPECT_NE(one.find("\"trouble\":\"lost_press\",\"about\":\"shoulder\""), std::string::npos) << one;
+  EXPECT_EQ(on("2"), one);
+  EXPECT_EQ(on("5"), one);
+}
+
+TEST(StressCommand, SaysWhenNothingIsFoundAndRefusesWhatItShould) {
+  const TempDir folder;
+  folder.write("f.toml", stress_feel("stored"));
+  const Ended fine = run_program(folder, {"stress", "f.toml", "--plays", "300"});
+  EXPECT_EQ(fine.status, 0);
+  EXPECT_NE(fine.out.find("nothing found"), std::string::npos);
+  EXPECT_EQ(folder.files(), std::vector<std::string>{"f.toml"});
+  EXPECT_EQ(run_program(folder, {"stress", "f.toml", "--plays", "many"}).status, 2);
+  EXPECT_EQ(run_program(folder, {"stress", "f.toml", "--threads", "0"}).status, 2);
+  folder.write("none.toml", "[channel.a]\nrest = 0\n");
+  EXPECT_EQ(run_program(folder, {"stress", "none.toml"}).status, 2);
+}
+
+} // namespace
+} // namespace stasis::test
