@@ -61,6 +61,15 @@ void SeriesSink::begin(const Scene& scene) {
   }
 }
 
+/// A goal stands, or runs, until the next block's first frame, and jumps there.
+template<class Shown>
+void SeriesSink::add_goal(const Block& block, const ComponentBlock& column, SeriesReducer& reducer, Shown shown) const {
+  const std::int64_t last = scene_.clock.frames - 1;
+  for (std::int64_t row = 0; row <= block.count && block.first + row <= last; ++row)
+    if (row == 0 || row == block.count || column.moves() || block.first + row == last)
+      reducer.add(scene_.clock.time(block.first + row), shown(column.goal_at(static_cast<std::size_t>(row))));
+}
+
 void SeriesSink::consume_lens(const Block& block) {
   const std::size_t lens = *scene_.feel->picture.lens_channel;
   const Channel& channel = scene_.feel->channels[lens];
@@ -76,9 +85,7 @@ void SeriesSink::consume_lens(const Block& block) {
     // d/dt log2(1 / tan(angle / 2))
     reducers.velocity.add(time, -column.velocity[k] * per_unit / (std::sin(angle) * std::numbers::ln2));
   }
-  const std::int64_t end = std::min(block.first + block.count, scene_.clock.frames - 1);
-  for (const std::int64_t frame : {block.first, end})
-    reducers.goal.add(scene_.clock.time(frame), picture_scale(rest, column.goal * per_unit));
+  add_goal(block, column, reducers.goal, [&](double goal) { return picture_scale(rest, goal * per_unit); });
 }
 
 void SeriesSink::consume(const Block& block) {
@@ -91,10 +98,7 @@ void SeriesSink::consume(const Block& block) {
         reducers_[c][i].smooth.add(time, column.smooth[static_cast<std::size_t>(row)]);
         reducers_[c][i].velocity.add(time, column.velocity[static_cast<std::size_t>(row)]);
       }
-      // A goal stands until the next block's first frame, and jumps there.
-      reducers_[c][i].goal.add(scene_.clock.time(block.first), column.goal);
-      const std::int64_t end = std::min(block.first + block.count, scene_.clock.frames - 1);
-      reducers_[c][i].goal.add(scene_.clock.time(end), column.goal);
+      add_goal(block, column, reducers_[c][i].goal, [](double goal) { return goal; });
     }
 }
 

@@ -48,6 +48,8 @@ public:
 
 private:
   void consume_lens(const Block& block);
+  template<class Shown>
+  void add_goal(const Block& block, const ComponentBlock& column, SeriesReducer& reducer, Shown shown) const;
 
   struct Reducers {
     SeriesReducer smooth, velocity, goal;

@@ -144,6 +144,7 @@ Json value_schema(const KeySpec& spec) {
   case ValueKind::motions: return {{"type", "array"}, {"items", one_motion()}, {"minItems", 1}};
   case ValueKind::points: return points_schema();
   case ValueKind::texts: return {{"type", "array"}, {"items", {{"type", "string"}}}};
+  case ValueKind::formula: return {{"type", {"string", "number", "object"}}};
   case ValueKind::flag: return {{"type", "boolean"}};
   case ValueKind::table: return sub_section(spec);
   case ValueKind::tables:
@@ -208,6 +209,7 @@ std::string kind_text(const KeySpec& spec) {
   case ValueKind::motions: return "list of motions";
   case ValueKind::points: return "list of pairs, or a CSV file";
   case ValueKind::texts: return "list of texts";
+  case ValueKind::formula: return "formula, or table by component";
   case ValueKind::flag: return "true or false";
   case ValueKind::table: return "table";
   case ValueKind::tables: return "named tables";

@@ -33,7 +33,8 @@ void BakeSink::consume(const Block& block) {
       const ComponentBlock& component = block.channels[c].component[i];
       columns_[column].insert(columns_[column].end(), component.value.begin(),
                               component.value.begin() + static_cast<std::ptrdiff_t>(block.count));
-      columns_[column + 1].insert(columns_[column + 1].end(), static_cast<std::size_t>(block.count), component.goal);
+      for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row)
+        columns_[column + 1].push_back(component.goal_at(row));
     }
   }
   if (frames_.size() > 2 * most_frames_) thin();

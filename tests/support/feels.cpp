@@ -52,7 +52,7 @@ void RowSink::consume(const Block& block) {
   for (std::int64_t i = 0; i < block.count; ++i) {
     const auto row = static_cast<std::size_t>(i);
     rows.time.push_back(clock_.time(block.first + i));
-    rows.goal.push_back(column.goal);
+    rows.goal.push_back(column.goal_at(row));
     rows.smooth.push_back(column.smooth[row]);
     rows.value.push_back(column.value[row]);
     rows.velocity.push_back(column.velocity[row]);

@@ -102,6 +102,25 @@ void describe(const Feel& feel, const Pointer& pointer, ControlAccount& account)
                                            : ", at any frame rate");
 }
 
+void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {
+  const std::string name = target_name(feel, stick.target);
+  const Channel& channel = feel.channels[stick.target.channel];
+  const char* const inverted = stick.invert ? ", inverted" : "";
+  if (stick.absolute) {
+    account.sentence =
+        fmt::format("{} stands where it is put: home in the middle, the range's ends at both ends{}", name, inverted);
+    return;
+  }
+  const std::string speed =
+      is_logarithmic(channel.space.space)
+          ? fmt::format("{} doublings a second", readable(stick.gain))
+          : with_unit(feel, stick.target, stick.gain) + (channel.unit.empty() ? " a second" : "/s");
+  account.sentence = fmt::format("{} moves at up to {}{}, up to speed in {} s and at rest again in {} s", name, speed,
+                                 inverted, concise(stick.spin_up), concise(stick.spin_down));
+  if (stick.dead_band > 0.0)
+    account.sentence += fmt::format("; deflections up to {} do nothing", concise(stick.dead_band));
+}
+
 std::string policy_in_words(const Feel& feel, const Group& group) {
   switch (group.policy) {
   case Policy::latest: return "the one that came last decides, and when it goes the one before it";

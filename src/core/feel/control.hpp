@@ -61,10 +61,10 @@ struct Clicks {
   ComponentRef target;
   StepKind by = StepKind::amount;
   double step = 1.0;
-  int per_stroke = 1;                 ///< how many clicks a finger makes in one stroke
-  double double_within = 0.0;         ///< s: two clicks one way this close run to the end; 0: never
+  int per_stroke = 1;                   ///< how many clicks a finger makes in one stroke
+  double double_within = 0.0;           ///< s: two clicks one way this close run to the end; 0: never
   std::optional<double> repeat_every{}; ///< s: while held, a click again and again
-  bool every_frame = false;           ///< the accident: while held, a click on each frame
+  bool every_frame = false;             ///< the accident: while held, a click on each frame
   bool invert = false;
 };
 
@@ -76,7 +76,18 @@ struct Pointer {
   bool times_frame_time = false; ///< the accident: counts are multiplied by the frame's time
 };
 
-using ControlRule = std::variant<Hold, Toggle, Cycle, Mirror, Clicks, Pointer>;
+/// The base at a speed, or at a place, that a deflection sets.
+struct Stick {
+  ComponentRef target;
+  double gain = 1.0;      ///< at full deflection, per second: units, doublings in the spaces ratio and zoom
+  double spin_up = 0.0;   ///< s from rest to full speed
+  double spin_down = 0.0; ///< s from full speed to rest
+  double dead_band = 0.0; ///< 0..1: smaller deflections do nothing
+  bool invert = false;
+  bool absolute = false; ///< the deflection is a place: rest at 0, the ends of the range at 1 and -1
+};
+
+using ControlRule = std::variant<Hold, Toggle, Cycle, Mirror, Clicks, Pointer, Stick>;
 
 struct Control {
   std::string name;
@@ -106,7 +117,7 @@ struct Group {
   Policy policy = Policy::latest;
 };
 
-enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, lock, unlock, goal };
+enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal };
 /// "press", "release", "cancel", ...
 const char* name_of(CueAction action) noexcept;
 
@@ -120,7 +131,7 @@ struct Cue {
   CueAction action = CueAction::press;
   std::size_t control = 0;
   std::size_t button = 0;       ///< which of the control's buttons is pressed or let go
-  double amount = 1.0;          ///< clicks, or counts of a pointer
+  double amount = 1.0;          ///< clicks, counts of a pointer, deflection of a stick
   std::vector<CueGoal> goals{}; ///< of CueAction::goal
 };
 

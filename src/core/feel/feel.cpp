@@ -7,8 +7,8 @@
 namespace stasis {
 
 const char* name_of(CueAction action) noexcept {
-  constexpr std::array<const char*, 8> names{"press",   "release", "cancel", "click",
-                                             "pointer", "lock",    "unlock", "goal"};
+  constexpr std::array<const char*, 9> names{"press", "release", "cancel", "click", "pointer",
+                                             "stick", "lock",    "unlock", "goal"};
   return names[static_cast<std::size_t>(action)];
 }
 
@@ -21,6 +21,7 @@ const ComponentRef* target_of(const Control& control) noexcept {
   if (const auto* mirror = std::get_if<Mirror>(&control.rule)) return &mirror->target;
   if (const auto* clicks = std::get_if<Clicks>(&control.rule)) return &clicks->target;
   if (const auto* pointer = std::get_if<Pointer>(&control.rule)) return &pointer->target;
+  if (const auto* stick = std::get_if<Stick>(&control.rule)) return &stick->target;
   return nullptr;
 }
 
@@ -29,6 +30,18 @@ bool leads_to(const Control& control, std::size_t pose) noexcept {
   if (const auto* toggle = std::get_if<Toggle>(&control.rule)) return toggle->pose == pose;
   const auto* cycle = std::get_if<Cycle>(&control.rule);
   return cycle != nullptr && std::find(cycle->poses.begin(), cycle->poses.end(), pose) != cycle->poses.end();
+}
+
+bool has_formula(const Channel& channel) noexcept {
+  return std::any_of(channel.formula.begin(), channel.formula.end(),
+                     [](const auto& formula) { return formula.has_value(); });
+}
+
+std::vector<std::size_t> channel_order(const Feel& feel) {
+  if (!feel.order.empty()) return feel.order;
+  std::vector<std::size_t> order(feel.channels.size());
+  for (std::size_t c = 0; c < order.size(); ++c) order[c] = c;
+  return order;
 }
 
 std::string component_name(const Channel& channel, std::size_t component) {

@@ -10,6 +10,7 @@
 #include <vector>
 
 #include "core/feel/control.hpp"
+#include "core/formula/formula.hpp"
 #include "core/motion/motion.hpp"
 #include "core/space/space.hpp"
 
@@ -44,6 +45,14 @@ struct MotionChoice {
 };
 using MotionChoices = std::array<MotionChoice, most_components>;
 
+/// What a name in a formula stands for.
+struct FormulaVariable {
+  enum class Kind : std::uint8_t { smooth, goal, control, time } kind = Kind::smooth;
+  ComponentRef component{};
+  std::size_t control = 0;
+  bool operator==(const FormulaVariable&) const = default;
+};
+
 struct Channel {
   std::string name;
   std::string unit; ///< as declared; may be empty
@@ -54,6 +63,7 @@ struct Channel {
   MotionChoices motion{};                                     ///< by component
   std::array<std::optional<double>, most_components> start{}; ///< the base at a take's beginning, where it is not rest
   SettleBand settle_band;
+  std::array<std::optional<Formula>, most_components> formula{}; ///< instead of a standing base
 };
 
 enum class GoalRule : std::uint8_t {
@@ -155,6 +165,8 @@ struct Feel {
   std::vector<Pose> poses;
   std::vector<Control> controls;
   std::vector<Group> groups;
+  std::vector<FormulaVariable> variables; ///< of all formulas
+  std::vector<std::size_t> order;         ///< of the channels, such that a formula comes after what it reads
   std::vector<Take> takes;
   std::vector<NamedCurve> curves;
   std::vector<Setting> settings;
@@ -166,6 +178,10 @@ struct Feel {
 /// What a component's output is held to: its range, except in the space `turn`, whose range bounds the goal as written
 /// while the output counts on over whole turns.
 ComponentRange output_range(const Channel& channel, std::size_t component) noexcept;
+
+/// The channels in an order in which each comes after those that its formulas read.
+std::vector<std::size_t> channel_order(const Feel& feel);
+bool has_formula(const Channel& channel) noexcept;
 
 /// Where a component's base begins.
 inline double starting_base(const Channel& channel, std::size_t component) noexcept {

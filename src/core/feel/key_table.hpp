@@ -22,6 +22,7 @@ enum class ValueKind : std::uint8_t {
   band,       ///< a number in per cent of a move, or a text in the channel's own unit
   motion,     ///< the name of a motion, a motion written in place, or a table of them by component
   curve,      ///< an easing function as text, or the name of a curve
+  formula,    ///< a formula as text, or a table of them by component
   flag,       ///< true or false
   motions,    ///< a list of names of motions, or motions written in place
   moving,     ///< as motion, or a table of them by channel

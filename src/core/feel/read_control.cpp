@@ -28,6 +28,7 @@ public:
     if (id == "control.cycle") read_cycle(control);
     if (id == "control.clicks") read_clicks(control);
     if (id == "control.pointer") read_pointer(control);
+    if (id == "control.stick") read_stick(control);
   }
 
   /// Once all controls are known by name.
@@ -155,6 +156,23 @@ private:
     control.rule = pointer;
   }
 
+  void read_stick(Control& control) {
+    Stick stick;
+    if (const auto target = component("channel")) stick.target = *target;
+    stick.gain = reader_.number("gain").value_or(1.0);
+    stick.spin_up = reader_.number("spin_up").value_or(0.0);
+    stick.spin_down = reader_.number("spin_down").value_or(0.0);
+    stick.dead_band = reader_.number("dead_band").value_or(0.0);
+    stick.invert = reader_.flag("invert").value_or(false);
+    stick.absolute = reader_.choice("position") == "absolute";
+    if (reading_.feel.channels.empty()) return;
+    const ComponentRange range = reading_.feel.channels[stick.target.channel].range[stick.target.component];
+    if (stick.absolute && !(std::isfinite(range.low) && std::isfinite(range.high)))
+      reader_.report("feel.no_range", "position", "an absolute stick needs ends to go to, but its channel has no range",
+                     "Give the channel a range.");
+    control.rule = stick;
+  }
+
   const std::string& unit_of(ComponentRef target) const { return reading_.feel.channels[target.channel].unit; }
 
   /// "fov", or "focus.y" of a channel of several components.
@@ -179,23 +197,40 @@ const SectionSpec* section_of(Reading& reading, const Entry& entry, const std::s
   return nullptr;
 }
 
-/// Two controls of which one says outright where a component's home is, and another moves it too.
+/// True if the control says outright where a home is, so that nothing else may move it.
+bool owns(const Control& control) noexcept {
+  const auto* stick = std::get_if<Stick>(&control.rule);
+  return std::holds_alternative<Mirror>(control.rule) || (stick != nullptr && stick->absolute);
+}
+
+/// Two of which one says outright where a component's home is, and another moves it too.
 void check_owners(Reading& reading) {
   const auto& controls = reading.feel.controls;
-  for (std::size_t a = 0; a < controls.size(); ++a)
-    for (std::size_t b = 0; b < controls.size(); ++b) {
-      const ComponentRef *mine = target_of(controls[a]), *other = target_of(controls[b]);
-      if (a == b || mine == nullptr || other == nullptr || !(*mine == *other)) continue;
-      const bool both = std::holds_alternative<Mirror>(controls[b].rule);
-      if (!std::holds_alternative<Mirror>(controls[a].rule) || (both && b < a)) continue;
-      const Channel& channel = reading.feel.channels[mine->channel];
-      reading.report(
-          "feel.two_owners", joined_path("control", controls[b].name), {},
-          fmt::format("{} puts {} on one side or the other, and {} moves it too: the last one would win, "
-                      "silently",
-                      controls[a].name, component_name(channel, mine->component), controls[b].name),
-          "Let one of them own it: give the other a channel of its own, and add the two where they are used.");
+  const auto report = [&](const std::string& place, const std::string& owner, const std::string& other,
+                          ComponentRef at) {
+    reading.report("feel.two_owners", place, {},
+                   fmt::format("{} says where {} is, and {} moves it too: the last one would win, silently", owner,
+                               component_name(reading.feel.channels[at.channel], at.component), other),
+                   "Let one of them own it: give the other a channel of its own, and add the two where they are used.");
+  };
+  const auto both_sticks = [](const Control& a, const Control& b) {
+    return std::holds_alternative<Stick>(a.rule) && std::holds_alternative<Stick>(b.rule);
+  };
+  for (std::size_t a = 0; a < controls.size(); ++a) {
+    const ComponentRef* mine = target_of(controls[a]);
+    if (mine == nullptr) continue;
+    const Channel& channel = reading.feel.channels[mine->channel];
+    if (channel.formula[mine->component])
+      report(joined_path("control", controls[a].name), "a formula", controls[a].name, *mine);
+    for (std::size_t b = a + 1; b < controls.size(); ++b) {
+      const ComponentRef* other = target_of(controls[b]);
+      if (other == nullptr || !(*mine == *other)) continue;
+      const bool swap = !owns(controls[a]) && owns(controls[b]);
+      const Control &first = controls[swap ? b : a], &second = controls[swap ? a : b];
+      if (owns(first) || both_sticks(first, second))
+        report(joined_path("control", controls[b].name), first.name, second.name, *mine);
     }
+  }
 }
 
 } // namespace
@@ -235,6 +270,9 @@ void read_controls(Reading& reading) {
     reading.feel.controls.push_back(std::move(control));
   });
   for (std::size_t i = 0; i < readers.size(); ++i) readers[i].read_unless(reading.feel.controls[read[i]]);
+}
+
+void check_control_owners(Reading& reading) {
   if (reading.problems.empty()) check_owners(reading);
 }
 

@@ -14,7 +14,8 @@ namespace stasis {
 namespace {
 
 constexpr std::array pressing{CueAction::press, CueAction::release, CueAction::cancel};
-constexpr std::array telling{CueAction::click, CueAction::pointer, CueAction::lock, CueAction::unlock};
+constexpr std::array telling{CueAction::click, CueAction::pointer, CueAction::stick, CueAction::lock,
+                             CueAction::unlock};
 
 /// A control and which of its buttons.
 struct Button {
@@ -80,11 +81,12 @@ private:
     const ControlRule& rule = reading_.feel.controls[cue.control].rule;
     const bool fits = action == CueAction::click     ? std::holds_alternative<Clicks>(rule)
                       : action == CueAction::pointer ? std::holds_alternative<Pointer>(rule)
+                      : action == CueAction::stick   ? std::holds_alternative<Stick>(rule)
                                                      : true;
     if (!fits)
-      reader_.report(
-          "feel.cue", key,
-          fmt::format("{} is not a control of kind \"{}\"", *name, action == CueAction::click ? "clicks" : "pointer"));
+      reader_.report("feel.cue", key,
+                     fmt::format("{} is not a control of kind \"{}\"", *name,
+                                 action == CueAction::click ? "clicks" : name_of(action)));
     cues.push_back(cue);
   }
 
@@ -128,10 +130,15 @@ private:
   void read_count(std::vector<Cue>& cues) {
     const bool clicks = reader_.has("click"), pointer = reader_.has("pointer");
     if (reader_.has("count") && !clicks) reader_.report("feel.too_many_keys", "count", "a count goes with a click");
-    if (reader_.has("counts") != pointer)
-      reader_.report("feel.missing_key", "counts",
-                     pointer ? "a pointer cue needs its counts" : "counts go with a pointer");
-    const auto amount = clicks ? reader_.number("count") : pointer ? reader_.number("counts") : std::nullopt;
+    for (const auto& [action, key] : {std::pair{"pointer", "counts"}, std::pair{"stick", "value"}})
+      if (reader_.has(action) != reader_.has(key))
+        reader_.report("feel.missing_key", reader_.has(key) ? key : action,
+                       reader_.has(action) ? fmt::format("a {} cue needs its {}", action, key)
+                                           : fmt::format("{} goes with a {}", key, action));
+    const auto amount = clicks                 ? reader_.number("count")
+                        : pointer              ? reader_.number("counts")
+                        : reader_.has("stick") ? reader_.number("value")
+                                               : std::nullopt;
     for (Cue& cue : cues) cue.amount = amount.value_or(1.0);
     if (clicks && amount == 0.0) reader_.report("feel.out_of_bounds", "count", "no click at all", "Leave the cue out.");
   }
@@ -141,7 +148,8 @@ private:
     const auto held = reader_.has("for") ? reader_.number("for") : std::nullopt;
     const auto every = reader_.has("every") ? reader_.number("every") : std::nullopt;
     const auto times = static_cast<int>(reader_.number("times").value_or(1));
-    if (held && !reader_.has("press")) reader_.report("feel.too_many_keys", "for", "only a press can last for a time");
+    if (held && !reader_.has("press") && !reader_.has("stick"))
+      reader_.report("feel.too_many_keys", "for", "only a press or a stick can last for a time");
     if (times > 1 && !every) reader_.report("feel.missing_key", "times", "how often is said, but not `every` how long");
     double last = *at_;
     for (int k = 0; k < times && take_.cues.size() < most_cues; ++k)
@@ -149,8 +157,9 @@ private:
         cue.at = *at_ + (every ? *every * k : 0.0);
         last = std::max(last, cue.at);
         take_.cues.push_back(cue);
-        if (!held || cue.action != CueAction::press) continue;
-        cue.action = CueAction::release;
+        if (!held || (cue.action != CueAction::press && cue.action != CueAction::stick)) continue;
+        if (cue.action == CueAction::press) cue.action = CueAction::release;
+        cue.amount = 0.0; // a stick springs back
         cue.at += *held;
         last = std::max(last, cue.at);
         take_.cues.push_back(cue);

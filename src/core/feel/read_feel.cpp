@@ -66,6 +66,8 @@ Result<Feel> read_feel(const Node& document) {
     read_poses(reading);
     read_controls(reading);
     read_groups(reading);
+    read_formulas(reading);
+    check_control_owners(reading);
     read_takes(reading);
     read_picture(reading);
     read_settings(reading);

@@ -78,6 +78,10 @@ void read_channels(Reading& reading);
 void read_poses(Reading& reading);
 void read_controls(Reading& reading);
 void read_groups(Reading& reading);
+/// The formulas of channels, which may read any channel and control; the order in which channels are worked out.
+void read_formulas(Reading& reading);
+/// After controls and formulas: two that own one component's home.
+void check_control_owners(Reading& reading);
 /// The cues of a take, sorted by time.
 void read_cues(Reading& reading, SectionReader& reader, Take& take);
 void read_takes(Reading& reading);

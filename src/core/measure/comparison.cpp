@@ -79,7 +79,8 @@ void RowsSink::consume(const Block& block) {
       ComponentRows& rows = rows_[c][i];
       rows.smooth.insert(rows.smooth.end(), column.smooth.begin(), column.smooth.end());
       rows.velocity.insert(rows.velocity.end(), column.velocity.begin(), column.velocity.end());
-      rows.goal.insert(rows.goal.end(), static_cast<std::size_t>(block.count), column.goal);
+      for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row)
+        rows.goal.push_back(column.goal_at(row));
     }
 }
 

@@ -61,20 +61,22 @@ void MeasureSink::consume(const Block& block) {
 void MeasureSink::note_inputs(const Block& block) {
   const double now = scene_.clock.time(block.first);
   for (std::size_t c = 0; c < was_down_.size(); ++c) {
-    // A click that moved the channel is an instant.
+    const ControlRule& rule = scene_.feel->controls[c].rule;
     const double state = block.control_state[c];
-    const bool clicked =
-        std::holds_alternative<Clicks>(scene_.feel->controls[c].rule) && block.first > 0 && state != was_state_[c];
+    const bool is_down = std::holds_alternative<Stick>(rule) ? state != 0.0 : block.control_down[c] != 0;
+    const bool was_down = was_down_[c] != 0;
+    // A click that moved the channel is an instant.
+    const bool clicked = std::holds_alternative<Clicks>(rule) && block.first > 0 && state != was_state_[c];
     was_state_[c] = state;
-    if (clicked && block.control_down[c] == was_down_[c]) measures_.inputs.push_back({c, now, now, false});
-    if (block.control_down[c] == was_down_[c]) continue;
-    was_down_[c] = block.control_down[c];
-    if (was_down_[c] != 0) {
+    was_down_[c] = is_down ? 1 : 0;
+    if (clicked && is_down == was_down) measures_.inputs.push_back({c, now, now, false});
+    if (is_down == was_down) continue;
+    if (is_down) {
       measures_.inputs.push_back({c, now, now, true});
       continue;
     }
     const auto open = std::find_if(measures_.inputs.rbegin(), measures_.inputs.rend(),
-                                   [&](const InputSpan& span) { return span.control == c; });
+                                   [&](const InputSpan& span) { return span.control == c && span.open; });
     open->to = now;
     open->open = false;
   }
@@ -84,7 +86,16 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   const Feel& feel = *scene_.feel;
   const Channel& channel = feel.channels[c];
   const ChannelBlock& columns = block.channels[c];
-  if (columns.moved) {
+  const bool moves_by_itself = std::any_of(columns.component.begin(),
+                                           columns.component.begin() + static_cast<std::ptrdiff_t>(channel.components),
+                                           [](const ComponentBlock& component) { return component.moves(); });
+  if (moves_by_itself) {
+    // A goal that runs has no end to be measured against.
+    Components output{};
+    for (std::size_t i = 0; i < channel.components; ++i) output[i] = columns.component[i].smooth[0];
+    finish_move(c, true, block.first, output);
+    measures_.channels[c].goal_ran = true;
+  } else if (columns.moved) {
     Components output{};
     for (std::size_t i = 0; i < channel.components; ++i) output[i] = columns.component[i].smooth[0];
     finish_move(c, !columns.turned, block.first, output);
@@ -103,7 +114,7 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
       const ComponentRange range = output_range(channel, i);
       if (column.smooth[row] > range.low && column.smooth[row] < range.high) continue;
       const double free = from_space(channel.space, column.state[row]);
-      const bool at_goal = column.state[row] == column.goal_state;
+      const bool at_goal = column.state[row] == (column.moves() ? column.goal_states[row] : column.goal_state);
       if (!at_goal && (free < range.low || free > range.high)) {
         summary.time_at_limit += scene_.clock.dt();
         break;
@@ -168,6 +179,13 @@ void MeasureSink::add_notes() {
                       "acceleration or the braking time that it has, the overshoot is unavoidable",
                       feel.channels[move.channel].name, concise(move.start)));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    if (measures_.channels[c].goal_ran) {
+      measures_.notes.push_back(
+          fmt::format("{}: its goal moves by itself (a stick, a formula); moves are measured only "
+                      "while it stands",
+                      feel.channels[c].name));
+      continue;
+    }
     const bool never =
         std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });
     if (never)

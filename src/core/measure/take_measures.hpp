@@ -20,6 +20,7 @@ struct InputSpan {
 struct ChannelSummary {
   Components end_value{};
   double time_at_limit = 0.0; ///< s for which the range held the value back
+  bool goal_ran = false;      ///< its goal has moved by itself
 };
 
 struct TakeMeasures {

@@ -77,7 +77,7 @@ LinkInput cubic_input(double start, double start_velocity, double end, double en
           6.0 * (start_velocity + end_velocity - 2.0 * mean) / (h * h)};
 }
 
-LinkStep::LinkStep(const Chain& chain, double dt) {
+LinkStep::LinkStep(const Chain& chain, double dt, bool moving) {
   for (const Link& link : chain.links) {
     const bool is_spring = std::holds_alternative<Spring>(link);
     has_velocity_[links_++] = is_spring;
@@ -117,7 +117,7 @@ LinkStep::LinkStep(const Chain& chain, double dt) {
   }
   for (std::size_t i = 0; i + 1 < input_rows; ++i) a[rows_ + i][rows_ + i + 1] = 1.0;
   // Without an eased or paced move before them the links follow the goal itself: the input's rows stay out of it.
-  used_ = chain.head ? rows_ + input_rows : rows_;
+  used_ = chain.head || moving ? rows_ + input_rows : rows_;
   for (std::size_t i = 0; i < used_; ++i)
     for (std::size_t j = 0; j < used_; ++j) a[i][j] *= dt;
   to_exponential_less_one(a, used_);

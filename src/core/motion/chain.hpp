@@ -42,7 +42,9 @@ LinkInput cubic_input(double start, double start_velocity, double end, double en
 /// One exact step of all links for a fixed length; keep it while the length stays the same.
 class LinkStep {
 public:
-  LinkStep(const Chain& chain, double dt);
+  /// \param moving whether the input differs from the goal without a head, because the goal moves by itself.
+  LinkStep(const Chain& chain, double dt, bool moving = false);
+  bool takes_input() const noexcept { return used_ > rows_; }
   /// Advances the links toward a standing `goal`, their input being goal + `input`.
   void advance(LinkStates& states, double goal, const LinkInput& input) const noexcept;
 

@@ -41,6 +41,7 @@ public:
         range_(channel_.range[target.component]) {}
 
   NamedValues collect() {
+    if (channel_.formula[target_.component]) return {true, {}};
     bases_ = {channel_.rest[target_.component], starting_base(channel_, target_.component)};
     for (const Control& control : feel_.controls) add_rungs(control);
     while (!any_ && add_kept_poses()) any_ = bases_.size() > most_values;
@@ -54,7 +55,8 @@ public:
 
 private:
   void add_rungs(const Control& control) {
-    if (std::holds_alternative<Pointer>(control.rule) && *target_of(control) == target_) any_ = true;
+    const bool free = std::holds_alternative<Pointer>(control.rule) || std::holds_alternative<Stick>(control.rule);
+    if (free && *target_of(control) == target_) any_ = true;
     const auto* clicks = std::get_if<Clicks>(&control.rule);
     if (clicks == nullptr || !(clicks->target == target_)) return;
     const Ladder ladder(channel_, *clicks);

@@ -68,6 +68,11 @@ StressPlay Stress::play_of(std::uint64_t number) const {
     } else if (std::holds_alternative<Pointer>(rule)) {
       action.action = CueAction::pointer;
       action.amount = std::round(400.0 * (random.share() - 0.5));
+    } else if (std::holds_alternative<Stick>(rule)) {
+      action.action = CueAction::stick;
+      action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
+      action.held = 0.02 + hurry * random.share();
+      free_at[chosen.control] = action.at + action.held + 0.01;
     } else {
       action.held = 0.02 + hurry * random.share();
       action.cancelled = random.below(5) == 0;
@@ -93,6 +98,8 @@ Take Stress::take_of(const StressPlay& play, std::string name) const {
   take.length = length_of(play);
   for (const HandAction& action : play.actions) {
     take.cues.push_back({action.at, action.action, action.control, action.button, action.amount, {}});
+    if (action.action == CueAction::stick)
+      take.cues.push_back({action.at + action.held, CueAction::stick, action.control, 0, 0.0, {}});
     if (action.action == CueAction::press)
       take.cues.push_back({action.at + action.held,
                            action.cancelled ? CueAction::cancel : CueAction::release,
@@ -117,6 +124,9 @@ std::string Stress::text_of(const StressPlay& play, std::string_view name) const
     else if (action.action == CueAction::pointer)
       text += fmt::format("  {{ at = {}, pointer = \"{}\", counts = {} }},\n", shortest(action.at), control.name,
                           action.amount);
+    else if (action.action == CueAction::stick)
+      text += fmt::format("  {{ at = {}, stick = \"{}\", value = {}, for = {} }},\n", shortest(action.at), control.name,
+                          shortest(action.amount), shortest(action.held));
     else if (action.cancelled)
       text += fmt::format("  {{ at = {}, press = \"{}\" }}, {{ at = {}, cancel = \"{}\" }},\n", shortest(action.at),
                           button, shortest(action.at + action.held), control.name);

@@ -70,8 +70,10 @@ void StressWatch::look_at(std::size_t c, std::size_t i, const Block& block) {
     if (jump > 1e-6 * std::max(1.0, std::fabs(column.rate_before)))
       note(Trouble::jolt, c, jump, scene_.clock.time(block.first));
   }
-  last_[c][i] = {column.value[count - 1], std::clamp(column.wish, channel.range[i].low, channel.range[i].high),
-                 column.goal, column.velocity[count - 1], column.motion};
+  last_[c][i] = {
+      column.value[count - 1],
+      std::clamp(column.moves() ? column.wishes[count - 1] : column.wish, channel.range[i].low, channel.range[i].high),
+      column.goal_at(count - 1), column.velocity[count - 1], column.motion};
 }
 
 void StressWatch::end() {

@@ -21,15 +21,21 @@ struct ComponentBlock {
   std::vector<double> value;    ///< n: the value after everything
   std::vector<double> velocity; ///< n: rate of `smooth`, unit/s; NaN where the rule's own is unbounded
   std::vector<StageRow> stages; ///< n + 1 for a motion of stages, else empty
-  double wish = 0.0;            ///< goal before limits, in the channel's unit
-  double goal = 0.0;            ///< in the channel's unit
-  double goal_state = 0.0;      ///< in the channel's space
-  double acting_state = 0.0;    ///< the goal that the motion works toward: behind by its delays
-  double rate_before = 0.0;     ///< rate in the space just before the block's first goal acted
-  std::size_t motion = 0;       ///< the motion in force: index into Feel::motions
+  /// Where the goal moves by itself, n + 1 each: the wish, the goal in the channel's unit and in its space just after
+  /// each frame's jumps; the last just before the end. Empty where the goal stands.
+  std::vector<double> wishes, goals, goal_states;
+  double wish = 0.0;         ///< goal before limits, in the channel's unit
+  double goal = 0.0;         ///< in the channel's unit
+  double goal_state = 0.0;   ///< in the channel's space
+  double acting_state = 0.0; ///< the goal that the motion works toward: behind by its delays
+  double rate_before = 0.0;  ///< rate in the space just before the block's first goal acted
+  std::size_t motion = 0;    ///< the motion in force: index into Feel::motions
   std::shared_ptr<const Run> run;
   bool arrived = false;           ///< a jump has come through a delay at the block's first frame
   std::optional<Arrival> arrival; ///< a jump that comes through a delay within the block's only frame
+
+  bool moves() const noexcept { return !goals.empty(); }
+  double goal_at(std::size_t row) const noexcept { return goals.empty() ? goal : goals[row]; }
 };
 
 struct ChannelBlock {

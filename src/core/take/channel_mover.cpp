@@ -24,12 +24,17 @@ double output_rate(const Channel& channel, std::size_t component, double state, 
 
 } // namespace
 
-ChannelMover::ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock)
+ChannelMover::ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock, const Components& start)
     : feel_(feel), channel_(feel.channels[channel]), index_(channel), clock_(clock) {
+  place_at(start);
+}
+
+void ChannelMover::place_at(const Components& start) {
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
     mover.motion = channel_.motion[i].rising;
-    mover.asked = mover.goal = mover.acting = mover.start = mover.smooth = starting_base(channel_, i);
+    mover.asked = mover.goal = mover.acting = mover.start = mover.smooth =
+        std::clamp(start[i], channel_.range[i].low, channel_.range[i].high);
     mover.goal_state = mover.acting_state = to_space(channel_.space, mover.goal);
     mover.state = state_at_rest(mover.goal_state);
   }
@@ -45,16 +50,27 @@ double ChannelMover::output_of(std::size_t i, double state, const Mover& mover) 
   return std::clamp(value, low, high);
 }
 
+double ChannelMover::output_of(std::size_t i, double state, double goal_state, double goal) const noexcept {
+  const auto [low, high] = output_range(channel_, i);
+  return std::clamp(state == goal_state ? goal : from_space(channel_.space, state), low, high);
+}
+
 void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner) {
   const MotionChoices* choices = &channel_.motion;
+  mover.choices = nullptr;
   if (owner != nullptr && owner->entering) choices = &*owner->entering;
   if (owner == nullptr && mover.owner != nullptr && mover.owner->leaving) choices = &*mover.owner->leaving;
+  mover.choices = choices;
   const MotionChoice& choice = (*choices)[i];
   const double gap = mover.goal_state - mover.state.value;
   std::size_t chosen = gap < 0.0 ? choice.falling : choice.rising;
   // Without a gap there is no direction: what is in force stays, if it is one of the two.
   if (gap == 0.0 && mover.motion == choice.falling) chosen = mover.motion;
   mover.owner = owner;
+  switch_motion(mover, chosen);
+}
+
+void ChannelMover::switch_motion(Mover& mover, std::size_t chosen) {
   if (chosen == mover.motion) return;
   mover.motion = chosen;
   mover.memory = {};
@@ -66,7 +82,14 @@ void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* ow
 bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish) {
   const auto [low, high] = channel_.range[i];
   const double asked = std::clamp(wish.value, low, high);
-  const bool same = asked == mover.asked;
+  // A goal that has moved by itself is read anew; what differs by a rounding only has not jumped.
+  const double rounding = mover.moved_by_itself ? 1e-12 * std::max(1.0, std::fabs(asked)) : 0.0;
+  mover.moved_by_itself = false;
+  const bool same = std::fabs(asked - mover.asked) <= rounding;
+  if (same && rounding > 0.0) {
+    mover.owner = wish.owner;
+    return false;
+  }
   mover.asked = asked;
   if (same) {
     mover.owner = wish.owner;
@@ -222,6 +245,10 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
   for (std::size_t i = 0; i < channel_.components; ++i) {
     ComponentBlock& column = out.component[i];
     Mover& mover = movers_[i];
+    if (!column.wishes.empty())
+      read_moving_goals(i, column);
+    else
+      column.goals.clear(), column.goal_states.clear();
     const auto rows = static_cast<std::size_t>(count) + 1;
     column.goal = mover.goal;
     column.goal_state = mover.goal_state;
@@ -235,7 +262,10 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     column.stages.resize(std::holds_alternative<Chain>(motion_of(mover)) ? rows : 0);
     arrives = arrives || arrival_after(mover, first) < clock_.dt() - instant_slack;
   }
-  if (arrives)
+  const bool moves =
+      std::any_of(out.component.begin(), out.component.begin() + static_cast<std::ptrdiff_t>(channel_.components),
+                  [](const ComponentBlock& column) { return column.moves(); });
+  if (arrives && !moves)
     fill_arrival_frame(first, out);
   else
     for (std::size_t i = 0; i < channel_.components; ++i) fill_component(i, first, out.component[i]);
@@ -244,6 +274,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
 
 void ChannelMover::fill_component(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
+  if (out.moves()) return fill_moving(i, first, out);
   advance_rows(motion_of(mover), mover.state, mover.memory, clock_, first, mover.acting_state,
                {out.state, out.rate, out.stages});
 }
@@ -309,7 +340,9 @@ void ChannelMover::convert_rows(std::size_t i, Mover& mover, ComponentBlock& out
   out.smooth.resize(count);
   out.velocity.resize(count);
   for (std::size_t k = 0; k < count; ++k) {
-    out.smooth[k] = k == 0 ? mover.smooth : output_of(i, out.state[k], mover);
+    out.smooth[k] = k == 0        ? mover.smooth
+                    : out.moves() ? output_of(i, out.state[k], out.goal_states[k], out.goals[k])
+                                  : output_of(i, out.state[k], mover);
     out.velocity[k] = output_rate(channel_, i, out.state[k], out.rate[k], out.smooth[k]);
   }
   mover.smooth = output_of(i, out.state[count], mover);

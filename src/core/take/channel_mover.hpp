@@ -12,13 +12,18 @@ namespace stasis {
 
 class ChannelMover {
 public:
-  /// At rest where the channel's base begins.
-  ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock);
+  /// At rest at `start`, in the channel's unit.
+  ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock, const Components& start);
+
+  /// Puts it there, at rest, before a take begins.
+  void place_at(const Components& start);
 
   /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
   void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
   /// How many frames from `frame` on may be played before something happens by itself, at most `most`.
   std::int64_t unbroken_frames(std::int64_t frame, std::int64_t most) const;
+  /// The goal as last read.
+  double goal(std::size_t component) const noexcept { return movers_[component].goal; }
   /// The output at the frame that comes next.
   double present(std::size_t component) const noexcept { return movers_[component].smooth; }
   /// Plays the block's frames into its columns.
@@ -43,6 +48,8 @@ private:
     double smooth = 0.0;                     // the next row's output: converted with the goal that led to it
     double rate_before = 0.0;                // just before the next row's goal acts
     const PoseGoal* owner = nullptr;
+    const MotionChoices* choices = nullptr; // by which the motion is chosen; null: the channel's own
+    bool moved_by_itself = false;           // its goal has, in the block before
     std::deque<Pending> pending;
     bool begins = false; // a move begins at the block's first frame
     bool once = false;
@@ -50,6 +57,14 @@ private:
 
   const Motion& motion_of(const Mover& mover) const { return feel_.motions[mover.motion].motion; }
   void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner);
+  void switch_motion(Mover& mover, std::size_t chosen);
+  const MotionChoices* choices_of(const Mover& mover) const noexcept {
+    return mover.choices != nullptr ? mover.choices : &channel_.motion;
+  }
+  void read_moving_goals(std::size_t i, ComponentBlock& out);
+  void choose_direction(std::size_t i, Mover& mover, double gap);
+  void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal);
+  void fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out);
   bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish);
   void begin_moves(std::int64_t frame);
   /// \returns true if a pending jump arrives at the frame's very start.
@@ -68,6 +83,7 @@ private:
   MoveStart start_of(std::size_t i, const Mover& mover, const Pending& jump) const;
   void convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const;
   double output_of(std::size_t i, double state, const Mover& mover) const noexcept;
+  double output_of(std::size_t i, double state, double goal_state, double goal) const noexcept;
 
   const Feel& feel_;
   const Channel& channel_;

@@ -8,6 +8,7 @@
 
 #include "core/feel/feel.hpp"
 #include "core/take/clock.hpp"
+#include "core/take/stick.hpp"
 
 namespace stasis {
 
@@ -35,7 +36,18 @@ public:
     const PoseGoal* owner; ///< null at home
   };
   Wish wish(std::size_t channel, std::size_t component) const;
+  /// The same if the component's base were `base`, seen on the unmirrored side.
+  double wish_with_base(std::size_t channel, std::size_t component, double base);
   double base(ComponentRef target) const noexcept;
+
+  /// A base that a formula gives.
+  void put_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
+  /// The stick that moves a component's base now, if one does.
+  std::optional<std::size_t> stick_moving(ComponentRef target) const noexcept;
+  /// Puts the bases that sticks move where they are at `time`; sticks go on from there.
+  void run_sticks(double time);
+  /// Where the base is at `time`, at or after the last run_sticks().
+  double stick_base(std::size_t control, double time) const noexcept;
 
   /// Controls of which a press changed nothing, by their rule, since this was last asked.
   std::vector<std::size_t> take_lost_presses() { return std::exchange(lost_presses_, {}); }
@@ -65,6 +77,9 @@ private:
     double pressed_at = 0.0;
     std::int64_t pressed_frame = 0;
     std::int64_t repeats = 0; // made since the press
+    double deflection = 0.0;  // of a stick
+    double speed = 0.0;       // of a stick's base when it was last looked at, in the space
+    double looked_at = 0.0;   // s
   };
 
   bool press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
@@ -78,6 +93,9 @@ private:
   bool mirror(const Mirror& rule);
   void click(std::size_t control, int count, double at);
   void count_pointer(const Pointer& rule, double counts);
+  void deflect(std::size_t control, double deflection);
+  double asked_speed(std::size_t control) const noexcept;
+  StickState stick_state(std::size_t control, double time) const noexcept;
   void keep_pose(std::size_t pose);
   bool is_suppressed(std::size_t control) const noexcept;
   void set_base(ComponentRef target, double value);

@@ -8,6 +8,7 @@
 
 #include "core/take/channel_mover.hpp"
 #include "core/take/controls.hpp"
+#include "core/text.hpp"
 
 namespace stasis {
 namespace {
@@ -15,17 +16,21 @@ namespace {
 class Player {
 public:
   explicit Player(const Scene& scene)
-      : scene_(scene), feel_(*scene.feel),
+      : scene_(scene), feel_(*scene.feel), order_(channel_order(feel_)),
         controls_(feel_, scene.clock, [this](ComponentRef c) { return movers_[c.channel].present(c.component); }) {
     block_.channels.resize(feel_.channels.size());
-    for (std::size_t c = 0; c < feel_.channels.size(); ++c) movers_.emplace_back(feel_, c, scene_.clock);
+    variables_.resize(feel_.variables.size());
+    start_channels();
   }
 
   std::vector<std::string> play(std::span<BlockSink* const> sinks) {
     for (BlockSink* sink : sinks) sink->begin(scene_);
     for (std::int64_t frame = 0; frame < scene_.clock.frames;) {
       begin_block(frame);
-      for (std::size_t c = 0; c < movers_.size(); ++c) movers_[c].fill(frame, block_.count, block_.channels[c]);
+      for (const std::size_t c : order_) {
+        read_wishes(c, frame);
+        movers_[c].fill(frame, block_.count, block_.channels[c]);
+      }
       for (BlockSink* sink : sinks) sink->consume(block_);
       frame += block_.count;
     }
@@ -34,6 +39,86 @@ public:
   }
 
 private:
+  /// Formulas give their channels a start as well, so they are made in order.
+  void start_channels() {
+    for (std::size_t c = 0; c < feel_.channels.size(); ++c)
+      movers_.emplace_back(feel_, c, scene_.clock, starting_bases(c));
+    for (const std::size_t c : order_) {
+      if (!has_formula(feel_.channels[c])) continue;
+      put_formula_bases(
+          c, 0.0, [&](ComponentRef component) { return movers_[component.channel].present(component.component); },
+          [&](ComponentRef component) { return movers_[component.channel].goal(component.component); });
+      Components start{};
+      for (std::size_t i = 0; i < feel_.channels[c].components; ++i) start[i] = controls_.base({c, i});
+      movers_[c].place_at(start);
+    }
+  }
+
+  Components starting_bases(std::size_t c) const {
+    Components start{};
+    for (std::size_t i = 0; i < feel_.channels[c].components; ++i) start[i] = starting_base(feel_.channels[c], i);
+    return start;
+  }
+
+  /// Works the formulas of a channel out and puts their values into its bases. One that is no number changes nothing.
+  template<class Smooth, class Goal>
+  void put_formula_bases(std::size_t c, double time, const Smooth& smooth, const Goal& goal) {
+    const Channel& channel = feel_.channels[c];
+    for (std::size_t i = 0; i < channel.components; ++i) {
+      if (!channel.formula[i]) continue;
+      for (const std::size_t v : channel.formula[i]->variables()) {
+        const FormulaVariable& variable = feel_.variables[v];
+        using Kind = FormulaVariable::Kind;
+        variables_[v] = variable.kind == Kind::time      ? time
+                        : variable.kind == Kind::control ? controls_.state(variable.control)
+                        : variable.kind == Kind::smooth  ? smooth(variable.component)
+                                                         : goal(variable.component);
+      }
+      const double value = channel.formula[i]->evaluate(variables_);
+      if (std::isfinite(value))
+        controls_.put_base({c, i}, value);
+      else if (const std::string note = fmt::format("{}: its formula gave no number, first at {} s; the goal stayed",
+                                                    component_name(channel, i), concise(time));
+               std::none_of(notes_.begin(), notes_.end(), [&](const std::string& n) {
+                 return n.starts_with(component_name(channel, i) + ": its formula");
+               }))
+        notes_.push_back(note);
+    }
+  }
+
+  /// The wishes of a channel whose goal moves by itself in this block: at each frame, and just before the end.
+  void read_wishes(std::size_t c, std::int64_t frame) {
+    const Channel& channel = feel_.channels[c];
+    ChannelBlock& out = block_.channels[c];
+    std::array<std::optional<std::size_t>, most_components> stick;
+    bool moves = has_formula(channel);
+    for (std::size_t i = 0; i < channel.components; ++i) {
+      out.component[i].wishes.clear();
+      stick[i] = controls_.stick_moving({c, i});
+      moves = moves || stick[i];
+    }
+    if (!moves) return;
+    const auto rows = static_cast<std::size_t>(block_.count) + 1;
+    for (std::size_t r = 0; r < rows; ++r) {
+      const double time = scene_.clock.time(frame + static_cast<std::int64_t>(r));
+      put_formula_bases(
+          c, time,
+          [&](ComponentRef read) {
+            const auto& column = block_.channels[read.channel].component[read.component];
+            return r < column.smooth.size() ? column.smooth[r] : movers_[read.channel].present(read.component);
+          },
+          [&](ComponentRef read) { return block_.channels[read.channel].component[read.component].goal_at(r); });
+      for (std::size_t i = 0; i < channel.components; ++i) out.component[i].wishes.push_back(0.0);
+      for (std::size_t i = 0; i < channel.components; ++i)
+        out.component[i].wishes[r] = stick[i] ? controls_.wish_with_base(c, i, controls_.stick_base(*stick[i], time))
+                                              : controls_.wish(c, i).value;
+    }
+    for (std::size_t i = 0; i < channel.components; ++i) {
+      auto& wishes = out.component[i].wishes;
+      if (std::all_of(wishes.begin(), wishes.end(), [&](double wish) { return wish == wishes[0]; })) wishes.clear();
+    }
+  }
+
   void add_cause(const std::string& what) {
     if (!what.empty()) block_.cause += (block_.cause.empty() ? "" : ", ") + what;
   }
@@ -43,6 +128,7 @@ private:
     const auto& cues = scene_.take->cues;
     block_.first = frame;
     block_.cause.clear();
+    controls_.run_sticks(scene_.clock.time(frame));
     for (; next_cue_ < cues.size() && due_frame(scene_.clock, cues[next_cue_].at) <= frame; ++next_cue_) {
       // What repeated before this cue came first; the frame itself is asked only after its cues.
       add_cause(controls_.repeat_until(cues[next_cue_].at, frame - 1));
@@ -58,12 +144,20 @@ private:
     for (std::size_t c = 0; c < feel_.controls.size(); ++c) {
       block_.control_state[c] = controls_.state(c);
     }
-    for (std::size_t c = 0; c < movers_.size(); ++c) movers_[c].read_goals(controls_, frame, block_.channels[c]);
+    for (const std::size_t c : order_) {
+      if (has_formula(feel_.channels[c]))
+        put_formula_bases(
+            c, scene_.clock.time(frame), [&](ComponentRef r) { return movers_[r.channel].present(r.component); },
+            [&](ComponentRef r) { return movers_[r.channel].goal(r.component); });
+      movers_[c].read_goals(controls_, frame, block_.channels[c]);
+    }
     for (const ChannelMover& mover : movers_) block_.count = mover.unbroken_frames(frame, block_.count);
   }
 
   Scene scene_;
   const Feel& feel_;
+  std::vector<std::size_t> order_; // of the channels: a formula after what it reads
+  std::vector<double> variables_;  // of formulas
   Controls controls_;
   Block block_;
   std::vector<ChannelMover> movers_;
@@ -115,7 +209,7 @@ bool may_be_asked_too_much(const Feel& feel, std::size_t channel) {
 
 bool has_wish_column(const Feel& feel, std::size_t channel) {
   const Channel& declared = feel.channels[channel];
-  if (may_be_asked_too_much(feel, channel)) return true;
+  if (may_be_asked_too_much(feel, channel) || has_formula(declared)) return true;
   if (declared.space.space == Space::turn || turns_back(feel, declared.motion)) return true;
   for (const Pose& pose : feel.poses)
     for (const PoseGoal& goal : pose.goals)

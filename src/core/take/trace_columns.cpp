@@ -8,10 +8,13 @@ namespace {
 /// What a control's trace shows beside `down`; empty if nothing.
 std::string_view state_field(const Control& control) noexcept {
   if (std::holds_alternative<Clicks>(control.rule)) return "count";
+  if (std::holds_alternative<Stick>(control.rule)) return "value";
   const bool has_state = std::holds_alternative<Toggle>(control.rule) || std::holds_alternative<Cycle>(control.rule)
                          || std::holds_alternative<Mirror>(control.rule);
   return has_state ? "state" : "";
 }
+
+ColumnView goal_column(const ComponentBlock& component) { return {component.goals, component.goal, 0}; }
 
 } // namespace
 
@@ -39,12 +42,12 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const auto& components = block.channels[c].component;
     const std::size_t count = feel.channels[c].components;
-    for (std::size_t i = 0; i < count; ++i) columns.push_back({{}, components[i].goal, 0});
+    for (std::size_t i = 0; i < count; ++i) columns.push_back(goal_column(components[i]));
     for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].smooth, 0.0, 0});
     for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].value, 0.0, count});
     for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].velocity, 0.0, 0});
     if (has_wish_column(feel, c))
-      for (std::size_t i = 0; i < count; ++i) columns.push_back({{}, components[i].wish, 0});
+      for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].wishes, components[i].wish, 0});
   }
   for (std::size_t c = 0; c < feel.controls.size(); ++c) {
     columns.push_back({{}, static_cast<double>(block.control_down[c]), 0});

@@ -67,6 +67,14 @@ Controls::Wish Controls::decided(const Group& group, ComponentRef target) const 
   return {value_in(*chosen, *goal, target), goal};
 }
 
+double Controls::wish_with_base(std::size_t channel, std::size_t component, double base) {
+  double& now = base_[index_of({channel, component})];
+  const double kept = std::exchange(now, base);
+  const double value = wish(channel, component).value;
+  now = kept;
+  return value;
+}
+
 Controls::Wish Controls::wish(std::size_t channel, std::size_t component) const {
   const ComponentRef target{channel, component};
   for (auto one = contenders_.rbegin(); one != contenders_.rend(); ++one) {

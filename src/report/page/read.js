@@ -55,9 +55,12 @@ function movingSpans(run, name) {
 }
 const isMoving = (run, name, time) => movingSpans(run, name).some((span) => span.from <= time && time < span.to);
 
+/** A click is an instant; its label stays lit for a moment. */
+const litForClick = 0.12;
+
 /** The names of the inputs that are down at a time. */
 function inputsDown(run, time) {
-  return new Set(run.measures.inputs.filter((input) => input.from <= time && (input.to === null || time < input.to))
+  return new Set(run.measures.inputs.filter((input) => input.from <= time && (input.to === null || time < Math.max(input.to, input.from + (input.held === 0 ? litForClick : 0))))
     .map((input) => input.control));
 }
 

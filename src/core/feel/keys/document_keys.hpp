@@ -145,6 +145,12 @@ inline constexpr std::array channel_keys{
             .meaning = "How the value approaches its goal: the name of a motion, a motion written in place, { rising = "
                        ".., falling = .. } by direction, or { x = .., y = .. } by component. Without it the value "
                        "jumps."},
+    KeySpec{.key = "formula",
+            .kind = formula,
+            .meaning =
+                "The home computed from others instead of standing at rest: a text in ordinary algebra over channels "
+                "(their smoothed values; NAME.goal for the goal), controls (1 while on; a count, a deflection), "
+                "time and pi; a table by component for a channel of several."},
     KeySpec{.key = "settle_band",
             .kind = band,
             .unit = UnitKind::percent,

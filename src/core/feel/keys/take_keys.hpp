@@ -9,7 +9,7 @@ namespace stasis::keys {
 
 using enum ValueKind;
 
-inline constexpr std::string_view control_kinds = "hold|toggle|cycle|clicks|pointer";
+inline constexpr std::string_view control_kinds = "hold|toggle|cycle|clicks|pointer|stick";
 inline constexpr KeySpec buttons_key{
     .key = "buttons",
     .kind = texts,
@@ -152,6 +152,49 @@ inline constexpr std::array pointer_keys{
     unless_key,
 };
 
+inline constexpr std::array stick_keys{
+    KeySpec{.key = "kind",
+            .kind = choice,
+            .required = true,
+            .choices = control_kinds,
+            .meaning = "The channel's home moves while it is deflected."},
+    KeySpec{.key = "channel",
+            .kind = text,
+            .required = true,
+            .meaning = "The channel, or one component of it such as \"look.x\"."},
+    KeySpec{.key = "gain",
+            .kind = number,
+            .bounds = {1e-9, 1e9},
+            .fallback = "1",
+            .meaning =
+                "Speed at full deflection: channel units a second; doublings a second in the spaces ratio and zoom."},
+    KeySpec{.key = "position",
+            .kind = choice,
+            .fallback = "\"rate\"",
+            .choices = "rate|absolute",
+            .meaning = "rate: a deflection is a speed. absolute: it is a place, home in the middle and the ends of the "
+                       "range at 1 and -1."},
+    KeySpec{.key = "spin_up",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0, 3600},
+            .fallback = "0",
+            .meaning = "From rest to full speed."},
+    KeySpec{.key = "spin_down",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0, 3600},
+            .fallback = "0",
+            .meaning = "From full speed to rest."},
+    KeySpec{.key = "dead_band",
+            .kind = number,
+            .bounds = {0, 0.99},
+            .fallback = "0",
+            .meaning = "Deflections up to this do nothing; from there it starts evenly."},
+    invert_key,
+    unless_key,
+};
+
 inline constexpr std::array group_keys{
     KeySpec{.key = "controls", .kind = texts, .required = true, .meaning = "The controls, the first ranking highest."},
     KeySpec{.key = "policy",
@@ -210,6 +253,8 @@ inline constexpr std::array cue_keys{
             .kind = number,
             .bounds = {-1e9, 1e9},
             .meaning = "Of a pointer: how many counts it has moved since the frame before."},
+    KeySpec{.key = "stick", .kind = text, .meaning = "A stick is put to `value` and stays there."},
+    KeySpec{.key = "value", .kind = number, .bounds = {-1, 1}, .meaning = "Of a stick: its deflection, -1 to 1."},
     KeySpec{.key = "lock",
             .kind = text,
             .meaning = "The control stops having an effect; what is held is let go, what comes is ignored."},
@@ -219,7 +264,7 @@ inline constexpr std::array cue_keys{
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
-            .meaning = "Of a press: released so long after."},
+            .meaning = "Of a press: released so long after; of a stick: let go so long after."},
     KeySpec{.key = "every",
             .kind = number,
             .unit = UnitKind::time,

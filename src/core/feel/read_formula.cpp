@@ -1,0 +1,209 @@
+// Formulas of channels: names resolved, cycles refused, the order in which channels are worked out.
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/feel/reading.hpp"
+#include "core/motion/moving_goal.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+/// "fov", "focus.y", "focus.goal.y", a control, or time.
+class NameResolver {
+public:
+  explicit NameResolver(Reading& reading) : reading_(reading) {}
+
+  tl::expected<std::size_t, std::string> operator()(std::string_view name) {
+    if (name == "time") return number_of({FormulaVariable::Kind::time, {}, 0});
+    std::vector<std::string_view> parts = split(name, '.');
+    if (const auto control = index_of(reading_.feel.controls, parts[0]);
+        control && !index_of(reading_.feel.channels, parts[0])) {
+      if (parts.size() > 1) return tl::unexpected(fmt::format("the control {} has no parts", parts[0]));
+      return number_of({FormulaVariable::Kind::control, {}, *control});
+    }
+    const auto channel = index_of(reading_.feel.channels, parts[0]);
+    if (!channel) return tl::unexpected(unknown(parts[0]));
+    FormulaVariable variable;
+    variable.component.channel = *channel;
+    std::size_t at = 1;
+    if (at < parts.size() && (parts[at] == "goal" || parts[at] == "value" || parts[at] == "smooth")) {
+      if (parts[at] == "goal") variable.kind = FormulaVariable::Kind::goal;
+      ++at;
+    }
+    const std::size_t components = reading_.feel.channels[*channel].components;
+    if (at < parts.size()) {
+      const bool known = parts[at].size() == 1 && components > 1 && parts[at][0] >= 'x'
+                         && parts[at][0] < static_cast<char>('x' + components);
+      if (!known) return tl::unexpected(fmt::format("{} has no part {}", parts[0], printable(parts[at], 20)));
+      variable.component.component = static_cast<std::size_t>(parts[at][0] - 'x');
+      ++at;
+    } else if (components > 1) {
+      return tl::unexpected(
+          fmt::format("{} has {} components; one of them is meant: {}.x", parts[0], components, name));
+    }
+    if (at < parts.size()) return tl::unexpected(fmt::format("{} has no part {}", parts[0], printable(parts[at], 20)));
+    return number_of(variable);
+  }
+
+private:
+  std::size_t number_of(const FormulaVariable& variable) {
+    auto& all = reading_.feel.variables;
+    const auto known = std::find(all.begin(), all.end(), variable);
+    if (known != all.end()) return static_cast<std::size_t>(known - all.begin());
+    all.push_back(variable);
+    return all.size() - 1;
+  }
+
+  std::string unknown(std::string_view name) const {
+    std::vector<std::string_view> known = names_of(reading_.feel.channels);
+    for (const Control& control : reading_.feel.controls) known.push_back(control.name);
+    known.push_back("time");
+    return fmt::format("there is no channel and no control {}.{}", printable(name, 40), did_you_mean(name, known));
+  }
+
+  Reading& reading_;
+};
+
+class FormulaReader {
+public:
+  FormulaReader(Reading& reading, std::size_t channel, const std::string& path)
+      : reading_(reading), channel_(reading.feel.channels[channel]), path_(path) {}
+
+  void read(const Node& node) {
+    if (const NodeTable* table = node.table()) {
+      for (const Entry& entry : *table) {
+        const bool known = entry.key.size() == 1 && channel_.components > 1 && entry.key[0] >= 'x'
+                           && entry.key[0] < static_cast<char>('x' + channel_.components);
+        if (known)
+          read_one(static_cast<std::size_t>(entry.key[0] - 'x'), entry.value, joined_path(path_, entry.key));
+        else
+          reading_.report(
+              "feel.unknown_key", joined_path(path_, entry.key), entry.where,
+              fmt::format("the channel {} has no component \"{}\"", channel_.name, printable(entry.key, 20)));
+      }
+      return;
+    }
+    if (channel_.components > 1)
+      return reading_.report("feel.component_count", path_, node.where,
+                             fmt::format("the channel {} has {} components, each with a formula of its own",
+                                         channel_.name, channel_.components),
+                             "Write { x = \"..\", y = \"..\" }.");
+    read_one(0, node, path_);
+  }
+
+private:
+  void read_one(std::size_t component, const Node& node, const std::string& path) {
+    const std::string* text = node.text();
+    if (text == nullptr)
+      return reading_.report("feel.kind", path, node.where,
+                             fmt::format("expected a formula as text, found {}", kind_in_words(node)));
+    auto formula = Formula::parse(*text, NameResolver(reading_));
+    if (!formula) return report_fault(formula.error(), *text, node, path);
+    channel_.formula[component] = std::move(*formula);
+    for (const MotionChoice& choice : channel_.motion)
+      for (const std::size_t index : {choice.rising, choice.falling})
+        if (!follows_moving_goals(reading_.feel.motions[index].motion))
+          return reading_.report(
+              "feel.delayed_formula", path, node.where,
+              fmt::format("{} moves by {}, which waits, and a goal that moves by itself cannot be waited "
+                          "for yet",
+                          channel_.name, reading_.feel.motions[index].name),
+              "Use a glide or a spring, which trail behind.");
+  }
+
+  void report_fault(const FormulaFault& fault, const std::string& text, const Node& node, const std::string& path) {
+    constexpr std::size_t around = 24;
+    const std::size_t from = fault.at > around ? fault.at - around : 0;
+    const std::string before = printable(std::string_view(text).substr(from, fault.at - from), 60);
+    const std::string place = before.empty() ? std::string("at its beginning")
+                                             : fmt::format("at character {}, after \"{}\"", fault.at + 1, before);
+    Position where = node.where;
+    // A plain text of one line begins after its quotation mark.
+    const bool plain = text.find_first_of("\n\\\"") == std::string::npos;
+    if (plain && where.line > 0) where.column += static_cast<decltype(where.column)>(fault.at + 1);
+    reading_.report("feel.formula", path, where, fmt::format("{} ({})", fault.message, place), fault.hint);
+  }
+
+  Reading& reading_;
+  Channel& channel_;
+  std::string path_;
+};
+
+/// Channels whose value of this frame a channel's formulas read.
+std::vector<std::size_t> read_by(const Feel& feel, const Channel& channel) {
+  std::vector<std::size_t> read;
+  for (const auto& formula : channel.formula)
+    if (formula)
+      for (const std::size_t v : formula->variables()) {
+        const FormulaVariable& variable = feel.variables[v];
+        if (variable.kind == FormulaVariable::Kind::smooth || variable.kind == FormulaVariable::Kind::goal)
+          read.push_back(variable.component.channel);
+      }
+  return read;
+}
+
+/// Orders the channels; a cycle is reported with its whole way round.
+class Order {
+public:
+  explicit Order(Reading& reading) : reading_(reading), state_(reading.feel.channels.size(), State::fresh) {}
+
+  void find() {
+    for (std::size_t c = 0; c < state_.size(); ++c) visit(c);
+    if (!broken_) reading_.feel.order = std::move(order_);
+  }
+
+private:
+  enum class State : std::uint8_t { fresh, open, done };
+
+  void visit(std::size_t c) {
+    if (state_[c] == State::done || broken_) return;
+    if (state_[c] == State::open) return report(c);
+    state_[c] = State::open;
+    way_.push_back(c);
+    for (const std::size_t read : read_by(reading_.feel, reading_.feel.channels[c])) visit(read);
+    way_.pop_back();
+    state_[c] = State::done;
+    order_.push_back(c);
+  }
+
+  void report(std::size_t c) {
+    broken_ = true;
+    std::string round;
+    for (auto at = std::find(way_.begin(), way_.end(), c); at != way_.end(); ++at)
+      round += reading_.feel.channels[*at].name + " reads ";
+    const std::string& name = reading_.feel.channels[c].name;
+    const Node* channels = reading_.document.find("channel");
+    const Node* channel = channels != nullptr ? channels->find(name) : nullptr;
+    const Node* formula = channel != nullptr ? channel->find("formula") : nullptr;
+    reading_.report("feel.formula_cycle", joined_path(joined_path("channel", name), "formula"),
+                    formula != nullptr ? formula->where : Position{},
+                    fmt::format("a channel cannot depend on itself in one frame: {}{}", round, name),
+                    "Let one of them read a channel that does not depend on it.");
+  }
+
+  Reading& reading_;
+  std::vector<State> state_;
+  std::vector<std::size_t> way_, order_;
+  bool broken_ = false;
+};
+
+} // namespace
+
+void read_formulas(Reading& reading) {
+  const Node* channels = reading.document.find("channel");
+  if (channels == nullptr || channels->table() == nullptr) return;
+  bool any = false;
+  for (const Entry& entry : *channels->table()) {
+    const Node* formula = entry.value.find("formula");
+    const auto index = index_of(reading.feel.channels, entry.key);
+    if (formula == nullptr || !index) continue;
+    any = true;
+    FormulaReader(reading, *index, joined_path(joined_path("channel", entry.key), "formula")).read(*formula);
+  }
+  if (any && reading.problems.empty()) Order(reading).find();
+}
+
+} // namespace stasis

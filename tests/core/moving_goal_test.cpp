@@ -1,0 +1,164 @@
+// Motions after goals that move by themselves, and the sticks that move them.
+#include <cmath>
+
+#include <gtest/gtest.h>
+
+#include "core/take/stick.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+std::string ramp_feel(const std::string& motion, double fps, const std::string& formula = "3 * time") {
+  return "[channel.a]\nrest = 0\nformula = \"" + formula + "\"\nmotion = " + motion
+         + "\n[take.t]\nlength = 2\nclock = { fps = " + std::to_string(fps) + " }\n";
+}
+
+TEST(MovingGoal, AGlideTrailsARampByItsTimeConstant) {
+  for (const double fps : {30.0, 60.0, 144.0}) {
+    const auto rows = test::play_rows(test::feel_from(ramp_feel("{ kind = \"glide\", time_constant = 0.2 }", fps)));
+    for (std::size_t k = 0; k < rows.time.size(); ++k) {
+      const double t = rows.time[k], lag = 3.0 * 0.2;
+      EXPECT_NEAR(rows.smooth[k], 3.0 * t - lag * (1.0 - std::exp(-t / 0.2)), 1e-13) << fps;
+      EXPECT_NEAR(rows.velocity[k], 3.0 * (1.0 - std::exp(-t / 0.2)), 1e-12) << fps;
+    }
+  }
+}
+
+TEST(MovingGoal, ASpringAtRatioOneTrailsByItsFormula) {
+  for (const double fps : {30.0, 60.0, 144.0}) {
+    const auto rows =
+        test::play_rows(test::feel_from(ramp_feel("{ kind = \"spring\", frequency = 1.5, damping_ratio = 1 }", fps)));
+    const double w = 2.0 * std::acos(-1.0) * 1.5;
+    for (std::size_t k = 0; k < rows.time.size(); ++k) {
+      const double t = rows.time[k];
+      // x'' = w^2 (3t - x) - 2 w x', from rest at 0.
+      const double exact = 3.0 * t - 6.0 / w + std::exp(-w * t) * (6.0 / w + 3.0 * t);
+      EXPECT_NEAR(rows.smooth[k], exact, 1e-12) << fps;
+    }
+  }
+}
+
+TEST(MovingGoal, StagesTrailByTheSumOfTheirTimes) {
+  const auto rows =
+      test::play_rows(test::feel_from(ramp_feel("{ kind = \"stages\", stages = [{ kind = \"glide\", time_constant = "
+                                                "0.1 }, { kind = \"glide\", time_constant = 0.05 }] }",
+                                                60)));
+  const auto exact = [](double t) { // two first-order lags in a row after a ramp
+    const double a = 0.1, b = 0.05;
+    return 3.0 * (t - (a + b) + (a * a * std::exp(-t / a) - b * b * std::exp(-t / b)) / (a - b));
+  };
+  for (std::size_t k = 0; k < rows.time.size(); ++k) EXPECT_NEAR(rows.smooth[k], exact(rows.time[k]), 1e-12);
+}
+
+TEST(MovingGoal, APaceCatchesWhatItCanAndChasesWhatItCannot) {
+  const auto caught =
+      test::play_rows(test::feel_from(ramp_feel("{ kind = \"pace\", speed = 10, acceleration = 40 }", 60)));
+  EXPECT_NEAR(caught.smooth.back(), 6.0, 1e-9);
+  EXPECT_NEAR(caught.velocity.back(), 3.0, 1e-9);
+  const auto chased =
+      test::play_rows(test::feel_from(ramp_feel("{ kind = \"pace\", speed = 2, acceleration = 40 }", 60)));
+  EXPECT_NEAR(chased.velocity.back(), 2.0, 1e-12);
+  for (std::size_t k = 1; k < chased.velocity.size(); ++k) {
+    EXPECT_LE(std::fabs(chased.velocity[k]), 2.0 + 1e-12);
+    EXPECT_LE(std::fabs(chased.velocity[k] - chased.velocity[k - 1]), 40.0 / 60.0 + 1e-9);
+  }
+}
+
+TEST(MovingGoal, AnEaseReAimsWithoutANewStart) {
+  // A hold jumps the goal by 1 while it rises by 3 a second: the move takes its 0.5 s, then it is on the goal.
+  const std::string text = ramp_feel("{ kind = \"ease\", duration = 0.5, curve = \"in-out sine\" }", 60)
+                           + "cues = [ { at = 0.5, press = \"c\" } ]\n[pose.p]\na = { add = 1 }\n[control.c]\nkind = "
+                             "\"hold\"\npose = \"p\"\n";
+  const auto rows = test::play_rows(test::feel_from(text));
+  EXPECT_NEAR(rows.smooth[20], 1.0, 1e-12);
+  EXPECT_NEAR(rows.smooth[30], 1.5, 1e-12);
+  EXPECT_NEAR(rows.smooth[45], 1.5 + (3.25 - 1.5) * 0.5, 1e-12); // half of the way to where the goal now is
+  EXPECT_NEAR(rows.smooth[60], 4.0, 1e-12);
+  EXPECT_NEAR(rows.smooth[90], 5.5, 1e-12);
+}
+
+/// Rising and falling glides behind a goal that turns: the frame is split where the goal passes the value, so that
+/// frame rates agree.
+TEST(MovingGoal, RisingAndFallingAgreeAtEveryRate) {
+  const auto at = [](double fps) {
+    return test::play_rows(
+        test::feel_from("[channel.a]\nrest = 0\nformula = \"4 * min(time, 2 - time)\"\nmotion = { rising = { kind = "
+                        "\"glide\", time_constant = 0.3 }, "
+                        "falling = { kind = \"glide\", time_constant = 0.1 } }\n[take.t]\nlength = 2\nclock = { fps = "
+                        + std::to_string(fps) + " }\n"));
+  };
+  const auto coarse = at(30), fine = at(960);
+  for (std::size_t k = 0; k < coarse.time.size(); ++k) EXPECT_NEAR(coarse.smooth[k], fine.smooth[32 * k], 1e-10) << k;
+}
+
+TEST(MovingGoal, ATurnGoesOnOverWholeTurns) {
+  const auto rows = test::play_rows(
+      test::feel_from("[channel.a]\nunit = \"deg\"\nrest = 0\nspace = \"turn\"\nformula = \"400 * time\"\nmotion = "
+                      "{ kind = \"glide\", half_life = 0.05 }\n[take.t]\nlength = 2\n"));
+  EXPECT_NEAR(rows.goal.back(), 800.0, 1e-9);
+  for (std::size_t k = 1; k < rows.smooth.size(); ++k) EXPECT_GE(rows.smooth[k], rows.smooth[k - 1]);
+}
+
+TEST(Stick, ItsSpeedRunsUpAndDown) {
+  const StickSpeed rule{10.0, 0.5, 0.25};
+  const StickState up = stick_after(rule, {0.0, 0.0}, 10.0, 0.5, -100, 100);
+  EXPECT_NEAR(up.base, 2.5, 1e-12);
+  EXPECT_NEAR(up.speed, 10.0, 1e-12);
+  const StickState down = stick_after(rule, up, 0.0, 1.0, -100, 100);
+  EXPECT_NEAR(down.base, 2.5 + 1.25, 1e-12);
+  EXPECT_EQ(down.speed, 0.0);
+  const StickState turned = stick_after(rule, up, -10.0, 0.75, -100, 100);
+  EXPECT_NEAR(turned.base, 2.5 + 1.25 - 2.5, 1e-12);
+  EXPECT_NEAR(turned.speed, -10.0, 1e-12);
+}
+
+/// In one go or in pieces, within the range or at its end.
+TEST(Stick, PiecesAddUpAndEndsDoNotWind) {
+  const StickSpeed rule{3.0, 0.4, 0.3};
+  for (double target = -3.0; target <= 3.0; target += 0.5) {
+    StickState pieces{0.2, 1.3};
+    const StickState whole = stick_after(rule, pieces, target, 1.7, -1, 1);
+    for (int k = 0; k < 17; ++k) pieces = stick_after(rule, pieces, target, 0.1, -1, 1);
+    EXPECT_NEAR(pieces.base, whole.base, 1e-12) << target;
+    EXPECT_LE(std::fabs(whole.base), 1.0);
+  }
+  const StickState pushed = stick_after(rule, {0.0, 0.0}, 3.0, 60.0, -1, 1);
+  EXPECT_EQ(pushed.base, 1.0);
+  EXPECT_LT(stick_after(rule, pushed, -3.0, 0.1, -1, 1).base, 1.0); // back at once
+}
+
+TEST(Stick, DeadBandStartsEvenly) {
+  EXPECT_EQ(beyond_dead_band(0.1, 0.1), 0.0);
+  EXPECT_NEAR(beyond_dead_band(0.55, 0.1), 0.5, 1e-12);
+  EXPECT_EQ(beyond_dead_band(-1.0, 0.1), -1.0);
+}
+
+std::string stick_feel(const std::string& more, double fps) {
+  return "[channel.d]\nrest = 4\nrange = [1, 16]\nspace = \"ratio\"\nmotion = { kind = \"glide\", half_life = 0.1 "
+         "}\n[control.s]\nkind = "
+         "\"stick\"\nchannel = \"d\"\n"
+         + more + "[take.t]\nlength = 4\nclock = { fps = " + std::to_string(fps)
+         + " }\ncues = [ { at = 0.5, stick = \"s\", value = 1, for = 1 }, { at = 2.5, stick = \"s\", value = -0.5, for "
+           "= 1 } ]\n";
+}
+
+TEST(Stick, MovesByDoublingsInARatioAtAnyRate) {
+  for (const double fps : {30.0, 60.0, 120.0}) {
+    const auto rows = test::play_rows(test::feel_from(stick_feel("gain = 1\n", fps)));
+    const auto at = [&](double t) { return rows.goal[static_cast<std::size_t>(std::lround(t * fps))]; };
+    EXPECT_NEAR(at(1.0), 4.0 * std::sqrt(2.0), 1e-9);
+    EXPECT_NEAR(at(2.0), 8.0, 1e-9);
+    EXPECT_NEAR(at(4.0), 8.0 / std::sqrt(2.0), 1e-9);
+  }
+}
+
+TEST(Stick, AnAbsoluteOneIsAPlace) {
+  const auto rows = test::play_rows(test::feel_from(stick_feel("position = \"absolute\"\n", 60)));
+  EXPECT_EQ(rows.goal[60], 16.0);
+  EXPECT_EQ(rows.goal[120], 4.0);
+  EXPECT_NEAR(rows.goal[180], 2.0, 1e-12); // half-way down to 1 in factors
+}
+
+} // namespace
+} // namespace stasis
