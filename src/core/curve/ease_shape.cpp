@@ -17,7 +17,7 @@ constexpr double default_swings = 10.0 / 3.0;
 /// Halvings of an elastic curve's swing over its whole time.
 constexpr double elastic_halvings = 10.0;
 
-constexpr std::array words{
+constexpr std::array shape_names{
     ShapeWord{"sine", ShapeKind::sine, ""},
     ShapeWord{"power", ShapeKind::power, "the exponent: 2 is a parabola, larger is more sudden", 2.0, 0.05, 50.0},
     ShapeWord{"exp", ShapeKind::exp, "how many times the speed doubles on the way", 10.0, 0.1, 50.0},
@@ -116,8 +116,8 @@ CurvePoint outward(const EaseShape& shape, double t, Side side) noexcept {
 
 } // namespace
 
-std::span<const ShapeWord> shape_words() noexcept { return words; }
-const ShapeWord& word_of(ShapeKind kind) noexcept { return words[static_cast<std::size_t>(kind)]; }
+std::span<const ShapeWord> shape_words() noexcept { return shape_names; }
+const ShapeWord& word_of(ShapeKind kind) noexcept { return shape_names[static_cast<std::size_t>(kind)]; }
 
 std::string_view word_of(Direction direction) noexcept {
   constexpr std::array<std::string_view, 3> names{"in", "out", "in-out"};

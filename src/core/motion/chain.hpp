@@ -27,6 +27,9 @@ struct Chain {
   std::vector<Link> links; ///< at most most_links
 };
 
+/// The eased move of a chain's head, if it has one.
+inline const Ease* ease_of(const Chain& chain) noexcept { return chain.head ? std::get_if<Ease>(&*chain.head) : nullptr; }
+
 /// The links' values and velocities (the velocity of a glide follows from the rest and is not kept).
 using LinkStates = std::array<SpringState, most_links>;
 

@@ -65,17 +65,7 @@ void fill_run(const Ease* ease, MoverState& state, const Clock& clock, std::int6
   state.velocity = rows.velocity[count];
 }
 
-template<class Step, class Make> const Step& remembered(StepMemory& memory, double dt, Make make) {
-  if (memory.dt != dt || !std::holds_alternative<Step>(memory.step)) {
-    memory.step = make();
-    memory.dt = dt;
-  }
-  return *std::get_if<Step>(&memory.step);
-}
-
 // --- Stages ---
-
-const Ease* ease_of(const Chain& chain) noexcept { return chain.head ? std::get_if<Ease>(&*chain.head) : nullptr; }
 
 /// What the first link of a chain follows, `elapsed` seconds into the run.
 Instant input_of(const Chain& chain, const MoverState& state, double elapsed, double goal, Side side) noexcept {

@@ -52,6 +52,15 @@ struct StepMemory {
   std::variant<std::monostate, GlideStep, SpringStep, std::shared_ptr<const LinkStep>> step;
 };
 
+/// The remembered step if it is of this kind and length, else a new one.
+template<class Step, class Make> const Step& remembered(StepMemory& memory, double dt, Make make) {
+  if (memory.dt != dt || !std::holds_alternative<Step>(memory.step)) {
+    memory.step = make();
+    memory.dt = dt;
+  }
+  return *std::get_if<Step>(&memory.step);
+}
+
 /// What stages carry at one row beside value and velocity.
 struct StageRow {
   SpringState input;

@@ -6,8 +6,6 @@
 namespace stasis {
 namespace {
 
-const Ease* ease_in(const Chain& chain) noexcept { return chain.head ? std::get_if<Ease>(&*chain.head) : nullptr; }
-
 /// An eased move re-aims without a new start; over, or never begun, it is its goal.
 Instant eased(const Ease& ease, const MoverState& state, double elapsed, double goal, double slope,
               Side side) noexcept {
@@ -33,19 +31,11 @@ SpringState paced(const Pace& pace, SpringState from, GoalSegment goal, double h
   return {from.value + slope * h + now.value, slope + now.velocity};
 }
 
-template<class Step, class Make> const Step& remembered(StepMemory& memory, double h, Make make) {
-  if (memory.dt != h || !std::holds_alternative<Step>(memory.step)) {
-    memory.step = make();
-    memory.dt = h;
-  }
-  return *std::get_if<Step>(&memory.step);
-}
-
 void advance_chain_after(const Chain& chain, MoverState& state, StepMemory& memory, double elapsed, GoalSegment goal,
                          double h) {
   const double slope = h > 0.0 ? (goal.end - goal.start) / h : 0.0;
   Instant start{goal.start, slope, 0.0, 0.0}, end{goal.end, slope, 0.0, 0.0};
-  if (const Ease* ease = ease_in(chain)) {
+  if (const Ease* ease = ease_of(chain)) {
     start = eased(*ease, state, elapsed, goal.start, slope, Side::at);
     end = eased(*ease, state, elapsed + h, goal.end, slope, Side::before);
   } else if (chain.head) {
@@ -109,7 +99,7 @@ double rate_at_start(const Motion& motion, const MoverState& state, double run_e
   const auto* chain = std::get_if<Chain>(&motion);
   if (chain == nullptr) return state.velocity;
   Instant input{goal, slope, 0.0, 0.0};
-  if (const Ease* head = ease_in(*chain))
+  if (const Ease* head = ease_of(*chain))
     input = eased(*head, state, run_elapsed, goal, slope, Side::at);
   else if (chain->head)
     input = {state.input.value, state.input.velocity, 0.0, 0.0};

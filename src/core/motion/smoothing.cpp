@@ -12,7 +12,7 @@
 namespace stasis {
 namespace {
 
-constexpr std::array words{
+constexpr std::array form_words{
     SmoothingWord{SmoothingForm::fraction, "fraction", UnitKind::none, "share of the gap closed on each frame"},
     SmoothingWord{SmoothingForm::product, "product", UnitKind::rate,
                   "rate whose product with the frame time is that share"},
@@ -97,7 +97,7 @@ double time_to_nine_tenths(const Smoothing& from, const Curve& curve) {
 
 } // namespace
 
-std::span<const SmoothingWord> smoothing_words() noexcept { return words; }
+std::span<const SmoothingWord> smoothing_words() noexcept { return form_words; }
 
 SmoothingFamily family_of(SmoothingForm form) noexcept {
   if (form == SmoothingForm::ease_duration) return SmoothingFamily::eased;
@@ -136,7 +136,7 @@ double translated(const Smoothing& from, SmoothingForm to, double fps, const Cur
 
 std::vector<Translation> translations_of(const Smoothing& from, std::span<const double> rates, const Curve& curve) {
   std::vector<Translation> all;
-  for (const SmoothingWord& word : words) {
+  for (const SmoothingWord& word : form_words) {
     const bool per_frame = word.form == SmoothingForm::fraction || word.form == SmoothingForm::product;
     const bool exact = family_of(from.form) == family_of(word.form);
     const double once[] = {from.fps};
