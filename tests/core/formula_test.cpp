@@ -143,7 +143,7 @@ TEST(FormulaChannel, FaultsAreExplained) {
   EXPECT_EQ(first(a + "\"a + 1\"\n").code, "feel.formula_cycle");
   EXPECT_NE(first(a + "\"b\"\n[channel.b]\nrest = 0\nformula = \"a.goal\"\n").message.find("a reads b reads a"),
             std::string::npos);
-  EXPECT_EQ(first(a + "3\n").code, "feel.kind");
+  EXPECT_EQ(first(a + "3\n").code, "feel.not_a_text");
   EXPECT_EQ(first("[channel.a]\nrest = [0, 1]\nformula = \"2\"\n").code, "feel.component_count");
   EXPECT_EQ(first(a + "\"time\"\nmotion = { kind = \"delay\", delay = 0.1 }\n").code, "feel.delayed_formula");
   EXPECT_EQ(first(a + "\"time\"\n[control.p]\nkind = \"pointer\"\nchannel = \"a\"\ngain = 1\n").code,

@@ -98,7 +98,7 @@ private:
   void read_one(std::size_t component, const Node& node, const std::string& path) {
     const std::string* text = node.text();
     if (text == nullptr)
-      return reading_.report("feel.kind", path, node.where,
+      return reading_.report("feel.not_a_text", path, node.where,
                              fmt::format("expected a formula as text, found {}", kind_in_words(node)));
     auto formula = Formula::parse(*text, NameResolver(reading_));
     if (!formula) return report_fault(formula.error(), *text, node, path);

@@ -257,7 +257,7 @@ std::optional<std::vector<std::string>> SectionReader::texts(std::string_view ke
   for (std::size_t i = 0; list != nullptr && i < list->size(); ++i)
     if (const std::string* text = (*list)[i].text()) texts.push_back(*text);
   if (list != nullptr && texts.size() == list->size()) return texts;
-  report("feel.kind", key, fmt::format("expected a list of texts, found {}", found_in_words(*found)));
+  report("feel.not_a_list", key, fmt::format("expected a list of texts, found {}", found_in_words(*found)));
   return std::nullopt;
 }
 
