@@ -117,6 +117,8 @@ void print_controls(const Feel& feel, const std::vector<ChannelAccount>& channel
       if (warning.about == control.name)
         text += wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "    ");
   }
+  for (const Switch& one : feel.switches)
+    text += wrapped(fmt::format("{}: {}.", one.name, account_of_switch(feel, one)), "  ");
   for (const ContestAccount& contest : accounts_of_contests(feel))
     if (is_shown(contest.channel))
       text += wrapped(fmt::format("{}: {}.", feel.channels[contest.channel].name, contest.sentence), "  ");

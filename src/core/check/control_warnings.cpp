@@ -70,6 +70,13 @@ void warn_of_controls(const Feel& feel, std::vector<Warning>& out) {
                                    feel.controls[a].name, feel.controls[b].name, feel.channels[*channel].name),
                        {}});
     }
+  for (const Switch& one : feel.switches)
+    if (one.enter == one.leave)
+      out.push_back({"switch_without_gap",
+                     one.name,
+                     {},
+                     fmt::format("{} is entered and left at the same {}", one.name, concise(one.enter)),
+                     {}});
   for (const NamedMotion& named : feel.motions) {
     const Ease* ease = std::get_if<Ease>(&named.motion);
     if (ease == nullptr || ease->handover != Handover::carry) continue;

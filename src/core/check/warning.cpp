@@ -50,6 +50,9 @@ constexpr std::array kinds{
     WarningKind{"opposed_without_group",
                 "Two holds that oppose each other meet whenever both are down; which one wins should be meant.",
                 "Put them into a [group.NAME] with the policy that is meant."},
+    WarningKind{"switch_without_gap",
+                "With one threshold for both ways, a value that trembles there flips the view back and forth.",
+                "Leave beyond the threshold at which it enters, by more than the value trembles."},
     WarningKind{"carry_from_steep",
                 "A curve that starts steeply has a speed of its own at its start, which a carried speed cannot join.",
                 "Choose a curve that starts level for handover = \"carry\"."},
@@ -126,7 +129,8 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
   std::vector<Warning> out;
   for (std::size_t p = 0; p < feel.poses.size(); ++p) {
     const bool led_to =
-        std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& c) { return leads_to(c, p); });
+        std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& c) { return leads_to(c, p); })
+        || std::any_of(feel.switches.begin(), feel.switches.end(), [&](const Switch& s) { return s.pose == p; });
     if (!led_to)
       out.push_back(warning("unused_pose", feel.poses[p].name,
                             fmt::format("no control leads to the pose {}", feel.poses[p].name)));

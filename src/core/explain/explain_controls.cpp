@@ -136,6 +136,12 @@ std::string policy_in_words(const Feel& feel, const Group& group) {
 
 } // namespace
 
+std::string account_of_switch(const Feel& feel, const Switch& one) {
+  return fmt::format("the pose {} once {} is {} {}, until it is {} {}", feel.poses[one.pose].name,
+                     target_name(feel, one.on), one.below ? "below" : "above", with_unit(feel, one.on, one.enter),
+                     one.below ? "above" : "below", with_unit(feel, one.on, one.leave));
+}
+
 std::vector<ControlAccount> accounts_of_controls(const Feel& feel) {
   std::vector<ControlAccount> accounts;
   for (std::size_t c = 0; c < feel.controls.size(); ++c) {

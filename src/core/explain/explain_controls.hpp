@@ -17,6 +17,9 @@ struct ControlAccount {
 };
 std::vector<ControlAccount> accounts_of_controls(const Feel& feel);
 
+/// When a switch comes and goes, in words.
+std::string account_of_switch(const Feel& feel, const Switch& one);
+
 /// Which of several controls decides a channel that more than one of them can send somewhere.
 struct ContestAccount {
   std::size_t channel = 0;

@@ -117,6 +117,17 @@ struct Group {
   Policy policy = Policy::latest;
 };
 
+/// A pose that comes into force by itself where a value crosses one threshold, and goes where it crosses another.
+struct Switch {
+  std::string name;
+  ComponentRef on;   ///< whose smoothed value is looked at, at each frame
+  bool below = true; ///< it is entered below `enter`; else above
+  double enter = 0.0;
+  double leave = 0.0; ///< beyond `enter`, seen from inside
+  std::size_t pose = 0;
+  std::vector<std::size_t> keep{}; ///< channels that stay where they are when it is entered or left
+};
+
 enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal };
 /// "press", "release", "cancel", ...
 const char* name_of(CueAction action) noexcept;

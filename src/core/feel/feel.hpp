@@ -165,6 +165,7 @@ struct Feel {
   std::vector<Pose> poses;
   std::vector<Control> controls;
   std::vector<Group> groups;
+  std::vector<Switch> switches;
   std::vector<FormulaVariable> variables; ///< of all formulas
   std::vector<std::size_t> order;         ///< of the channels, such that a formula comes after what it reads
   std::vector<Take> takes;

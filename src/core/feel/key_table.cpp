@@ -54,6 +54,10 @@ constexpr std::array sections{
     SectionSpec{"control.pointer", "[control.NAME] kind = \"pointer\"", "A pointer's motion in counts.", pointer_keys},
     SectionSpec{"control.stick", "[control.NAME] kind = \"stick\"", "A stick, or two keys that act as one.",
                 stick_keys},
+    SectionSpec{"switch", "[switch.NAME]",
+                "A pose that comes into force by itself. Two thresholds, so that a value that trembles on one does not "
+                "flip it back and forth.",
+                switch_keys, "enter_below + leave_above | enter_above + leave_below"},
     SectionSpec{"group", "[group.NAME]", "Controls that oppose or outrank each other; decided channel by channel.",
                 group_keys},
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
@@ -96,8 +100,8 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {
-  constexpr std::array<std::string_view, 10> words{"",     "channel", "motion",  "pose",    "control",
-                                                   "take", "curve",   "setting", "variant", "group"};
+  constexpr std::array<std::string_view, 11> words{"",      "channel", "motion",  "pose",  "control", "take",
+                                                   "curve", "setting", "variant", "group", "switch"};
   return words[static_cast<std::size_t>(kind)];
 }
 

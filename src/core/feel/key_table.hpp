@@ -34,7 +34,19 @@ enum class ValueKind : std::uint8_t {
 };
 
 /// The kinds of things that a feel names.
-enum class NameKind : std::uint8_t { none, channel, motion, pose, control, take, curve, setting, variant, group };
+enum class NameKind : std::uint8_t {
+  none,
+  channel,
+  motion,
+  pose,
+  control,
+  take,
+  curve,
+  setting,
+  variant,
+  group,
+  change
+};
 
 struct Bounds {
   double low = -std::numeric_limits<double>::infinity();

@@ -78,6 +78,7 @@ void read_channels(Reading& reading);
 void read_poses(Reading& reading);
 void read_controls(Reading& reading);
 void read_groups(Reading& reading);
+void read_switches(Reading& reading);
 /// The formulas of channels, which may read any channel and control; the order in which channels are worked out.
 void read_formulas(Reading& reading);
 /// After controls and formulas: two that own one component's home.

@@ -48,6 +48,11 @@ public:
     std::vector<double> goals = bases_;
     for (const Control& control : feel_.controls)
       if (latches(control)) add_poses(control, goals);
+    for (const Switch& one : feel_.switches) {
+      if (const ComponentGoal* goal = goal_of(feel_.poses[one.pose], target_))
+        for (const double base : bases_) goals.push_back(goal->of(base));
+      any_ = any_ || std::find(one.keep.begin(), one.keep.end(), target_.channel) != one.keep.end();
+    }
     add_other_sides(goals);
     tidy(goals, range_);
     return {any_, std::move(goals)};

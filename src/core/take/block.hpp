@@ -52,6 +52,7 @@ struct Block {
   std::vector<ChannelBlock> channels;
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
   std::vector<double> control_state;      ///< by control, see Controls::state()
+  std::vector<std::uint8_t> switches;     ///< by switch: 1 while its pose is in force
   std::vector<std::size_t>
       lost_presses; ///< controls of which a press at the first frame changed nothing, by their rule
 };

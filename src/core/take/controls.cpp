@@ -22,7 +22,7 @@ double full_speed(const Channel& channel, const Stick& stick) noexcept {
 Controls::Controls(const Feel& feel, const Clock& clock, Present present)
     : feel_(feel), clock_(clock), present_(std::move(present)), down_(feel.controls.size(), 0),
       each_(feel.controls.size()), base_(feel.channels.size() * most_components),
-      flipped_(feel.channels.size() * most_components, nullptr) {
+      in_force_(feel.switches.size(), false), flipped_(feel.channels.size() * most_components, nullptr) {
   for (std::size_t c = 0; c < feel.channels.size(); ++c)
     for (std::size_t i = 0; i < feel.channels[c].components; ++i)
       base_[index_of({c, i})] = starting_base(feel.channels[c], i);
@@ -332,7 +332,30 @@ double Controls::state(std::size_t control) const noexcept {
   return is_on(control) ? 1.0 : 0.0;
 }
 
+std::string Controls::look_at_switches(std::int64_t frame) {
+  std::string done;
+  for (std::size_t s = 0; s < in_force_.size(); ++s) {
+    const Switch& one = feel_.switches[s];
+    const double now = present_(one.on);
+    const bool enters = one.below ? now < one.enter : now > one.enter;
+    const bool leaves = one.below ? now > one.leave : now < one.leave;
+    if (in_force_[s] ? !leaves : !enters) continue;
+    in_force_[s] = !in_force_[s];
+    for (const std::size_t channel : one.keep)
+      for (std::size_t i = 0; i < feel_.channels[channel].components; ++i)
+        set_base({channel, i}, present_({channel, i}));
+    const std::size_t index = feel_.controls.size() + s;
+    if (in_force_[s])
+      enter(index, one.pose, clock_.time(frame), frame);
+    else
+      leave(index);
+    done += (done.empty() ? "" : ", ") + fmt::format("{} {}", in_force_[s] ? "enter" : "leave", one.name);
+  }
+  return done;
+}
+
 bool Controls::is_suppressed(std::size_t control) const noexcept {
+  if (control >= feel_.controls.size()) return false;
   const auto& unless = feel_.controls[control].unless;
   return unless && is_on(*unless);
 }

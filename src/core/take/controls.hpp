@@ -26,6 +26,10 @@ public:
   /// Clicks that repeat while a control is held: those due by `time` and before the next cue at `frame`.
   /// \returns what happened, empty if nothing did.
   std::string repeat_until(double time, std::int64_t frame);
+  /// Looks at every switch with the values that are there. \returns what happened, empty if nothing did.
+  std::string look_at_switches(std::int64_t frame);
+  bool is_in(std::size_t index) const noexcept { return in_force_[index]; }
+
   /// The first frame after `frame` at which something happens without a cue; `none` if nothing does.
   std::int64_t next_event(std::int64_t frame) const;
   static constexpr std::int64_t none = INT64_MAX;
@@ -61,7 +65,7 @@ public:
   double state(std::size_t control) const noexcept;
 
 private:
-  /// A control that has put a pose into force.
+  /// A control or, numbered after them, a switch that has put a pose into force.
   struct Contender {
     std::size_t control;
     std::size_t pose;
@@ -118,6 +122,7 @@ private:
   std::vector<Contender> contenders_; // in the order in which they came
   std::vector<double> base_;          // by index_of(), on the unmirrored side
   std::vector<std::size_t> lost_presses_;
+  std::vector<bool> in_force_;         // by switch
   std::vector<const Mirror*> flipped_; // by index_of(): the rule that has put the component on the other side
 };
 

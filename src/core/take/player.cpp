@@ -135,10 +135,15 @@ private:
       add_cause(controls_.apply(cues[next_cue_], frame, notes_));
     }
     add_cause(controls_.repeat_until(scene_.clock.time(frame), frame));
+    add_cause(controls_.look_at_switches(frame));
     std::int64_t next = next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
     next = std::min(next, controls_.next_event(frame));
-    block_.count = std::min({longest_block, next - frame, scene_.clock.frames - frame});
+    // A switch looks at every frame.
+    const std::int64_t longest = feel_.switches.empty() ? longest_block : 1;
+    block_.count = std::min({longest, next - frame, scene_.clock.frames - frame});
     block_.control_down = controls_.down();
+    block_.switches.resize(feel_.switches.size());
+    for (std::size_t s = 0; s < feel_.switches.size(); ++s) block_.switches[s] = controls_.is_in(s) ? 1 : 0;
     block_.lost_presses = controls_.take_lost_presses();
     block_.control_state.resize(feel_.controls.size());
     for (std::size_t c = 0; c < feel_.controls.size(); ++c) {

@@ -34,6 +34,7 @@ std::vector<std::string> trace_header(const Feel& feel) {
     if (const std::string_view field = state_field(control); !field.empty())
       header.push_back(fmt::format("control.{}.{}", control.name, field));
   }
+  for (const Switch& one : feel.switches) header.push_back("switch." + one.name);
   return header;
 }
 
@@ -53,6 +54,7 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
     columns.push_back({{}, static_cast<double>(block.control_down[c]), 0});
     if (!state_field(feel.controls[c]).empty()) columns.push_back({{}, block.control_state[c], 0});
   }
+  for (const std::uint8_t in : block.switches) columns.push_back({{}, static_cast<double>(in), 0});
 }
 
 } // namespace stasis

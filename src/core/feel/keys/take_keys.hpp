@@ -195,6 +195,34 @@ inline constexpr std::array stick_keys{
     unless_key,
 };
 
+inline constexpr std::array switch_keys{
+    KeySpec{.key = "on",
+            .kind = text,
+            .required = true,
+            .meaning = "The channel, or one component of it, whose smoothed value is looked at on each frame."},
+    KeySpec{.key = "pose", .kind = name, .required = true, .names = NameKind::pose, .meaning = "The pose."},
+    KeySpec{.key = "enter_below",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .meaning = "It comes into force below this, and goes above leave_above."},
+    KeySpec{.key = "leave_above",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .meaning = "It goes above this; beyond enter_below."},
+    KeySpec{.key = "enter_above",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .meaning = "It comes into force above this, and goes below leave_below."},
+    KeySpec{.key = "leave_below",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .meaning = "It goes below this; below enter_above."},
+    KeySpec{.key = "keep",
+            .kind = texts,
+            .meaning =
+                "Channels that take no new place when it is entered or left: their home becomes where they are."},
+};
+
 inline constexpr std::array group_keys{
     KeySpec{.key = "controls", .kind = texts, .required = true, .meaning = "The controls, the first ranking highest."},
     KeySpec{.key = "policy",
