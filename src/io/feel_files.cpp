@@ -130,6 +130,39 @@ void read_curve_files(Node& document, Companions& files) {
       read_points(*points, joined_path(joined_path("curve", entry.key), "points"), files);
 }
 
+/// Puts the table of a CSV file where the file's name stood: { columns = ["time", ..], rows = [[..], ..] }.
+void read_recording(Node& recorded, const std::string& path, Companions& files) {
+  const Position where = recorded.where;
+  const auto source = files.read(recorded, path, most_csv_bytes);
+  if (!source) return;
+  const auto table = read_number_table(files.text(*source), *source);
+  if (!table) {
+    files.take(table.error());
+    return;
+  }
+  const Position top{1, 1, 1, *source};
+  NodeList columns, rows;
+  for (const std::string& name : table->header) columns.push_back({name, top});
+  for (std::size_t r = 0; r < table->rows.size(); ++r) {
+    const Position place{table->lines[r], 1, 1, *source};
+    NodeList numbers;
+    for (const double number : table->rows[r]) numbers.push_back({number, place});
+    rows.push_back({std::move(numbers), place});
+  }
+  NodeTable read;
+  read.push_back({"columns", top, {std::move(columns), top}});
+  read.push_back({"rows", top, {std::move(rows), top}});
+  recorded = Node{std::move(read), where};
+}
+
+void read_recordings(Node& document, Companions& files) {
+  Node* takes = document.find("take");
+  if (takes == nullptr || takes->table() == nullptr) return;
+  for (Entry& entry : *takes->table())
+    if (Node* recorded = entry.value.find("recorded"); recorded != nullptr && recorded->text() != nullptr)
+      read_recording(*recorded, joined_path(joined_path("take", entry.key), "recorded"), files);
+}
+
 } // namespace
 
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources) {
@@ -146,6 +179,7 @@ Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& source
   Companions companions(files, sources);
   read_includes(*document, companions);
   read_curve_files(*document, companions);
+  read_recordings(*document, companions);
   if (!companions.problems.empty()) return tl::unexpected(std::move(companions.problems));
   return document;
 }

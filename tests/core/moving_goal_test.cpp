@@ -153,6 +153,22 @@ TEST(Stick, MovesByDoublingsInARatioAtAnyRate) {
   }
 }
 
+TEST(Pointer, FollowsItsCountsNoFasterThanItsTopSpeed) {
+  for (const double fps : {30.0, 60.0}) {
+    const auto rows = test::play_rows(test::feel_from(
+        "[channel.a]\nrest = 0\nrange = [0, 10]\n[control.p]\nkind = \"pointer\"\nchannel = \"a\"\ngain = "
+        "0.1\ntop_speed = "
+        "4\n[take.t]\nlength = 6\nclock = { fps = "
+        + std::to_string(fps)
+        + " }\ncues = [ { at = 0.5, pointer = \"p\", counts = 60 }, { at = 1, pointer = \"p\", counts = 1000 } ]\n"));
+    const auto at = [&](double t) { return rows.goal[static_cast<std::size_t>(std::lround(t * fps))]; };
+    EXPECT_NEAR(at(1.0), 2.0, 1e-12);
+    EXPECT_NEAR(at(2.0), 6.0, 1e-12);
+    EXPECT_EQ(at(3.5), 10.0); // the rest of the counts is lost at the end of the range
+    EXPECT_EQ(at(6.0), 10.0);
+  }
+}
+
 TEST(Stick, AnAbsoluteOneIsAPlace) {
   const auto rows = test::play_rows(test::feel_from(stick_feel("position = \"absolute\"\n", 60)));
   EXPECT_EQ(rows.goal[60], 16.0);

@@ -100,6 +100,9 @@ void describe(const Feel& feel, const Pointer& pointer, ControlAccount& account)
                   with_unit(feel, pointer.target, pointer.gain),
                   pointer.times_frame_time ? ", times the frame's time: half as far at twice the frame rate"
                                            : ", at any frame rate");
+  if (pointer.top_speed)
+    account.sentence +=
+        fmt::format(", no faster than {} a second", with_unit(feel, pointer.target, *pointer.top_speed));
 }
 
 void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {

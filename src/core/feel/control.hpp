@@ -73,7 +73,8 @@ struct Pointer {
   ComponentRef target;
   double gain = 1.0; ///< units a count
   bool invert = false;
-  bool times_frame_time = false; ///< the accident: counts are multiplied by the frame's time
+  std::optional<double> top_speed{}; ///< units a second: the base follows the counts no faster
+  bool times_frame_time = false;     ///< the accident: counts are multiplied by the frame's time
 };
 
 /// The base at a speed, or at a place, that a deflection sets.

@@ -153,6 +153,7 @@ private:
     pointer.gain = reader_.number("gain", target ? unit_of(*target) : std::string()).value_or(1.0);
     pointer.invert = reader_.flag("invert").value_or(false);
     pointer.times_frame_time = reader_.flag("times_frame_time").value_or(false);
+    if (reader_.has("top_speed")) pointer.top_speed = reader_.number("top_speed");
     control.rule = pointer;
   }
 

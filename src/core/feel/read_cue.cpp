@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -176,6 +177,100 @@ private:
   std::optional<double> at_;
 };
 
+/// Input as it was recorded: what changes from row to row becomes cues.
+class RecordingReader {
+public:
+  RecordingReader(Reading& reading, SectionReader& take_reader, Take& take)
+      : reading_(reading), reader_(take_reader), take_(take), path_(joined_path(take_reader.path(), "recorded")) {}
+
+  void read() {
+    const Node* node = reader_.find("recorded");
+    if (node == nullptr) return;
+    const Node *columns = node->find("columns"), *rows = node->find("rows");
+    if (columns == nullptr || rows == nullptr)
+      return reader_.report("feel.not_a_text", "recorded", "expected the name of a CSV file beside the feel");
+    if (!read_header(*columns)) return;
+    double last = -1.0;
+    for (const Node& row : *rows->list()) {
+      const double time = number(row, time_column_);
+      if (time < 0.0 || time <= last)
+        return report(row.where, fmt::format("the time {} s comes after {} s", time, last < 0.0 ? 0.0 : last),
+                      "Rows are sorted by time, each time once, from 0 on.");
+      last = time;
+      if (time > take_.length + instant_slack || take_.cues.size() >= most_cues) return;
+      for (const Column& column : columns_) add(column, time, number(row, column.index));
+    }
+  }
+
+private:
+  struct Column {
+    std::size_t index;
+    std::vector<Button> buttons;
+    CueAction action; ///< press, click, pointer or stick
+  };
+
+  static double number(const Node& row, std::size_t column) { return std::get<double>((*row.list())[column].value); }
+
+  void report(Position where, std::string message, std::string hint) {
+    reading_.report("feel.recorded", path_, where, std::move(message), std::move(hint));
+  }
+
+  bool read_header(const Node& columns) {
+    bool has_time = false;
+    const std::size_t before = reading_.problems.size();
+    for (std::size_t i = 0; i < columns.list()->size(); ++i) {
+      const std::string& name = *(*columns.list())[i].text();
+      if (name == "time") {
+        time_column_ = i;
+        has_time = true;
+        continue;
+      }
+      Column column{i, buttons_named(reading_.feel, name), CueAction::press};
+      if (column.buttons.empty()) {
+        reading_.report_unknown(path_, columns.where, NameKind::control, name, names_of(reading_.feel.controls));
+        continue;
+      }
+      const ControlRule& rule = reading_.feel.controls[column.buttons[0].control].rule;
+      if (std::holds_alternative<Clicks>(rule)) column.action = CueAction::click;
+      if (std::holds_alternative<Pointer>(rule)) column.action = CueAction::pointer;
+      if (std::holds_alternative<Stick>(rule)) column.action = CueAction::stick;
+      columns_.push_back(std::move(column));
+      last_.push_back(0.0);
+    }
+    if (!has_time)
+      report(columns.where, "the first line names no column time", "Write a header such as time,listen,wheel.");
+    return reading_.problems.size() == before;
+  }
+
+  void add(const Column& column, double time, double value) {
+    double& last = last_[static_cast<std::size_t>(&column - columns_.data())];
+    const double before = std::exchange(last, value);
+    Cue cue{time, column.action, column.buttons[0].control, column.buttons[0].button, value, {}};
+    if (column.action == CueAction::press) {
+      constexpr double half = 0.5;
+      if ((value > half) == (before > half)) return;
+      cue.action = value > half ? CueAction::press : CueAction::release;
+      for (const Button& button : column.buttons) {
+        cue.control = button.control;
+        cue.button = button.button;
+        take_.cues.push_back(cue);
+      }
+      return;
+    }
+    if (column.action == CueAction::stick ? value == before : value == 0.0) return;
+    if (column.action == CueAction::click) cue.amount = std::round(std::clamp(value, -10'000.0, 10'000.0));
+    take_.cues.push_back(cue);
+  }
+
+  Reading& reading_;
+  SectionReader& reader_;
+  Take& take_;
+  std::string path_;
+  std::size_t time_column_ = 0;
+  std::vector<Column> columns_;
+  std::vector<double> last_; ///< by column
+};
+
 /// Each press lies in a stretch of its own, so that no button goes down twice.
 void read_random(Reading& reading, SectionReader& take_reader, Take& take) {
   const Node* node = take_reader.find("random");
@@ -226,6 +321,7 @@ void read_cues(Reading& reading, SectionReader& reader, Take& take) {
     if (list->size() > most_cues || take.cues.size() >= most_cues)
       reader.report("feel.cues", "cues", fmt::format("a take holds at most {} cues", most_cues));
   }
+  RecordingReader(reading, reader, take).read();
   read_random(reading, reader, take);
   std::stable_sort(take.cues.begin(), take.cues.end(), [](const Cue& a, const Cue& b) { return a.at < b.at; });
 }

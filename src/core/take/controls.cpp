@@ -2,23 +2,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include <fmt/format.h>
 
 #include "core/take/ladder.hpp"
-#include "core/unbounded.hpp"
 
 namespace stasis {
-namespace {
-
-/// Speed at full deflection, in the channel's space.
-double full_speed(const Channel& channel, const Stick& stick) noexcept {
-  return is_logarithmic(channel.space.space) ? stick.gain * std::numbers::ln2 : stick.gain;
-}
-
-} // namespace
-
 Controls::Controls(const Feel& feel, const Clock& clock, Present present)
     : feel_(feel), clock_(clock), present_(std::move(present)), down_(feel.controls.size(), 0),
       each_(feel.controls.size()), base_(feel.channels.size() * most_components),
@@ -50,14 +39,14 @@ std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std:
     if (cue.action == CueAction::click)
       click(cue.control, static_cast<int>(cue.amount), cue.at);
     else
-      count_pointer(std::get<Pointer>(control->rule), cue.amount);
+      count_pointer(cue.control, cue.amount);
     return fmt::format("{} {} {:+g}", name_of(cue.action), control->name, cue.amount);
   case CueAction::stick:
     if (each_[cue.control].locked) return ignored("it is locked");
     deflect(cue.control, cue.amount);
     return fmt::format("stick {} {:g}", control->name, cue.amount);
   case CueAction::lock:
-    each_[cue.control].deflection = 0.0;
+    each_[cue.control].deflection = each_[cue.control].remaining = 0.0;
     each_[cue.control].locked = true;
     if (down_[cue.control] != 0) {
       each_[cue.control].buttons = 0;
@@ -204,78 +193,9 @@ void Controls::click(std::size_t control, int count, double at) {
   set_base(clicks.target, ladder.value(rung));
 }
 
-void Controls::count_pointer(const Pointer& rule, double counts) {
-  const double signed_counts = rule.invert ? -counts : counts;
-  const double factor = rule.times_frame_time ? clock_.dt() : 1.0;
-  set_base(rule.target, base_[index_of(rule.target)] + rule.gain * signed_counts * factor);
-}
-
 void Controls::set_base(ComponentRef target, double value) {
   const auto [low, high] = feel_.channels[target.channel].range[target.component];
   base_[index_of(target)] = std::clamp(value, low, high);
-}
-
-double Controls::asked_speed(std::size_t control) const noexcept {
-  const auto& stick = std::get<Stick>(feel_.controls[control].rule);
-  if (stick.absolute || is_suppressed(control)) return 0.0;
-  const double share = beyond_dead_band(each_[control].deflection, stick.dead_band);
-  return full_speed(feel_.channels[stick.target.channel], stick) * (stick.invert ? -share : share);
-}
-
-void Controls::deflect(std::size_t control, double deflection) {
-  each_[control].deflection = std::clamp(deflection, -1.0, 1.0);
-  const auto& stick = std::get<Stick>(feel_.controls[control].rule);
-  if (!stick.absolute) return;
-  const double share = beyond_dead_band(each_[control].deflection, stick.dead_band) * (stick.invert ? -1.0 : 1.0);
-  const Channel& channel = feel_.channels[stick.target.channel];
-  const std::size_t i = stick.target.component;
-  const double rest = to_space(channel.space, channel.rest[i]);
-  const double end = to_space(channel.space, share < 0.0 ? channel.range[i].low : channel.range[i].high);
-  const double place =
-      share == 0.0 ? channel.rest[i] : from_space(channel.space, rest + (end - rest) * std::fabs(share));
-  set_base(stick.target,
-           std::fabs(share) == 1.0 ? (share < 0.0 ? channel.range[i].low : channel.range[i].high) : place);
-}
-
-StickState Controls::stick_state(std::size_t control, double time) const noexcept {
-  const auto& stick = std::get<Stick>(feel_.controls[control].rule);
-  const Channel& channel = feel_.channels[stick.target.channel];
-  const ComponentRange range = channel.range[stick.target.component];
-  const OpenInterval allowed = domain(channel.space);
-  const double low = range.low > allowed.low ? to_space(channel.space, range.low) : -unbounded;
-  const double high = range.high < allowed.high ? to_space(channel.space, range.high) : unbounded;
-  const Each& each = each_[control];
-  return stick_after({full_speed(channel, stick), stick.spin_up, stick.spin_down},
-                     {to_space(channel.space, base_[index_of(stick.target)]), each.speed}, asked_speed(control),
-                     std::max(0.0, time - each.looked_at), low, high);
-}
-
-std::optional<std::size_t> Controls::stick_moving(ComponentRef target) const noexcept {
-  for (std::size_t c = 0; c < each_.size(); ++c) {
-    const auto* stick = std::get_if<Stick>(&feel_.controls[c].rule);
-    if (stick != nullptr && stick->target == target && (each_[c].speed != 0.0 || asked_speed(c) != 0.0)) return c;
-  }
-  return std::nullopt;
-}
-
-double Controls::stick_base(std::size_t control, double time) const noexcept {
-  const auto& stick = std::get<Stick>(feel_.controls[control].rule);
-  const Channel& channel = feel_.channels[stick.target.channel];
-  const ComponentRange range = channel.range[stick.target.component];
-  return std::clamp(from_space(channel.space, stick_state(control, time).base), range.low, range.high);
-}
-
-void Controls::run_sticks(double time) {
-  for (std::size_t c = 0; c < each_.size(); ++c) {
-    const auto* stick = std::get_if<Stick>(&feel_.controls[c].rule);
-    if (stick == nullptr) continue;
-    if (stick_moving(stick->target) == c) {
-      const double base = stick_base(c, time);
-      each_[c].speed = stick_state(c, time).speed;
-      base_[index_of(stick->target)] = base;
-    }
-    each_[c].looked_at = time;
-  }
 }
 
 std::string Controls::repeat_until(double time, std::int64_t frame) {

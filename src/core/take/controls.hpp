@@ -46,12 +46,12 @@ public:
 
   /// A base that a formula gives.
   void put_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
-  /// The stick that moves a component's base now, if one does.
-  std::optional<std::size_t> stick_moving(ComponentRef target) const noexcept;
-  /// Puts the bases that sticks move where they are at `time`; sticks go on from there.
-  void run_sticks(double time);
-  /// Where the base is at `time`, at or after the last run_sticks().
-  double stick_base(std::size_t control, double time) const noexcept;
+  /// The stick or pointer that moves a component's base now, if one does.
+  std::optional<std::size_t> moving_base(ComponentRef target) const noexcept;
+  /// Puts the bases that run where they are at `time`; they go on from there.
+  void run_bases(double time);
+  /// Where the base is at `time`, at or after the last run_bases().
+  double base_at(std::size_t control, double time) const noexcept;
 
   /// Controls of which a press changed nothing, by their rule, since this was last asked.
   std::vector<std::size_t> take_lost_presses() { return std::exchange(lost_presses_, {}); }
@@ -83,6 +83,7 @@ private:
     std::int64_t repeats = 0; // made since the press
     double deflection = 0.0;  // of a stick
     double speed = 0.0;       // of a stick's base when it was last looked at, in the space
+    double remaining = 0.0;   // of a pointer with a top speed: what is still to come
     double looked_at = 0.0;   // s
   };
 
@@ -96,7 +97,9 @@ private:
   /// \returns false if nothing changed.
   bool mirror(const Mirror& rule);
   void click(std::size_t control, int count, double at);
-  void count_pointer(const Pointer& rule, double counts);
+  void count_pointer(std::size_t control, double counts);
+  double pointer_way(std::size_t control, double time) const noexcept;
+  bool runs(std::size_t control) const noexcept;
   void deflect(std::size_t control, double deflection);
   double asked_speed(std::size_t control) const noexcept;
   StickState stick_state(std::size_t control, double time) const noexcept;

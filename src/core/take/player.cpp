@@ -90,12 +90,12 @@ private:
   void read_wishes(std::size_t c, std::int64_t frame) {
     const Channel& channel = feel_.channels[c];
     ChannelBlock& out = block_.channels[c];
-    std::array<std::optional<std::size_t>, most_components> stick;
+    std::array<std::optional<std::size_t>, most_components> mover;
     bool moves = has_formula(channel);
     for (std::size_t i = 0; i < channel.components; ++i) {
       out.component[i].wishes.clear();
-      stick[i] = controls_.stick_moving({c, i});
-      moves = moves || stick[i];
+      mover[i] = controls_.moving_base({c, i});
+      moves = moves || mover[i];
     }
     if (!moves) return;
     const auto rows = static_cast<std::size_t>(block_.count) + 1;
@@ -110,8 +110,8 @@ private:
           [&](ComponentRef read) { return block_.channels[read.channel].component[read.component].goal_at(r); });
       for (std::size_t i = 0; i < channel.components; ++i) out.component[i].wishes.push_back(0.0);
       for (std::size_t i = 0; i < channel.components; ++i)
-        out.component[i].wishes[r] = stick[i] ? controls_.wish_with_base(c, i, controls_.stick_base(*stick[i], time))
-                                              : controls_.wish(c, i).value;
+        out.component[i].wishes[r] =
+            mover[i] ? controls_.wish_with_base(c, i, controls_.base_at(*mover[i], time)) : controls_.wish(c, i).value;
     }
     for (std::size_t i = 0; i < channel.components; ++i) {
       auto& wishes = out.component[i].wishes;
@@ -128,7 +128,7 @@ private:
     const auto& cues = scene_.take->cues;
     block_.first = frame;
     block_.cause.clear();
-    controls_.run_sticks(scene_.clock.time(frame));
+    controls_.run_bases(scene_.clock.time(frame));
     for (; next_cue_ < cues.size() && due_frame(scene_.clock, cues[next_cue_].at) <= frame; ++next_cue_) {
       // What repeated before this cue came first; the frame itself is asked only after its cues.
       add_cause(controls_.repeat_until(cues[next_cue_].at, frame - 1));

@@ -144,6 +144,10 @@ inline constexpr std::array pointer_keys{
             .bounds = {1e-12, 1e12},
             .required = true,
             .meaning = "Channel units a count."},
+    KeySpec{.key = "top_speed",
+            .kind = number,
+            .bounds = {1e-9, 1e12},
+            .meaning = "Channel units a second: the home follows the counts no faster than this."},
     KeySpec{.key = "times_frame_time",
             .kind = flag,
             .fallback = "false",
@@ -246,6 +250,12 @@ inline constexpr std::array take_keys{
             .kind = list,
             .section = "take.cue",
             .meaning = "Timed inputs. Those at one instant act in the order written."},
+    KeySpec{.key = "recorded",
+            .kind = text,
+            .meaning =
+                "A CSV file of recorded input beside the feel: a column time, in seconds, and one column for each "
+                "control or button: 1 while a button is down, a stick's deflection, the clicks or counts since "
+                "the row before. What comes after the take's end is left out."},
     KeySpec{.key = "random", .kind = table, .section = "take.random", .meaning = "Random presses beside the cues."},
 };
 
