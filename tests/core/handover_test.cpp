@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "core/curve/curve.hpp"
+#include "core/explain/explain.hpp"
 #include "core/motion/ease.hpp"
 #include "support/feels.hpp"
 
@@ -123,6 +124,18 @@ TEST(Handover, RatesOfACarriedMoveAreItsDerivatives) {
       EXPECT_NEAR((b.acceleration - a.acceleration) / (2.0 * h), now.jerk, 1.0);
     }
   }
+}
+
+TEST(Handover, IsSaidInWords) {
+  const auto words_of = [](Handover handover) {
+    return account_of("swing", Ease{0.4, *parse_curve("in-out sine"), handover}).sentence;
+  };
+  EXPECT_NE(words_of(Handover::restart).find("the full time again"), std::string::npos);
+  EXPECT_NE(words_of(Handover::pro_rata).find("the share of the time that is left"), std::string::npos);
+  EXPECT_NE(words_of(Handover::carry).find("value and speed go on; what comes in fast brakes within 0.1"),
+            std::string::npos)
+      << words_of(Handover::carry);
+  EXPECT_NE(words_of(Handover::finish_first).find("waits until the move is done"), std::string::npos);
 }
 
 TEST(Handover, WithRepeatsIsRefused) {

@@ -182,6 +182,29 @@ test('versions are flipped, chosen and drawn apart', async () => {
   await page.close();
 });
 
+test('another take brings its own charts, the playhead where the time is', async () => {
+  const page = await open('otter.html');
+  await page.selectOption('#take', 'hands');
+  await scrub(page, 3.5);
+  const shares = await page.evaluate(() => [...document.querySelectorAll('.chart')].map((chart) => {
+    const over = chart.querySelector('.u-over').getBoundingClientRect(), head = chart.querySelector('.head').getBoundingClientRect();
+    return (head.left + head.width / 2 - over.left) / over.width;
+  }));
+  assert.ok(shares.length > 0 && shares.every((share) => Math.abs(share - 0.5) < 0.01), String(shares));
+  await page.evaluate(() => {
+    const take = document.getElementById('take');
+    take.value = 'approach';
+    take.dispatchEvent(new Event('change'));
+    document.getElementById('scrub').value = 4.5;
+    document.getElementById('scrub').dispatchEvent(new Event('input'));
+  });
+  await page.waitForTimeout(100);
+  assert.ok(await page.evaluate(() => parseFloat(document.querySelector('.chart .head').style.left) > 100));
+  assert.equal(await player(page, 'frame'), '270');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
 test('hovering reads every chart at the pointer, a click goes there', async () => {
   const page = await open('otter.html');
   const box = await page.locator('.chart[data-component="fov"] .u-over').boundingBox();

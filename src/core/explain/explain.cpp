@@ -120,6 +120,19 @@ std::string sentence_of(const Spring& spring) {
       how, spring.resists_gap ? "; its damping resists the change of the gap, so it does not trail a steady goal" : "");
 }
 
+std::string handover_in_words(const Ease& ease) {
+  switch (ease.handover) {
+  case Handover::restart: return "a new goal on the way takes the full time again from where the value is";
+  case Handover::pro_rata:
+    return "a new goal on the way takes the share of the time that is left to go; the speed jumps";
+  case Handover::finish_first:
+    return "a new goal on the way waits until the move is done; of several the last is taken";
+  case Handover::carry: break;
+  }
+  return fmt::format("a new goal on the way lets value and speed go on; what comes in fast brakes within {} s at least",
+                     number(ease.brake_at_least > 0.0 ? ease.brake_at_least : 0.25 * ease.duration));
+}
+
 std::string sentence_of(const Ease& ease) {
   std::string words = in_words(facts_of(ease.curve));
   if (!words.empty()) {
@@ -130,7 +143,7 @@ std::string sentence_of(const Ease& ease) {
   if (ease.delay > 0.0) text += fmt::format("; it waits {} s first", number(ease.delay));
   if (ease.there_and_back) text += "; then it goes back the same way";
   if (ease.repeat > 1) text += fmt::format("; {} times over", ease.repeat);
-  return text + "; a new goal on the way takes the full time again from where the value is";
+  return text + "; " + handover_in_words(ease);
 }
 
 std::string sentence_of(const Pace& pace, std::string_view what = {}) {

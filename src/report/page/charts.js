@@ -114,7 +114,8 @@ class Chart {
       ],
       hooks: {
         drawClear: [(u) => drawHoldWash(u, this.runs[0])],
-        draw: [(u) => this.runs.forEach((run, k) => drawDiamonds(u, run, this.indices[k], this.component, k === 0 ? palette.a : palette.b))],
+        // A new chart knows its scales only once it has been drawn.
+        draw: [() => this.placeHead(), (u) => this.runs.forEach((run, k) => drawDiamonds(u, run, this.indices[k], this.component, k === 0 ? palette.a : palette.b))],
         setCursor: [(u) => hover(u)],
       },
     }, columns, this.holder);
@@ -127,7 +128,8 @@ class Chart {
 
   /** Puts the playhead at a time and tells the values there, or where the pointer is. */
   show(time) {
-    this.head.style.left = this.plot.valToPos(time, 'x') + 'px';
+    this.time = time;
+    this.placeHead();
     const at = hoverTime === null ? time : hoverTime;
     const span = this.high - this.low;
     this.read.replaceChildren(element('span', 'muted', at.toFixed(2) + ' s '));
@@ -138,6 +140,11 @@ class Chart {
       this.read.append(text, ' ');
     });
     this.read.append(element('span', 'muted', this.unit.slice(0, 16)));
+  }
+
+  placeHead() {
+    const left = this.plot ? this.plot.valToPos(this.time || 0, 'x') : NaN;
+    if (Number.isFinite(left)) this.head.style.left = left + 'px';
   }
 
   destroy() {
