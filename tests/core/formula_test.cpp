@@ -74,6 +74,7 @@ TEST(Formula, FaultsSayWhere) {
   };
   EXPECT_EQ(fault("x + 1 / 0").at, 6u);
   EXPECT_EQ(fault("x + 1 / 0").message, "this divides by 0");
+  EXPECT_EQ(fault("x / (2 - 2)").message, "this divides by 0");
   EXPECT_EQ(fault("x + (2 * y").at, 4u);
   EXPECT_EQ(fault("x + zz").at, 4u);
   EXPECT_EQ(fault("x +").message, "something is missing at the end");

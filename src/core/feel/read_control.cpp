@@ -209,7 +209,9 @@ void check_owners(Reading& reading) {
   const auto& controls = reading.feel.controls;
   const auto report = [&](const std::string& place, const std::string& owner, const std::string& other,
                           ComponentRef at) {
-    reading.report("feel.two_owners", place, {},
+    const Node* controls_node = reading.document.find("control");
+    const Node* node = controls_node != nullptr ? controls_node->find(place.substr(place.find('.') + 1)) : nullptr;
+    reading.report("feel.two_owners", place, node != nullptr ? node->where : Position{},
                    fmt::format("{} says where {} is, and {} moves it too: the last one would win, silently", owner,
                                component_name(reading.feel.channels[at.channel], at.component), other),
                    "Let one of them own it: give the other a channel of its own, and add the two where they are used.");

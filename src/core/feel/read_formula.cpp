@@ -61,7 +61,9 @@ private:
     std::vector<std::string_view> known = names_of(reading_.feel.channels);
     for (const Control& control : reading_.feel.controls) known.push_back(control.name);
     known.push_back("time");
-    return fmt::format("there is no channel and no control {}.{}", printable(name, 40), did_you_mean(name, known));
+    const std::string close = did_you_mean(name, known);
+    return fmt::format("there is no channel and no control {}{}", printable(name, 40),
+                       close.empty() ? "" : "." + close);
   }
 
   Reading& reading_;

@@ -215,6 +215,8 @@ private:
     if (fault_) return;
     auto& steps = formula_.steps_;
     const auto count = static_cast<std::size_t>(operations[index].function.arguments);
+    if (index == divide && steps.back().kind == Step::Kind::number && steps.back().number == 0.0)
+      return fail(start, "this divides by 0");
     const bool constant = std::all_of(steps.end() - static_cast<std::ptrdiff_t>(count), steps.end(),
                                       [](const Step& s) { return s.kind == Step::Kind::number; });
     if (!constant) {
@@ -225,8 +227,7 @@ private:
     for (std::size_t k = 0; k < count; ++k) operands[k] = steps[steps.size() - count + k].number;
     const double value = operations[index].apply(operands.data());
     while (start < text_.size() && text_[start] == ' ') ++start;
-    if (!std::isfinite(value))
-      return fail(start, index == divide && operands[1] == 0.0 ? "this divides by 0" : "this is no number");
+    if (!std::isfinite(value)) return fail(start, "this is no number");
     steps.resize(steps.size() - count);
     steps.push_back({Step::Kind::number, 0, value, 0});
   }
