@@ -10,6 +10,10 @@ namespace stasis::keys {
 using enum ValueKind;
 
 inline constexpr std::string_view control_kinds = "hold|toggle|cycle|clicks|pointer|stick";
+/// The key that says which kind of control it is; what it means differs by kind.
+constexpr KeySpec control_kind(std::string_view meaning) {
+  return {.key = "kind", .kind = choice, .required = true, .choices = control_kinds, .meaning = meaning};
+}
 inline constexpr KeySpec buttons_key{
     .key = "buttons",
     .kind = texts,
@@ -20,11 +24,7 @@ inline constexpr KeySpec invert_key{
     .key = "invert", .kind = flag, .fallback = "false", .meaning = "The other way round."};
 
 inline constexpr std::array hold_keys{
-    KeySpec{.key = "kind",
-            .kind = choice,
-            .required = true,
-            .choices = control_kinds,
-            .meaning = "The pose is in force while the control is down; release and cancel both lead home."},
+    control_kind("The pose is in force while the control is down; release and cancel both lead home."),
     KeySpec{.key = "pose", .kind = name, .required = true, .names = NameKind::pose, .meaning = "The pose."},
     KeySpec{.key = "on_release",
             .kind = choice,
@@ -36,22 +36,14 @@ inline constexpr std::array hold_keys{
 };
 
 inline constexpr std::array toggle_keys{
-    KeySpec{.key = "kind",
-            .kind = choice,
-            .required = true,
-            .choices = control_kinds,
-            .meaning = "The pose is in force from one press to the next."},
+    control_kind("The pose is in force from one press to the next."),
     KeySpec{.key = "pose", .kind = name, .required = true, .names = NameKind::pose, .meaning = "The pose."},
     buttons_key,
     unless_key,
 };
 
 inline constexpr std::array cycle_keys{
-    KeySpec{.key = "kind",
-            .kind = choice,
-            .required = true,
-            .choices = control_kinds,
-            .meaning = "Each press takes the next pose, or the other side."},
+    control_kind("Each press takes the next pose, or the other side."),
     KeySpec{.key = "poses",
             .kind = texts,
             .meaning =
@@ -78,11 +70,7 @@ inline constexpr std::array cycle_keys{
 };
 
 inline constexpr std::array clicks_keys{
-    KeySpec{.key = "kind",
-            .kind = choice,
-            .required = true,
-            .choices = control_kinds,
-            .meaning = "Each click moves the channel's home one rung up, or down for a negative count."},
+    control_kind("Each click moves the channel's home one rung up, or down for a negative count."),
     KeySpec{.key = "channel",
             .kind = text,
             .required = true,
@@ -129,11 +117,7 @@ inline constexpr std::array clicks_keys{
 };
 
 inline constexpr std::array pointer_keys{
-    KeySpec{.key = "kind",
-            .kind = choice,
-            .required = true,
-            .choices = control_kinds,
-            .meaning = "The channel's home moves by the gain for each count."},
+    control_kind("The channel's home moves by the gain for each count."),
     KeySpec{.key = "channel",
             .kind = text,
             .required = true,
@@ -157,11 +141,7 @@ inline constexpr std::array pointer_keys{
 };
 
 inline constexpr std::array stick_keys{
-    KeySpec{.key = "kind",
-            .kind = choice,
-            .required = true,
-            .choices = control_kinds,
-            .meaning = "The channel's home moves while it is deflected."},
+    control_kind("The channel's home moves while it is deflected."),
     KeySpec{.key = "channel",
             .kind = text,
             .required = true,
