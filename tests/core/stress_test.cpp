@@ -115,6 +115,76 @@ TEST(ExplainControls, CountsClicksAndSaysWhoDecides) {
   EXPECT_EQ(contests[0].sentence, "of p and q the first of p and q decides");
 }
 
+TEST(ExplainControls, SaysWhatEveryKindDoes) {
+  const std::string start =
+      "[channel.a]\nunit = \"m\"\nrest = 0.5\nrange = [-2, 2]\n[channel.r]\nrest = 4\nrange = [1, 16]\nspace = "
+      "\"ratio\"\n[pose.p]\na = 1\n[pose.q]\na = 2\n[control.c]\n";
+  const std::pair<const char*, const char*> cases[] = {
+      {"kind = \"hold\"\npose = \"p\"\n", "the pose p while it is held; let go or cancelled, back home"},
+      {"kind = \"hold\"\npose = \"p\"\non_release = \"stay\"\n", "it stays there as the new home"},
+      {"kind = \"hold\"\npose = \"p\"\nbuttons = [\"b\", \"d\"]\n", "down until the last of its 2 buttons is up"},
+      {"kind = \"toggle\"\npose = \"p\"\n", "from one press to the next"},
+      {"kind = \"cycle\"\nposes = [\"p\", \"q\", \"home\"]\n", "each press takes the next of p, q and home"},
+      {"kind = \"cycle\"\nmirror = \"a\"\n", "the side is kept, so every press counts"},
+      {"kind = \"cycle\"\nmirror = \"a\"\nside = \"what_is_there\"\n", "it drifts to the middle"},
+      {"kind = \"cycle\"\nmirror = \"a\"\nside = \"opposite_of_now\"\n", "the press is lost"},
+      {"kind = \"clicks\"\nchannel = \"r\"\nstep = 2\n",
+       "each click raises r by 100 %; 4 clicks from end to end, 2 from home up and 2 down"},
+      {"kind = \"clicks\"\nchannel = \"a\"\nstep = 0.5\ninvert = true\nevery_frame = true\n",
+       "each click lowers a by 0.5000 m"},
+      {"kind = \"pointer\"\nchannel = \"a\"\ngain = 0.25\n", "a moves by 0.2500 m a count, at any frame rate"},
+      {"kind = \"pointer\"\nchannel = \"a\"\ngain = 0.25\ntop_speed = 3\n", "no faster than 3.000 m a second"},
+      {"kind = \"stick\"\nchannel = \"r\"\ngain = 2\n", "r moves at up to 2.00 doublings a second"},
+      {"kind = \"stick\"\nchannel = \"a\"\nposition = \"absolute\"\n", "stands where it is put"},
+  };
+  for (const auto& [control, words] : cases) {
+    const std::string said = accounts_of_controls(test::feel_from(start + control))[0].sentence;
+    EXPECT_NE(said.find(words), std::string::npos) << said;
+  }
+}
+
+TEST(ExplainControls, EveryPolicyIsSaid) {
+  const auto said = [](const std::string& group) {
+    return accounts_of_contests(test::feel_from(
+        "[channel.a]\nrest = 0\n[pose.p]\na = 1\n[pose.q]\na = 2\n[control.p]\nkind = \"hold\"\npose = "
+        "\"p\"\n[control.q]\nkind = \"hold\"\npose = \"q\"\n"
+        + group))[0]
+        .sentence;
+  };
+  const auto of = [&](const std::string& policy) {
+    return said("[group.g]\ncontrols = [\"p\", \"q\"]\npolicy = \"" + policy + "\"\n");
+  };
+  EXPECT_EQ(said(""), "of p and q the one that came last decides, and when it goes the one before it");
+  EXPECT_EQ(of("latest"), said(""));
+  EXPECT_EQ(of("first"), "of p and q the one that came first decides, and when it goes the next");
+  EXPECT_EQ(of("neither"), "of p and q one alone decides; of several together none does, and it goes home");
+  EXPECT_EQ(of("sum"), "of p and q their distances from home are added up");
+}
+
+TEST(Stress, HandsReachEveryButtonAndKindOfControl) {
+  const Feel feel =
+      test::feel_from("[channel.a]\nrest = 0\nrange = [-2, 2]\n[channel.b]\nrest = 0\nrange = [-2, 2]\n[pose.p]\na = "
+                      "1\n[control.h]\nkind = \"hold\"\npose = "
+                      "\"p\"\nbuttons = [\"one\", \"two\"]\n[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep = "
+                      "1\n[control.s]\nkind = "
+                      "\"stick\"\nchannel = \"b\"\n[control.m]\nkind = \"pointer\"\nchannel = \"b\"\ngain = 0.01\n");
+  const Stress stress(feel, {});
+  std::string all;
+  for (std::uint64_t number = 0; number < 60; ++number) {
+    const StressPlay play = stress.play_of(number);
+    all += stress.text_of(play, "t");
+    EXPECT_TRUE(stress.troubles_of(play).empty()) << stress.text_of(play, "t");
+    // Printed and read again, it is the same play.
+    const Take made = stress.take_of(play, "t");
+    EXPECT_FALSE(made.cues.empty());
+    EXPECT_TRUE(
+        std::is_sorted(made.cues.begin(), made.cues.end(), [](const Cue& a, const Cue& b) { return a.at < b.at; }));
+  }
+  for (const char* word :
+       {"press = \"one\"", "press = \"two\"", "cancel = \"h\"", "click = \"w\"", "stick = \"s\"", "pointer = \"m\""})
+    EXPECT_NE(all.find(word), std::string::npos) << word;
+}
+
 TEST(ControlWarnings, NameTheAccidents) {
   const auto codes_of = [](const std::string& text) {
     std::vector<std::string> codes;

@@ -51,6 +51,13 @@ TEST(StressCommand, SaysWhenNothingIsFoundAndRefusesWhatItShould) {
   EXPECT_EQ(folder.files(), std::vector<std::string>{"f.toml"});
   EXPECT_EQ(run_program(folder, {"stress", "f.toml", "--plays", "many"}).status, 2);
   EXPECT_EQ(run_program(folder, {"stress", "f.toml", "--threads", "0"}).status, 2);
+  folder.write("bad.toml", stress_feel("what_is_there"));
+  folder.write("file", "not a folder");
+  EXPECT_EQ(run_program(folder, {"stress", "bad.toml", "--plays", "100", "-o", "file/deeper"}).status, 3);
+  EXPECT_EQ(folder.read("file"), "not a folder");
+  const Ended variants = run_program(folder, {"stress", "f.toml", "--set", "control.shoulder.side=what_is_there",
+                                              "--plays", "100", "--figure", "none"});
+  EXPECT_EQ(variants.status, 1) << variants.err;
   folder.write("none.toml", "[channel.a]\nrest = 0\n");
   EXPECT_EQ(run_program(folder, {"stress", "none.toml"}).status, 2);
 }
