@@ -86,10 +86,10 @@ public:
       print_error("the feels have no take of one name in common, so there is nothing to compare.", streams_.err);
       return Exit::bad_input;
     }
-    if (auto made = make_folder(options_.out); !made) return failed(made.error());
+    if (auto made = make_folder(options_.out); !made) return failed(made.error(), streams_.err);
     if (options_.figure != "none") warn_without_font(streams_.err);
     for (const std::string& take : takes)
-      if (const auto done = compare_take(take); !done) return failed(done.error());
+      if (const auto done = compare_take(take); !done) return failed(done.error(), streams_.err);
     return Exit::fine;
   }
 
@@ -168,11 +168,6 @@ private:
                          options_.figure, options_.force, written);
     for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
     return done;
-  }
-
-  Exit failed(const FileError& error) {
-    print_error(error.message + ".", streams_.err);
-    return Exit::bad_file;
   }
 
   const CompareOptions& options_;

@@ -94,10 +94,10 @@ public:
     }
     if (options_.figure != "none") {
       warn_without_font(streams_.err);
-      if (auto drawn = draw(); !drawn) return failed(drawn.error());
+      if (auto drawn = draw(); !drawn) return failed(drawn.error(), streams_.err);
     }
     auto written = write();
-    return written ? Exit::fine : failed(written.error());
+    return written ? Exit::fine : failed(written.error(), streams_.err);
   }
 
 private:
@@ -201,11 +201,6 @@ private:
                             content_.versions[run.version], held, run.wants.size(), open, open == 1 ? "" : "s"));
     }
     talk.line(fmt::format("  wrote {} ({} kB)", options_.out, (bytes + 999) / 1000));
-  }
-
-  Exit failed(const FileError& error) {
-    print_error(error.message + ".", streams_.err);
-    return Exit::bad_file;
   }
 
   const ReportOptions& options_;

@@ -185,11 +185,6 @@ tl::expected<double, Exit> number_option(const std::string& name, const std::str
   return tl::unexpected(Exit::bad_input);
 }
 
-Exit failed(const FileError& error, Output& err) {
-  print_error(error.message + ".", err);
-  return Exit::bad_file;
-}
-
 } // namespace
 
 Exit run_stress(const Arguments& arguments, Streams streams) {

@@ -21,6 +21,11 @@ FileResult<void> write_picture(const std::string& path, const std::string& bytes
 
 } // namespace
 
+Exit failed(const FileError& error, Output& err) {
+  print_error(error.message + ".", err);
+  return Exit::bad_file;
+}
+
 void warn_without_font(Output& err) {
   if (!has_figure_font())
     err.line("stasis: warning: the typeface Inter is not installed (Debian package fonts-inter); figures use another.");

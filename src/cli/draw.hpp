@@ -10,6 +10,9 @@
 
 namespace stasis {
 
+/// Explains a file that could not be read or written. \returns the status to end with.
+Exit failed(const FileError& error, Output& err);
+
 /// Says on `err` that figures will use another typeface, if the right one is missing.
 void warn_without_font(Output& err);
 

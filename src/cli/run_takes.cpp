@@ -17,11 +17,6 @@
 namespace stasis {
 namespace {
 
-Exit file_failure(const FileError& error, Streams streams) {
-  print_error(error.message + ".", streams.err);
-  return Exit::bad_file;
-}
-
 Exit trace_to_output(const std::vector<LoadedFeel>& feels, Streams streams) {
   const LoadedFeel& loaded = feels.front();
   if (feels.size() > 1 || loaded.takes.size() > 1) {
@@ -117,7 +112,7 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
   for (const LoadedFeel& loaded : feels)
     if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
   if (options.out == "-") return trace_to_output(feels, streams);
-  if (auto made = make_folder(options.out); !made) return file_failure(made.error(), streams);
+  if (auto made = make_folder(options.out); !made) return failed(made.error(), streams.err);
   if (options.figure != "none") warn_without_font(streams.err);
   for (const LoadedFeel& loaded : feels)
     for (const std::size_t index : loaded.takes) {
@@ -127,7 +122,7 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
       if (done && options.figure != "none") done = run.draw();
       Output& talk = options.json ? streams.err : streams.out;
       for (const std::string& path : run.written()) talk.line("  wrote " + path);
-      if (!done) return file_failure(done.error(), streams);
+      if (!done) return failed(done.error(), streams.err);
     }
   return Exit::fine;
 }
