@@ -9,6 +9,7 @@
 #include "cli/version.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
+#include "figure/plan_figure.hpp"
 #include "figure/take_figure.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
@@ -64,6 +65,7 @@ public:
     MeasureSink measuring;
     std::vector<BlockSink*> sinks{&trace, &measuring};
     if (options_.figure != "none") sinks.push_back(&series_);
+    if (options_.figure != "none" && plan_channel(loaded_.feel)) sinks.push_back(&plan_);
     measures_ = measuring.take(play(scene_, sinks));
     json_ = measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
@@ -79,7 +81,10 @@ public:
   FileResult<void> draw() {
     const TakeFigureInput input{
         &scene_, &measures_, &series_, loaded_.name, loaded_.variant, options_.only, options_.picture_scale};
-    return draw_figure(take_figure(input), stem_, options_.figure, options_.force, written_);
+    auto done = draw_figure(take_figure(input), stem_, options_.figure, options_.force, written_);
+    if (!done || plan_.frames().empty()) return done;
+    const PlanFigureInput plan{&scene_, &measures_, &plan_, loaded_.name, loaded_.variant};
+    return draw_figure(plan_figure(plan), stem_ + ".plan", options_.figure, options_.force, written_);
   }
 
   const std::string& variant() const noexcept { return loaded_.variant; }
@@ -94,6 +99,7 @@ private:
   Scene scene_;
   std::string stem_;
   SeriesSink series_;
+  PlanSink plan_;
   TakeMeasures measures_;
   std::string json_;
   std::vector<std::string> written_;

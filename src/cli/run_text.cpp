@@ -22,6 +22,56 @@ std::string measure_text(const std::optional<double>& value, MeasureUnit unit, c
   return readable(*value) + (symbol == "1" ? "" : " " + symbol);
 }
 
+/// "0.75 m", or a dash.
+std::string size_text(const std::optional<double>& value, const std::string& unit) {
+  return value ? readable(*value) + (unit.empty() ? "" : " " + unit) : "\u2013";
+}
+
+/// How a channel keeps up with what it follows: lag, framing, nearness, judder.
+std::string follow_text(const Feel& feel, const Take& take, std::size_t index, const FollowSummary& follow) {
+  const Channel& channel = feel.channels[index];
+  const std::string unit = printable(channel.unit, 16);
+  std::string out =
+      fmt::format("  {} follows {}: ", channel.name, feel.tracks[played_track(take, channel.follow->track)].name);
+  if (!follow.lag_distance) return out + "nothing was there\n";
+  out += fmt::format("trails by {} at most ({} s), {} on average", size_text(follow.lag_distance, unit),
+                     concise(follow.worst_lag_at), size_text(follow.lag_distance_mean, unit));
+  if (follow.lag_time_mean) out += fmt::format(", {} behind", size_text(follow.lag_time_mean, "s"));
+  if (follow.lag_distance_steady)
+    out += fmt::format("; at steady speed {}, {}", size_text(follow.lag_distance_steady, unit),
+                       size_text(follow.lag_time_steady, "s"));
+  out += '\n';
+  std::vector<std::string> parts;
+  if (follow.framing_error)
+    parts.push_back(
+        fmt::format("subject up to {} from the picture's middle ({} s; 100 % is the edge), out of it for {}",
+                    size_text(follow.framing_error, "%"), concise(follow.worst_framing_at),
+                    size_text(follow.time_outside_picture, "s")));
+  if (follow.time_outside_zone)
+    parts.push_back(fmt::format("outside the dead zone for {}", size_text(follow.time_outside_zone, "s")));
+  if (follow.nearest)
+    parts.push_back(fmt::format(
+        "eye to subject {} at least{}", size_text(follow.nearest, unit),
+        *follow.frames_inside > 0.0 ? fmt::format(", inside it for {:g} frames", *follow.frames_inside) : ""));
+  if (follow.judder_subject_pixels && follow.judder_picture_pixels)
+    parts.push_back(fmt::format("judder {} px of the subject, {} px of the picture",
+                                readable(*follow.judder_subject_pixels, 2),
+                                readable(*follow.judder_picture_pixels, 2)));
+  for (const std::string& part : parts) out += "    " + part + '\n';
+  return out;
+}
+
+std::string snap_text(const Channel& channel, const FollowSummary& snap) {
+  std::string out = fmt::format("  {} on a grid of {}: remainder {} at most", channel.name,
+                                size_text(channel.snap, printable(channel.unit, 16)),
+                                size_text(snap.remainder, printable(channel.unit, 16)));
+  if (snap.remainder_pixels) out += fmt::format(", {} on the screen", size_text(snap.remainder_pixels, "px"));
+  if (snap.judder_snapped_pixels)
+    out += fmt::format("; judder {} px as snapped, {} px with the picture shifted by it",
+                       readable(*snap.judder_snapped_pixels, 2), readable(*snap.judder_smooth_pixels, 2));
+  return out + '\n';
+}
+
 } // namespace
 
 std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
@@ -43,6 +93,10 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
                measure_text(move.peak_speed, MeasureUnit::channel_per_second, unit), move.cause});
   }
   if (!measures.moves.empty()) out += table.text();
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
+    if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
+  }
   constexpr std::size_t most_notes = 12;
   for (std::size_t i = 0; i < measures.notes.size() && i < most_notes; ++i)
     out += fmt::format("  note: {}\n", measures.notes[i]);

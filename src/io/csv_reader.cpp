@@ -7,17 +7,19 @@
 namespace stasis {
 namespace {
 
-struct Cell {
-  std::string text;
-  int column; ///< in code points, from 1
-};
+bool all_numbers(const std::vector<CsvCell>& cells) {
+  for (const CsvCell& cell : cells)
+    if (!read_number(cell.text)) return false;
+  return true;
+}
 
-/// The cells of one line; a cell in quotes may hold commas and doubled quotes.
-std::vector<Cell> cells_of(std::string_view line) {
-  std::vector<Cell> cells;
+} // namespace
+
+std::vector<CsvCell> csv_cells(std::string_view line) {
+  std::vector<CsvCell> cells;
   std::size_t i = 0;
   while (true) {
-    Cell cell{"", static_cast<int>(code_points(line.substr(0, i))) + 1};
+    CsvCell cell{"", static_cast<int>(code_points(line.substr(0, i))) + 1};
     if (i < line.size() && line[i] == '"') {
       for (++i; i < line.size(); ++i) {
         if (line[i] == '"' && (i + 1 >= line.size() || line[i + 1] != '"')) break;
@@ -32,14 +34,6 @@ std::vector<Cell> cells_of(std::string_view line) {
     ++i;
   }
 }
-
-bool all_numbers(const std::vector<Cell>& cells) {
-  for (const Cell& cell : cells)
-    if (!read_number(cell.text)) return false;
-  return true;
-}
-
-} // namespace
 
 Result<NumberTable> read_number_table(std::string_view text, int source) {
   constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF";
@@ -56,11 +50,11 @@ Result<NumberTable> read_number_table(std::string_view text, int source) {
     ++number;
     if (line.ends_with('\r')) line.remove_suffix(1);
     if (trimmed(line).empty()) continue;
-    const auto cells = cells_of(line);
+    const auto cells = csv_cells(line);
     if (width == 0) {
       width = cells.size();
       if (!all_numbers(cells)) {
-        for (const Cell& cell : cells) table.header.emplace_back(trimmed(cell.text));
+        for (const CsvCell& cell : cells) table.header.emplace_back(trimmed(cell.text));
         continue;
       }
     }
@@ -73,7 +67,7 @@ Result<NumberTable> read_number_table(std::string_view text, int source) {
       continue;
     }
     std::vector<double> row;
-    for (const Cell& cell : cells) {
+    for (const CsvCell& cell : cells) {
       const auto value = read_number(cell.text);
       if (!value)
         problems.push_back({"csv.number",

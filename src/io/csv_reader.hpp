@@ -19,4 +19,11 @@ struct NumberTable {
 /// number is the header. \param source index of the text, for positions. Each fault is a problem with line and column.
 Result<NumberTable> read_number_table(std::string_view text, int source);
 
+struct CsvCell {
+  std::string text;
+  int column; ///< in code points, from 1
+};
+/// The cells of one line; a cell in quotes may hold commas and doubled quotes.
+std::vector<CsvCell> csv_cells(std::string_view line);
+
 } // namespace stasis

@@ -9,6 +9,7 @@
 #include "core/feel/key_table.hpp"
 #include "core/feel/section_reader.hpp"
 #include "core/text.hpp"
+#include "io/column_file.hpp"
 #include "io/csv_reader.hpp"
 #include "io/files.hpp"
 #include "io/toml_reader.hpp"
@@ -30,19 +31,9 @@ public:
 
   /// The index of the file's text among the sources; nothing, with a problem, where it may not or cannot be read.
   std::optional<int> read(const Node& node, const std::string& path, std::size_t most_bytes) {
-    const std::string* name = node.text();
-    if (name == nullptr) {
-      report("feel.not_a_text", path, node.where,
-             fmt::format("expected the name of a file, found {}", kind_in_words(node)));
-      return std::nullopt;
-    }
-    if (!files_.allow_outside && !lies_inside(*name)) {
-      report("feel.outside", path, node.where,
-             fmt::format("\"{}\" lies outside the folder of the feel", printable(*name, 80)),
-             "Files are named relative to the feel and stay in its folder; --allow-outside lifts that for one call.");
-      return std::nullopt;
-    }
-    const std::string full = (folder_ / *name).lexically_normal().string();
+    const auto allowed = full_path(node, path);
+    if (!allowed) return std::nullopt;
+    const std::string& full = *allowed;
     auto text = read_file(full, most_bytes);
     if (!text) {
       report(text.error().refused ? "feel.too_big" : "file.unreadable", path, node.where, text.error().message,
@@ -51,6 +42,25 @@ public:
     }
     sources_.push_back({full, std::move(*text)});
     return static_cast<int>(sources_.size()) - 1;
+  }
+
+  /// Puts the columns of a large file where its name stands. Only a faulty line of it becomes a source.
+  void read_columns(Node& file, const std::string& path, const std::vector<std::string>& wanted) {
+    const auto full = full_path(file, path);
+    if (!full) return;
+    const int source = static_cast<int>(sources_.size());
+    auto columns = read_column_file(*full, wanted, source);
+    sources_.push_back({*full, ""});
+    if (!columns) {
+      Problems& faults = columns.error();
+      for (Problem& fault : faults) {
+        fault.path = path;
+        if (fault.where.line == 0) fault.where = file.where;
+      }
+      take(faults);
+    } else {
+      file.value = std::make_shared<const NumberColumns>(std::move(*columns));
+    }
   }
 
   const std::string& text(int source) const { return sources_[static_cast<std::size_t>(source)].text; }
@@ -64,6 +74,23 @@ public:
   Problems problems;
 
 private:
+  /// The path of the file that a text names; nothing, with a problem, where it is no text or lies outside.
+  std::optional<std::string> full_path(const Node& node, const std::string& path) {
+    const std::string* name = node.text();
+    if (name == nullptr) {
+      report("feel.not_a_text", path, node.where,
+             fmt::format("expected the name of a file, found {}", kind_in_words(node)));
+      return std::nullopt;
+    }
+    if (!files_.allow_outside && !lies_inside(*name)) {
+      report("feel.outside", path, node.where,
+             fmt::format("\"{}\" lies outside the folder of the feel", printable(*name, 80)),
+             "Files are named relative to the feel and stay in its folder; --allow-outside lifts that for one call.");
+      return std::nullopt;
+    }
+    return (folder_ / *name).lexically_normal().string();
+  }
+
   bool lies_inside(const std::string& name) const {
     if (name.empty() || name.find('\0') != std::string::npos || fs::path(name).is_absolute()) return false;
     std::error_code error;
@@ -163,6 +190,26 @@ void read_recordings(Node& document, Companions& files) {
       read_recording(*recorded, joined_path(joined_path("take", entry.key), "recorded"), files);
 }
 
+/// Puts the columns of a track's file where its name stood: those that the feel maps, or those that bear a role's name.
+void read_track_files(Node& document, Companions& files) {
+  Node* tracks = document.find("track");
+  if (tracks == nullptr || tracks->table() == nullptr) return;
+  for (Entry& entry : *tracks->table()) {
+    Node* file = entry.value.find("file");
+    if (file == nullptr || file->text() == nullptr) continue;
+    std::vector<std::string> wanted;
+    const Node* mapping = entry.value.find("columns");
+    for (const KeySpec& role : find_section("track.columns")->keys) {
+      const Node* named = mapping != nullptr ? mapping->find(role.key) : nullptr;
+      if (mapping == nullptr) wanted.emplace_back(role.key);
+      if (named == nullptr || named->text() == nullptr) continue;
+      wanted.push_back(*named->text());
+      if (named->text()->starts_with('-')) wanted.push_back(named->text()->substr(1));
+    }
+    files.read_columns(*file, joined_path(joined_path("track", entry.key), "file"), wanted);
+  }
+}
+
 } // namespace
 
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources) {
@@ -180,6 +227,7 @@ Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& source
   read_includes(*document, companions);
   read_curve_files(*document, companions);
   read_recordings(*document, companions);
+  read_track_files(*document, companions);
   if (!companions.problems.empty()) return tl::unexpected(std::move(companions.problems));
   return document;
 }

@@ -1,5 +1,7 @@
 #include "io/measures_json.hpp"
 
+#include <algorithm>
+
 #include "core/measure/channel_measures.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
@@ -62,6 +64,27 @@ void write_inputs(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
   json.end_array();
 }
 
+/// By channel that follows or lies on a grid: its tracks, and what is measured on it.
+void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  json.key("follow").begin_object();
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const Channel& channel = feel.channels[c];
+    if (!channel.follow && !channel.snap) continue;
+    json.key(channel.name).begin_object();
+    if (channel.follow) json.key("track").text(feel.tracks[channel.follow->track].name);
+    for (const FollowMeasure& measure : follow_measures())
+      if (has_measure(measure, channel)) json.key(measure.name).number(measures.channels[c].follow.*measure.value);
+    if (channel.follow) {
+      json.key("lag_distance_at").number(measures.channels[c].follow.worst_lag_at);
+      json.key("framing_error_at");
+      measures.channels[c].follow.framing_error ? json.number(measures.channels[c].follow.worst_framing_at)
+                                                : json.null();
+    }
+    json.end_object();
+  }
+  json.end_object();
+}
+
 bool depends_on_channel(MeasureUnit unit) noexcept {
   return unit != MeasureUnit::seconds && unit != MeasureUnit::per_cent && unit != MeasureUnit::plain;
 }
@@ -71,11 +94,19 @@ void write_units(JsonWriter& json, const Feel& feel) {
   for (const MoveMeasure& measure : move_measures())
     if (!depends_on_channel(measure.unit)) json.key(measure.name).text(unit_text(measure.unit, ""));
   json.key("time_at_limit").text("s");
+  for (const FollowMeasure& measure : follow_measures()) {
+    const bool used = std::any_of(feel.channels.begin(), feel.channels.end(),
+                                  [&](const Channel& channel) { return has_measure(measure, channel); });
+    if (used && !depends_on_channel(measure.unit)) json.key(measure.name).text(channel_measure_unit({}, measure.name));
+  }
   for (const Channel& channel : feel.channels) {
     json.key(channel.name).text(unit_text(MeasureUnit::channel, channel.unit));
     for (const MoveMeasure& measure : move_measures())
       if (depends_on_channel(measure.unit) && applies(measure, channel))
         json.key(channel.name + "." + std::string(measure.name)).text(unit_text(measure.unit, channel.unit));
+    for (const FollowMeasure& measure : follow_measures())
+      if (has_measure(measure, channel) && depends_on_channel(measure.unit))
+        json.key(channel.name + "." + std::string(measure.name)).text(channel_measure_unit(channel, measure.name));
   }
   json.end_object();
 }
@@ -94,7 +125,7 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   write_moves(json, feel, measures);
   write_inputs(json, feel, measures);
   json.key("layers").begin_object().end_object();
-  json.key("follow").begin_object().end_object();
+  write_follow(json, feel, measures);
   json.key("notes").begin_array();
   for (const std::string& note : measures.notes) json.text(note);
   json.end_array();

@@ -119,6 +119,12 @@ Json points_schema() {
   return either({{{"type", "string"}}, {{"type", "array"}, {"items", pair}, {"minItems", 2}}});
 }
 
+Json texts_by_name_schema() {
+  return {{"type", "object"},
+          {"propertyNames", {{"pattern", name_pattern}}},
+          {"additionalProperties", {{"type", "string"}}}};
+}
+
 Json value_schema(const KeySpec& spec) {
   switch (spec.kind) {
   case ValueKind::number:
@@ -144,6 +150,13 @@ Json value_schema(const KeySpec& spec) {
   case ValueKind::motions: return {{"type", "array"}, {"items", one_motion()}, {"minItems", 1}};
   case ValueKind::points: return points_schema();
   case ValueKind::texts: return {{"type", "array"}, {"items", {{"type", "string"}}}};
+  case ValueKind::texts_by_name: return texts_by_name_schema();
+  case ValueKind::places: {
+    const Json place{{"type", "array"}, {"items", number_schema(spec)}, {"minItems", 1}, {"maxItems", 3}};
+    return {{"type", "array"}, {"items", place}, {"minItems", 1}};
+  }
+  case ValueKind::weight: return either({number_schema(spec), {{"type", "string"}, {"pattern", name_pattern}}});
+  case ValueKind::follow: return either({{{"type", "string"}}, sub_section(spec)});
   case ValueKind::formula: return {{"type", {"string", "number", "object"}}};
   case ValueKind::flag: return {{"type", "boolean"}};
   case ValueKind::table: return sub_section(spec);
@@ -184,7 +197,10 @@ Json section_schema(const SectionSpec& section) {
     if (spec.required) required.push_back(std::string(spec.key));
   }
   out["properties"] = std::move(properties);
-  out["additionalProperties"] = section.other_keys == SectionSpec::OtherKeys::channels ? goal_schema() : Json(false);
+  using OtherKeys = SectionSpec::OtherKeys;
+  out["additionalProperties"] = section.other_keys == OtherKeys::channels ? goal_schema()
+                                : section.other_keys == OtherKeys::tracks ? Json{{"type", "string"}}
+                                                                          : Json(false);
   if (!required.empty()) out["required"] = std::move(required);
   if (!section.exactly_one.empty()) out["oneOf"] = alternatives_schema(section.exactly_one);
   return out;
@@ -209,6 +225,10 @@ std::string kind_text(const KeySpec& spec) {
   case ValueKind::motions: return "list of motions";
   case ValueKind::points: return "list of pairs, or a CSV file";
   case ValueKind::texts: return "list of texts";
+  case ValueKind::texts_by_name: return "table of texts";
+  case ValueKind::places: return "list of lists of numbers";
+  case ValueKind::weight: return "number, or name of a channel";
+  case ValueKind::follow: return "name of a track, or table";
   case ValueKind::formula: return "formula, or table by component";
   case ValueKind::flag: return "true or false";
   case ValueKind::table: return "table";

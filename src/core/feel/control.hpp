@@ -129,7 +129,7 @@ struct Switch {
   std::vector<std::size_t> keep{}; ///< channels that stay where they are when it is entered or left
 };
 
-enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal };
+enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal, follow };
 /// "press", "release", "cancel", ...
 const char* name_of(CueAction action) noexcept;
 
@@ -138,13 +138,20 @@ struct CueGoal {
   double value = 0.0; ///< in the channel's unit
 };
 
+/// Another track for a channel that follows.
+struct CueTrack {
+  std::size_t channel = 0;
+  std::size_t track = 0;
+};
+
 struct Cue {
   double at = 0.0; ///< s
   CueAction action = CueAction::press;
   std::size_t control = 0;
-  std::size_t button = 0;       ///< which of the control's buttons is pressed or let go
-  double amount = 1.0;          ///< clicks, counts of a pointer, deflection of a stick
-  std::vector<CueGoal> goals{}; ///< of CueAction::goal
+  std::size_t button = 0;         ///< which of the control's buttons is pressed or let go
+  double amount = 1.0;            ///< clicks, counts of a pointer, deflection of a stick
+  std::vector<CueGoal> goals{};   ///< of CueAction::goal
+  std::vector<CueTrack> tracks{}; ///< of CueAction::follow
 };
 
 } // namespace stasis

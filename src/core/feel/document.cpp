@@ -42,6 +42,7 @@ std::string_view kind_in_words(const Node& node) noexcept {
   case 3: return "a number";
   case 4: return "a whole number";
   case 5: return "true or false";
+  case 7: return "a table of numbers";
   default: return std::get<ForeignValue>(node.value).kind;
   }
 }

@@ -3,6 +3,7 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <string>
 #include <string_view>
 #include <variant>
@@ -23,14 +24,35 @@ struct ForeignValue {
   std::string_view kind;
 };
 
+/// Columns of a large table of numbers, read from a file. Rows number from 0.
+struct NumberColumns {
+  std::vector<std::string> header;          ///< of the whole file
+  std::vector<std::string> names;           ///< of the columns that were asked for
+  std::vector<std::vector<double>> columns; ///< by name; an empty cell is no number (NaN)
+  std::vector<int> lines;                   ///< by row where lines do not simply follow each other; else empty
+  int first_line = 1;
+  int source = 0;
+
+  std::size_t rows() const noexcept { return columns.empty() ? 0 : columns.front().size(); }
+  Position where(std::size_t row) const noexcept {
+    return {lines.empty() ? first_line + static_cast<int>(row) : lines[row], 1, 1, source};
+  }
+};
+
 struct Node {
-  std::variant<NodeTable, NodeList, std::string, double, std::int64_t, bool, ForeignValue> value;
+  std::variant<NodeTable, NodeList, std::string, double, std::int64_t, bool, ForeignValue,
+               std::shared_ptr<const NumberColumns>>
+      value;
   Position where;
 
   const NodeTable* table() const noexcept { return std::get_if<NodeTable>(&value); }
   NodeTable* table() noexcept { return std::get_if<NodeTable>(&value); }
   const NodeList* list() const noexcept { return std::get_if<NodeList>(&value); }
   const std::string* text() const noexcept { return std::get_if<std::string>(&value); }
+  const NumberColumns* columns() const noexcept {
+    const auto* held = std::get_if<std::shared_ptr<const NumberColumns>>(&value);
+    return held != nullptr ? held->get() : nullptr;
+  }
   /// The entry of a table named `key`, or null.
   const Node* find(std::string_view key) const noexcept;
   Node* find(std::string_view key) noexcept;

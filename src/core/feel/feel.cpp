@@ -7,8 +7,8 @@
 namespace stasis {
 
 const char* name_of(CueAction action) noexcept {
-  constexpr std::array<const char*, 9> names{"press", "release", "cancel", "click", "pointer",
-                                             "stick", "lock",    "unlock", "goal"};
+  constexpr std::array<const char*, 10> names{"press", "release", "cancel", "click", "pointer",
+                                              "stick", "lock",    "unlock", "goal",  "follow"};
   return names[static_cast<std::size_t>(action)];
 }
 
@@ -30,6 +30,16 @@ bool leads_to(const Control& control, std::size_t pose) noexcept {
   if (const auto* toggle = std::get_if<Toggle>(&control.rule)) return toggle->pose == pose;
   const auto* cycle = std::get_if<Cycle>(&control.rule);
   return cycle != nullptr && std::find(cycle->poses.begin(), cycle->poses.end(), pose) != cycle->poses.end();
+}
+
+std::string_view name_of(AxisFrame frame) noexcept {
+  constexpr std::array<std::string_view, 4> names{"world", "heading", "subject", "view"};
+  return names[static_cast<std::size_t>(frame)];
+}
+
+std::string_view name_of(Lead::By by) noexcept {
+  constexpr std::array<std::string_view, 4> names{"none", "velocity", "forward_speed", "throttle"};
+  return names[static_cast<std::size_t>(by)];
 }
 
 bool has_formula(const Channel& channel) noexcept {

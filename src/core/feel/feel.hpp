@@ -9,17 +9,15 @@
 #include <string_view>
 #include <vector>
 
+#include "core/components.hpp"
 #include "core/feel/control.hpp"
+#include "core/feel/follow.hpp"
 #include "core/formula/formula.hpp"
 #include "core/motion/motion.hpp"
+#include "core/scene/track.hpp"
 #include "core/space/space.hpp"
 
 namespace stasis {
-
-inline constexpr std::size_t most_components = 3;
-using Components = std::array<double, most_components>;
-/// The suffixes of a channel's components: ".x", ".y", ".z".
-inline constexpr std::array<const char*, most_components> component_suffixes{".x", ".y", ".z"};
 
 struct ComponentRange {
   double low;
@@ -45,11 +43,16 @@ struct MotionChoice {
 };
 using MotionChoices = std::array<MotionChoice, most_components>;
 
+/// What a formula reads of a track.
+enum class TrackField : std::uint8_t { place, speed, heading, throttle };
+
 /// What a name in a formula stands for.
 struct FormulaVariable {
-  enum class Kind : std::uint8_t { smooth, goal, control, time } kind = Kind::smooth;
+  enum class Kind : std::uint8_t { smooth, goal, control, time, track } kind = Kind::smooth;
   ComponentRef component{};
   std::size_t control = 0;
+  std::size_t track = 0;
+  TrackField field = TrackField::place; ///< of Kind::track; `component.component` says which of the place
   bool operator==(const FormulaVariable&) const = default;
 };
 
@@ -64,6 +67,8 @@ struct Channel {
   std::array<std::optional<double>, most_components> start{}; ///< the base at a take's beginning, where it is not rest
   SettleBand settle_band;
   std::array<std::optional<Formula>, most_components> formula{}; ///< instead of a standing base
+  std::optional<Follow> follow;                                  ///< instead of a standing base
+  std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
 };
 
 enum class GoalRule : std::uint8_t {
@@ -89,6 +94,7 @@ struct PoseGoal {
   std::array<ComponentGoal, most_components> value{};
   std::optional<MotionChoices> entering; ///< instead of the channel's own, while this pose is in force
   std::optional<MotionChoices> leaving;  ///< when the base takes over from this pose
+  std::optional<std::size_t> track;      ///< the channel follows this one instead of its own
 };
 
 struct Pose {
@@ -101,7 +107,8 @@ struct Take {
   std::string name;
   double length = 0.0; ///< s
   double fps = 60.0;
-  std::vector<Cue> cues; ///< sorted by time, ties as written
+  std::vector<Cue> cues;           ///< sorted by time, ties as written
+  std::vector<std::size_t> tracks; ///< by track of the feel: the one that is played in its stead; empty: themselves
 };
 
 struct Picture {
@@ -109,7 +116,8 @@ struct Picture {
   int height = 800;
   enum class LensAxis : std::uint8_t { vertical, horizontal } lens_axis = LensAxis::vertical;
   std::optional<std::size_t> lens_channel;
-  std::optional<std::size_t> height_channel;
+  std::optional<std::size_t> height_channel, width_channel;
+  std::optional<std::array<int, 2>> coarse; ///< px: the low-resolution picture that is enlarged to width x height
   std::optional<std::size_t> position, focus, distance, side, yaw, pitch, roll; ///< the channels of picture_roles()
 };
 
@@ -162,6 +170,7 @@ struct Feel {
   Picture picture;
   std::vector<Channel> channels;
   std::vector<NamedMotion> motions;
+  std::vector<Track> tracks;
   std::vector<Pose> poses;
   std::vector<Control> controls;
   std::vector<Group> groups;
@@ -183,6 +192,12 @@ ComponentRange output_range(const Channel& channel, std::size_t component) noexc
 /// The channels in an order in which each comes after those that its formulas read.
 std::vector<std::size_t> channel_order(const Feel& feel);
 bool has_formula(const Channel& channel) noexcept;
+/// True if the channel's goal moves by itself: by a formula, or after a track.
+inline bool is_led(const Channel& channel) noexcept { return channel.follow || has_formula(channel); }
+/// The track that a take plays where the feel names `track`.
+inline std::size_t played_track(const Take& take, std::size_t track) noexcept {
+  return take.tracks.empty() ? track : take.tracks[track];
+}
 
 /// Where a component's base begins.
 inline double starting_base(const Channel& channel, std::size_t component) noexcept {

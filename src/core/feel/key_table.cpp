@@ -5,6 +5,7 @@
 #include "core/feel/keys/document_keys.hpp"
 #include "core/feel/keys/motion_keys.hpp"
 #include "core/feel/keys/take_keys.hpp"
+#include "core/feel/keys/track_keys.hpp"
 
 namespace stasis {
 namespace {
@@ -19,6 +20,7 @@ constexpr std::array sections{
     SectionSpec{"picture", "[picture]", "What is seen.", picture_keys},
     SectionSpec{"picture.lens", "picture.lens", "The field of view of a perspective view.", lens_keys},
     SectionSpec{"picture.height", "picture.height", "The visible height of a flat view.", height_keys},
+    SectionSpec{"picture.width", "picture.width", "The visible width of a flat view.", width_keys},
     SectionSpec{"channel", "[channel.NAME]", "One value that changes over time, of 1 to 3 components.", channel_keys},
     SectionSpec{"motion.cut", "[motion.NAME] kind = \"cut\"", "The value is the goal, one frame later.", cut_keys},
     SectionSpec{
@@ -40,7 +42,23 @@ constexpr std::array sections{
         "in force: a number in the channel's unit, a list for a channel of several components, or { times = .. } "
         "or { add = .. } of the base.",
         pose_keys, "", SectionSpec::OtherKeys::channels},
-    SectionSpec{"pose.goal", "pose.NAME.CHANNEL", "A goal by the channel's base.", goal_keys, "times | add"},
+    SectionSpec{"pose.goal", "pose.NAME.CHANNEL", "A goal by the channel's base.", goal_keys, "times | add | track"},
+    SectionSpec{"track.recorded", "[track.NAME] kind = \"recorded\"", "Recorded motion of a subject.", recorded_keys},
+    SectionSpec{"track.columns", "track.NAME.columns", "Which column of the file is what.", column_keys},
+    SectionSpec{"track.line", "[track.NAME] kind = \"line\"", "A subject that goes straight on.", line_keys},
+    SectionSpec{"track.circle", "[track.NAME] kind = \"circle\"", "A subject that goes round.", circle_keys},
+    SectionSpec{"track.eight", "[track.NAME] kind = \"eight\"", "A subject that turns both ways.", eight_keys},
+    SectionSpec{"track.steps", "[track.NAME] kind = \"steps\"", "A subject that jumps.", steps_keys},
+    SectionSpec{"track.stop_and_go", "[track.NAME] kind = \"stop_and_go\"", "A subject that goes and stands by turns.",
+                stop_and_go_keys},
+    SectionSpec{"follow", "channel.NAME.follow",
+                "The goal comes from a track: blend, lead, dead zone, offset, in that order; the channel's motion does "
+                "the rest. Just the name of a track follows it plainly.",
+                follow_keys},
+    SectionSpec{"follow.lead", "channel.NAME.follow.lead", "How far ahead of the subject to look.", lead_keys,
+                "seconds | distance"},
+    SectionSpec{"follow.dead_zone", "channel.NAME.follow.dead_zone",
+                "While the subject stays in it, the goal stands; what exceeds it moves the goal.", dead_zone_keys},
     SectionSpec{"control.hold", "[control.NAME] kind = \"hold\"", "A button that holds a pose.", hold_keys},
     SectionSpec{"control.toggle", "[control.NAME] kind = \"toggle\"", "A button that switches a pose on and off.",
                 toggle_keys},
@@ -63,13 +81,19 @@ constexpr std::array sections{
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
     SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys},
     SectionSpec{"take.cue", "take.NAME.cues[]", "One timed input.", cue_keys,
-                "press | release | cancel | click | pointer | stick | lock | unlock | goal"},
+                "press | release | cancel | click | pointer | stick | lock | unlock | goal | follow"},
     SectionSpec{"take.cue.goal",
                 "take.NAME.cues[].goal",
                 "Each key is a channel, or one component of it, each value its new home.",
                 {},
                 "",
                 SectionSpec::OtherKeys::channels},
+    SectionSpec{"take.cue.follow",
+                "take.NAME.cues[].follow",
+                "Each key is a channel that follows, each value the track that it follows from then on.",
+                {},
+                "",
+                SectionSpec::OtherKeys::tracks},
     SectionSpec{"take.random", "take.NAME.random", "Presses at random instants, each held a random time.", random_keys},
     SectionSpec{"setting", "[setting.NAME]", "A number that a player may change.", setting_keys},
     SectionSpec{"variant",
@@ -100,8 +124,8 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {
-  constexpr std::array<std::string_view, 11> words{"",      "channel", "motion",  "pose",  "control", "take",
-                                                   "curve", "setting", "variant", "group", "switch"};
+  constexpr std::array<std::string_view, 12> words{"",      "channel", "motion",  "pose",  "control", "take",
+                                                   "curve", "setting", "variant", "group", "switch",  "track"};
   return words[static_cast<std::size_t>(kind)];
 }
 

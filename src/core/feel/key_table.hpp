@@ -12,25 +12,29 @@
 namespace stasis {
 
 enum class ValueKind : std::uint8_t {
-  number,     ///< a number in the key's unit, or a text such as "110 ms"
-  integer,    ///< a whole number
-  text,       ///< any text
-  choice,     ///< one of a few words
-  name,       ///< the name of something else in the feel
-  components, ///< a number, or a list of 2 or 3
-  pair,       ///< a list of two numbers, low then high, each a number or (per component) a list
-  band,       ///< a number in per cent of a move, or a text in the channel's own unit
-  motion,     ///< the name of a motion, a motion written in place, or a table of them by component
-  curve,      ///< an easing function as text, or the name of a curve
-  formula,    ///< a formula as text, or a table of them by component
-  flag,       ///< true or false
-  motions,    ///< a list of names of motions, or motions written in place
-  moving,     ///< as motion, or a table of them by channel
-  points,     ///< a list of pairs, time and value, or the name of a CSV file with two columns
-  texts,      ///< a list of texts
-  table,      ///< a table described by `section`
-  tables,     ///< named tables, each described by `section`
-  list,       ///< a list of tables, each described by `section`
+  number,        ///< a number in the key's unit, or a text such as "110 ms"
+  integer,       ///< a whole number
+  text,          ///< any text
+  choice,        ///< one of a few words
+  name,          ///< the name of something else in the feel
+  components,    ///< a number, or a list of 2 or 3
+  pair,          ///< a list of two numbers, low then high, each a number or (per component) a list
+  band,          ///< a number in per cent of a move, or a text in the channel's own unit
+  motion,        ///< the name of a motion, a motion written in place, or a table of them by component
+  curve,         ///< an easing function as text, or the name of a curve
+  formula,       ///< a formula as text, or a table of them by component
+  flag,          ///< true or false
+  motions,       ///< a list of names of motions, or motions written in place
+  moving,        ///< as motion, or a table of them by channel
+  points,        ///< a list of pairs, time and value, or the name of a CSV file with two columns
+  texts,         ///< a list of texts
+  texts_by_name, ///< a table of texts
+  places,        ///< a list of lists of numbers
+  weight,        ///< a number, or the name of a channel
+  follow,        ///< the name of a track, or a table described by `section`
+  table,         ///< a table described by `section`
+  tables,        ///< named tables, each described by `section`
+  list,          ///< a list of tables, each described by `section`
 };
 
 /// The kinds of things that a feel names.
@@ -45,7 +49,8 @@ enum class NameKind : std::uint8_t {
   setting,
   variant,
   group,
-  change
+  change,
+  track
 };
 
 struct Bounds {
@@ -75,9 +80,9 @@ struct SectionSpec {
   std::span<const KeySpec> keys;
   /// Sets of keys of which exactly one is given, "a + b | c": each set's keys joined by "+". Empty if there are none.
   std::string_view exactly_one = {};
-  /// What the keys are that no KeySpec names: nothing may stand there, names of channels whose values are goals, or
-  /// paths of values in the feel.
-  enum class OtherKeys : std::uint8_t { none, channels, paths } other_keys = OtherKeys::none;
+  /// What the keys are that no KeySpec names: nothing may stand there, names of channels whose values are goals, paths
+  /// of values in the feel, or names of channels whose values are names of tracks.
+  enum class OtherKeys : std::uint8_t { none, channels, paths, tracks } other_keys = OtherKeys::none;
 };
 
 /// All sections, the whole document ("feel") first.

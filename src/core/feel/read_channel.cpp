@@ -26,6 +26,7 @@ public:
     read_space();
     read_rest_and_range();
     read_settle_band();
+    read_snap();
     channel_.motion = read_motion_choices(reading_, reader_.find("motion"), joined_path(reader_.path(), "motion"),
                                           channel_, channel_.name + ".motion");
     return channel_;
@@ -94,6 +95,13 @@ private:
       return false;
     }
     return true;
+  }
+
+  void read_snap() {
+    if (!reader_.has("snap")) return;
+    channel_.snap = reader_.number("snap", channel_.unit);
+    if (channel_.space.space != Space::linear)
+      reader_.report("feel.snap", "snap", "only a channel of the space linear lies on a grid");
   }
 
   void read_settle_band() {

@@ -190,11 +190,7 @@ const SectionSpec* section_of(Reading& reading, const Entry& entry, const std::s
   const Node* kind = entry.value.find("kind");
   if (kind != nullptr && kind->text() != nullptr)
     if (const SectionSpec* section = find_section("control." + *kind->text())) return section;
-  // Only the key `kind` is read here: which other keys are allowed depends on it.
-  Node only_kind = entry.value;
-  if (NodeTable* table = only_kind.table())
-    std::erase_if(*table, [](const Entry& e) { return e.key != "kind" && e.key != "pose"; });
-  SectionReader(only_kind, *find_section("control.hold"), path, reading.problems).choice("kind");
+  report_kind(reading, entry.value, path, "control.hold");
   return nullptr;
 }
 
@@ -225,6 +221,8 @@ void check_owners(Reading& reading) {
     const Channel& channel = reading.feel.channels[mine->channel];
     if (channel.formula[mine->component])
       report(joined_path("control", controls[a].name), "a formula", controls[a].name, *mine);
+    if (channel.follow && channel.follow->follows(mine->component))
+      report(joined_path("control", controls[a].name), "a track", controls[a].name, *mine);
     for (std::size_t b = a + 1; b < controls.size(); ++b) {
       const ComponentRef* other = target_of(controls[b]);
       if (other == nullptr || !(*mine == *other)) continue;

@@ -49,6 +49,7 @@ public:
     for (const CueAction action : telling)
       if (reader_.has(name_of(action))) read_told(action, cues);
     if (reader_.has("goal")) read_goal(cues);
+    if (reader_.has("follow")) read_follow(cues);
     read_count(cues);
     if (at_) write_out(cues);
   }
@@ -60,7 +61,7 @@ private:
     const auto found = buttons_named(reading_.feel, *name);
     if (found.empty()) report_unknown(action, *name);
     for (const Button& button : found)
-      cues.push_back({at_.value_or(0.0), action, button.control, button.button, 1.0, {}});
+      cues.push_back({at_.value_or(0.0), action, button.control, button.button, 1.0, {}, {}});
   }
 
   void report_unknown(CueAction action, const std::string& name) {
@@ -76,7 +77,7 @@ private:
     const auto name = reader_.text(key);
     if (!name) return;
     const std::size_t before = reading_.problems.size();
-    Cue cue{at_.value_or(0.0), action, 0, 0, 1.0, {}};
+    Cue cue{at_.value_or(0.0), action, 0, 0, 1.0, {}, {}};
     cue.control = reading_.resolve(reader_, key, *name, reading_.feel.controls, NameKind::control);
     if (reading_.problems.size() > before) return;
     const ControlRule& rule = reading_.feel.controls[cue.control].rule;
@@ -95,7 +96,7 @@ private:
     const Node& node = *reader_.find("goal");
     SectionReader goals(node, *find_section("take.cue.goal"), joined_path(reader_.path(), "goal"), reading_.problems);
     if (node.table() == nullptr) return;
-    Cue cue{at_.value_or(0.0), CueAction::goal, 0, 0, 1.0, {}};
+    Cue cue{at_.value_or(0.0), CueAction::goal, 0, 0, 1.0, {}, {}};
     const KeySpec& rest = *find_key(*find_section("channel"), "rest");
     for (const Entry& entry : *node.table()) {
       const std::string path = joined_path(goals.path(), entry.key);
@@ -126,6 +127,41 @@ private:
     for (std::size_t i = 0; i < values->size(); ++i)
       if (is_in_space(reading_, path, entry.value.where, channel, (*values)[i]))
         cue.goals.push_back({{index, i}, (*values)[i]});
+  }
+
+  /// { focus = "heron" }: channels that follow, and the tracks that they follow from here on.
+  void read_follow(std::vector<Cue>& cues) {
+    const Node& node = *reader_.find("follow");
+    SectionReader names(node, *find_section("take.cue.follow"), joined_path(reader_.path(), "follow"),
+                        reading_.problems);
+    if (node.table() == nullptr) return;
+    Cue cue{at_.value_or(0.0), CueAction::follow, 0, 0, 1.0, {}, {}};
+    for (const Entry& entry : *node.table()) {
+      const std::string path = joined_path(names.path(), entry.key);
+      const auto channel = index_of(reading_.feel.channels, entry.key);
+      if (!channel || !reading_.feel.channels[*channel].follow) {
+        reading_.report("feel.follow", path, entry.where,
+                        channel ? fmt::format("{} follows nothing, so it cannot follow something else", entry.key)
+                                : fmt::format("the feel has no channel \"{}\"", printable(entry.key, 40)));
+        continue;
+      }
+      const std::string* name = entry.value.text();
+      const auto track = name != nullptr ? index_of(reading_.feel.tracks, *name) : std::nullopt;
+      if (track && fits(*channel, *track))
+        cue.tracks.push_back({*channel, *track});
+      else if (track)
+        reading_.report("feel.component_count", path, entry.value.where,
+                        fmt::format("the track {} has not as many components as {} follows", *name, entry.key));
+      else
+        reading_.report_unknown(path, entry.value.where, NameKind::track, name != nullptr ? *name : std::string(),
+                                names_of(reading_.feel.tracks));
+    }
+    cues.push_back(std::move(cue));
+  }
+
+  bool fits(std::size_t channel, std::size_t track) const {
+    const Follow& follow = *reading_.feel.channels[channel].follow;
+    return reading_.feel.tracks[track].components == reading_.feel.tracks[follow.track].components;
   }
 
   void read_count(std::vector<Cue>& cues) {
@@ -245,7 +281,7 @@ private:
   void add(const Column& column, double time, double value) {
     double& last = last_[static_cast<std::size_t>(&column - columns_.data())];
     const double before = std::exchange(last, value);
-    Cue cue{time, column.action, column.buttons[0].control, column.buttons[0].button, value, {}};
+    Cue cue{time, column.action, column.buttons[0].control, column.buttons[0].button, value, {}, {}};
     if (column.action == CueAction::press) {
       constexpr double half = 0.5;
       if ((value > half) == (before > half)) return;
@@ -301,8 +337,8 @@ void read_random(Reading& reading, SectionReader& take_reader, Take& take) {
     const double held = std::min(*longest, stretch) * (0.02 + 0.96 * random.share());
     const double at = begin + (stretch - held) * random.share();
     for (const Button& button : chosen) {
-      take.cues.push_back({at, CueAction::press, button.control, button.button, 1.0, {}});
-      take.cues.push_back({at + held, CueAction::release, button.control, button.button, 1.0, {}});
+      take.cues.push_back({at, CueAction::press, button.control, button.button, 1.0, {}, {}});
+      take.cues.push_back({at + held, CueAction::release, button.control, button.button, 1.0, {}, {}});
     }
   }
 }

@@ -16,7 +16,7 @@ namespace {
 void check_names(Reading& reading) {
   std::map<std::string, std::string, std::less<>> taken;
   for (const std::string_view kind :
-       {"channel", "motion", "curve", "pose", "control", "switch", "group", "take", "setting", "variant"})
+       {"channel", "motion", "curve", "track", "pose", "control", "switch", "group", "take", "setting", "variant"})
     reading.each(kind, [&](const Entry& entry, const std::string& path) {
       if (!is_valid_name(entry.key)) {
         reading.report("feel.name", path, entry.where, fmt::format("\"{}\" cannot be a name", printable(entry.key, 60)),
@@ -63,14 +63,17 @@ Result<Feel> read_feel(const Node& document) {
     read_curves(reading);
     read_motions(reading);
     read_channels(reading);
+    read_tracks(reading);
     read_poses(reading);
     read_controls(reading);
     read_groups(reading);
     read_switches(reading);
+    read_picture(reading);
+    read_follows(reading);
     read_formulas(reading);
+    read_order(reading);
     check_control_owners(reading);
     read_takes(reading);
-    read_picture(reading);
     read_settings(reading);
     read_wants(reading);
     read_silences(reading);

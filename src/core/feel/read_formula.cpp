@@ -1,4 +1,4 @@
-// Formulas of channels: names resolved, cycles refused, the order in which channels are worked out.
+// Formulas of channels: names resolved, faults placed.
 #include <algorithm>
 #include <cmath>
 
@@ -17,14 +17,15 @@ public:
   explicit NameResolver(Reading& reading) : reading_(reading) {}
 
   tl::expected<std::size_t, std::string> operator()(std::string_view name) {
-    if (name == "time") return number_of({FormulaVariable::Kind::time, {}, 0});
+    if (name == "time") return number_of({FormulaVariable::Kind::time, {}, 0, 0, TrackField::place});
     std::vector<std::string_view> parts = split(name, '.');
     if (const auto control = index_of(reading_.feel.controls, parts[0]);
         control && !index_of(reading_.feel.channels, parts[0])) {
       if (parts.size() > 1) return tl::unexpected(fmt::format("the control {} has no parts", parts[0]));
-      return number_of({FormulaVariable::Kind::control, {}, *control});
+      return number_of({FormulaVariable::Kind::control, {}, *control, 0, TrackField::place});
     }
     const auto channel = index_of(reading_.feel.channels, parts[0]);
+    if (const auto track = index_of(reading_.feel.tracks, parts[0]); track && !channel) return part_of(*track, name);
     if (!channel) return tl::unexpected(unknown(parts[0]));
     FormulaVariable variable;
     variable.component.channel = *channel;
@@ -49,6 +50,29 @@ public:
   }
 
 private:
+  /// "otter.speed", "otter.y", ...
+  tl::expected<std::size_t, std::string> part_of(std::size_t track, std::string_view name) {
+    const Track& one = reading_.feel.tracks[track];
+    const auto dot = name.find('.');
+    const std::string_view part = dot == std::string_view::npos ? "" : name.substr(dot + 1);
+    FormulaVariable variable{FormulaVariable::Kind::track, {}, 0, track, TrackField::place};
+    if (part == "speed")
+      variable.field = TrackField::speed;
+    else if (part == "heading")
+      variable.field = TrackField::heading;
+    else if (part == "throttle")
+      variable.field = TrackField::throttle;
+    else if (part == "height" && one.components > 1)
+      variable.component.component = 1;
+    else if (part.size() == 1 && part[0] >= 'x' && part[0] < static_cast<char>('x' + one.components))
+      variable.component.component = static_cast<std::size_t>(part[0] - 'x');
+    else
+      return tl::unexpected(
+          fmt::format("of the track {} a formula reads speed, heading, throttle, height or a component such as {}.x",
+                      one.name, one.name));
+    return number_of(variable);
+  }
+
   std::size_t number_of(const FormulaVariable& variable) {
     auto& all = reading_.feel.variables;
     const auto known = std::find(all.begin(), all.end(), variable);
@@ -60,6 +84,7 @@ private:
   std::string unknown(std::string_view name) const {
     std::vector<std::string_view> known = names_of(reading_.feel.channels);
     for (const Control& control : reading_.feel.controls) known.push_back(control.name);
+    for (const Track& track : reading_.feel.tracks) known.push_back(track.name);
     known.push_back("time");
     const std::string close = did_you_mean(name, known);
     return fmt::format("there is no channel and no control {}{}", printable(name, 40),
@@ -105,15 +130,7 @@ private:
     auto formula = Formula::parse(*text, NameResolver(reading_));
     if (!formula) return report_fault(formula.error(), *text, node, path);
     channel_.formula[component] = std::move(*formula);
-    for (const MotionChoice& choice : channel_.motion)
-      for (const std::size_t index : {choice.rising, choice.falling})
-        if (!follows_moving_goals(reading_.feel.motions[index].motion))
-          return reading_.report(
-              "feel.delayed_formula", path, node.where,
-              fmt::format("{} moves by {}, which waits, and a goal that moves by itself cannot be waited "
-                          "for yet",
-                          channel_.name, reading_.feel.motions[index].name),
-              "Use a glide or a spring, which trail behind.");
+    can_follow(reading_, channel_, path, node.where);
   }
 
   void report_fault(const FormulaFault& fault, const std::string& text, const Node& node, const std::string& path) {
@@ -134,78 +151,31 @@ private:
   std::string path_;
 };
 
-/// Channels whose value of this frame a channel's formulas read.
-std::vector<std::size_t> read_by(const Feel& feel, const Channel& channel) {
-  std::vector<std::size_t> read;
-  for (const auto& formula : channel.formula)
-    if (formula)
-      for (const std::size_t v : formula->variables()) {
-        const FormulaVariable& variable = feel.variables[v];
-        if (variable.kind == FormulaVariable::Kind::smooth || variable.kind == FormulaVariable::Kind::goal)
-          read.push_back(variable.component.channel);
-      }
-  return read;
-}
-
-/// Orders the channels; a cycle is reported with its whole way round.
-class Order {
-public:
-  explicit Order(Reading& reading) : reading_(reading), state_(reading.feel.channels.size(), State::fresh) {}
-
-  void find() {
-    for (std::size_t c = 0; c < state_.size(); ++c) visit(c);
-    if (!broken_) reading_.feel.order = std::move(order_);
-  }
-
-private:
-  enum class State : std::uint8_t { fresh, open, done };
-
-  void visit(std::size_t c) {
-    if (state_[c] == State::done || broken_) return;
-    if (state_[c] == State::open) return report(c);
-    state_[c] = State::open;
-    way_.push_back(c);
-    for (const std::size_t read : read_by(reading_.feel, reading_.feel.channels[c])) visit(read);
-    way_.pop_back();
-    state_[c] = State::done;
-    order_.push_back(c);
-  }
-
-  void report(std::size_t c) {
-    broken_ = true;
-    std::string round;
-    for (auto at = std::find(way_.begin(), way_.end(), c); at != way_.end(); ++at)
-      round += reading_.feel.channels[*at].name + " reads ";
-    const std::string& name = reading_.feel.channels[c].name;
-    const Node* channels = reading_.document.find("channel");
-    const Node* channel = channels != nullptr ? channels->find(name) : nullptr;
-    const Node* formula = channel != nullptr ? channel->find("formula") : nullptr;
-    reading_.report("feel.formula_cycle", joined_path(joined_path("channel", name), "formula"),
-                    formula != nullptr ? formula->where : Position{},
-                    fmt::format("a channel cannot depend on itself in one frame: {}{}", round, name),
-                    "Let one of them read a channel that does not depend on it.");
-  }
-
-  Reading& reading_;
-  std::vector<State> state_;
-  std::vector<std::size_t> way_, order_;
-  bool broken_ = false;
-};
-
 } // namespace
+
+bool can_follow(Reading& reading, const Channel& channel, const std::string& path, Position where) {
+  for (const MotionChoice& choice : channel.motion)
+    for (const std::size_t index : {choice.rising, choice.falling}) {
+      if (follows_moving_goals(reading.feel.motions[index].motion)) continue;
+      reading.report("feel.delayed_formula", path, where,
+                     fmt::format("{} moves by {}, which waits, and a goal that moves by itself cannot be waited "
+                                 "for yet",
+                                 channel.name, reading.feel.motions[index].name),
+                     "Use a glide or a spring, which trail behind.");
+      return false;
+    }
+  return true;
+}
 
 void read_formulas(Reading& reading) {
   const Node* channels = reading.document.find("channel");
   if (channels == nullptr || channels->table() == nullptr) return;
-  bool any = false;
   for (const Entry& entry : *channels->table()) {
     const Node* formula = entry.value.find("formula");
     const auto index = index_of(reading.feel.channels, entry.key);
     if (formula == nullptr || !index) continue;
-    any = true;
     FormulaReader(reading, *index, joined_path(joined_path("channel", entry.key), "formula")).read(*formula);
   }
-  if (any && reading.problems.empty()) Order(reading).find();
 }
 
 } // namespace stasis

@@ -150,20 +150,6 @@ std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
   return whole ? std::optional<Motion>(std::move(chain)) : std::nullopt;
 }
 
-/// Says what is wrong with `kind` itself: absent, not a text, or not a kind.
-void report_kind(Reading& reading, const Node& node, const std::string& path) {
-  const SectionSpec& section = *find_section("motion.cut");
-  if (node.table() == nullptr) {
-    SectionReader reader(node, section, path, reading.problems);
-    return;
-  }
-  // Only the key `kind` is read here: which other keys are allowed depends on it.
-  Node only_kind{NodeTable{}, node.where};
-  for (const Entry& entry : *node.table())
-    if (entry.key == "kind") only_kind.table()->push_back(entry);
-  SectionReader(only_kind, section, path, reading.problems).choice("kind");
-}
-
 bool is_stages(const Entry& entry) noexcept {
   const Node* kind = entry.value.find("kind");
   return kind != nullptr && kind->text() != nullptr && *kind->text() == "stages";
@@ -225,7 +211,7 @@ std::optional<Motion> read_motion(Reading& reading, const Node& node, const std:
   const SectionSpec* section =
       kind != nullptr && kind->text() != nullptr ? find_section("motion." + *kind->text()) : nullptr;
   if (section == nullptr) {
-    report_kind(reading, node, path);
+    report_kind(reading, node, path, "motion.cut");
     return std::nullopt;
   }
   const std::size_t before = reading.problems.size();

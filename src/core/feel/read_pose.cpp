@@ -34,20 +34,35 @@ private:
     const Channel& channel = reading_.feel.channels[*index];
     auto known =
         std::find_if(pose.goals.begin(), pose.goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
-    if (known == pose.goals.end()) known = pose.goals.insert(pose.goals.end(), PoseGoal{*index, {}, {}, {}});
+    if (known == pose.goals.end()) known = pose.goals.insert(pose.goals.end(), PoseGoal{*index, {}, {}, {}, {}});
     const std::size_t before = reading_.problems.size();
     if (dot != std::string::npos)
       read_component(*known, channel, goal.key.substr(dot + 1), goal.value, path, goal.where);
     else if (is_by_component(goal.value))
       for (const Entry& part : *goal.value.table())
         read_component(*known, channel, part.key, part.value, joined_path(path, part.key), part.where);
+    else if (goal.value.find("track") != nullptr)
+      read_track(*known, channel, goal.value, path);
     else
       read_whole(*known, channel, goal.value, path);
     if (reading_.problems.size() == before) check_space(*known, channel, path, goal.value.where);
   }
 
   static bool is_by_component(const Node& node) noexcept {
-    return node.table() != nullptr && node.find("times") == nullptr && node.find("add") == nullptr;
+    return node.table() != nullptr && node.find("times") == nullptr && node.find("add") == nullptr
+           && node.find("track") == nullptr;
+  }
+
+  /// The channel follows another track while the pose is in force: its base, as that track makes it.
+  void read_track(PoseGoal& goal, const Channel& channel, const Node& node, const std::string& path) {
+    SectionReader reader(node, *find_section("pose.goal"), path, reading_.problems);
+    const auto name = reader.name("track");
+    if (!name || reading_.is_broken(*name)) return;
+    const std::size_t before = reading_.problems.size();
+    const std::size_t index = reading_.resolve(reader, "track", *name, reading_.feel.tracks, NameKind::track);
+    if (reading_.problems.size() > before) return;
+    goal.track = index;
+    for (std::size_t i = 0; i < channel.components; ++i) goal.value[i] = {GoalRule::add, 0.0};
   }
 
   std::optional<std::size_t> channel_named(const std::string& name, const std::string& path, Position where) {

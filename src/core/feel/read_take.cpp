@@ -11,6 +11,48 @@
 namespace stasis {
 namespace {
 
+/// { otter = "drill" }: another track is played wherever the first is followed.
+void read_take_tracks(Reading& reading, const Node& node, const std::string& path, Take& take) {
+  if (node.table() == nullptr)
+    return reading.report(
+        "feel.not_a_table", path, node.where,
+        fmt::format("expected a table such as {{ otter = \"drill\" }}, found {}", kind_in_words(node)));
+  const auto& tracks = reading.feel.tracks;
+  take.tracks.resize(tracks.size());
+  for (std::size_t t = 0; t < tracks.size(); ++t) take.tracks[t] = t;
+  for (const Entry& entry : *node.table()) {
+    const std::string place = joined_path(path, entry.key);
+    const auto from = index_of(tracks, entry.key);
+    const auto to = entry.value.text() != nullptr ? index_of(tracks, *entry.value.text()) : std::nullopt;
+    if (!from || !to) {
+      const std::string name = !from ? entry.key : entry.value.text() != nullptr ? *entry.value.text() : "";
+      if (!reading.is_broken(name))
+        reading.report_unknown(place, from ? entry.value.where : entry.where, NameKind::track, name, names_of(tracks));
+    } else if (tracks[*from].components != tracks[*to].components) {
+      reading.report("feel.component_count", place, entry.value.where,
+                     fmt::format("{} has {} components, {} has {}", entry.key, tracks[*from].components,
+                                 tracks[*to].name, tracks[*to].components));
+    } else {
+      take.tracks[*from] = *to;
+    }
+  }
+}
+
+/// A followed track that must cover the take and does not.
+void check_coverage(Reading& reading, const Take& take, const std::string& path, Position where) {
+  for (const Channel& channel : reading.feel.channels) {
+    if (!channel.follow) continue;
+    const Track& track = reading.feel.tracks[played_track(take, channel.follow->track)];
+    if (track.lost != LostRule::error) continue;
+    const TrackSpan span = span_of(track);
+    if (span.first <= instant_slack && span.last >= take.length - instant_slack) continue;
+    reading.report("feel.track_lost", path, where,
+                   fmt::format("{} follows {}, which is there from {} to {} s only; the take lasts {} s", channel.name,
+                               track.name, readable(span.first, 6), readable(span.last, 6), take.length),
+                   "Shorten the take, move the track with begins_at, or give it lost = \"hold\" or \"base\".");
+  }
+}
+
 void read_take(Reading& reading, const Entry& entry, const std::string& path) {
   SectionReader reader(entry.value, *find_section("take"), path, reading.problems);
   if (entry.value.table() == nullptr) return;
@@ -26,6 +68,8 @@ void read_take(Reading& reading, const Entry& entry, const std::string& path) {
     reader.report("feel.too_many", "length",
                   fmt::format("{} s at {} fps are more than {} frames", take.length, take.fps, most_frames));
   read_cues(reading, reader, take);
+  if (const Node* tracks = reader.find("tracks")) read_take_tracks(reading, *tracks, joined_path(path, "tracks"), take);
+  check_coverage(reading, take, path, entry.where);
   reading.feel.takes.push_back(std::move(take));
 }
 
@@ -82,6 +126,63 @@ void read_roles(Reading& reading, SectionReader& reader) {
   }
 }
 
+/// The channel of `height` or `width` of a flat view.
+std::optional<std::size_t> extent_channel(Reading& reading, SectionReader& picture, std::string_view key) {
+  const Node* node = picture.find(key);
+  if (node == nullptr) return std::nullopt;
+  SectionReader reader(*node, *find_section(fmt::format("picture.{}", key)), joined_path("picture", key),
+                       reading.problems);
+  if (node->table() == nullptr) return std::nullopt;
+  const auto name = reader.name("channel");
+  if (!name) return std::nullopt;
+  const std::size_t before = reading.problems.size();
+  const std::size_t index = reading.resolve(reader, "channel", *name, reading.feel.channels, NameKind::channel);
+  if (reading.problems.size() > before) return std::nullopt;
+  const Channel& channel = reading.feel.channels[index];
+  if (channel.components > 1)
+    reader.report("feel.component_count", "channel",
+                  fmt::format("the {} is one number, but {} has {} components", key, *name, channel.components));
+  return index;
+}
+
+/// Height and width are a pair: the width is the height times the aspect, whatever the height does.
+void tie_width(Reading& reading, SectionReader& reader) {
+  const Picture& picture = reading.feel.picture;
+  Channel& width = reading.feel.channels[*picture.width_channel];
+  const Channel& height = reading.feel.channels[*picture.height_channel];
+  const double aspect = static_cast<double>(picture.width) / picture.height;
+  const auto moved_by = [&]() -> std::string {
+    for (const Pose& pose : reading.feel.poses)
+      for (const PoseGoal& goal : pose.goals)
+        if (goal.channel == *picture.width_channel) return "the pose " + pose.name;
+    for (const Control& control : reading.feel.controls)
+      if (const ComponentRef* target = target_of(control);
+          target != nullptr && target->channel == *picture.width_channel)
+        return "the control " + control.name;
+    const Node* declared = reading.document.find("channel")->find(width.name);
+    for (const char* key : {"formula", "follow", "motion"})
+      if (declared->find(key) != nullptr) return fmt::format("its own {}", key);
+    return "";
+  }();
+  if (!moved_by.empty())
+    return reader.report("feel.aspect", "width",
+                         fmt::format("{} is {} times {}, but {} moves it by itself, which would stretch the picture",
+                                     width.name, aspect, height.name, moved_by),
+                         fmt::format("Move {} alone; {} goes with it.", height.name, width.name));
+  if (std::fabs(width.rest[0] - height.rest[0] * aspect) > 1e-9 * std::fabs(width.rest[0]))
+    return reader.report("feel.aspect", "width",
+                         fmt::format("{} rests at {}, but the picture of {} x {} pixels asks for {}", width.name,
+                                     width.rest[0], picture.width, picture.height, concise(height.rest[0] * aspect, 8)),
+                         "Otherwise the picture is stretched.");
+  FormulaVariable read;
+  read.component = {*picture.height_channel, 0};
+  reading.feel.variables.push_back(read);
+  width.formula[0] = *Formula::parse(
+      fmt::format("{} * {} / {}", height.name, picture.width, picture.height),
+      [&](std::string_view) -> tl::expected<std::size_t, std::string> { return reading.feel.variables.size() - 1; });
+  width.motion = read_motion_choices(reading, nullptr, "", width, width.name + ".motion");
+}
+
 } // namespace
 
 void read_takes(Reading& reading) {
@@ -102,12 +203,15 @@ void read_picture(Reading& reading) {
   }
   read_lens(reading, reader);
   read_roles(reading, reader);
-  const Node* height = reader.find("height");
-  if (height == nullptr) return;
-  SectionReader height_reader(*height, *find_section("picture.height"), "picture.height", reading.problems);
-  if (height->table() == nullptr) return;
-  if (const auto name = height_reader.name("channel"))
-    picture.height_channel = reading.resolve(height_reader, "channel", *name, reading.feel.channels, NameKind::channel);
+  if (const auto coarse = reader.components("coarse")) {
+    if (coarse->size() != 2 || (*coarse)[0] != std::floor((*coarse)[0]) || (*coarse)[1] != std::floor((*coarse)[1]))
+      reader.report("feel.component_count", "coarse", "expected two whole numbers of pixels, width and height");
+    else
+      picture.coarse = {static_cast<int>((*coarse)[0]), static_cast<int>((*coarse)[1])};
+  }
+  picture.height_channel = extent_channel(reading, reader, "height");
+  picture.width_channel = extent_channel(reading, reader, "width");
+  if (picture.height_channel && picture.width_channel && reading.problems.empty()) tie_width(reading, reader);
 }
 
 } // namespace stasis

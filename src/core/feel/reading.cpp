@@ -40,4 +40,18 @@ void Reading::report_unknown(const std::string& path, Position where, NameKind k
          fmt::format("the feel has no {} named \"{}\"", what, printable(name, 60)), std::move(hint));
 }
 
+void report_kind(Reading& reading, const Node& node, const std::string& path, std::string_view section) {
+  const SectionSpec& any = *find_section(section);
+  if (node.table() == nullptr) {
+    SectionReader reader(node, any, path, reading.problems);
+    return;
+  }
+  // Only the key `kind` is read here: which other keys are allowed depends on it.
+  Node alone{NodeTable{}, node.where};
+  for (const Entry& entry : *node.table())
+    if (entry.key == "kind") alone.table()->push_back(entry);
+  const SectionSpec only_kind{any.id, any.heading, any.meaning, std::span(find_key(any, "kind"), 1)};
+  SectionReader(alone, only_kind, path, reading.problems).choice("kind");
+}
+
 } // namespace stasis

@@ -72,15 +72,24 @@ private:
   const Node* list_of_tables(std::string_view key);
 };
 
+/// Says what is wrong with the key `kind` of a table of a family such as "motion.": absent, no text, or no such kind.
+/// \param section any section of the family; its key `kind` lists them all.
+void report_kind(Reading& reading, const Node& node, const std::string& path, std::string_view section);
+
 void read_curves(Reading& reading);
 void read_motions(Reading& reading);
 void read_channels(Reading& reading);
+void read_tracks(Reading& reading);
 void read_poses(Reading& reading);
 void read_controls(Reading& reading);
 void read_groups(Reading& reading);
 void read_switches(Reading& reading);
+/// What channels follow. After controls, whose sticks may be a throttle.
+void read_follows(Reading& reading);
 /// The formulas of channels, which may read any channel and control; the order in which channels are worked out.
 void read_formulas(Reading& reading);
+/// After all that channels read of each other: the order in which they are worked out.
+void read_order(Reading& reading);
 /// After controls and formulas: two that own one component's home.
 void check_control_owners(Reading& reading);
 /// The cues of a take, sorted by time.
@@ -99,6 +108,8 @@ std::optional<ComponentRef> component_named(Reading& reading, SectionReader& rea
 /// there is no node.
 MotionChoices read_motion_choices(Reading& reading, const Node* node, const std::string& path, const Channel& channel,
                                   const std::string& own_name);
+/// False, with a problem at `path`, where a motion of the channel waits and so cannot follow a goal that moves.
+bool can_follow(Reading& reading, const Channel& channel, const std::string& path, Position where);
 /// False, with a problem, where a value cannot lie in the channel's space.
 bool is_in_space(Reading& reading, const std::string& path, Position where, const Channel& channel, double value);
 

@@ -15,6 +15,12 @@ const MoveMeasure* move_measure_named(std::string_view name) noexcept {
   return nullptr;
 }
 
+const FollowMeasure* follow_measure_named(std::string_view name) noexcept {
+  for (const FollowMeasure& measure : follow_measures())
+    if (measure.name == name) return &measure;
+  return nullptr;
+}
+
 } // namespace
 
 std::vector<std::string> channel_measure_names(const Channel& channel) {
@@ -24,6 +30,8 @@ std::vector<std::string> channel_measure_names(const Channel& channel) {
   names.emplace_back(time_at_limit);
   for (std::size_t i = 0; i < channel.components; ++i)
     names.push_back(std::string(end_value) + (channel.components > 1 ? component_suffixes[i] : ""));
+  for (const FollowMeasure& measure : follow_measures())
+    if (has_measure(measure, channel)) names.emplace_back(measure.name);
   return names;
 }
 
@@ -32,6 +40,7 @@ std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& meas
   if (const MoveMeasure* measure = move_measure_named(name))
     return smallest ? stasis::smallest(*measure, measures.moves, channel) : largest(*measure, measures.moves, channel);
   const ChannelSummary& summary = measures.channels[channel];
+  if (const FollowMeasure* measure = follow_measure_named(name)) return summary.follow.*measure->value;
   if (name == time_at_limit) return summary.time_at_limit;
   if (!name.starts_with(end_value)) return std::nullopt;
   const std::string_view suffix = name.substr(end_value.size());
@@ -43,6 +52,8 @@ std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& meas
 
 std::string channel_measure_unit(const Channel& channel, std::string_view name) {
   if (const MoveMeasure* measure = move_measure_named(name)) return unit_text(measure->unit, channel.unit);
+  if (const FollowMeasure* measure = follow_measure_named(name))
+    return measure->unit_word.empty() ? unit_text(measure->unit, channel.unit) : std::string(measure->unit_word);
   return name == time_at_limit ? "s" : unit_text(MeasureUnit::channel, channel.unit);
 }
 

@@ -9,11 +9,6 @@
 namespace stasis {
 namespace {
 
-double dot(const Components& a, const Components& b) noexcept { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
-double norm(const Components& a) noexcept {
-  return a[1] == 0.0 && a[2] == 0.0 ? std::fabs(a[0]) : std::hypot(a[0], a[1], a[2]);
-}
-
 bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a > 0.0 && b < 0.0); }
 
 /// The root of a continuous function between two arguments where its signs differ, to the last few bits. Where rounding
@@ -67,15 +62,15 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
     const double reach = std::isfinite(range.high - range.low) ? range.high - range.low : std::fabs(c.goal);
     span = std::max(span, reach);
   }
-  length_ = norm(delta);
-  negligible_ = length_ == 0.0 || norm(distance) < 1e-9 * span;
+  length_ = length_of(delta);
+  negligible_ = length_ == 0.0 || length_of(distance) < 1e-9 * span;
   if (length_ > 0.0)
     for (std::size_t i = 0; i < channel_.components; ++i) direction_[i] = delta[i] / length_;
   noise_ = length_ > 0.0 ? 1e-12 + 8.0 * std::numeric_limits<double>::epsilon() * largest_state / length_ : 0.0;
-  start_speed_ = norm(start_rate);
-  start_jump_ = norm(rate_jump);
+  start_speed_ = length_of(start_rate);
+  start_jump_ = length_of(rate_jump);
   unbounded_ = !std::isfinite(start_speed_);
-  if (!unbounded_ && !instant_) move_.jolt = norm(jump);
+  if (!unbounded_ && !instant_) move_.jolt = length_of(jump);
   last_outside_value_ = move_.from;
   set_band();
 }
@@ -120,14 +115,14 @@ MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, boo
   }
   const double along = dot(offset, direction_);
   out.progress = along / length_;
-  out.speed = norm(out.velocity);
-  out.acceleration = norm(acceleration);
+  out.speed = length_of(out.velocity);
+  out.acceleration = length_of(acceleration);
   out.speed_up = dot(out.velocity, acceleration);
   out.push_up = dot(acceleration, jerk);
   if (channel_.components > 1) {
     Components aside{};
     for (std::size_t i = 0; i < channel_.components; ++i) aside[i] = offset[i] - along * direction_[i];
-    out.sideways = norm(aside);
+    out.sideways = length_of(aside);
   }
   return out;
 }
@@ -170,8 +165,8 @@ bool MoveTracker::nothing_more_comes(const ChannelPiece& piece, const Sample& en
     beyond[i] = outlook.beyond;
   }
   constexpr double least_overshoot = 1e-13;
-  const bool stays_in_band = norm(stray) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0);
-  return stays_in_band && norm(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
+  const bool stays_in_band = length_of(stray) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0);
+  return stays_in_band && length_of(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
 }
 
 void MoveTracker::follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to) {
@@ -197,7 +192,7 @@ void MoveTracker::note_break(const ChannelPiece& piece, double at, const Sample&
   if (unbounded_) return;
   Components jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
-  move_.jolt = std::max(move_.jolt.value_or(0.0), norm(jump));
+  move_.jolt = std::max(move_.jolt.value_or(0.0), length_of(jump));
 }
 
 MoveTracker::Sample MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from,
@@ -314,7 +309,7 @@ void MoveTracker::note_progress(const Sample& at, double time) {
 bool MoveTracker::strays_later() const {
   Components bound{};
   for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(last_piece_->component[i]).stray;
-  if (norm(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
+  if (length_of(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
   constexpr int looks = 64;
   double ahead = 0.0;
   for (std::size_t i = 0; i < channel_.components; ++i)
@@ -328,7 +323,7 @@ bool MoveTracker::strays_later() const {
 Move MoveTracker::finish(bool retargeted, double since_start, const Components& output) {
   Components gap{};
   for (std::size_t i = 0; i < channel_.components; ++i) gap[i] = move_.to[i] - output[i];
-  move_.remaining = norm(gap);
+  move_.remaining = length_of(gap);
   move_.end = move_.start + since_start;
   if (tenth_ && ninetieth_) {
     move_.rise_from_time = tenth_;

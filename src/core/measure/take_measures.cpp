@@ -47,6 +47,11 @@ void MeasureSink::begin(const Scene& scene) {
   measures_.channels.resize(scene.feel->channels.size());
   trackers_.clear();
   trackers_.resize(scene.feel->channels.size());
+  followers_.clear();
+  for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
+    const Channel& channel = scene.feel->channels[c];
+    followers_.push_back(channel.follow || channel.snap ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
+  }
   start_frames_.assign(scene.feel->channels.size(), 0);
   started_ago_.assign(scene.feel->channels.size(), 0.0);
   was_down_.assign(scene.feel->controls.size(), 0);
@@ -56,6 +61,8 @@ void MeasureSink::begin(const Scene& scene) {
 void MeasureSink::consume(const Block& block) {
   note_inputs(block);
   for (std::size_t c = 0; c < block.channels.size(); ++c) follow_channel(block, c);
+  for (const auto& follower : followers_)
+    if (follower != nullptr) follower->consume(block);
 }
 
 void MeasureSink::note_inputs(const Block& block) {
@@ -138,6 +145,8 @@ void MeasureSink::finish_move(std::size_t c, bool retargeted, std::int64_t frame
 void MeasureSink::end() {
   const std::int64_t last = scene_.clock.frames - 1;
   for (std::size_t c = 0; c < trackers_.size(); ++c) finish_move(c, false, last, measures_.channels[c].end_value);
+  for (std::size_t c = 0; c < followers_.size(); ++c)
+    if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
   std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {
@@ -178,7 +187,11 @@ void MeasureSink::add_notes() {
           fmt::format("{} at {} s: it came in too fast to stop at its goal; with the "
                       "acceleration or the braking time that it has, the overshoot is unavoidable",
                       feel.channels[move.channel].name, concise(move.start)));
+  for (const auto& follower : followers_)
+    if (follower != nullptr)
+      for (std::string& note : follower->notes()) measures_.notes.push_back(std::move(note));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    if (feel.channels[c].follow) continue; // told above
     if (measures_.channels[c].goal_ran) {
       measures_.notes.push_back(
           fmt::format("{}: its goal moves by itself (a stick, a formula); moves are measured only "

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/measure/follow_measures.hpp"
 #include "core/measure/move_tracker.hpp"
 
 namespace stasis {
@@ -21,6 +22,7 @@ struct ChannelSummary {
   Components end_value{};
   double time_at_limit = 0.0; ///< s for which the range held the value back
   bool goal_ran = false;      ///< its goal has moved by itself
+  FollowSummary follow;       ///< of a channel that follows, or lies on a grid
 };
 
 struct TakeMeasures {
@@ -48,7 +50,8 @@ private:
   void add_notes();
 
   Scene scene_;
-  std::vector<std::unique_ptr<MoveTracker>> trackers_; ///< by channel; null while it rests
+  std::vector<std::unique_ptr<MoveTracker>> trackers_;    ///< by channel; null while it rests
+  std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped
   std::vector<std::int64_t> start_frames_;
   std::vector<double> started_ago_; ///< s before that frame: a turn lies between frames
   std::vector<std::uint8_t> was_down_;

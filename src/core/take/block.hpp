@@ -9,6 +9,7 @@
 
 #include "core/feel/feel.hpp"
 #include "core/motion/mover.hpp"
+#include "core/scene/axes.hpp"
 #include "core/take/clock.hpp"
 
 namespace stasis {
@@ -24,12 +25,22 @@ struct ComponentBlock {
   /// Where the goal moves by itself, n + 1 each: the wish, the goal in the channel's unit and in its space just after
   /// each frame's jumps; the last just before the end. Empty where the goal stands.
   std::vector<double> wishes, goals, goal_states;
-  double wish = 0.0;         ///< goal before limits, in the channel's unit
-  double goal = 0.0;         ///< in the channel's unit
-  double goal_state = 0.0;   ///< in the channel's space
-  double acting_state = 0.0; ///< the goal that the motion works toward: behind by its delays
-  double rate_before = 0.0;  ///< rate in the space just before the block's first goal acted
-  std::size_t motion = 0;    ///< the motion in force: index into Feel::motions
+  /// Corners of such a goal between two frames, in order.
+  struct Knot {
+    std::size_t row; ///< the frame before it
+    double at;       ///< s after that frame
+    double wish, goal = 0.0, goal_state = 0.0;
+  };
+  std::vector<Knot> knots;
+  /// n + 1: the wish before its dead zone; empty where there is none.
+  std::vector<double> free_wishes;
+  std::vector<double> remainders; ///< n: what the snap has left over; empty without one
+  double wish = 0.0;              ///< goal before limits, in the channel's unit
+  double goal = 0.0;              ///< in the channel's unit
+  double goal_state = 0.0;        ///< in the channel's space
+  double acting_state = 0.0;      ///< the goal that the motion works toward: behind by its delays
+  double rate_before = 0.0;       ///< rate in the space just before the block's first goal acted
+  std::size_t motion = 0;         ///< the motion in force: index into Feel::motions
   std::shared_ptr<const Run> run;
   bool arrived = false;           ///< a jump has come through a delay at the block's first frame
   std::optional<Arrival> arrival; ///< a jump that comes through a delay within the block's only frame
@@ -43,6 +54,15 @@ struct ChannelBlock {
   bool moved = false;     ///< its goal jumped at the block's first frame
   bool turned = false;    ///< the jump is a move that goes there and back turning round
   double moved_ago = 0.0; ///< s before the block's first frame at which that happened: a turn lies between frames
+  std::vector<Axes> axes; ///< n: in which its motions work, where the world's are not meant; else empty
+  std::size_t track = 0;  ///< which track it follows, counted from 1; 0: none, or none that is there
+};
+
+/// A track over a block of n frames.
+struct TrackBlock {
+  std::array<std::vector<double>, most_components> place; ///< n each
+  std::vector<double> facing;                             ///< n: deg
+  std::vector<std::uint8_t> lost;                         ///< n: 1 where it is not there
 };
 
 struct Block {
@@ -50,6 +70,7 @@ struct Block {
   std::int64_t count = 0;
   std::string cause; ///< of the jumps at the first frame: "press listen"; "" if none
   std::vector<ChannelBlock> channels;
+  std::vector<TrackBlock> tracks;         ///< by track of the feel, as the take plays it
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
   std::vector<double> control_state;      ///< by control, see Controls::state()
   std::vector<std::uint8_t> switches;     ///< by switch: 1 while its pose is in force

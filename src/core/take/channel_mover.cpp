@@ -265,7 +265,9 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
   const bool moves =
       std::any_of(out.component.begin(), out.component.begin() + static_cast<std::ptrdiff_t>(channel_.components),
                   [](const ComponentBlock& column) { return column.moves(); });
-  if (arrives && !moves)
+  if (!out.axes.empty())
+    fill_turned(out);
+  else if (arrives && !moves)
     fill_arrival_frame(first, out);
   else
     for (std::size_t i = 0; i < channel_.components; ++i) fill_component(i, first, out.component[i]);
@@ -347,6 +349,13 @@ void ChannelMover::convert_rows(std::size_t i, Mover& mover, ComponentBlock& out
   }
   mover.smooth = output_of(i, out.state[count], mover);
   out.value = out.smooth;
+  out.remainders.clear();
+  if (!channel_.snap) return;
+  out.remainders.resize(count);
+  for (std::size_t k = 0; k < count; ++k) {
+    out.value[k] = *channel_.snap * std::round(out.value[k] / *channel_.snap);
+    out.remainders[k] = out.smooth[k] - out.value[k];
+  }
 }
 
 } // namespace stasis

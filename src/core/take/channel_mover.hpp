@@ -40,7 +40,7 @@ private:
   struct Mover {
     std::size_t motion = 0; // index into Feel::motions
     MoverState state;
-    StepMemory memory;
+    StepMemory memory, piece_memory;         // of whole frames, and of pieces of one
     double asked = 0.0;                      // the wish within the range, as last read
     double goal = 0.0, goal_state = 0.0;     // where it is heading: in the unit, in the space
     double acting = 0.0, acting_state = 0.0; // the goal that has come through the motion's delay
@@ -63,7 +63,13 @@ private:
   }
   void read_moving_goals(std::size_t i, ComponentBlock& out);
   void choose_direction(std::size_t i, Mover& mover, double gap);
-  void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal);
+  void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h, StepMemory& memory);
+  void step_with_knots(std::size_t i, Mover& mover, double elapsed, std::size_t row, std::size_t& knot,
+                       const ComponentBlock& out);
+  void fill_turned(ChannelBlock& out);
+  void write_turned_row(std::size_t row, const Axes& axes, const Components& value, const Components& velocity,
+                        const Components& goal, const Components& slope, ChannelBlock& out);
+  void leave_moving(std::size_t i, const ComponentBlock& out);
   void fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out);
   bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish);
   void begin_moves(std::int64_t frame);

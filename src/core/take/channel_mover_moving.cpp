@@ -16,9 +16,18 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out) {
   out.goal_states.resize(rows);
   out.goals[0] = mover.goal;
   out.goal_states[0] = mover.goal_state;
+  auto knot = out.knots.begin();
+  double last = out.goals[0];
+  const auto counted_on = [&](double wish) {
+    const double asked = std::clamp(wish, low, high);
+    return last = channel_.space.space == Space::turn ? short_way(channel_.space, last, asked) : asked;
+  };
   for (std::size_t r = 1; r < rows; ++r) {
-    const double asked = std::clamp(out.wishes[r], low, high);
-    out.goals[r] = channel_.space.space == Space::turn ? short_way(channel_.space, out.goals[r - 1], asked) : asked;
+    for (; knot != out.knots.end() && knot->row < r; ++knot) {
+      knot->goal = counted_on(knot->wish);
+      knot->goal_state = to_space(channel_.space, knot->goal);
+    }
+    out.goals[r] = counted_on(out.wishes[r]);
     out.goal_states[r] = to_space(channel_.space, out.goals[r]);
   }
 }
@@ -30,20 +39,22 @@ void ChannelMover::choose_direction(std::size_t i, Mover& mover, double gap) {
   switch_motion(mover, gap < 0.0 ? choice.falling : choice.rising);
 }
 
-/// One step after a moving goal, split where the goal passes from one side to the other.
-void ChannelMover::step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal) {
-  const double h = clock_.dt(), slope = (goal.end - goal.start) / h;
+/// A step of `h` seconds after a moving goal, split where the goal passes from one side to the other.
+void ChannelMover::step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h,
+                              StepMemory& memory) {
+  const double slope = (goal.end - goal.start) / h;
   const double gap = goal.start - mover.state.value;
   choose_direction(i, mover, gap != 0.0 ? gap : slope);
   const MotionChoice& choice = (*choices_of(mover))[i];
+  if (choice.rising == choice.falling) return advance_after(motion_of(mover), mover.state, memory, elapsed, goal, h);
   MoverState before = mover.state;
-  advance_after(motion_of(mover), mover.state, mover.memory, elapsed, goal, h);
-  if (choice.rising == choice.falling || gap * (goal.end - mover.state.value) >= 0.0) return;
+  advance_after(motion_of(mover), mover.state, memory, elapsed, goal, h);
+  if (gap * (goal.end - mover.state.value) >= 0.0) return;
   double low = 0.0, high = h;
   const auto side_at = [&](double u) {
     MoverState state = before;
-    StepMemory memory;
-    advance_after(motion_of(mover), state, memory, elapsed, {goal.start, goal.start + slope * u}, u);
+    StepMemory once;
+    advance_after(motion_of(mover), state, once, elapsed, {goal.start, goal.start + slope * u}, u);
     return goal.start + slope * u - state.value;
   };
   for (int k = 0; k < 60; ++k) {
@@ -59,28 +70,125 @@ void ChannelMover::step_after(std::size_t i, Mover& mover, double elapsed, GoalS
   advance_after(motion_of(mover), mover.state, rest, elapsed + high, {met, goal.end}, h - high);
 }
 
+/// One frame whose goal turns corners: straight from corner to corner.
+void ChannelMover::step_with_knots(std::size_t i, Mover& mover, double elapsed, std::size_t row, std::size_t& knot,
+                                   const ComponentBlock& out) {
+  double at = 0.0, from = out.goal_states[row];
+  for (; knot < out.knots.size() && out.knots[knot].row == row; ++knot) {
+    const ComponentBlock::Knot& next = out.knots[knot];
+    step_after(i, mover, elapsed + at, {from, next.goal_state}, next.at - at, mover.piece_memory);
+    at = next.at;
+    from = next.goal_state;
+  }
+  step_after(i, mover, elapsed + at, {from, out.goal_states[row + 1]}, clock_.dt() - at, mover.piece_memory);
+}
+
 void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
   const std::size_t count = out.state.size() - 1;
+  std::size_t knot = 0;
   for (std::size_t r = 0; r < count; ++r) {
     const GoalSegment goal{out.goal_states[r], out.goal_states[r + 1]};
     const double elapsed =
         mover.state.run != nullptr ? mover.state.run->elapsed(clock_, first + static_cast<std::int64_t>(r)) : 0.0;
+    const bool has_knots = knot < out.knots.size() && out.knots[knot].row == r;
+    const double slope = has_knots ? (out.knots[knot].goal_state - goal.start) / out.knots[knot].at
+                                   : (goal.end - goal.start) / clock_.dt();
     out.state[r] = mover.state.value;
-    out.rate[r] =
-        rate_at_start(motion_of(mover), mover.state, elapsed, goal.start, (goal.end - goal.start) / clock_.dt());
-    if (goal.start == goal.end)
+    out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, goal.start, slope);
+    if (has_knots)
+      step_with_knots(i, mover, elapsed, r, knot, out);
+    else if (goal.start == goal.end)
       advance_after(motion_of(mover), mover.state, mover.memory, elapsed, goal, clock_.dt());
     else
-      step_after(i, mover, elapsed, goal);
+      step_after(i, mover, elapsed, goal, clock_.dt(), mover.memory);
     if (!out.stages.empty()) out.stages[r + 1] = {mover.state.input, mover.state.links};
   }
   out.state[count] = mover.state.value;
   out.rate[count] = mover.state.velocity;
-  mover.goal = mover.acting = out.goals[count];
-  mover.goal_state = mover.acting_state = out.goal_states[count];
-  mover.asked = std::clamp(out.wishes[count], channel_.range[i].low, channel_.range[i].high);
+  leave_moving(i, out);
+}
+
+/// The goal is where it was at the block's end.
+void ChannelMover::leave_moving(std::size_t i, const ComponentBlock& out) {
+  Mover& mover = movers_[i];
+  mover.goal = mover.acting = out.goals.back();
+  mover.goal_state = mover.acting_state = out.goal_states.back();
+  mover.asked = std::clamp(out.wishes.back(), channel_.range[i].low, channel_.range[i].high);
   mover.moved_by_itself = true;
+}
+
+/// All components at once, their motions working along axes that turn from frame to frame and stand within one.
+void ChannelMover::fill_turned(ChannelBlock& out) {
+  const std::size_t count = out.axes.size(), components = channel_.components;
+  const auto gather = [&](const auto& of) {
+    Components all{};
+    for (std::size_t i = 0; i < components; ++i) all[i] = of(i);
+    return all;
+  };
+  Components value = gather([&](std::size_t i) { return movers_[i].state.value; });
+  Components velocity = gather([&](std::size_t i) { return movers_[i].state.velocity; });
+  std::size_t knot = 0;
+  const auto& knots = out.component[0].knots; // each component has one at the same instants
+  for (std::size_t r = 0; r < count; ++r) {
+    const Axes& axes = out.axes[r];
+    double at = 0.0;
+    Components goal = gather([&](std::size_t i) { return out.component[i].goal_states[r]; });
+    const auto step_to = [&](double end, const Components& next) {
+      const Components from = axes.parts(goal), to = axes.parts(next);
+      Components place = axes.parts(value), rate = axes.parts(velocity);
+      for (std::size_t i = 0; i < components; ++i) {
+        Mover& mover = movers_[i];
+        MoverState state = mover.state;
+        state.value = place[i];
+        state.velocity = rate[i];
+        StepMemory& memory = end - at == clock_.dt() ? mover.memory : mover.piece_memory;
+        advance_after(motion_of(mover), state, memory, 0.0, {from[i], to[i]}, end - at);
+        place[i] = state.value;
+        rate[i] = state.velocity;
+      }
+      value = axes.sum(place);
+      velocity = axes.sum(rate);
+      at = end;
+      goal = next;
+    };
+    const bool has_knots = knot < knots.size() && knots[knot].row == r;
+    const double first_end = has_knots ? knots[knot].at : clock_.dt();
+    const Components first_goal = gather([&](std::size_t i) {
+      return has_knots ? out.component[i].knots[knot].goal_state : out.component[i].goal_states[r + 1];
+    });
+    write_turned_row(r, axes, value, velocity, goal, scaled(plus(first_goal, goal, -1.0), 1.0 / first_end), out);
+    for (; knot < knots.size() && knots[knot].row == r; ++knot)
+      step_to(knots[knot].at, gather([&](std::size_t i) { return out.component[i].knots[knot].goal_state; }));
+    step_to(clock_.dt(), gather([&](std::size_t i) { return out.component[i].goal_states[r + 1]; }));
+  }
+  for (std::size_t i = 0; i < components; ++i) {
+    ComponentBlock& column = out.component[i];
+    Mover& mover = movers_[i];
+    column.state[count] = mover.state.value = value[i];
+    column.rate[count] = mover.state.velocity = velocity[i];
+    leave_moving(i, column);
+  }
+}
+
+/// A row's value, and its rate just after the frame begins.
+void ChannelMover::write_turned_row(std::size_t row, const Axes& axes, const Components& value,
+                                    const Components& velocity, const Components& goal, const Components& slope,
+                                    ChannelBlock& out) {
+  const Components place = axes.parts(value), rate = axes.parts(velocity), to = axes.parts(goal),
+                   run = axes.parts(slope);
+  Components now{};
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    MoverState state = movers_[i].state;
+    state.value = place[i];
+    state.velocity = rate[i];
+    now[i] = rate_at_start(motion_of(movers_[i]), state, 0.0, to[i], run[i]);
+  }
+  now = axes.sum(now);
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    out.component[i].state[row] = value[i];
+    out.component[i].rate[row] = now[i];
+  }
 }
 
 } // namespace stasis

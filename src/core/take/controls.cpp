@@ -10,7 +10,7 @@
 namespace stasis {
 Controls::Controls(const Feel& feel, const Clock& clock, Present present)
     : feel_(feel), clock_(clock), present_(std::move(present)), down_(feel.controls.size(), 0),
-      each_(feel.controls.size()), base_(feel.channels.size() * most_components),
+      each_(feel.controls.size()), base_(feel.channels.size() * most_components), tracks_(feel.channels.size()),
       in_force_(feel.switches.size(), false), flipped_(feel.channels.size() * most_components, nullptr) {
   for (std::size_t c = 0; c < feel.channels.size(); ++c)
     for (std::size_t i = 0; i < feel.channels[c].components; ++i)
@@ -18,7 +18,8 @@ Controls::Controls(const Feel& feel, const Clock& clock, Present present)
 }
 
 std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
-  const Control* const control = cue.action == CueAction::goal ? nullptr : &feel_.controls[cue.control];
+  const bool of_control = cue.action != CueAction::goal && cue.action != CueAction::follow;
+  const Control* const control = of_control ? &feel_.controls[cue.control] : nullptr;
   const auto ignored = [&](std::string_view why) {
     notes.push_back(fmt::format("{} {} at {} s ignored: {}", name_of(cue.action), control->name, cue.at, why));
     return std::string();
@@ -57,6 +58,9 @@ std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std:
   case CueAction::goal:
     for (const CueGoal& goal : cue.goals) set_base(goal.target, goal.value);
     return "goal";
+  case CueAction::follow:
+    for (const CueTrack& one : cue.tracks) tracks_[one.channel] = one.track;
+    return "follow " + (cue.tracks.empty() ? std::string() : feel_.tracks[cue.tracks.front().track].name);
   }
   return fmt::format("{} {}", name_of(cue.action), control->name);
 }

@@ -44,6 +44,9 @@ public:
   double wish_with_base(std::size_t channel, std::size_t component, double base);
   double base(ComponentRef target) const noexcept;
 
+  /// The track that a pose in force, or else a cue, gives a channel instead of its own.
+  std::optional<std::size_t> track_for(std::size_t channel) const;
+
   /// A base that a formula gives.
   void put_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
   /// The stick or pointer that moves a component's base now, if one does.
@@ -122,8 +125,9 @@ private:
   Present present_;
   std::vector<std::uint8_t> down_;
   std::vector<Each> each_;
-  std::vector<Contender> contenders_; // in the order in which they came
-  std::vector<double> base_;          // by index_of(), on the unmirrored side
+  std::vector<Contender> contenders_;              // in the order in which they came
+  std::vector<double> base_;                       // by index_of(), on the unmirrored side
+  std::vector<std::optional<std::size_t>> tracks_; // by channel: as the last cue has it
   std::vector<std::size_t> lost_presses_;
   std::vector<bool> in_force_;         // by switch
   std::vector<const Mirror*> flipped_; // by index_of(): the rule that has put the component on the other side

@@ -8,6 +8,7 @@
 
 #include "core/take/channel_mover.hpp"
 #include "core/take/controls.hpp"
+#include "core/take/follower.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -20,6 +21,14 @@ public:
         controls_(feel_, scene.clock, [this](ComponentRef c) { return movers_[c.channel].present(c.component); }) {
     block_.channels.resize(feel_.channels.size());
     variables_.resize(feel_.variables.size());
+    readers_.reserve(feel_.tracks.size());
+    for (std::size_t t = 0; t < feel_.tracks.size(); ++t) readers_.emplace_back(feel_.tracks[t]);
+    followers_.resize(feel_.channels.size());
+    for (std::size_t c = 0; c < feel_.channels.size(); ++c)
+      if (feel_.channels[c].follow)
+        followers_[c].emplace(feel_, c, *scene.take, readers_,
+                              [this](std::size_t stick) { return controls_.state(stick); });
+    enter_tracks(0);
     start_channels();
   }
 
@@ -31,6 +40,7 @@ public:
         read_wishes(c, frame);
         movers_[c].fill(frame, block_.count, block_.channels[c]);
       }
+      read_tracks(frame);
       for (BlockSink* sink : sinks) sink->consume(block_);
       frame += block_.count;
     }
@@ -39,17 +49,25 @@ public:
   }
 
 private:
-  /// Formulas give their channels a start as well, so they are made in order.
+  const ReadComponent& read_present() const noexcept { return at_present_; }
+
+  /// What leads channels gives them a start as well, so they are made in order.
   void start_channels() {
     for (std::size_t c = 0; c < feel_.channels.size(); ++c)
       movers_.emplace_back(feel_, c, scene_.clock, starting_bases(c));
     for (const std::size_t c : order_) {
-      if (!has_formula(feel_.channels[c])) continue;
-      put_formula_bases(
-          c, 0.0, [&](ComponentRef component) { return movers_[component.channel].present(component.component); },
-          [&](ComponentRef component) { return movers_[component.channel].goal(component.component); });
+      const Channel& channel = feel_.channels[c];
+      if (!is_led(channel)) continue;
+      if (followers_[c]) {
+        const FollowAim aim = followers_[c]->begin(0.0, read_present(), std::nullopt);
+        if (channel.follow->starts_at_rest) continue;
+        put_aim(c, aim);
+      } else {
+        put_formula_bases(c, 0.0, read_present(),
+                          [&](ComponentRef component) { return movers_[component.channel].goal(component.component); });
+      }
       Components start{};
-      for (std::size_t i = 0; i < feel_.channels[c].components; ++i) start[i] = controls_.base({c, i});
+      for (std::size_t i = 0; i < channel.components; ++i) start[i] = controls_.base({c, i});
       movers_[c].place_at(start);
     }
   }
@@ -60,20 +78,45 @@ private:
     return start;
   }
 
+  void enter_tracks(std::int64_t frame) {
+    for (TrackReader& reader : readers_) reader.enter(scene_.clock.time(frame));
+  }
+
+  /// Puts what is followed into the bases of the components that follow; a lost subject leaves them at home.
+  void put_aim(std::size_t c, const FollowAim& aim, bool before_zone = false) {
+    const Channel& channel = feel_.channels[c];
+    for (std::size_t i = 0; i < channel.components; ++i)
+      if (channel.follow->follows(i))
+        controls_.put_base({c, i}, aim.lost ? starting_base(channel, i) : before_zone ? aim.wish[i] : aim.goal[i]);
+  }
+
+  double value_of(const FormulaVariable& variable, double time, const ReadComponent& smooth,
+                  const ReadComponent& goal) const {
+    using Kind = FormulaVariable::Kind;
+    switch (variable.kind) {
+    case Kind::time: return time;
+    case Kind::control: return controls_.state(variable.control);
+    case Kind::smooth: return smooth(variable.component);
+    case Kind::goal: return goal(variable.component);
+    case Kind::track: break;
+    }
+    const TrackPoint point = readers_[played_track(*scene_.take, variable.track)].at(time);
+    switch (variable.field) {
+    case TrackField::speed: return std::hypot(point.velocity[0], point.velocity[1], point.velocity[2]);
+    case TrackField::heading: return point.facing;
+    case TrackField::throttle: return point.throttle;
+    case TrackField::place: break;
+    }
+    return point.place[variable.component.component];
+  }
+
   /// Works the formulas of a channel out and puts their values into its bases. One that is no number changes nothing.
-  template<class Smooth, class Goal>
-  void put_formula_bases(std::size_t c, double time, const Smooth& smooth, const Goal& goal) {
+  void put_formula_bases(std::size_t c, double time, const ReadComponent& smooth, const ReadComponent& goal) {
     const Channel& channel = feel_.channels[c];
     for (std::size_t i = 0; i < channel.components; ++i) {
       if (!channel.formula[i]) continue;
-      for (const std::size_t v : channel.formula[i]->variables()) {
-        const FormulaVariable& variable = feel_.variables[v];
-        using Kind = FormulaVariable::Kind;
-        variables_[v] = variable.kind == Kind::time      ? time
-                        : variable.kind == Kind::control ? controls_.state(variable.control)
-                        : variable.kind == Kind::smooth  ? smooth(variable.component)
-                                                         : goal(variable.component);
-      }
+      for (const std::size_t v : channel.formula[i]->variables())
+        variables_[v] = value_of(feel_.variables[v], time, smooth, goal);
       const double value = channel.formula[i]->evaluate(variables_);
       if (std::isfinite(value))
         controls_.put_base({c, i}, value);
@@ -86,36 +129,103 @@ private:
     }
   }
 
+  /// What a channel's columns of this block hold at a row; the end of the block is where the channel now is.
+  double column_at(ComponentRef read, std::size_t row) const {
+    const auto& column = block_.channels[read.channel].component[read.component];
+    return row < column.smooth.size() && row < static_cast<std::size_t>(block_.count)
+               ? column.smooth[row]
+               : movers_[read.channel].present(read.component);
+  }
+  /// Reads channels at a row, or a share of the way to the next one.
+  const ReadComponent& read_row(std::size_t row, double share = 0.0) {
+    row_ = row;
+    share_ = share;
+    return at_row_;
+  }
+
   /// The wishes of a channel whose goal moves by itself in this block: at each frame, and just before the end.
   void read_wishes(std::size_t c, std::int64_t frame) {
     const Channel& channel = feel_.channels[c];
     ChannelBlock& out = block_.channels[c];
     std::array<std::optional<std::size_t>, most_components> mover;
-    bool moves = has_formula(channel);
+    bool moves = is_led(channel);
     for (std::size_t i = 0; i < channel.components; ++i) {
       out.component[i].wishes.clear();
+      out.component[i].knots.clear();
+      out.component[i].free_wishes.clear();
       mover[i] = controls_.moving_base({c, i});
       moves = moves || mover[i];
     }
+    out.axes.clear();
     if (!moves) return;
+    const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world;
     const auto rows = static_cast<std::size_t>(block_.count) + 1;
     for (std::size_t r = 0; r < rows; ++r) {
       const double time = scene_.clock.time(frame + static_cast<std::int64_t>(r));
-      put_formula_bases(
-          c, time,
-          [&](ComponentRef read) {
-            const auto& column = block_.channels[read.channel].component[read.component];
-            return r < column.smooth.size() ? column.smooth[r] : movers_[read.channel].present(read.component);
-          },
-          [&](ComponentRef read) { return block_.channels[read.channel].component[read.component].goal_at(r); });
-      for (std::size_t i = 0; i < channel.components; ++i) out.component[i].wishes.push_back(0.0);
+      if (followers_[c]) {
+        if (r > 0) put_corners(c, frame, r - 1);
+        if (r > 0) aims_[c] = followers_[c]->go_on(time, read_row(r));
+        put_aim(c, aims_[c]);
+      } else {
+        put_formula_bases(c, time, read_row(r), [&](ComponentRef read) {
+          return block_.channels[read.channel].component[read.component].goal_at(r);
+        });
+      }
       for (std::size_t i = 0; i < channel.components; ++i)
-        out.component[i].wishes[r] =
-            mover[i] ? controls_.wish_with_base(c, i, controls_.base_at(*mover[i], time)) : controls_.wish(c, i).value;
+        out.component[i].wishes.push_back(mover[i] ? controls_.wish_with_base(c, i, controls_.base_at(*mover[i], time))
+                                                   : controls_.wish(c, i).value);
+      if (channel.follow && channel.follow->zone) put_free_wishes(c);
+      if (turned && r + 1 < rows) out.axes.push_back(followers_[c]->damping_axes(time, read_row(r)));
     }
-    for (std::size_t i = 0; i < channel.components; ++i) {
-      auto& wishes = out.component[i].wishes;
-      if (std::all_of(wishes.begin(), wishes.end(), [&](double wish) { return wish == wishes[0]; })) wishes.clear();
+    for (std::size_t i = 0; i < channel.components && !turned; ++i) drop_standing(out.component[i]);
+  }
+
+  /// A goal that stands needs no columns.
+  static void drop_standing(ComponentBlock& column) {
+    const double first = column.wishes[0];
+    const bool stands = std::all_of(column.wishes.begin(), column.wishes.end(), [&](double w) { return w == first; })
+                        && std::all_of(column.knots.begin(), column.knots.end(),
+                                       [&](const ComponentBlock::Knot& knot) { return knot.wish == first; });
+    if (!stands) return;
+    column.wishes.clear();
+    column.knots.clear();
+  }
+
+  /// Corners of the followed goal within the frame that begins at a row.
+  void put_corners(std::size_t c, std::int64_t frame, std::size_t row) {
+    const std::int64_t at = frame + static_cast<std::int64_t>(row);
+    const double from = scene_.clock.time(at), to = scene_.clock.time(at + 1);
+    instants_.clear();
+    followers_[c]->add_corners(from, to, instants_);
+    for (const double instant : instants_) {
+      put_aim(c, followers_[c]->go_on(instant, read_row(row, (instant - from) / (to - from))));
+      for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
+        block_.channels[c].component[i].knots.push_back({row, instant - from, controls_.wish(c, i).value});
+    }
+  }
+
+  void put_free_wishes(std::size_t c) {
+    put_aim(c, aims_[c], true);
+    for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
+      block_.channels[c].component[i].free_wishes.push_back(controls_.wish(c, i).value);
+    put_aim(c, aims_[c]);
+  }
+
+  /// Where the tracks are on the block's frames.
+  void read_tracks(std::int64_t frame) {
+    block_.tracks.resize(readers_.size());
+    for (std::size_t t = 0; t < readers_.size(); ++t) {
+      TrackBlock& out = block_.tracks[t];
+      const TrackReader& reader = readers_[played_track(*scene_.take, t)];
+      for (auto& column : out.place) column.clear();
+      out.facing.clear();
+      out.lost.clear();
+      for (std::int64_t row = 0; row < block_.count; ++row) {
+        const TrackPoint point = reader.at(scene_.clock.time(frame + row));
+        for (std::size_t i = 0; i < feel_.tracks[t].components; ++i) out.place[i].push_back(point.place[i]);
+        out.facing.push_back(point.facing);
+        out.lost.push_back(point.lost ? 1 : 0);
+      }
     }
   }
 
@@ -129,6 +239,7 @@ private:
     block_.first = frame;
     block_.cause.clear();
     controls_.run_bases(scene_.clock.time(frame));
+    enter_tracks(frame);
     for (; next_cue_ < cues.size() && due_frame(scene_.clock, cues[next_cue_].at) <= frame; ++next_cue_) {
       // What repeated before this cue came first; the frame itself is asked only after its cues.
       add_cause(controls_.repeat_until(cues[next_cue_].at, frame - 1));
@@ -138,8 +249,13 @@ private:
     add_cause(controls_.look_at_switches(frame));
     std::int64_t next = next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
     next = std::min(next, controls_.next_event(frame));
+    for (const TrackReader& reader : readers_)
+      if (reader.stretch_end() < scene_.clock.time(scene_.clock.frames))
+        next = std::min(next, std::max(frame + 1, due_frame(scene_.clock, reader.stretch_end())));
+    const bool feeds_back = std::any_of(followers_.begin(), followers_.end(),
+                                        [](const auto& follower) { return follower && follower->feeds_back(); });
     // A switch looks at every frame.
-    const std::int64_t longest = feel_.switches.empty() ? longest_block : 1;
+    const std::int64_t longest = feel_.switches.empty() && !feeds_back ? longest_block : 1;
     block_.count = std::min({longest, next - frame, scene_.clock.frames - frame});
     block_.control_down = controls_.down();
     block_.switches.resize(feel_.switches.size());
@@ -150,19 +266,38 @@ private:
       block_.control_state[c] = controls_.state(c);
     }
     for (const std::size_t c : order_) {
-      if (has_formula(feel_.channels[c]))
-        put_formula_bases(
-            c, scene_.clock.time(frame), [&](ComponentRef r) { return movers_[r.channel].present(r.component); },
-            [&](ComponentRef r) { return movers_[r.channel].goal(r.component); });
+      if (followers_[c])
+        follow(c, frame);
+      else if (has_formula(feel_.channels[c]))
+        put_formula_bases(c, scene_.clock.time(frame), read_present(),
+                          [&](ComponentRef r) { return movers_[r.channel].goal(r.component); });
       movers_[c].read_goals(controls_, frame, block_.channels[c]);
     }
     for (const ChannelMover& mover : movers_) block_.count = mover.unbroken_frames(frame, block_.count);
   }
 
+  /// The followed goal at a block's first frame.
+  void follow(std::size_t c, std::int64_t frame) {
+    aims_[c] = followers_[c]->begin(scene_.clock.time(frame), read_present(), controls_.track_for(c));
+    put_aim(c, aims_[c]);
+    block_.channels[c].track = aims_[c].lost ? 0 : followers_[c]->track() + 1;
+  }
+
   Scene scene_;
   const Feel& feel_;
-  std::vector<std::size_t> order_; // of the channels: a formula after what it reads
-  std::vector<double> variables_;  // of formulas
+  std::vector<std::size_t> order_;                 // of the channels: a formula after what it reads
+  std::vector<double> variables_;                  // of formulas
+  std::vector<TrackReader> readers_;               // by track
+  std::vector<std::optional<Follower>> followers_; // by channel
+  std::vector<FollowAim> aims_ = std::vector<FollowAim>(feel_.channels.size()); // by channel: at the last instant
+  std::vector<double> instants_;
+  std::size_t row_ = 0; // read by at_row_
+  double share_ = 0.0;
+  const ReadComponent at_present_ = [this](ComponentRef read) { return movers_[read.channel].present(read.component); };
+  const ReadComponent at_row_ = [this](ComponentRef read) {
+    const double here = column_at(read, row_);
+    return share_ == 0.0 ? here : here + (column_at(read, row_ + 1) - here) * share_;
+  };
   Controls controls_;
   Block block_;
   std::vector<ChannelMover> movers_;
@@ -214,7 +349,7 @@ bool may_be_asked_too_much(const Feel& feel, std::size_t channel) {
 
 bool has_wish_column(const Feel& feel, std::size_t channel) {
   const Channel& declared = feel.channels[channel];
-  if (may_be_asked_too_much(feel, channel) || has_formula(declared)) return true;
+  if (may_be_asked_too_much(feel, channel) || is_led(declared)) return true;
   if (declared.space.space == Space::turn || turns_back(feel, declared.motion)) return true;
   for (const Pose& pose : feel.poses)
     for (const PoseGoal& goal : pose.goals)

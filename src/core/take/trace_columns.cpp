@@ -16,6 +16,10 @@ std::string_view state_field(const Control& control) noexcept {
 
 ColumnView goal_column(const ComponentBlock& component) { return {component.goals, component.goal, 0}; }
 
+ColumnView wish_column(const ComponentBlock& component) {
+  return {component.free_wishes.empty() ? component.wishes : component.free_wishes, component.wish, 0};
+}
+
 } // namespace
 
 std::vector<std::string> trace_header(const Feel& feel) {
@@ -28,6 +32,8 @@ std::vector<std::string> trace_header(const Feel& feel) {
     };
     for (const char* field : {".goal", ".smooth", ".value", ".velocity"}) add(field);
     if (has_wish_column(feel, c)) add(".wish");
+    if (channel.snap) add(".remainder");
+    if (channel.follow) header.push_back(channel.name + ".track");
   }
   for (const Control& control : feel.controls) {
     header.push_back("control." + control.name + ".down");
@@ -35,6 +41,9 @@ std::vector<std::string> trace_header(const Feel& feel) {
       header.push_back(fmt::format("control.{}.{}", control.name, field));
   }
   for (const Switch& one : feel.switches) header.push_back("switch." + one.name);
+  for (const Track& track : feel.tracks)
+    for (std::size_t i = 0; i < track.components; ++i)
+      header.push_back("track." + track.name + (track.components > 1 ? component_suffixes[i] : ".x"));
   return header;
 }
 
@@ -48,13 +57,18 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
     for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].value, 0.0, count});
     for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].velocity, 0.0, 0});
     if (has_wish_column(feel, c))
-      for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].wishes, components[i].wish, 0});
+      for (std::size_t i = 0; i < count; ++i) columns.push_back(wish_column(components[i]));
+    if (feel.channels[c].snap)
+      for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].remainders, 0.0, 0});
+    if (feel.channels[c].follow) columns.push_back({{}, static_cast<double>(block.channels[c].track), 0});
   }
   for (std::size_t c = 0; c < feel.controls.size(); ++c) {
     columns.push_back({{}, static_cast<double>(block.control_down[c]), 0});
     if (!state_field(feel.controls[c]).empty()) columns.push_back({{}, block.control_state[c], 0});
   }
   for (const std::uint8_t in : block.switches) columns.push_back({{}, static_cast<double>(in), 0});
+  for (std::size_t t = 0; t < feel.tracks.size(); ++t)
+    for (std::size_t i = 0; i < feel.tracks[t].components; ++i) columns.push_back({block.tracks[t].place[i], 0.0, 0});
 }
 
 } // namespace stasis

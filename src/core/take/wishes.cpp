@@ -86,4 +86,10 @@ Controls::Wish Controls::wish(std::size_t channel, std::size_t component) const 
   return {base(target), nullptr};
 }
 
+std::optional<std::size_t> Controls::track_for(std::size_t channel) const {
+  for (std::size_t i = 0; i < feel_.channels[channel].components; ++i)
+    if (const PoseGoal* owner = wish(channel, i).owner; owner != nullptr && owner->track) return owner->track;
+  return tracks_[channel];
+}
+
 } // namespace stasis

@@ -27,6 +27,7 @@ inline constexpr std::array feel_keys{
             .section = "motion.",
             .meaning = "The rules by which values approach their goals."},
     KeySpec{.key = "curve", .kind = tables, .section = "curve", .meaning = "Named curves for eased moves."},
+    KeySpec{.key = "track", .kind = tables, .section = "track.", .meaning = "Motion of subjects that are followed."},
     KeySpec{.key = "pose", .kind = tables, .section = "pose", .meaning = "Named goals of several channels."},
     KeySpec{.key = "control", .kind = tables, .section = "control.", .meaning = "What an input does."},
     KeySpec{.key = "switch",
@@ -66,6 +67,16 @@ inline constexpr std::array picture_keys{
             .kind = table,
             .section = "picture.height",
             .meaning = "For a flat view: which channel is the visible height."},
+    KeySpec{.key = "width",
+            .kind = table,
+            .section = "picture.width",
+            .meaning = "For a flat view: which channel is the visible width; with a height beside it, it is the "
+                       "height times the aspect."},
+    KeySpec{.key = "coarse",
+            .kind = components,
+            .unit = UnitKind::pixels,
+            .bounds = {1, 65536},
+            .meaning = "Width and height of the low-resolution picture that is drawn and then enlarged to `size`."},
     KeySpec{.key = "position",
             .kind = name,
             .names = NameKind::channel,
@@ -118,6 +129,14 @@ inline constexpr std::array height_keys{
             .meaning = "The channel that holds the visible height."},
 };
 
+inline constexpr std::array width_keys{
+    KeySpec{.key = "channel",
+            .kind = name,
+            .required = true,
+            .names = NameKind::channel,
+            .meaning = "The channel that holds the visible width."},
+};
+
 inline constexpr std::array channel_keys{
     KeySpec{.key = "unit",
             .kind = text,
@@ -155,6 +174,16 @@ inline constexpr std::array channel_keys{
                 "The home computed from others instead of standing at rest: a text in ordinary algebra over channels "
                 "(their smoothed values; NAME.goal for the goal), controls (1 while on; a count, a deflection), "
                 "time and pi; a table by component for a channel of several."},
+    KeySpec{.key = "follow",
+            .kind = follow,
+            .section = "follow",
+            .meaning = "The goal comes from a track: its name, or a table with lead, dead zone and offset."},
+    KeySpec{.key = "snap",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .bounds = positive,
+            .meaning = "Cell of a grid to which the value is put after all else; what is left over is the trace's "
+                       "column NAME.remainder."},
     KeySpec{.key = "settle_band",
             .kind = band,
             .unit = UnitKind::percent,
@@ -187,6 +216,10 @@ inline constexpr std::array goal_keys{
             .kind = components,
             .unit = UnitKind::channel,
             .meaning = "The goal is the base and this much more."},
+    KeySpec{.key = "track",
+            .kind = name,
+            .names = NameKind::track,
+            .meaning = "The channel follows this track instead of its own, with its lead, dead zone and offset."},
 };
 
 inline constexpr std::array setting_keys{

@@ -236,6 +236,9 @@ inline constexpr std::array take_keys{
                 "A CSV file of recorded input beside the feel: a column time, in seconds, and one column for each "
                 "control or button: 1 while a button is down, a stick's deflection, the clicks or counts since "
                 "the row before. What comes after the take's end is left out."},
+    KeySpec{.key = "tracks",
+            .kind = texts_by_name,
+            .meaning = "Other tracks in this take: { otter = \"drill\" } plays drill wherever otter is followed."},
     KeySpec{.key = "random", .kind = table, .section = "take.random", .meaning = "Random presses beside the cues."},
 };
 
@@ -278,6 +281,10 @@ inline constexpr std::array cue_keys{
             .meaning = "The control stops having an effect; what is held is let go, what comes is ignored."},
     KeySpec{.key = "unlock", .kind = text, .meaning = "The control has an effect again."},
     KeySpec{.key = "goal", .kind = table, .section = "take.cue.goal", .meaning = "Homes of channels, set directly."},
+    KeySpec{.key = "follow",
+            .kind = table,
+            .section = "take.cue.follow",
+            .meaning = "Other tracks to follow from here on."},
     KeySpec{.key = "for",
             .kind = number,
             .unit = UnitKind::time,

@@ -1,0 +1,276 @@
+// What channels follow, and the snap of their output.
+#include <algorithm>
+#include <array>
+
+#include <fmt/format.h>
+
+#include "core/feel/reading.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+AxisFrame frame_named(std::string_view word) noexcept {
+  return word == "heading"   ? AxisFrame::heading
+         : word == "subject" ? AxisFrame::subject
+         : word == "view"    ? AxisFrame::view
+                             : AxisFrame::world;
+}
+
+class FollowReader {
+public:
+  FollowReader(Reading& reading, Channel& channel, const Node& node, const std::string& path)
+      : reading_(reading), channel_(channel), reader_(node, *find_section("follow"), path, reading.problems) {}
+
+  std::optional<Follow> read() {
+    if (reader_.node().table() == nullptr) return std::nullopt;
+    const std::size_t before = reading_.problems.size();
+    const auto text = reader_.text("track");
+    if (!text || !read_track(*text) || reading_.problems.size() > before) return std::nullopt;
+    read_second();
+    read_offset();
+    read_kept();
+    if (const Node* lead = reader_.find("lead")) read_lead(*lead);
+    if (const Node* zone = reader_.find("dead_zone")) read_zone(*zone);
+    follow_.starts_at_rest = reader_.choice("start") == "rest";
+    check_damping();
+    can_follow(reading_, channel_, reader_.path(), reader_.node().where);
+    return reading_.problems.size() == before ? std::optional(follow_) : std::nullopt;
+  }
+
+private:
+  const Track& track() const { return reading_.feel.tracks[follow_.track]; }
+
+  std::optional<std::size_t> track_named(std::string_view key, const std::string& name) {
+    if (const auto found = index_of(reading_.feel.tracks, name)) return found;
+    if (reading_.is_broken(name)) return std::nullopt; // reported where it stands
+    reading_.report_unknown(joined_path(reader_.path(), key), reader_.where(key), NameKind::track, name,
+                            names_of(reading_.feel.tracks));
+    return std::nullopt;
+  }
+
+  bool read_track(const std::string& text) {
+    const auto dot = text.find('.');
+    const auto found = track_named("track", text.substr(0, dot));
+    if (!found) return false;
+    follow_.track = *found;
+    if (dot != std::string::npos) read_part(text.substr(dot + 1));
+    const std::size_t has = follow_.part ? 1 : track().components;
+    if (has != channel_.components)
+      reader_.report("feel.component_count", "track",
+                     fmt::format("{} has {} component{}, the track {} has {}", channel_.name, channel_.components,
+                                 channel_.components == 1 ? "" : "s", text, has),
+                     channel_.components == 1
+                         ? fmt::format("One component of it is followed by \"{}.x\".", track().name)
+                         : std::string());
+    check_unit(track(), "track");
+    if (channel_.space.space != Space::linear && channel_.components > 1)
+      reader_.report("feel.follow", "track", "a place is followed in the space linear only",
+                     "Leave the channel's space out.");
+    return true;
+  }
+
+  void read_part(const std::string& letter) {
+    const bool known =
+        letter.size() == 1 && letter[0] >= 'x' && letter[0] < static_cast<char>('x' + track().components);
+    if (known)
+      follow_.part = static_cast<std::size_t>(letter[0] - 'x');
+    else
+      reader_.report("feel.component_count", "track",
+                     fmt::format("the track {} has no component \"{}\"", track().name, printable(letter, 20)));
+  }
+
+  void check_unit(const Track& one, std::string_view key) {
+    if (!one.unit.empty() && !channel_.unit.empty() && one.unit != channel_.unit && one.in == TrackPlace::world)
+      reader_.report("feel.unit", key,
+                     fmt::format("the track {} is in {}, but {} is in {}", one.name, printable(one.unit, 16),
+                                 channel_.name, printable(channel_.unit, 16)),
+                     "Bring the track to the channel's unit with `scale`.");
+  }
+
+  void read_second() {
+    if (const auto name = reader_.name("second"))
+      if (const auto found = track_named("second", *name)) {
+        follow_.second = found;
+        const Track& second = reading_.feel.tracks[*found];
+        const bool fits =
+            second.components == track().components || (second.in != TrackPlace::world && second.components >= 2);
+        if (!fits)
+          reader_.report("feel.component_count", "second",
+                         fmt::format("the track {} has {} components, {} has {}", second.name, second.components,
+                                     track().name, track().components));
+        check_unit(second, "second");
+      }
+    const Node* weight = reader_.find("weight");
+    if (weight == nullptr) return;
+    if (!reader_.has("second")) reader_.report("feel.missing_key", "weight", "a weight goes with a second track");
+    if (weight->text() != nullptr) {
+      if (index_of(reading_.feel.channels, weight->text()->substr(0, weight->text()->find('.')))) {
+        follow_.weight_channel = component_named(reading_, reader_, "weight", *weight->text());
+        return;
+      }
+    }
+    follow_.weight = reader_.number("weight").value_or(0.0);
+  }
+
+  void read_offset() {
+    follow_.offset_frame = frame_named(reader_.choice("offset_in").value_or("world"));
+    const auto offset = reader_.components("offset", channel_.unit);
+    if (!offset) return;
+    if (offset->size() != channel_.components)
+      reader_.report("feel.component_count", "offset",
+                     fmt::format("the channel {} has {} component{}, the offset has {}", channel_.name,
+                                 channel_.components, channel_.components == 1 ? "" : "s", offset->size()));
+    else
+      std::copy(offset->begin(), offset->end(), follow_.offset.begin());
+    if (follow_.offset_frame != AxisFrame::world && channel_.components == 1)
+      reader_.report("feel.component_count", "offset_in", "a channel of one component has no axes to turn");
+  }
+
+  void read_kept() {
+    for (const std::string& letter : reader_.texts("keep").value_or(std::vector<std::string>{})) {
+      const bool known = letter.size() == 1 && channel_.components > 1 && letter[0] >= 'x'
+                         && letter[0] < static_cast<char>('x' + channel_.components);
+      if (known)
+        follow_.keeps[static_cast<std::size_t>(letter[0] - 'x')] = true;
+      else
+        reader_.report("feel.component_count", "keep",
+                       fmt::format("the channel {} has no component \"{}\"", channel_.name, printable(letter, 20)));
+    }
+    if (std::all_of(follow_.keeps.begin(), follow_.keeps.begin() + static_cast<std::ptrdiff_t>(channel_.components),
+                    [](bool kept) { return kept; }))
+      reader_.report("feel.follow", "keep", "every component is kept, so nothing follows");
+  }
+
+  void read_lead(const Node& node) {
+    SectionReader reader(node, *find_section("follow.lead"), joined_path(reader_.path(), "lead"), reading_.problems);
+    if (node.table() == nullptr) return;
+    const auto by = reader.choice("by");
+    Lead& lead = follow_.lead;
+    for (const Lead::By one : {Lead::By::velocity, Lead::By::forward_speed, Lead::By::throttle})
+      if (by == name_of(one)) lead.by = one;
+    const char* const key = lead.by == Lead::By::throttle ? "distance" : "seconds";
+    if (by && !reader.has(key)) reader.report("feel.missing_key", key, fmt::format("a lead by {} takes {}", *by, key));
+    lead.amount = reader.has(key) ? reader.number(key, channel_.unit).value_or(0.0) : 0.0;
+    if (reader.has("longest")) lead.longest = reader.number("longest", channel_.unit).value_or(1.0);
+    read_stick(reader);
+    const Node* motion = reader.find("motion");
+    if (motion == nullptr) return;
+    const MotionChoices choices =
+        read_motion_choices(reading_, motion, joined_path(reader.path(), "motion"), channel_, channel_.name + ".lead");
+    lead.motion = choices[0].rising;
+    const Motion& chosen = reading_.feel.motions[choices[0].rising].motion;
+    const auto* chain = std::get_if<Chain>(&chosen);
+    const bool runs = std::holds_alternative<Ease>(chosen) || std::holds_alternative<Pace>(chosen)
+                      || (chain != nullptr && (chain->head || chain->delay > 0.0));
+    if (runs || choices[0].rising != choices[0].falling)
+      reader.report("feel.motion", "motion", "a lead moves by one cut, glide or spring, or stages of them");
+  }
+
+  void read_stick(SectionReader& reader) {
+    const auto name = reader.name("stick");
+    if (!name) {
+      if (follow_.lead.by == Lead::By::throttle && !has_throttle())
+        reader.report("feel.follow", "by", fmt::format("the track {} has no column of throttle", track().name),
+                      "Map one in its columns, or name a stick.");
+      return;
+    }
+    const std::size_t before = reading_.problems.size();
+    const std::size_t index = reading_.resolve(reader, "stick", *name, reading_.feel.controls, NameKind::control);
+    if (reading_.problems.size() > before) return;
+    if (!std::holds_alternative<Stick>(reading_.feel.controls[index].rule))
+      reader.report("feel.cue", "stick", fmt::format("{} is not a control of kind \"stick\"", *name));
+    follow_.lead.stick = index;
+  }
+
+  bool has_throttle() const {
+    const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track().path);
+    return recorded != nullptr && !(*recorded)->throttle.empty();
+  }
+
+  void read_zone(const Node& node) {
+    SectionReader reader(node, *find_section("follow.dead_zone"), joined_path(reader_.path(), "dead_zone"),
+                         reading_.problems);
+    if (node.table() == nullptr) return;
+    DeadZone zone;
+    zone.is_ellipse = reader.choice("shape") == "ellipse";
+    const auto in = reader.choice("in");
+    zone.measure = in == "picture"  ? DeadZone::Measure::picture
+                   : in == "margin" ? DeadZone::Measure::margin
+                                    : DeadZone::Measure::units;
+    const bool shares = zone.measure != DeadZone::Measure::units;
+    const auto size = reader.components("size", shares ? std::string() : channel_.unit);
+    if (!size) return;
+    const std::size_t axes = shares ? 2 : channel_.components;
+    if (size->size() != 1 && size->size() != axes)
+      return reader.report("feel.component_count", "size",
+                           fmt::format("expected one number or {}, found {}", axes, size->size()));
+    for (std::size_t i = 0; i < axes; ++i) zone.size[i] = (*size)[size->size() == 1 ? 0 : i];
+    if (shares) check_shares(reader, zone);
+    follow_.zone = zone;
+  }
+
+  void check_shares(SectionReader& reader, const DeadZone& zone) {
+    const double most = zone.measure == DeadZone::Measure::margin ? 0.5 : 1.0;
+    if (zone.size[0] > most || zone.size[1] > most)
+      reader.report("feel.out_of_bounds", "size", fmt::format("expected shares of the picture, at most {}", most));
+    const Picture& picture = reading_.feel.picture;
+    const bool flat = picture.height_channel || picture.width_channel;
+    if (channel_.components < 2 || (!flat && (!picture.lens_channel || !picture.distance)))
+      reader.report("feel.follow", "in", "how large the picture is cannot be told",
+                    "[picture] needs height (a flat view), or lens and distance; the channel needs two or three "
+                    "components.");
+  }
+
+  /// Motions in turned axes work on all components at once, so each must be one that has value and speed only.
+  void check_damping() {
+    follow_.damping_frame = frame_named(reader_.choice("damping_in").value_or("world"));
+    if (follow_.damping_frame == AxisFrame::world) return;
+    for (std::size_t i = 0; i < channel_.components; ++i) {
+      const MotionChoice& choice = channel_.motion[i];
+      const Motion& motion = reading_.feel.motions[choice.rising].motion;
+      const bool plain = std::holds_alternative<Cut>(motion) || std::holds_alternative<Glide>(motion)
+                         || std::holds_alternative<Spring>(motion);
+      if (plain && choice.rising == choice.falling) continue;
+      return reader_.report("feel.follow", "damping_in",
+                            "motions in turned axes are cuts, glides and springs, the same rising and falling");
+    }
+    if (channel_.components == 1)
+      reader_.report("feel.component_count", "damping_in", "a channel of one component has no axes to turn");
+    if (std::any_of(follow_.keeps.begin(), follow_.keeps.end(), [](bool kept) { return kept; })
+        && channel_.components < most_components)
+      reader_.report("feel.follow", "damping_in", "axes that turn cannot keep one component of two");
+  }
+
+  Reading& reading_;
+  Channel& channel_;
+  SectionReader reader_;
+  Follow follow_;
+};
+
+} // namespace
+
+void read_follows(Reading& reading) {
+  const Node* channels = reading.document.find("channel");
+  if (channels == nullptr || channels->table() == nullptr) return;
+  for (const Entry& entry : *channels->table()) {
+    const auto index = index_of(reading.feel.channels, entry.key);
+    const Node* follow = entry.value.find("follow");
+    if (!index || follow == nullptr) continue;
+    Channel& channel = reading.feel.channels[*index];
+    const std::string path = joined_path(joined_path("channel", entry.key), "follow");
+    if (entry.value.find("formula") != nullptr) {
+      reading.report("feel.two_owners", path, follow->where,
+                     fmt::format("{} has a formula already; one thing says where its home is", channel.name));
+      continue;
+    }
+    if (follow->text() == nullptr) {
+      channel.follow = FollowReader(reading, channel, *follow, path).read();
+      continue;
+    }
+    Node table{NodeTable{{"track", follow->where, *follow}}, follow->where};
+    channel.follow = FollowReader(reading, channel, table, path).read();
+  }
+}
+
+} // namespace stasis

@@ -1,0 +1,94 @@
+// The order in which channels are worked out in a frame: each after those that it reads; cycles are refused.
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "core/feel/reading.hpp"
+#include "core/scene/camera.hpp"
+
+namespace stasis {
+namespace {
+
+/// True if the channel's goal depends on how the camera is turned or how much it sees.
+bool reads_view(const Feel& feel, const Channel& channel) {
+  const Follow& follow = *channel.follow;
+  const auto in_picture = [&](std::size_t track) { return feel.tracks[track].in != TrackPlace::world; };
+  return follow.offset_frame == AxisFrame::view || follow.damping_frame == AxisFrame::view
+         || (follow.zone && follow.zone->measure != DeadZone::Measure::units) || in_picture(follow.track)
+         || (follow.second && in_picture(*follow.second));
+}
+
+/// Channels whose value of this frame a channel's goal is made from.
+std::vector<std::size_t> read_by(const Feel& feel, const Channel& channel) {
+  std::vector<std::size_t> read;
+  for (const auto& formula : channel.formula)
+    if (formula)
+      for (const std::size_t v : formula->variables()) {
+        const FormulaVariable& variable = feel.variables[v];
+        if (variable.kind == FormulaVariable::Kind::smooth || variable.kind == FormulaVariable::Kind::goal)
+          read.push_back(variable.component.channel);
+      }
+  if (channel.follow) {
+    if (channel.follow->weight_channel) read.push_back(channel.follow->weight_channel->channel);
+    if (reads_view(feel, channel))
+      for (const std::size_t view : view_channels(feel.picture)) read.push_back(view);
+  }
+  return read;
+}
+
+/// Orders the channels; a cycle is reported with its whole way round.
+class Order {
+public:
+  explicit Order(Reading& reading) : reading_(reading), state_(reading.feel.channels.size(), State::fresh) {}
+
+  void find() {
+    for (std::size_t c = 0; c < state_.size(); ++c) visit(c);
+    if (!broken_) reading_.feel.order = std::move(order_);
+  }
+
+private:
+  enum class State : std::uint8_t { fresh, open, done };
+
+  void visit(std::size_t c) {
+    if (state_[c] == State::done || broken_) return;
+    if (state_[c] == State::open) return report(c);
+    state_[c] = State::open;
+    way_.push_back(c);
+    for (const std::size_t read : read_by(reading_.feel, reading_.feel.channels[c])) visit(read);
+    way_.pop_back();
+    state_[c] = State::done;
+    order_.push_back(c);
+  }
+
+  void report(std::size_t c) {
+    broken_ = true;
+    std::string round;
+    for (auto at = std::find(way_.begin(), way_.end(), c); at != way_.end(); ++at)
+      round += reading_.feel.channels[*at].name + " reads ";
+    const std::string& name = reading_.feel.channels[c].name;
+    const Node* channels = reading_.document.find("channel");
+    const Node* channel = channels != nullptr ? channels->find(name) : nullptr;
+    const char* const key = channel != nullptr && channel->find("formula") != nullptr ? "formula" : "follow";
+    const Node* formula = channel != nullptr ? channel->find(key) : nullptr;
+    reading_.report("feel.formula_cycle", joined_path(joined_path("channel", name), key),
+                    formula != nullptr ? formula->where : Position{},
+                    fmt::format("a channel cannot depend on itself in one frame: {}{}", round, name),
+                    "Let one of them read a channel that does not depend on it.");
+  }
+
+  Reading& reading_;
+  std::vector<State> state_;
+  std::vector<std::size_t> way_, order_;
+  bool broken_ = false;
+};
+
+} // namespace
+
+void read_order(Reading& reading) {
+  const auto& channels = reading.feel.channels;
+  const bool any =
+      std::any_of(channels.begin(), channels.end(), [](const Channel& channel) { return is_led(channel); });
+  if (any && reading.problems.empty()) Order(reading).find();
+}
+
+} // namespace stasis

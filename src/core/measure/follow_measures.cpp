@@ -1,0 +1,299 @@
+#include "core/measure/follow_measures.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/take/follower.hpp"
+
+namespace stasis {
+namespace {
+
+/// Speeds that differ by less than this share are one speed.
+constexpr double same_speed = 1e-6;
+/// The gap of a steady stretch has settled if it changes by less than this share of the speed.
+constexpr double settled_gap = 1e-4;
+/// Shortest steady stretch, s.
+constexpr double least_steady = 0.5;
+/// A lag in time is only told where the goal goes faster than its top speed over 2 to this power.
+constexpr int octaves_of_note = 3;
+
+void keep_largest(std::optional<double>& kept, double value) {
+  if (!kept || value > *kept) kept = value;
+}
+
+/// How far a place lies outside a subject's surface; negative inside.
+double clearance(const Components& from_subject, double facing, const Track& track) {
+  if (!track.half_box) return length_of(from_subject) - track.radius;
+  const Components parts = axes_of_heading(facing, track.components).parts(from_subject);
+  Components beyond{};
+  double deepest = -std::numeric_limits<double>::infinity();
+  for (std::size_t i = 0; i < most_components; ++i) {
+    const double out = std::fabs(parts[i]) - (*track.half_box)[i];
+    beyond[i] = std::max(out, 0.0);
+    deepest = std::max(deepest, out);
+  }
+  return deepest > 0.0 ? length_of(beyond) : deepest;
+}
+
+} // namespace
+
+std::span<const FollowMeasure> follow_measures() noexcept {
+  using enum MeasureUnit;
+  using F = FollowSummary;
+  static constexpr std::array all{
+      FollowMeasure{"lag_distance", channel, "", &F::lag_distance, false,
+                    "Largest distance from the goal: how far it trails."},
+      FollowMeasure{"lag_distance_mean", channel, "", &F::lag_distance_mean, false,
+                    "Mean of that distance over the take."},
+      FollowMeasure{
+          "lag_distance_steady", channel, "", &F::lag_distance_steady, false,
+          "That distance at the end of the longest stretch in which the goal goes at one speed; null where none "
+          "lasts half a second or the gap has not come to rest in it."},
+      FollowMeasure{
+          "lag_time", seconds, "", &F::lag_time, false,
+          "Largest time by which it trails: the gap along the goal's way, over the goal's speed; where the goal "
+          "goes at an eighth of its top speed at least."},
+      FollowMeasure{"lag_time_mean", seconds, "", &F::lag_time_mean, false, "Mean of that time, weighted by speed."},
+      FollowMeasure{"lag_time_steady", seconds, "", &F::lag_time_steady, false,
+                    "That time where lag_distance_steady is taken."},
+      FollowMeasure{"wish_distance", channel, "", &F::wish_distance, false,
+                    "Largest distance from the wish, before the dead zone."},
+      FollowMeasure{"wish_distance_mean", channel, "", &F::wish_distance_mean, false, "Mean of that distance."},
+      FollowMeasure{"framing_error", per_cent, "", &F::framing_error, false,
+                    "Farthest that the subject stands from the picture's middle: 100 is the edge."},
+      FollowMeasure{"framing_error_mean", per_cent, "", &F::framing_error_mean, false, "Mean of that, frame by frame."},
+      FollowMeasure{"time_outside_zone", seconds, "", &F::time_outside_zone, false,
+                    "How long the wish lay outside the dead zone about where the channel is."},
+      FollowMeasure{"time_outside_picture", seconds, "", &F::time_outside_picture, false,
+                    "How long the subject was out of the picture."},
+      FollowMeasure{"nearest", channel, "", &F::nearest, false,
+                    "Least distance from the eye to the subject's surface; negative inside it."},
+      FollowMeasure{"frames_inside", plain, "frames", &F::frames_inside, false,
+                    "Frames in which the eye was inside the subject."},
+      FollowMeasure{"judder_subject", channel, "", &F::judder_subject, false,
+                    "Unevenness of the subject against the channel, from frame to frame."},
+      FollowMeasure{"judder_subject_pixels", plain, "px", &F::judder_subject_pixels, false, "The same on the picture."},
+      FollowMeasure{"judder_picture", channel, "", &F::judder_picture, false,
+                    "Unevenness of the channel against steady travel."},
+      FollowMeasure{"judder_picture_pixels", plain, "px", &F::judder_picture_pixels, false, "The same on the picture."},
+      FollowMeasure{"top_speed", channel_per_second, "", &F::top_speed, false, "Largest speed in the take."},
+      FollowMeasure{"remainder", channel, "", &F::remainder, true,
+                    "Largest remainder that the snap leaves: half a cell at most."},
+      FollowMeasure{"remainder_pixels", plain, "px", &F::remainder_pixels, true,
+                    "The same on the screen: how far the picture is shifted."},
+      FollowMeasure{"judder_snapped_pixels", plain, "px", &F::judder_snapped_pixels, true,
+                    "Unevenness of the snapped value on the screen."},
+      FollowMeasure{"judder_smooth_pixels", plain, "px", &F::judder_smooth_pixels, true,
+                    "The same with the picture shifted by the remainder."},
+  };
+  return all;
+}
+
+bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept {
+  return measure.of_snap ? channel.snap.has_value() : channel.follow.has_value();
+}
+
+std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept {
+  if (!view.half_height) return std::nullopt;
+  const double half_pixels = 0.5 * feel.picture.height;
+  if (view.is_flat) return half_pixels / *view.half_height;
+  if (!view.eye || !view.focus) return std::nullopt;
+  const double distance = length_of(plus(*view.eye, *view.focus, -1.0));
+  if (distance == 0.0) return std::nullopt;
+  return half_pixels / (*view.half_height * distance);
+}
+
+FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
+    : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
+      places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel) {}
+
+FollowTracker::Frame FollowTracker::frame_at(const Block& block, std::size_t row) const {
+  Frame frame;
+  const ChannelBlock& columns = block.channels[index_];
+  frame.jumped = row == 0 && columns.moved;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    if (channel_.follow && !channel_.follow->follows(i)) continue;
+    const ComponentBlock& column = columns.component[i];
+    frame.goal[i] = column.goal_at(row);
+    frame.slope[i] = column.moves() ? (column.goals[row + 1] - column.goals[row]) / scene_.clock.dt() : 0.0;
+    frame.smooth[i] = column.smooth[row];
+    frame.value[i] = column.value[row];
+    frame.wish[i] = !column.free_wishes.empty() ? column.free_wishes[row]
+                    : !column.wishes.empty()    ? column.wishes[row]
+                                                : column.wish;
+    if (channel_.space.space == Space::turn) frame.wish[i] = short_way(channel_.space, frame.smooth[i], frame.wish[i]);
+  }
+  return frame;
+}
+
+void FollowTracker::add_lag(const Frame& frame, double time) {
+  const Components gap = plus(frame.goal, frame.smooth, -1.0);
+  const double distance = length_of(gap), speed = length_of(frame.slope);
+  if (is_catching_up(frame.jumped, distance)) return add_steadiness(-1.0, distance, 0.0);
+  if (!sums_.lag_distance || distance > *sums_.lag_distance * (1.0 + 1e-9)) sums_.worst_lag_at = time;
+  keep_largest(sums_.lag_distance, distance);
+  lag_sum_ += distance;
+  const double off = length_of(plus(frame.wish, frame.smooth, -1.0));
+  keep_largest(sums_.wish_distance, off);
+  wish_sum_ += off;
+  frames_ += 1.0;
+  double lag_time = 0.0;
+  if (speed > 0.0) {
+    const double along = dot(gap, frame.slope) / speed;
+    lag_time = along / speed;
+    along_sum_ += along;
+    speed_sum_ += speed;
+    double& worst = worst_lag_time_.try_emplace(std::ilogb(speed), lag_time).first->second;
+    worst = std::max(worst, lag_time);
+  }
+  add_steadiness(speed, distance, lag_time);
+}
+
+/// A jump of the goal is a move, not a lag, until its gap has been closed: to 2 %, or until it stops shrinking.
+bool FollowTracker::is_catching_up(bool jumped, double gap) noexcept {
+  constexpr double closed = 0.02, well_on = 0.5;
+  if (jumped) jump_gap_ = gap;
+  const bool over = gap <= closed * jump_gap_ || (gap >= last_gap_ && gap < well_on * jump_gap_);
+  if (!jumped && over) jump_gap_ = 0.0;
+  return jump_gap_ > 0.0;
+}
+
+void FollowTracker::add_steadiness(double speed, double gap, double lag_time) {
+  const bool goes_on = speed > 0.0 && std::fabs(speed - last_speed_) <= same_speed * speed;
+  if (!goes_on) steady_ = {};
+  steady_.frames += 1.0;
+  steady_.distance = gap;
+  steady_.time = lag_time;
+  steady_.settled = std::fabs(gap - last_gap_) <= settled_gap * speed * scene_.clock.dt();
+  if (goes_on && steady_.frames > longest_steady_.frames) longest_steady_ = steady_;
+  last_speed_ = speed;
+  last_gap_ = gap;
+}
+
+void FollowTracker::add_nearness(const Components& eye, const Components& place, double facing, const Track& track) {
+  const double out = clearance(plus(eye, place, -1.0), facing, track);
+  if (!sums_.nearest || out < *sums_.nearest) sums_.nearest = out;
+  sums_.frames_inside = sums_.frames_inside.value_or(0.0) + (out < 0.0 ? 1.0 : 0.0);
+}
+
+void FollowTracker::add_framing(const Block& block, std::size_t row, const Frame& frame, double time) {
+  const double dt = scene_.clock.dt();
+  const CameraView view =
+      camera_view(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].value[row]; });
+  const auto scale = pixels_per_unit(feel_, view);
+  has_scale_ = has_scale_ || scale.has_value();
+  const bool last = block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames;
+  if (channel_.follow && channel_.follow->zone) {
+    const Components half = zone_half_size(*channel_.follow->zone, view);
+    const bool turned = channel_.follow->zone->measure != DeadZone::Measure::units && !view.is_flat;
+    const Components away = plus(frame.wish, frame.smooth, -1.0);
+    const double out = outside_zone(*channel_.follow->zone, half, turned ? view.axes.parts(away) : away);
+    sums_.time_outside_zone = sums_.time_outside_zone.value_or(0.0) + (out > 1e-9 && !last ? dt : 0.0);
+  }
+  add_judder(block, row, frame, time, scale.value_or(0.0));
+  if (channel_.snap) add_snap(block, row, frame, time, scale.value_or(0.0));
+  const std::size_t track = block.channels[index_].track;
+  if (!channel_.follow || track == 0 || !places_camera_ || channel_.follow->part) return;
+  // Without a position of its own, the eye hangs on what is followed; the subject is seen from there.
+  const Track& followed = feel_.tracks[track - 1];
+  if (followed.in != TrackPlace::world) return;
+  Components place{};
+  for (std::size_t i = 0; i < followed.components; ++i) place[i] = block.tracks[track - 1].place[i][row];
+  if (view.eye && !view.is_flat) add_nearness(*view.eye, place, block.tracks[track - 1].facing[row], followed);
+  if (!view.eye || !view.half_width) return;
+  const auto seen = view.seen(place);
+  const double off = seen ? 100.0 * std::max(std::fabs((*seen)[0]), std::fabs((*seen)[1])) : 100.0;
+  const bool out = !seen || off > 100.0;
+  sums_.time_outside_picture = sums_.time_outside_picture.value_or(0.0) + (out && !last ? dt : 0.0);
+  if (!seen) return;
+  if (!sums_.framing_error || off > *sums_.framing_error) sums_.worst_framing_at = time;
+  keep_largest(sums_.framing_error, off);
+  framing_sum_ += off;
+  framing_frames_ += 1.0;
+}
+
+void FollowTracker::add_judder(const Block& block, std::size_t row, const Frame& frame, double time, double scale) {
+  const ChannelBlock& columns = block.channels[index_];
+  picture_.add(frame.value, time, scale, frame.jumped);
+  if (!channel_.follow || columns.track == 0) return;
+  Components place{};
+  const auto& track = block.tracks[columns.track - 1];
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    if (channel_.follow->follows(i)) place[i] = track.place[channel_.follow->part.value_or(i)][row];
+  if (feel_.tracks[columns.track - 1].in == TrackPlace::world)
+    subject_.add(plus(place, frame.value, -1.0), time, scale, frame.jumped);
+}
+
+void FollowTracker::add_snap(const Block& block, std::size_t row, const Frame& frame, double time, double scale) {
+  Components left{};
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    left[i] = block.channels[index_].component[i].remainders[row];
+    keep_largest(sums_.remainder, std::fabs(left[i]));
+    if (scale > 0.0) keep_largest(sums_.remainder_pixels, std::fabs(left[i]) * scale);
+  }
+  Components snapped{};
+  for (std::size_t i = 0; i < channel_.components; ++i) snapped[i] = block.channels[index_].component[i].value[row];
+  snapped_.add(snapped, time, scale, frame.jumped);
+  smooth_.add(plus(snapped, left), time, scale, frame.jumped);
+}
+
+void FollowTracker::consume(const Block& block) {
+  const ChannelBlock& columns = block.channels[index_];
+  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
+    const Frame frame = frame_at(block, row);
+    if (channel_.follow && columns.track != 0) add_lag(frame, time);
+    add_framing(block, row, frame, time);
+    double speed = 0.0;
+    for (std::size_t i = 0; i < channel_.components; ++i) speed = std::hypot(speed, columns.component[i].velocity[row]);
+    if (std::isfinite(speed)) keep_largest(sums_.top_speed, speed);
+  }
+}
+
+FollowSummary FollowTracker::finish() {
+  FollowSummary out = sums_;
+  if (frames_ > 0.0) {
+    out.lag_distance_mean = lag_sum_ / frames_;
+    out.wish_distance_mean = wish_sum_ / frames_;
+  }
+  if (speed_sum_ > 0.0) out.lag_time_mean = along_sum_ / speed_sum_;
+  if (!worst_lag_time_.empty()) {
+    const int top = worst_lag_time_.rbegin()->first;
+    for (const auto& [octave, worst] : worst_lag_time_)
+      if (octave >= top - octaves_of_note) keep_largest(out.lag_time, worst);
+  }
+  if (longest_steady_.settled && longest_steady_.frames * scene_.clock.dt() >= least_steady) {
+    out.lag_distance_steady = longest_steady_.distance;
+    out.lag_time_steady = longest_steady_.time;
+  }
+  if (framing_frames_ > 0.0) out.framing_error_mean = framing_sum_ / framing_frames_;
+  out.judder_subject = subject_.in_units();
+  out.judder_picture = picture_.in_units();
+  if (has_scale_) {
+    out.judder_subject_pixels = subject_.in_pixels();
+    out.judder_picture_pixels = picture_.in_pixels();
+    out.judder_snapped_pixels = snapped_.in_pixels();
+    out.judder_smooth_pixels = smooth_.in_pixels();
+  }
+  return out;
+}
+
+std::vector<std::string> FollowTracker::notes() const {
+  std::vector<std::string> out;
+  if (!channel_.follow) return out;
+  if (frames_ == 0.0) out.push_back(fmt::format("{}: nothing was there to be followed; no lag", channel_.name));
+  if (!places_camera_ || channel_.follow->part)
+    out.push_back(fmt::format("{}: not the focus or position of [picture], so no framing and no nearest distance",
+                              channel_.name));
+  else if (!sums_.framing_error)
+    out.push_back(
+        fmt::format("{}: [picture] does not say where the eye is and how much it sees; no framing", channel_.name));
+  if (!(longest_steady_.settled && longest_steady_.frames * scene_.clock.dt() >= least_steady) && frames_ > 0.0)
+    out.push_back(fmt::format("{}: its goal never went at one speed long enough; no steady lag", channel_.name));
+  return out;
+}
+
+} // namespace stasis

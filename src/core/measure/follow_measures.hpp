@@ -1,0 +1,92 @@
+// What is measured on a channel that follows a track or lies on a grid, over a whole take. What each number means:
+// docs/measures.md.
+#pragma once
+
+#include <map>
+#include <optional>
+#include <span>
+#include <string_view>
+#include <vector>
+
+#include "core/measure/judder.hpp"
+#include "core/measure/move.hpp"
+#include "core/scene/camera.hpp"
+#include "core/take/block.hpp"
+
+namespace stasis {
+
+struct FollowSummary {
+  std::optional<double> lag_distance, lag_distance_mean, lag_distance_steady;
+  std::optional<double> lag_time, lag_time_mean, lag_time_steady;
+  std::optional<double> wish_distance, wish_distance_mean;
+  std::optional<double> framing_error, framing_error_mean;
+  std::optional<double> time_outside_zone, time_outside_picture;
+  std::optional<double> nearest, frames_inside;
+  std::optional<double> judder_subject, judder_subject_pixels, judder_picture, judder_picture_pixels;
+  std::optional<double> top_speed;
+  std::optional<double> remainder, remainder_pixels, judder_snapped_pixels, judder_smooth_pixels;
+
+  double worst_lag_at = 0.0;     ///< s
+  double worst_framing_at = 0.0; ///< s
+};
+
+struct FollowMeasure {
+  std::string_view name;
+  MeasureUnit unit;
+  std::string_view unit_word; ///< instead, where it is neither of those: "px", "frames"
+  std::optional<double> FollowSummary::*value;
+  bool of_snap; ///< of channels on a grid; else of channels that follow
+  std::string_view meaning;
+};
+std::span<const FollowMeasure> follow_measures() noexcept;
+/// True if the measure is one of the channel's.
+bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept;
+
+/// Pixels of the picture per unit at the place looked at; nothing where the picture does not say how large it is.
+std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept;
+
+/// Watches one channel over a take.
+class FollowTracker {
+public:
+  FollowTracker(const Scene& scene, std::size_t channel);
+
+  void consume(const Block& block);
+  FollowSummary finish();
+  /// Why measures are missing, in words.
+  std::vector<std::string> notes() const;
+
+private:
+  struct Frame {
+    Components goal{}, slope{}, smooth{}, value{}, wish{}; ///< components that do not follow are 0
+    bool jumped = false;
+  };
+  Frame frame_at(const Block& block, std::size_t row) const;
+  void add_lag(const Frame& frame, double time);
+  bool is_catching_up(bool jumped, double gap) noexcept;
+  void add_steadiness(double speed, double gap, double lag_time);
+  void add_framing(const Block& block, std::size_t row, const Frame& frame, double time);
+  void add_nearness(const Components& eye, const Components& place, double facing, const Track& track);
+  void add_judder(const Block& block, std::size_t row, const Frame& frame, double time, double scale);
+  void add_snap(const Block& block, std::size_t row, const Frame& frame, double time, double scale);
+
+  Scene scene_;
+  const Feel& feel_;
+  const Channel& channel_;
+  std::size_t index_;
+  bool places_camera_; ///< the picture's focus or position
+  FollowSummary sums_;
+  double frames_ = 0.0, lag_sum_ = 0.0, wish_sum_ = 0.0, along_sum_ = 0.0, speed_sum_ = 0.0;
+  double framing_sum_ = 0.0, framing_frames_ = 0.0;
+  std::map<int, double> worst_lag_time_; ///< by octave of the goal's speed
+  struct Stretch {
+    double frames = 0.0, distance = 0.0, time = 0.0;
+    bool settled = false;
+  };
+  Stretch steady_, longest_steady_;
+  double last_speed_ = -1.0, last_gap_ = 0.0;
+  double jump_gap_ = 0.0; ///< the gap that a jump has left, while it is being closed; 0 afterwards
+  JudderMeter subject_, picture_, snapped_, smooth_;
+  bool has_scale_ = false;
+};
+
+} // namespace stasis

@@ -1,0 +1,122 @@
+#include "core/scene/camera.hpp"
+
+#include <cmath>
+
+#include "core/lens/lens.hpp"
+#include "core/units.hpp"
+
+namespace stasis {
+namespace {
+
+double in_radians(const Channel& channel, double value) noexcept {
+  const auto unit = find_unit(channel.unit);
+  return unit ? radians(convert(value, *unit, *find_unit("deg"))) : value;
+}
+
+class PictureReader {
+public:
+  PictureReader(const Feel& feel, const ReadComponent& read) : feel_(feel), read_(read) {}
+
+  std::optional<double> number(const std::optional<std::size_t>& channel) const {
+    return channel ? std::optional(read_({*channel, 0})) : std::nullopt;
+  }
+  double angle(const std::optional<std::size_t>& channel) const {
+    return channel ? in_radians(feel_.channels[*channel], read_({*channel, 0})) : 0.0;
+  }
+  std::optional<Components> place(const std::optional<std::size_t>& channel) const {
+    if (!channel) return std::nullopt;
+    Components place{};
+    for (std::size_t i = 0; i < feel_.channels[*channel].components; ++i) place[i] = read_({*channel, i});
+    return place;
+  }
+
+private:
+  const Feel& feel_;
+  const ReadComponent& read_;
+};
+
+/// Looks from the eye towards a place, upright.
+Axes axes_towards(const Components& eye, const Components& place) noexcept {
+  const Components way = plus(place, eye, -1.0);
+  const double level = std::hypot(way[0], way[2]);
+  if (level == 0.0 && way[1] == 0.0) return {};
+  return axes_of_view(std::atan2(-way[0], -way[2]), std::atan2(way[1], level), 0.0);
+}
+
+void add_flat_size(const Picture& picture, const PictureReader& reader, CameraView& view) {
+  const double aspect = static_cast<double>(picture.width) / picture.height;
+  const auto height = reader.number(picture.height_channel), width = reader.number(picture.width_channel);
+  view.half_height = 0.5 * (height ? *height : *width / aspect);
+  view.half_width = 0.5 * (width ? *width : *height * aspect);
+}
+
+} // namespace
+
+CameraView camera_view(const Feel& feel, const ReadComponent& read) {
+  const Picture& picture = feel.picture;
+  const PictureReader reader(feel, read);
+  CameraView view;
+  view.focus = reader.place(picture.focus);
+  const auto position = reader.place(picture.position);
+  if (picture.height_channel || picture.width_channel) {
+    view.is_flat = true;
+    const double roll = reader.angle(picture.roll), c = std::cos(roll), s = std::sin(roll);
+    view.axes = {{c, s, 0.0}, {-s, c, 0.0}, {0.0, 0.0, 1.0}};
+    view.eye = position ? position : view.focus;
+    add_flat_size(picture, reader, view);
+    return view;
+  }
+  view.axes = axes_of_view(reader.angle(picture.yaw), reader.angle(picture.pitch), reader.angle(picture.roll));
+  const bool in_space = position && feel.channels[*picture.position].components == most_components;
+  if (in_space) {
+    view.eye = position;
+    if (view.focus && !picture.yaw && !picture.pitch) view.axes = axes_towards(*position, *view.focus);
+  } else if (const auto distance = reader.number(picture.distance); view.focus && distance) {
+    view.eye = plus(*view.focus, view.axes.back, *distance);
+  }
+  if (const auto side = reader.number(picture.side); side && view.eye) {
+    const Axes upright = axes_of_view(reader.angle(picture.yaw), 0.0, 0.0);
+    view.eye = plus(*view.eye, upright.right, *side);
+  }
+  if (picture.lens_channel) {
+    const double aspect = static_cast<double>(picture.width) / picture.height,
+                 lens = reader.angle(picture.lens_channel);
+    const bool across = picture.lens_axis == Picture::LensAxis::horizontal;
+    view.half_width = across ? std::tan(lens / 2.0) : aspect * std::tan(lens / 2.0);
+    view.half_height = across ? std::tan(lens / 2.0) / aspect : std::tan(lens / 2.0);
+  }
+  return view;
+}
+
+std::optional<std::array<double, 2>> CameraView::half_at(const Components& place) const noexcept {
+  if (!half_width) return std::nullopt;
+  if (is_flat) return std::array{*half_width, *half_height};
+  if (!eye) return std::nullopt;
+  const double ahead = -dot(plus(place, *eye, -1.0), axes.back);
+  if (ahead <= 0.0) return std::nullopt;
+  return std::array{ahead * *half_width, ahead * *half_height};
+}
+
+std::optional<std::array<double, 2>> CameraView::seen(const Components& place) const noexcept {
+  const auto half = half_at(place);
+  if (!half || !eye) return std::nullopt;
+  const Components parts = axes.parts(plus(place, *eye, -1.0));
+  return std::array{parts[0] / (*half)[0], parts[1] / (*half)[1]};
+}
+
+std::vector<std::size_t> view_channels(const Picture& picture) {
+  std::vector<std::size_t> channels;
+  for (const auto& one : {picture.yaw, picture.pitch, picture.roll, picture.lens_channel, picture.height_channel,
+                          picture.width_channel, picture.distance})
+    if (one) channels.push_back(*one);
+  return channels;
+}
+
+std::vector<std::size_t> camera_channels(const Picture& picture) {
+  std::vector<std::size_t> channels = view_channels(picture);
+  for (const auto& one : {picture.focus, picture.position, picture.side})
+    if (one) channels.push_back(*one);
+  return channels;
+}
+
+} // namespace stasis

@@ -1,0 +1,38 @@
+// Where the camera is and what it sees, from the channels that [picture] names. Axes as everywhere: docs/design.md,
+// 3, 16.
+#pragma once
+
+#include <array>
+#include <functional>
+#include <optional>
+
+#include "core/feel/feel.hpp"
+#include "core/scene/axes.hpp"
+
+namespace stasis {
+
+/// The value of one component of a channel, in the channel's unit.
+using ReadComponent = std::function<double(ComponentRef)>;
+
+/// What the camera sees at one instant.
+struct CameraView {
+  bool is_flat = false;
+  std::optional<Components> eye;   ///< of a flat view: its centre; nothing where the picture does not say
+  std::optional<Components> focus; ///< what is looked at
+  Axes axes;
+  std::optional<double> half_width, half_height; ///< of a flat view in units, in space tangents of half the angles
+
+  /// Half the picture in the unit of places, at the distance of `place` in space.
+  std::optional<std::array<double, 2>> half_at(const Components& place) const noexcept;
+  /// Where a place stands in the picture: 0, 0 is the middle, 1 and -1 are its edges. Nothing behind the eye, or where
+  /// the picture does not say enough.
+  std::optional<std::array<double, 2>> seen(const Components& place) const noexcept;
+};
+CameraView camera_view(const Feel& feel, const ReadComponent& read);
+
+/// The channels that camera_view() reads.
+std::vector<std::size_t> camera_channels(const Picture& picture);
+/// Those of them that turn the camera or say how large the picture is, but not where it is.
+std::vector<std::size_t> view_channels(const Picture& picture);
+
+} // namespace stasis

@@ -1,0 +1,137 @@
+// Motion of a subject over time: recorded rows, or a simple path for rehearsals. Rules: docs/design.md, section 3.
+#pragma once
+
+#include <array>
+#include <cstdint>
+#include <memory>
+#include <optional>
+#include <string>
+#include <variant>
+#include <vector>
+
+#include "core/components.hpp"
+
+namespace stasis {
+
+/// Rows of a recording, by column. Columns that the recording does not have are empty.
+struct RecordedPath {
+  std::vector<double> time;                                  ///< s, ascending
+  std::array<std::vector<double>, most_components> place;    ///< in the track's unit
+  std::array<std::vector<double>, most_components> velocity; ///< unit/s; empty: from the last two rows
+  std::vector<double> facing;                                ///< deg, without leaps of whole turns
+  std::vector<double> throttle;                              ///< -1 to 1
+  std::vector<double> travel;    ///< deg: which way it travels, without leaps; kept up while it stands. See add_travel
+  std::vector<std::size_t> cuts; ///< rows reached by a jump, ascending; see add_cuts
+};
+
+/// Straight on at a steady speed.
+struct LinePath {
+  Components from{}, velocity{};
+};
+/// Round and round, seen from above anticlockwise at positive speed; in a flat view in its plane.
+struct CirclePath {
+  Components centre{};
+  double radius = 1.0; ///< unit
+  double speed = 1.0;  ///< unit/s along the circle
+};
+/// A figure of eight about its crossing, `width` across and `height` along the other axis, once in `lap` seconds.
+struct EightPath {
+  Components centre{};
+  double width = 1.0, height = 1.0, lap = 1.0;
+};
+/// From place to place in jumps, the next after each `every` seconds; it stays at the last.
+struct StepsPath {
+  std::vector<Components> places;
+  double every = 1.0;
+};
+/// Straight on for `go` seconds, standing for `stop` seconds, and so on.
+struct StopAndGoPath {
+  Components from{}, velocity{};
+  double go = 1.0, stop = 1.0;
+};
+
+using TrackPath =
+    std::variant<std::shared_ptr<const RecordedPath>, LinePath, CirclePath, EightPath, StepsPath, StopAndGoPath>;
+
+/// What a channel does whose track has no row yet, or no more.
+enum class LostRule : std::uint8_t {
+  hold,  ///< the subject stands where it was, or will be, seen
+  base,  ///< the channel goes home
+  error, ///< a take that needs it is refused
+};
+
+/// What a track's places are measured from.
+enum class TrackPlace : std::uint8_t {
+  world,
+  about_subject, ///< in half sizes of the picture, right and up, about the subject that is followed with it
+  about_camera,  ///< the same about the channel itself: what it does comes back as a goal one frame later
+};
+
+struct Track {
+  std::string name;
+  std::size_t components = 1;
+  TrackPath path;
+  double from = 0.0; ///< s: when in a take the track's own time 0 lies
+  LostRule lost = LostRule::hold;
+  TrackPlace in = TrackPlace::world;
+  double radius = 0.0;                  ///< of the subject, about its place
+  std::optional<Components> half_box{}; ///< instead: half its size, along its own axes
+  std::string unit;                     ///< as declared; may be empty
+};
+
+/// Where a subject is and how it moves.
+struct TrackPoint {
+  Components place{}, velocity{};
+  double travel = 0.0; ///< deg: which way it travels
+  double facing = 0.0; ///< deg: which way it looks; as it travels where nothing is recorded
+  double throttle = 0.0;
+  bool lost = false; ///< there is no row for this time, and the track's rule is `base`
+};
+
+/// First and last instant of the track in a take's time, s; infinite both ways for a path that never ends.
+struct TrackSpan {
+  double first, last;
+};
+TrackSpan span_of(const Track& track) noexcept;
+
+/// Directions as angles, deg. In space (three components) 0 looks along -z and turns left, seen from above; in a flat
+/// view 0 is to the right and turns to the left, anticlockwise.
+double heading_of(const Components& direction, std::size_t components) noexcept;
+Components direction_of(double heading, std::size_t components) noexcept;
+
+/// Works out which way the path travels at each row.
+void add_travel(RecordedPath& path, std::size_t components);
+/// Finds the rows that are farther than `cut_beyond` from the one before.
+void add_cuts(RecordedPath& path, double cut_beyond);
+/// Takes leaps of more than half a turn out of a column of angles, deg.
+void unwrap_degrees(std::vector<double>& angles) noexcept;
+
+/// Reads a track while time goes on. Between two jumps of the track lies a stretch; a stretch is entered, and read up
+/// to its very end, before the next one is.
+class TrackReader {
+public:
+  explicit TrackReader(const Track& track);
+
+  /// Enters the stretch in which `time` (s, of the take) lies; a jump at that time has been made.
+  void enter(double time) noexcept;
+  /// The track at a time of the stretch entered last; beyond its end it stands still.
+  TrackPoint at(double time) const noexcept;
+  /// When the stretch ends with a jump; infinite if it does not.
+  double stretch_end() const noexcept { return end_; }
+  /// Adds the instants strictly between two times of the stretch at which the track turns a corner.
+  void add_corners(double from, double to, std::vector<double>& instants) const;
+
+private:
+  TrackPoint recorded_at(const RecordedPath& path, double time) const noexcept;
+  void enter_recorded(const RecordedPath& path, double time) noexcept;
+  std::size_t row_at(const RecordedPath& path, double time) const noexcept;
+
+  const Track& track_;
+  double end_;
+  bool lost_ = false;
+  std::size_t first_row_ = 0, last_row_ = 0; ///< of the stretch, both included
+  std::size_t step_ = 0;                     ///< of StepsPath
+  mutable std::size_t row_ = 0;              ///< where the last reading was
+};
+
+} // namespace stasis

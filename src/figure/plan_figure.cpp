@@ -1,0 +1,462 @@
+#include "figure/plan_figure.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <limits>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+#include "figure/axis.hpp"
+#include "figure/canvas.hpp"
+#include "figure/style.hpp"
+#include "figure/text_width.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr Box plan_area{64, 84, 812, 752};
+constexpr Box lag_area{904, 128, 1232, 340};
+constexpr double picture_left = 904, picture_right = 1232, picture_top = 428, picture_bottom = 700;
+constexpr Colour struggle = "#F8E3DA", eye_line = "#97A5AB";
+/// The way is said to be hard where the lag is at least this share of its worst.
+constexpr double hard_share = 0.75;
+
+double distance(Point a, Point b) noexcept { return std::hypot(a.x - b.x, a.y - b.y); }
+
+/// The least of 1, 2, 5, 10, 20, ... that is at least `least`.
+double round_up(double least) noexcept {
+  const double power = std::pow(10.0, std::floor(std::log10(least)));
+  for (const double factor : {1.0, 2.0, 5.0})
+    if (factor * power >= least * (1.0 - 1e-9)) return factor * power;
+  return 10.0 * power;
+}
+
+struct Extent {
+  double left = std::numeric_limits<double>::infinity(), right = -left, low = left, high = -left;
+
+  void add(Point p) noexcept {
+    left = std::min(left, p.x);
+    right = std::max(right, p.x);
+    low = std::min(low, p.y);
+    high = std::max(high, p.y);
+  }
+};
+
+class PlanLayout {
+public:
+  explicit PlanLayout(const PlanFigureInput& input)
+      : input_(input), frames_(input.plan->frames()), channel_(input.scene->feel->channels[*input.plan->channel()]),
+        follow_(input.measures->channels[*input.plan->channel()].follow) {}
+
+  Figure lay_out() {
+    set_scale();
+    draw_heading();
+    draw_grid();
+    draw_struggle();
+    draw_eye();
+    draw_outlines();
+    draw_whiskers();
+    draw_paths();
+    draw_rings();
+    draw_lag();
+    draw_picture();
+    label_paths();
+    draw_foot();
+    return canvas_.finish();
+  }
+
+private:
+  const Feel& feel() const { return *input_.scene->feel; }
+  double take_length() const { return std::max(frames_.back().time, 1e-9); }
+  std::string unit() const { return channel_.unit.empty() ? "" : " " + printable(channel_.unit, 12); }
+  std::string subject_name() const {
+    return feel().tracks[played_track(*input_.scene->take, channel_.follow->track)].name;
+  }
+
+  void set_scale() {
+    Extent extent;
+    for (const PlanFrame& frame : frames_) {
+      extent.add(frame.value);
+      extent.add(frame.wish);
+      if (frame.has_subject) extent.add(frame.subject);
+      if (frame.has_eye) extent.add(frame.eye);
+    }
+    const double width = std::max(extent.right - extent.left, 1e-9), height = std::max(extent.high - extent.low, 1e-9);
+    constexpr double margin = 46;
+    scale_ = std::min((plan_area.right - plan_area.left - 2 * margin) / width,
+                      (plan_area.bottom - plan_area.top - 2 * margin) / height);
+    if (!(scale_ < 1e6)) scale_ = 60.0; // nothing moves
+    middle_ = {0.5 * (extent.left + extent.right), 0.5 * (extent.low + extent.high)};
+  }
+
+  Point place(Point p) const noexcept {
+    const double up = input_.plan->is_flat() ? -1.0 : 1.0;
+    return {0.5 * (plan_area.left + plan_area.right) + (p.x - middle_.x) * scale_,
+            0.5 * (plan_area.top + plan_area.bottom) + up * (p.y - middle_.y) * scale_};
+  }
+
+  void text(TextRole role, std::string words, Point at, Align align) {
+    canvas_.add_text(styled_text(role, std::move(words), at, align));
+  }
+
+  void draw_heading() {
+    const std::string variant = input_.variant.empty() ? "" : ", variant " + input_.variant;
+    const std::string title =
+        fmt::format("{}: {} after {}", printable(input_.feel_name, 60), channel_.name, subject_name());
+    text(TextRole::title, fitted(title, plan_area.right - plan_area.left, style::title_size, true),
+         {plan_area.left, style::title_y}, Align::left);
+    text(TextRole::subtitle,
+         fmt::format("{}, grid every {}{}", input_.plan->is_flat() ? "the plane of the view" : "seen from above",
+                     concise(grid_step()), unit()),
+         {plan_area.left, style::subtitle_y}, Align::left);
+    text(TextRole::subtitle,
+         fitted(
+             fmt::format("take {}{}, {} s", input_.scene->take->name, variant, concise(input_.scene->take->length, 6)),
+             400, style::subtitle_size, false),
+         {lag_area.right, style::subtitle_y}, Align::right);
+  }
+
+  double grid_step() const noexcept { return round_up(70.0 / scale_); }
+
+  void draw_grid() {
+    const double step = grid_step(), reach_x = 0.5 * (plan_area.right - plan_area.left) / scale_,
+                 reach_y = 0.5 * (plan_area.bottom - plan_area.top) / scale_;
+    for (double x = std::ceil((middle_.x - reach_x) / step) * step; x <= middle_.x + reach_x; x += step)
+      canvas_.add_rule({place({x, 0}).x, plan_area.top}, {place({x, 0}).x, plan_area.bottom}, style::hairline);
+    for (double y = std::ceil((middle_.y - reach_y) / step) * step; y <= middle_.y + reach_y; y += step)
+      canvas_.add_rule({plan_area.left, place({0, y}).y}, {plan_area.right, place({0, y}).y}, style::hairline);
+    const double y = plan_area.bottom - 12, left = plan_area.left + 12, right = left + step * scale_;
+    canvas_.add_curve({{{left, y}, {right, y}}, style::ink, 3.5, false, "scale"}, 4);
+    text(TextRole::tick, concise(step) + unit(), {right + 8, y}, Align::left);
+  }
+
+  double worst_lag() const noexcept { return follow_.lag_distance.value_or(0.0); }
+
+  /// Stretches of the path in which the lag is near its worst lie on a pale band.
+  void draw_struggle() {
+    if (worst_lag() <= 0.0) return;
+    std::vector<Point> band;
+    const auto finish = [&] {
+      if (band.size() > 1) canvas_.add(Line{band, struggle, 13, false, "hard"});
+      band.clear();
+    };
+    for (const PlanFrame& frame : frames_) {
+      if (frame.lag >= hard_share * worst_lag())
+        band.push_back(place(frame.value));
+      else
+        finish();
+    }
+    finish();
+  }
+
+  template<class Take> void draw_path(const Take& take, Colour colour, double width, const std::string& series) {
+    std::vector<Point> points;
+    const auto finish = [&] {
+      if (points.size() > 1) canvas_.add_curve({thinned(points), colour, width, false, series}, 0.5 * width + 1);
+      points.clear();
+    };
+    for (const PlanFrame& frame : frames_) {
+      if (const auto point = take(frame))
+        points.push_back(place(*point));
+      else
+        finish();
+      if (frame.jumped && series != "value" && series != "eye") finish();
+    }
+    finish();
+  }
+
+  /// Points nearer than half a pixel to the last one say nothing.
+  static std::vector<Point> thinned(const std::vector<Point>& points) {
+    std::vector<Point> kept{points.front()};
+    for (const Point& point : points)
+      if (distance(point, kept.back()) > 0.5) kept.push_back(point);
+    if (kept.size() == 1) kept.push_back(points.back());
+    return kept;
+  }
+
+  void draw_eye() {
+    draw_path([](const PlanFrame& f) { return f.has_eye ? std::optional(f.eye) : std::nullopt; }, eye_line, 1.2, "eye");
+  }
+
+  void draw_paths() {
+    draw_path([](const PlanFrame& f) { return f.has_subject ? std::optional(f.subject) : std::nullopt; },
+              style::series[1].line, 1.6, "subject");
+    draw_path([](const PlanFrame& f) { return std::optional(f.value); }, style::series[0].line, style::moving_width,
+              "value");
+    add_arrows([](const PlanFrame& f) { return f.value; }, style::series[0].line);
+    add_arrows([](const PlanFrame& f) { return f.subject; }, style::series[1].line);
+  }
+
+  /// Heads of arrows along a path: which way it goes.
+  template<class Take> void add_arrows(const Take& take, Colour colour) {
+    double length = 0.0;
+    for (std::size_t k = 1; k < frames_.size(); ++k)
+      length += distance(place(take(frames_[k - 1])), place(take(frames_[k])));
+    constexpr double apart = 210;
+    const double pitch = length / std::max(1.0, std::round(length / apart));
+    double way = 0.0, next = 0.5 * pitch;
+    for (std::size_t k = 1; k < frames_.size(); ++k) {
+      const Point from = place(take(frames_[k - 1])), to = place(take(frames_[k]));
+      way += distance(from, to);
+      if (way < next || distance(from, to) < 0.05 || frames_[k].jumped) continue;
+      next += pitch;
+      const double x = (to.x - from.x) / distance(from, to), y = (to.y - from.y) / distance(from, to);
+      constexpr double long_side = 11, half = 6;
+      canvas_.add(Fill{{{to.x + long_side * x, to.y + long_side * y},
+                        {to.x - half * y, to.y + half * x},
+                        {to.x + half * y, to.y - half * x}},
+                       colour,
+                       1.0});
+    }
+  }
+
+  /// Frames at regular times, `apart` s.
+  std::vector<std::size_t> frames_every(double apart) const {
+    std::vector<std::size_t> out;
+    double next = 0.0;
+    for (std::size_t k = 0; k < frames_.size(); ++k)
+      if (frames_[k].time >= next - 1e-9) {
+        out.push_back(k);
+        next += apart;
+      }
+    return out;
+  }
+
+  void draw_whiskers() {
+    constexpr double most = 60, shortest = 0.25;
+    const double apart = std::max(shortest, round_up(take_length() / most));
+    for (const std::size_t k : frames_every(apart)) {
+      const PlanFrame& frame = frames_[k];
+      const Point from = place(frame.value), to = place(frame.wish);
+      if (distance(from, to) < 2.0) continue;
+      const bool hard = frame.lag >= hard_share * worst_lag() && worst_lag() > 0.0;
+      canvas_.add(
+          Line{{from, to}, hard ? style::series[1].line : style::series[1].faint, hard ? 1.8 : 1.1, false, "wish"});
+      canvas_.add(Fill{dot_outline(to, hard ? 2.6 : 2.0), hard ? style::series[1].line : style::series[1].faint, 1.0});
+    }
+    whiskers_apart_ = apart;
+  }
+
+  static std::vector<Point> dot_outline(Point at, double radius) {
+    std::vector<Point> outline;
+    constexpr int corners = 10;
+    for (int k = 0; k < corners; ++k) {
+      const double angle = 2.0 * 3.14159265358979 * k / corners;
+      outline.push_back({at.x + radius * std::cos(angle), at.y + radius * std::sin(angle)});
+    }
+    return outline;
+  }
+
+  void draw_rings() {
+    constexpr double most_numerals = 14;
+    const double apart = std::max(1.0, round_up(take_length() / most_numerals));
+    std::vector<Text> numerals;
+    for (const std::size_t k : frames_every(apart)) {
+      const Point at = place(frames_[k].value);
+      canvas_.add_mark({MarkKind::ring, at, style::series[0].line});
+      if (frames_[k].has_subject) canvas_.add_mark({MarkKind::ring, place(frames_[k].subject), style::series[1].line});
+      rings_.push_back(k);
+    }
+  }
+
+  /// Dead zone, picture and lines of sight at three moments.
+  void draw_outlines() {
+    for (const double share : {1.0 / 6, 0.5, 5.0 / 6}) {
+      const auto k = static_cast<std::size_t>(share * static_cast<double>(frames_.size() - 1));
+      const PlanFrame& frame = frames_[k];
+      if (frame.zone.x > 0.0 || frame.zone.y > 0.0) {
+        const Point middle{frame.goal.x
+                               - channel_.follow->offset[0] * (channel_.follow->offset_frame == AxisFrame::world),
+                           frame.goal.y};
+        add_outline(middle, frame.zone.x, frame.zone.y, style::ink, true, "dead zone");
+      }
+      if (frame.half_width > 0.0 && input_.plan->is_flat())
+        add_outline(frame.value, frame.half_width, frame.half_height, style::baseline, false, "picture");
+      if (!frame.has_eye || (frame.edges[0].x == 0.0 && frame.edges[0].y == 0.0)) continue;
+      const double reach = 1.25 * distance(frame.eye, frame.value);
+      for (const Point& edge : frame.edges)
+        canvas_.add(Line{{place(frame.eye), place({frame.eye.x + reach * edge.x, frame.eye.y + reach * edge.y})},
+                         style::series[0].faint,
+                         1.0,
+                         false,
+                         "sight"});
+    }
+  }
+
+  void add_outline(Point middle, double half_x, double half_y, Colour colour, bool dashed, const char* series) {
+    const bool ellipse = dashed && channel_.follow->zone && channel_.follow->zone->is_ellipse;
+    std::vector<Point> outline;
+    if (ellipse)
+      for (int i = 0; i <= 36; ++i)
+        outline.push_back(place({middle.x + half_x * std::cos(i * 3.14159265358979 / 18),
+                                 middle.y + half_y * std::sin(i * 3.14159265358979 / 18)}));
+    else
+      for (const auto& [x, y] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}, {-1, -1}})
+        outline.push_back(place({middle.x + x * half_x, middle.y + y * half_y}));
+    canvas_.add_curve({std::move(outline), colour, 1.1, dashed, series}, 1.0);
+  }
+
+  void draw_lag() {
+    const double most = std::max_element(frames_.begin(), frames_.end(), [](const auto& a, const auto& b) {
+                          return a.lag < b.lag;
+                        })->lag;
+    Axis axis = value_axis(0.0, std::max(most, 1e-9), 4);
+    const double low = 0.0, high = axis.high;
+    const auto y = [&](double lag) {
+      return lag_area.bottom - (lag_area.bottom - lag_area.top) * (lag - low) / (high - low);
+    };
+    const auto x = [&](double time) { return lag_area.left + (lag_area.right - lag_area.left) * time / take_length(); };
+    text(TextRole::panel_name, "lag behind the goal", {lag_area.left, lag_area.top - 16}, Align::left);
+    text(TextRole::panel_unit, printable(channel_.unit, 12), {lag_area.right, lag_area.top - 16}, Align::right);
+    for (const double tick : axis.ticks) {
+      if (tick < 0.0) continue;
+      canvas_.add_rule({lag_area.left, y(tick)}, {lag_area.right, y(tick)}, style::hairline);
+      text(TextRole::tick, axis.tick_text(tick), {lag_area.left - 6, y(tick)}, Align::right);
+    }
+    canvas_.add_rule({lag_area.left, y(0)}, {lag_area.right, y(0)}, style::baseline);
+    const Axis times = time_axis(take_length(), 6);
+    for (const double tick : times.ticks)
+      if (tick <= take_length() * (1.0 + 1e-9))
+        text(TextRole::tick, times.tick_text(tick), {x(tick), lag_area.bottom + 16}, Align::centre);
+    SeriesReducer reducer(take_length() * (1.0 + 1e-12), static_cast<int>(lag_area.right - lag_area.left));
+    for (const PlanFrame& frame : frames_) reducer.add(frame.time, frame.lag);
+    std::vector<Point> line;
+    for (const Point& point : reducer.finish()) line.push_back({x(point.x), y(point.y)});
+    std::vector<Point> fill = line;
+    fill.push_back({line.back().x, y(0)});
+    fill.push_back({line.front().x, y(0)});
+    canvas_.add(Fill{std::move(fill), style::series[0].line, style::velocity_opacity});
+    canvas_.add_curve({line, style::series[0].line, 2.2, false, "lag"}, 2);
+    if (!follow_.lag_distance || *follow_.lag_distance <= 0.0) return;
+    const Point at{x(follow_.worst_lag_at), y(*follow_.lag_distance)};
+    canvas_.add_mark({MarkKind::dot, at, style::series[0].line});
+    std::string words =
+        fmt::format("{}{} at {} s", readable(*follow_.lag_distance), unit(), concise(follow_.worst_lag_at));
+    note(at, words, "lag_distance", *follow_.lag_distance, lag_area.left, lag_area.right);
+    if (follow_.lag_distance_mean)
+      text(TextRole::footnote,
+           fmt::format("mean {}{}{}", readable(*follow_.lag_distance_mean), unit(),
+                       follow_.lag_time_mean ? fmt::format(", {} s behind", readable(*follow_.lag_time_mean)) : ""),
+           {lag_area.left, lag_area.bottom + 36}, Align::left);
+  }
+
+  void note(Point at, std::string words, const std::string& source, double number, double left, double right,
+            Colour colour = {}) {
+    Text made = styled_text(TextRole::annotation, std::move(words), at, Align::left);
+    made.source = fmt::format("follow.{}.{}", channel_.name, source);
+    made.number = number;
+    if (!colour.empty()) made.colour = colour;
+    if (!canvas_.annotate(at, std::move(made), left, right)) canvas_.figure().left_out.push_back(source);
+  }
+
+  /// Where the subject stands in the picture.
+  void draw_picture() {
+    const bool any = std::any_of(frames_.begin(), frames_.end(), [](const PlanFrame& f) { return f.is_seen; });
+    text(TextRole::panel_name, subject_name() + " in the picture", {picture_left, picture_top - 18}, Align::left);
+    if (!any) {
+      text(TextRole::footnote, "[picture] does not say where the eye is", {picture_left, picture_top + 6}, Align::left);
+      return;
+    }
+    const Picture& picture = feel().picture;
+    const double aspect = static_cast<double>(picture.width) / picture.height;
+    const double width = std::min(picture_right - picture_left, (picture_bottom - picture_top) * aspect),
+                 height = width / aspect;
+    const Point middle{picture_left + 0.5 * width, picture_top + 0.5 * height};
+    const auto at = [&](Point seen) {
+      constexpr double most = 1.12; // what is farther out is shown at the rim
+      return Point{middle.x + 0.5 * width * std::clamp(seen.x, -most, most),
+                   middle.y - 0.5 * height * std::clamp(seen.y, -most, most)};
+    };
+    canvas_.add_rectangle(
+        {middle.x - 0.5 * width, middle.y - 0.5 * height, middle.x + 0.5 * width, middle.y + 0.5 * height},
+        style::wash);
+    canvas_.add_rule({middle.x - 0.5 * width, middle.y}, {middle.x + 0.5 * width, middle.y}, style::hairline);
+    canvas_.add_rule({middle.x, middle.y - 0.5 * height}, {middle.x, middle.y + 0.5 * height}, style::hairline);
+    std::vector<Point> path;
+    const auto finish = [&] {
+      if (path.size() > 1) canvas_.add_curve({thinned(path), style::series[1].line, 1.3, false, "seen"}, 1);
+      path.clear();
+    };
+    for (const PlanFrame& frame : frames_) {
+      if (!frame.is_seen || frame.jumped) finish();
+      if (frame.is_seen) path.push_back(at(frame.seen));
+    }
+    finish();
+    canvas_.add_mark({MarkKind::ring, middle, style::ink});
+    if (!follow_.framing_error) return;
+    const auto worst = std::min_element(frames_.begin(), frames_.end(), [&](const PlanFrame& a, const PlanFrame& b) {
+      return std::fabs(a.time - follow_.worst_framing_at) < std::fabs(b.time - follow_.worst_framing_at);
+    });
+    const Point spot = at(worst->seen);
+    canvas_.add_mark({MarkKind::dot, spot, style::series[1].line});
+    note(
+        spot,
+        fmt::format("{} % off the middle at {} s", readable(*follow_.framing_error), concise(follow_.worst_framing_at)),
+        "framing_error", *follow_.framing_error, picture_left - 40, picture_right + 40, style::series[1].text);
+    text(TextRole::footnote,
+         fmt::format("100 % is the edge; out of it for {} s{}", readable(follow_.time_outside_picture.value_or(0.0)),
+                     follow_.nearest && !input_.plan->is_flat()
+                         ? fmt::format("; eye to subject {}{} at least", readable(*follow_.nearest), unit())
+                         : ""),
+         {picture_left, middle.y + 0.5 * height + 20}, Align::left);
+  }
+
+  void label_paths() {
+    if (follow_.lag_distance && *follow_.lag_distance > 0.0) {
+      const auto worst = std::min_element(frames_.begin(), frames_.end(), [&](const PlanFrame& a, const PlanFrame& b) {
+        return std::fabs(a.time - follow_.worst_lag_at) < std::fabs(b.time - follow_.worst_lag_at);
+      });
+      note(place(worst->value), fmt::format("trails most here: {}{}", readable(*follow_.lag_distance), unit()),
+           "lag_distance", *follow_.lag_distance, plan_area.left, plan_area.right, style::series[1].text);
+    }
+    const auto last_with = [&](bool PlanFrame::*has) -> const PlanFrame& {
+      for (auto frame = frames_.rbegin(); frame != frames_.rend(); ++frame)
+        if ((*frame).*has) return *frame;
+      return frames_.back();
+    };
+    const auto end_label = [&](Point at, const std::string& name, Colour colour) {
+      Text made = styled_text(TextRole::end_label, fitted(name, 160, style::label_size, true), at, Align::left);
+      made.colour = colour;
+      made.series = name;
+      if (!canvas_.annotate(at, std::move(made), plan_area.left, plan_area.right + 60))
+        canvas_.figure().left_out.push_back("label of " + name);
+    };
+    end_label(place(frames_.back().value), channel_.name, style::series[0].text);
+    const PlanFrame& seen_last = last_with(&PlanFrame::has_subject);
+    if (seen_last.has_subject) end_label(place(seen_last.subject), subject_name(), style::series[1].text);
+    const PlanFrame& eye_last = last_with(&PlanFrame::has_eye);
+    if (eye_last.has_eye) end_label(place(eye_last.eye), "eye", style::muted);
+    for (const std::size_t k : rings_) {
+      Text numeral = styled_text(TextRole::annotation, fmt::format("{} s", concise(frames_[k].time)),
+                                 place(frames_[k].value), Align::left);
+      numeral.colour = style::series[0].text;
+      canvas_.annotate(place(frames_[k].value), std::move(numeral), plan_area.left, plan_area.right);
+    }
+  }
+
+  void draw_foot() {
+    const std::string apart = concise(whiskers_apart_);
+    std::string words = fmt::format("heavy: {}    thin: {}    fine lines to dots: from where it is to its wish, every "
+                                    "{} s    pale band: lag near its worst",
+                                    channel_.name, subject_name(), apart);
+    if (channel_.follow->zone) words += "    dashed: dead zone";
+    text(TextRole::footnote, fitted(words, style::page_right - plan_area.left - 20, style::small_size, false),
+         {plan_area.left, style::footnote_y}, Align::left);
+  }
+
+  const PlanFigureInput& input_;
+  const std::vector<PlanFrame>& frames_;
+  const Channel& channel_;
+  const FollowSummary& follow_;
+  Canvas canvas_;
+  double scale_ = 1.0, whiskers_apart_ = 0.5;
+  Point middle_{};
+  std::vector<std::size_t> rings_;
+};
+
+} // namespace
+
+Figure plan_figure(const PlanFigureInput& input) { return PlanLayout(input).lay_out(); }
+
+} // namespace stasis

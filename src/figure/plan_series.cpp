@@ -1,0 +1,103 @@
+#include "figure/plan_series.hpp"
+
+#include <cmath>
+
+#include "core/take/follower.hpp"
+
+namespace stasis {
+
+std::optional<std::size_t> plan_channel(const Feel& feel) {
+  const auto follows_place = [&](std::size_t c) {
+    return feel.channels[c].follow && feel.channels[c].components >= 2 && !feel.channels[c].follow->part;
+  };
+  for (const auto& role : {feel.picture.focus, feel.picture.position})
+    if (role && follows_place(*role)) return role;
+  for (std::size_t c = 0; c < feel.channels.size(); ++c)
+    if (follows_place(c)) return c;
+  return std::nullopt;
+}
+
+void PlanSink::begin(const Scene& scene) {
+  scene_ = scene;
+  channel_ = plan_channel(*scene.feel);
+  is_flat_ = channel_ && scene.feel->channels[*channel_].components == 2;
+  frames_.clear();
+  stride_ = 1;
+}
+
+void PlanSink::add_view(const CameraView& view, PlanFrame& frame) const {
+  if (view.is_flat && view.half_width) {
+    frame.half_width = *view.half_width;
+    frame.half_height = *view.half_height;
+  }
+  if (is_flat_ || view.is_flat || !view.eye) return;
+  frame.eye = on_plan(*view.eye);
+  frame.has_eye = true;
+  const double across = view.half_width.value_or(0.0);
+  for (std::size_t side = 0; side < 2; ++side) {
+    const Components ray = plus(scaled(view.axes.back, -1.0), view.axes.right, side == 0 ? -across : across);
+    const double length = std::hypot(ray[0], ray[2]);
+    if (length > 0.0 && across > 0.0) frame.edges[side] = {ray[0] / length, ray[2] / length};
+  }
+}
+
+PlanFrame PlanSink::frame_at(const Block& block, std::size_t row) const {
+  const Feel& feel = *scene_.feel;
+  const Channel& channel = feel.channels[*channel_];
+  const ChannelBlock& columns = block.channels[*channel_];
+  PlanFrame frame;
+  frame.time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
+  Components value{}, goal{}, wish{};
+  for (std::size_t i = 0; i < channel.components; ++i) {
+    const ComponentBlock& column = columns.component[i];
+    value[i] = column.smooth[row];
+    goal[i] = column.goal_at(row);
+    wish[i] = !column.free_wishes.empty() ? column.free_wishes[row]
+              : !column.wishes.empty()    ? column.wishes[row]
+                                          : column.wish;
+    if (channel.follow->follows(i)) frame.lag = std::hypot(frame.lag, goal[i] - value[i]);
+  }
+  frame.value = on_plan(value);
+  frame.goal = on_plan(goal);
+  frame.wish = on_plan(wish);
+  const CameraView view =
+      camera_view(feel, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].value[row]; });
+  add_view(view, frame);
+  if (channel.follow->zone) frame.zone = on_plan(zone_half_size(*channel.follow->zone, view));
+  if (columns.track == 0) return frame;
+  const TrackBlock& track = block.tracks[columns.track - 1];
+  if (feel.tracks[columns.track - 1].in != TrackPlace::world) return frame;
+  Components place{};
+  for (std::size_t i = 0; i < channel.components; ++i) place[i] = track.place[i][row];
+  frame.subject = on_plan(place);
+  frame.has_subject = true;
+  const bool places_camera = feel.picture.focus == channel_ || feel.picture.position == channel_;
+  if (const auto seen = places_camera ? view.seen(place) : std::nullopt) {
+    frame.seen = {(*seen)[0], (*seen)[1]};
+    frame.is_seen = true;
+  }
+  return frame;
+}
+
+void PlanSink::consume(const Block& block) {
+  if (!channel_) return;
+  jumped_ = jumped_ || block.channels[*channel_].moved;
+  for (std::int64_t row = 0; row < block.count; ++row) {
+    const std::int64_t frame = block.first + row;
+    if (frame % stride_ != 0 && frame + 1 != scene_.clock.frames) continue;
+    frames_.push_back(frame_at(block, static_cast<std::size_t>(row)));
+    frames_.back().jumped = jumped_;
+    jumped_ = false;
+    if (frames_.size() < most_frames_) continue;
+    stride_ *= 2;
+    std::size_t kept = 0;
+    for (std::size_t k = 0; k < frames_.size(); k += 2) {
+      frames_[kept] = frames_[k];
+      if (k > 0 && frames_[k - 1].jumped) frames_[kept].jumped = true;
+      ++kept;
+    }
+    frames_.resize(kept);
+  }
+}
+
+} // namespace stasis

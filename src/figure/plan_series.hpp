@@ -1,0 +1,60 @@
+// What a plan view needs of a take: paths seen from above, where the subject stands in the picture, the lag.
+#pragma once
+
+#include <array>
+#include <optional>
+#include <vector>
+
+#include "core/scene/camera.hpp"
+#include "core/take/block.hpp"
+#include "figure/series.hpp"
+
+namespace stasis {
+
+/// One kept frame. Places are on the plan: right and, in space, back (z); in a flat view right and up.
+struct PlanFrame {
+  double time = 0.0; ///< s
+  Point value{};     ///< the channel that follows
+  Point goal{}, wish{};
+  Point eye{}, subject{};
+  Point seen{};                 ///< the subject in the picture, in half sizes
+  std::array<Point, 2> edges{}; ///< from the eye: along the left and the right edge of the picture, on the plan
+  double lag = 0.0;
+  double half_width = 0.0, half_height = 0.0; ///< of a flat view, in units
+  Point zone{};                               ///< half sizes of the dead zone on the plan
+  bool has_eye = false, has_subject = false, is_seen = false;
+  bool jumped = false; ///< the goal has jumped here
+};
+
+/// The channel that a plan is drawn of: the picture's focus or position if it follows a place, else the first that
+/// does.
+std::optional<std::size_t> plan_channel(const Feel& feel);
+
+/// Keeps the frames of a take for a plan; of a long take every second, fourth, ...
+class PlanSink final : public BlockSink {
+public:
+  explicit PlanSink(std::size_t most_frames = 8000) : most_frames_(most_frames) {}
+
+  void begin(const Scene& scene) override;
+  void consume(const Block& block) override;
+  void end() override {}
+
+  const std::vector<PlanFrame>& frames() const noexcept { return frames_; }
+  std::optional<std::size_t> channel() const noexcept { return channel_; }
+  bool is_flat() const noexcept { return is_flat_; }
+
+private:
+  PlanFrame frame_at(const Block& block, std::size_t row) const;
+  void add_view(const CameraView& view, PlanFrame& frame) const;
+  Point on_plan(const Components& place) const noexcept { return {place[0], is_flat_ ? place[1] : place[2]}; }
+
+  std::size_t most_frames_;
+  Scene scene_;
+  std::optional<std::size_t> channel_;
+  bool is_flat_ = false;
+  std::int64_t stride_ = 1;
+  bool jumped_ = false; ///< since the frame kept last
+  std::vector<PlanFrame> frames_;
+};
+
+} // namespace stasis

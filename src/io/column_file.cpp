@@ -1,0 +1,190 @@
+#include "io/column_file.hpp"
+
+#include <algorithm>
+#include <cerrno>
+#include <charconv>
+#include <cmath>
+#include <cstring>
+#include <fcntl.h>
+#include <limits>
+#include <unistd.h>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+#include "io/csv_reader.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr std::size_t piece_bytes = std::size_t{1} << 20;
+constexpr std::size_t longest_line = std::size_t{1} << 20;
+constexpr std::size_t most_rows = 50'000'000;
+
+/// Takes lines one after the other and keeps what is wanted of them.
+class ColumnCollector {
+public:
+  ColumnCollector(const std::vector<std::string>& wanted, int source) : wanted_(wanted) { out_.source = source; }
+
+  void line(std::string_view text) {
+    ++number_;
+    if (text.ends_with('\r')) text.remove_suffix(1);
+    if (number_ == 1 && text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
+    if (text.find_first_not_of(" \t") == std::string_view::npos) return;
+    if (out_.header.empty()) return read_header(text);
+    note_line();
+    const bool whole = text.find('"') == std::string_view::npos ? read_plain(text) : read_quoted(text);
+    if (!whole && problems_.empty()) return;
+    ++rows_;
+    if (rows_ > most_rows) fault(1, 1, fmt::format("the file has more than {} rows", most_rows));
+  }
+
+  bool is_done() const noexcept { return problems_.size() >= 10; }
+
+  Result<NumberColumns> finish() {
+    if (out_.header.empty() && problems_.empty())
+      problems_.push_back({"csv.empty", "", {}, "the file has no line", ""});
+    if (!problems_.empty()) return tl::unexpected(std::move(problems_));
+    return std::move(out_);
+  }
+
+private:
+  static constexpr int unwanted = -1;
+
+  void fault(int column, int length, std::string message) {
+    problems_.push_back({"csv.number", "", {number_, column, length, out_.source}, std::move(message), ""});
+  }
+
+  void read_header(std::string_view text) {
+    for (const CsvCell& cell : csv_cells(text)) {
+      const std::string name(trimmed(cell.text));
+      const auto found = std::find(wanted_.begin(), wanted_.end(), name);
+      const bool again = std::find(out_.names.begin(), out_.names.end(), name) != out_.names.end();
+      if (found != wanted_.end() && again)
+        problems_.push_back({"csv.header",
+                             "",
+                             {number_, cell.column, static_cast<int>(code_points(cell.text)), out_.source},
+                             fmt::format("two columns are named \"{}\"", printable(name, 40)),
+                             ""});
+      place_.push_back(found == wanted_.end() || again ? unwanted : static_cast<int>(out_.names.size()));
+      if (place_.back() != unwanted) out_.names.push_back(name);
+      out_.header.push_back(name);
+    }
+    out_.columns.resize(out_.names.size());
+    last_wanted_ = 0;
+    for (std::size_t i = 0; i < place_.size(); ++i)
+      if (place_[i] != unwanted) last_wanted_ = i;
+  }
+
+  /// Lines follow each other unless a blank one lies between.
+  void note_line() {
+    if (rows_ == 0) out_.first_line = number_;
+    const bool follows = number_ == out_.first_line + static_cast<int>(rows_);
+    if (out_.lines.empty() && follows) return;
+    while (out_.lines.size() < rows_) out_.lines.push_back(out_.first_line + static_cast<int>(out_.lines.size()));
+    out_.lines.push_back(number_);
+  }
+
+  void keep(std::size_t cell, std::string_view text, int column) {
+    auto& numbers = out_.columns[static_cast<std::size_t>(place_[cell])];
+    double value = 0.0;
+    const char* const end = text.data() + text.size();
+    const auto [stop, error] = std::from_chars(text.data(), end, value);
+    if (error == std::errc() && stop == end && std::isfinite(value)) return numbers.push_back(value);
+    const std::string_view bare = trimmed(text);
+    if (bare.empty()) return numbers.push_back(std::numeric_limits<double>::quiet_NaN());
+    const auto read = read_number(bare);
+    if (!read)
+      fault(column, std::max(1, static_cast<int>(code_points(text))),
+            fmt::format("expected a finite number, found \"{}\"", printable(text, 40)));
+    numbers.push_back(read.value_or(0.0));
+  }
+
+  /// A line without quotes: cells from comma to comma.
+  bool read_plain(std::string_view text) {
+    std::size_t cell = 0;
+    const char* at = text.data();
+    const char* const end = at + text.size();
+    while (true) {
+      const auto* comma = static_cast<const char*>(std::memchr(at, ',', static_cast<std::size_t>(end - at)));
+      const char* const stop = comma != nullptr ? comma : end;
+      if (cell < place_.size() && place_[cell] != unwanted)
+        keep(cell, {at, static_cast<std::size_t>(stop - at)}, 1 + static_cast<int>(at - text.data()));
+      ++cell;
+      if (comma == nullptr) break;
+      at = comma + 1;
+      if (cell > last_wanted_) { // the rest is only counted
+        cell += static_cast<std::size_t>(std::count(at, end, ',')) + 1;
+        break;
+      }
+    }
+    return check_width(cell);
+  }
+
+  bool read_quoted(std::string_view text) {
+    const auto cells = csv_cells(text);
+    for (std::size_t i = 0; i < cells.size() && i < place_.size(); ++i)
+      if (place_[i] != unwanted) keep(i, cells[i].text, cells[i].column);
+    return check_width(cells.size());
+  }
+
+  bool check_width(std::size_t cells) {
+    if (cells == place_.size()) return true;
+    fault(1, 1, fmt::format("this row has {} cells, the header has {}", cells, place_.size()));
+    return false;
+  }
+
+  const std::vector<std::string>& wanted_;
+  NumberColumns out_;
+  std::vector<int> place_; ///< by column of the file: which of the kept columns
+  std::size_t last_wanted_ = 0;
+  std::size_t rows_ = 0;
+  int number_ = 0;
+  Problems problems_;
+};
+
+} // namespace
+
+Result<NumberColumns> read_column_file(const std::string& path, const std::vector<std::string>& wanted, int source) {
+  const auto failed = [&](std::string_view what, int error) {
+    return fail({"file.unreadable",
+                 "",
+                 {},
+                 fmt::format("{} {}: {}", what, path, std::strerror(error)),
+                 "The path is relative to the feel."});
+  };
+  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+  if (file < 0) return failed("could not open", errno);
+  ColumnCollector collector(wanted, source);
+  std::vector<char> buffer(piece_bytes + longest_line);
+  std::size_t kept = 0;
+  ssize_t got = 0;
+  int error = 0;
+  while (!collector.is_done()) {
+    do got = ::read(file, buffer.data() + kept, piece_bytes);
+    while (got < 0 && errno == EINTR);
+    error = got < 0 ? errno : 0;
+    if (got <= 0) break;
+    const std::size_t used = kept + static_cast<std::size_t>(got);
+    std::size_t from = 0;
+    while (!collector.is_done()) {
+      const auto* end = static_cast<const char*>(std::memchr(buffer.data() + from, '\n', used - from));
+      if (end == nullptr) break;
+      const auto to = static_cast<std::size_t>(end - buffer.data());
+      collector.line({buffer.data() + from, to - from});
+      from = to + 1;
+    }
+    kept = used - from;
+    if (kept > longest_line) {
+      ::close(file);
+      return fail({"csv.line", "", {}, fmt::format("{} has a line longer than {} bytes", path, longest_line), ""});
+    }
+    std::memmove(buffer.data(), buffer.data() + from, kept);
+  }
+  ::close(file);
+  if (error != 0) return failed("could not read", error);
+  if (kept > 0 && !collector.is_done()) collector.line({buffer.data(), kept});
+  return collector.finish();
+}
+
+} // namespace stasis
