@@ -37,6 +37,7 @@ set(page_parts
     ${page_own}/page.css
     ${page_own}/read.js
     ${page_own}/scene.js
+    ${page_own}/plan.js
     ${page_own}/strip.js
     ${page_own}/charts.js
     ${page_own}/tables.js

@@ -89,9 +89,11 @@ void print_motion(const MotionAccount& motion, const Channel& channel, Output& o
 
 void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, Output& out) {
   out.write(wrapped(account.channel + ": " + account.heading + ".", ""));
+  if (!account.follow.empty()) out.write(wrapped(account.follow + ".", "  "));
   for (const MotionAccount& motion : account.motions) print_motion(motion, channel, out);
   for (const PoseAccount& pose : account.poses)
     out.write(wrapped(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
+  if (!account.snap.empty()) out.write(wrapped(account.snap + ".", "  "));
   if (!account.at_range.empty()) out.write(wrapped("at the range: " + account.at_range + ".", "  "));
   for (const Warning& warning : warnings_of_feel(feel))
     if (warning.about == account.channel
@@ -216,7 +218,8 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
           .key("picture_scale")
           .number(pose.picture_scale)
           .end_object();
-    json.end_array().key("at_range").text(account.at_range).end_object();
+    json.end_array().key("follow").text(account.follow).key("snap").text(account.snap);
+    json.key("at_range").text(account.at_range).end_object();
   }
   json.end_object();
   write_controls(json, loaded.feel);

@@ -14,6 +14,7 @@
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "figure/compare_figure.hpp"
+#include "figure/plan_figure.hpp"
 #include "figure/render.hpp"
 #include "figure/take_figure.hpp"
 #include "io/files.hpp"
@@ -84,7 +85,8 @@ public:
     content_.program = std::string("Stasis ") + version;
     content_.call = call_as_typed(arguments);
     for (const Source& one : source->sources())
-      content_.sources.push_back({std::filesystem::path(one.name).filename().string(), one.text});
+      if (!one.text.empty()) // of a recording only the columns were kept
+        content_.sources.push_back({std::filesystem::path(one.name).filename().string(), one.text});
     for (std::size_t v = 0; v < feels_.size(); ++v)
       if (const auto done = play_version(v); done != Exit::fine) return done;
     if (content_.runs.empty()) {
@@ -163,10 +165,14 @@ private:
     const Scene scene{&feels_[v].feel, &take, steady_clock(take.fps, take.length)};
     MeasureSink measuring;
     SeriesSink series;
-    BlockSink* const sinks[] = {&measuring, &series};
+    PlanSink plan;
+    BlockSink* const sinks[] = {&measuring, &series, &plan};
     const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
-    return add_figure(take_figure({&scene, &measures, &series, content_.title, feels_[v].variant, {}, false}),
-                      take.name, content_.versions[v]);
+    auto done = add_figure(take_figure({&scene, &measures, &series, content_.title, feels_[v].variant, {}, false}),
+                           take.name, content_.versions[v]);
+    if (!done || !plan.channel()) return done;
+    return add_figure(plan_figure({&scene, &measures, &plan, content_.title, feels_[v].variant}), take.name + ", plan",
+                      content_.versions[v]);
   }
 
   FileResult<void> write() {

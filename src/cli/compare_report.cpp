@@ -25,8 +25,8 @@ Values values_of(const CompareReport& report, const SharedChannel& channel, cons
   return values;
 }
 
-/// Less is better for every measure of a move; where a channel ends is neither.
-bool is_ranked(const std::string& measure) { return !measure.starts_with("end_value"); }
+/// Less is better for every measure, but for where a channel ends and how near it comes to a subject.
+bool is_ranked(const std::string& measure) { return !measure.starts_with("end_value") && measure != "nearest"; }
 
 std::optional<std::size_t> best_of(const Values& values) {
   std::optional<std::size_t> best;
@@ -56,8 +56,10 @@ std::string change_of(const std::optional<double>& from, const std::optional<dou
   return fmt::format(" ({}{} %)", change > 0.0 ? "+" : "", readable(change, 2));
 }
 
-/// The channels of which any contender moves.
+/// The channels of which any contender moves, or follows something.
 bool moves(const CompareReport& report, const SharedChannel& channel) {
+  for (std::size_t k = 0; k < report.contenders->size(); ++k)
+    if ((*report.contenders)[k].feel->channels[channel.index[k]].follow) return true;
   for (std::size_t k = 0; k < report.contenders->size(); ++k)
     for (const Move& move : (*report.contenders)[k].measures.moves)
       if (move.channel == channel.index[k]) return true;

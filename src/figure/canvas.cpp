@@ -65,7 +65,7 @@ bool Canvas::add_text_if_free(Text text, double margin) {
 
 bool Canvas::annotate(Point about, Text text, double left, double right) {
   constexpr double margin = 3;
-  for (const double away : {8.0, 14.0, 22.0, 32.0})
+  for (const double away : {8.0, 14.0, 22.0, 32.0, 46.0, 64.0})
     for (const auto& [side, below] : {std::pair{Align::left, 1.0},
                                       {Align::left, -1.0},
                                       {Align::right, 1.0},

@@ -19,6 +19,8 @@ constexpr Box plan_area{64, 84, 812, 752};
 constexpr Box lag_area{904, 128, 1232, 340};
 constexpr double picture_left = 904, picture_right = 1232, picture_top = 428, picture_bottom = 700;
 constexpr Colour struggle = "#F8E3DA", eye_line = "#97A5AB";
+/// What is farther out of the picture is not drawn, in half sizes; its farthest spot is shown here.
+constexpr double rim = 1.1;
 /// The way is said to be hard where the lag is at least this share of its worst.
 constexpr double hard_share = 0.75;
 
@@ -117,7 +119,7 @@ private:
          {lag_area.right, style::subtitle_y}, Align::right);
   }
 
-  double grid_step() const noexcept { return round_up(70.0 / scale_); }
+  double grid_step() const noexcept { return round_up(42.0 / scale_); }
 
   void draw_grid() {
     const double step = grid_step(), reach_x = 0.5 * (plan_area.right - plan_area.left) / scale_,
@@ -133,6 +135,10 @@ private:
 
   double worst_lag() const noexcept { return follow_.lag_distance.value_or(0.0); }
 
+  bool is_hard(const PlanFrame& frame) const noexcept {
+    return worst_lag() > 0.0 && !frame.catches_up && frame.lag >= hard_share * worst_lag();
+  }
+
   /// Stretches of the path in which the lag is near its worst lie on a pale band.
   void draw_struggle() {
     if (worst_lag() <= 0.0) return;
@@ -142,7 +148,7 @@ private:
       band.clear();
     };
     for (const PlanFrame& frame : frames_) {
-      if (frame.lag >= hard_share * worst_lag())
+      if (is_hard(frame))
         band.push_back(place(frame.value));
       else
         finish();
@@ -157,11 +163,10 @@ private:
       points.clear();
     };
     for (const PlanFrame& frame : frames_) {
-      if (const auto point = take(frame))
-        points.push_back(place(*point));
-      else
-        finish();
-      if (frame.jumped && series != "value" && series != "eye") finish();
+      const auto point = take(frame);
+      // What is followed may be another thing from here on.
+      if (!point || (frame.jumped && series == "subject")) finish();
+      if (point) points.push_back(place(*point));
     }
     finish();
   }
@@ -199,7 +204,7 @@ private:
     for (std::size_t k = 1; k < frames_.size(); ++k) {
       const Point from = place(take(frames_[k - 1])), to = place(take(frames_[k]));
       way += distance(from, to);
-      if (way < next || distance(from, to) < 0.05 || frames_[k].jumped) continue;
+      if (way < next || distance(from, to) < 0.05 || distance(from, to) > 40 || frames_[k].jumped) continue;
       next += pitch;
       const double x = (to.x - from.x) / distance(from, to), y = (to.y - from.y) / distance(from, to);
       constexpr double long_side = 11, half = 6;
@@ -230,7 +235,7 @@ private:
       const PlanFrame& frame = frames_[k];
       const Point from = place(frame.value), to = place(frame.wish);
       if (distance(from, to) < 2.0) continue;
-      const bool hard = frame.lag >= hard_share * worst_lag() && worst_lag() > 0.0;
+      const bool hard = is_hard(frame);
       canvas_.add(
           Line{{from, to}, hard ? style::series[1].line : style::series[1].faint, hard ? 1.8 : 1.1, false, "wish"});
       canvas_.add(Fill{dot_outline(to, hard ? 2.6 : 2.0), hard ? style::series[1].line : style::series[1].faint, 1.0});
@@ -298,9 +303,9 @@ private:
   }
 
   void draw_lag() {
-    const double most = std::max_element(frames_.begin(), frames_.end(), [](const auto& a, const auto& b) {
-                          return a.lag < b.lag;
-                        })->lag;
+    double most = 0.0;
+    for (const PlanFrame& frame : frames_)
+      if (!frame.catches_up) most = std::max(most, frame.lag);
     Axis axis = value_axis(0.0, std::max(most, 1e-9), 4);
     const double low = 0.0, high = axis.high;
     const auto y = [&](double lag) {
@@ -319,15 +324,28 @@ private:
     for (const double tick : times.ticks)
       if (tick <= take_length() * (1.0 + 1e-9))
         text(TextRole::tick, times.tick_text(tick), {x(tick), lag_area.bottom + 16}, Align::centre);
-    SeriesReducer reducer(take_length() * (1.0 + 1e-12), static_cast<int>(lag_area.right - lag_area.left));
-    for (const PlanFrame& frame : frames_) reducer.add(frame.time, frame.lag);
     std::vector<Point> line;
-    for (const Point& point : reducer.finish()) line.push_back({x(point.x), y(point.y)});
-    std::vector<Point> fill = line;
-    fill.push_back({line.back().x, y(0)});
-    fill.push_back({line.front().x, y(0)});
-    canvas_.add(Fill{std::move(fill), style::series[0].line, style::velocity_opacity});
-    canvas_.add_curve({line, style::series[0].line, 2.2, false, "lag"}, 2);
+    const auto finish = [&] {
+      if (line.size() < 2) return line.clear();
+      std::vector<Point> fill = line;
+      fill.push_back({line.back().x, y(0)});
+      fill.push_back({line.front().x, y(0)});
+      canvas_.add(Fill{std::move(fill), style::series[0].line, style::velocity_opacity});
+      canvas_.add_curve({line, style::series[0].line, 2.2, false, "lag"}, 2);
+      line.clear();
+    };
+    bool catches_up = false;
+    for (const PlanFrame& frame : frames_) {
+      if (frame.catches_up)
+        finish();
+      else
+        line.push_back({x(frame.time), y(frame.lag)});
+      catches_up = catches_up || frame.catches_up;
+    }
+    finish();
+    if (catches_up)
+      text(TextRole::footnote, "left out: catching up with a jump", {lag_area.right, lag_area.bottom + 36},
+           Align::right);
     if (!follow_.lag_distance || *follow_.lag_distance <= 0.0) return;
     const Point at{x(follow_.worst_lag_at), y(*follow_.lag_distance)};
     canvas_.add_mark({MarkKind::dot, at, style::series[0].line});
@@ -364,9 +382,8 @@ private:
                  height = width / aspect;
     const Point middle{picture_left + 0.5 * width, picture_top + 0.5 * height};
     const auto at = [&](Point seen) {
-      constexpr double most = 1.12; // what is farther out is shown at the rim
-      return Point{middle.x + 0.5 * width * std::clamp(seen.x, -most, most),
-                   middle.y - 0.5 * height * std::clamp(seen.y, -most, most)};
+      return Point{middle.x + 0.5 * width * std::clamp(seen.x, -rim, rim),
+                   middle.y - 0.5 * height * std::clamp(seen.y, -rim, rim)};
     };
     canvas_.add_rectangle(
         {middle.x - 0.5 * width, middle.y - 0.5 * height, middle.x + 0.5 * width, middle.y + 0.5 * height},
@@ -379,8 +396,9 @@ private:
       path.clear();
     };
     for (const PlanFrame& frame : frames_) {
-      if (!frame.is_seen || frame.jumped) finish();
-      if (frame.is_seen) path.push_back(at(frame.seen));
+      const bool far = std::fabs(frame.seen.x) > rim || std::fabs(frame.seen.y) > rim;
+      if (!frame.is_seen || frame.jumped || far) finish();
+      if (frame.is_seen && !far) path.push_back(at(frame.seen));
     }
     finish();
     canvas_.add_mark({MarkKind::ring, middle, style::ink});
@@ -394,12 +412,14 @@ private:
         spot,
         fmt::format("{} % off the middle at {} s", readable(*follow_.framing_error), concise(follow_.worst_framing_at)),
         "framing_error", *follow_.framing_error, picture_left - 40, picture_right + 40, style::series[1].text);
-    text(TextRole::footnote,
-         fmt::format("100 % is the edge; out of it for {} s{}", readable(follow_.time_outside_picture.value_or(0.0)),
-                     follow_.nearest && !input_.plan->is_flat()
-                         ? fmt::format("; eye to subject {}{} at least", readable(*follow_.nearest), unit())
-                         : ""),
-         {picture_left, middle.y + 0.5 * height + 20}, Align::left);
+    double y = middle.y + 0.5 * height * rim + 40;
+    const auto add = [&](std::string words) {
+      text(TextRole::footnote, std::move(words), {picture_left, y}, Align::left);
+      y += 20;
+    };
+    add(fmt::format("100 % is the edge; out of it for {} s", readable(follow_.time_outside_picture.value_or(0.0))));
+    if (follow_.nearest && !input_.plan->is_flat())
+      add(fmt::format("eye to {}: {}{} at least", subject_name(), readable(*follow_.nearest), unit()));
   }
 
   void label_paths() {
@@ -441,6 +461,7 @@ private:
                                     "{} s    pale band: lag near its worst",
                                     channel_.name, subject_name(), apart);
     if (channel_.follow->zone) words += "    dashed: dead zone";
+    if (frames_.front().has_eye) words += "    rays: what the eye sees";
     text(TextRole::footnote, fitted(words, style::page_right - plan_area.left - 20, style::small_size, false),
          {plan_area.left, style::footnote_y}, Align::left);
   }

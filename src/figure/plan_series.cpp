@@ -23,6 +23,7 @@ void PlanSink::begin(const Scene& scene) {
   is_flat_ = channel_ && scene.feel->channels[*channel_].components == 2;
   frames_.clear();
   stride_ = 1;
+  catch_up_ = {};
 }
 
 void PlanSink::add_view(const CameraView& view, PlanFrame& frame) const {
@@ -41,6 +42,16 @@ void PlanSink::add_view(const CameraView& view, PlanFrame& frame) const {
   }
 }
 
+double PlanSink::lag_at(const Block& block, std::size_t row) const {
+  const Channel& channel = scene_.feel->channels[*channel_];
+  Components gap{};
+  for (std::size_t i = 0; i < channel.components; ++i) {
+    const ComponentBlock& column = block.channels[*channel_].component[i];
+    if (channel.follow->follows(i)) gap[i] = column.goal_at(row) - column.smooth[row];
+  }
+  return length_of(gap);
+}
+
 PlanFrame PlanSink::frame_at(const Block& block, std::size_t row) const {
   const Feel& feel = *scene_.feel;
   const Channel& channel = feel.channels[*channel_];
@@ -55,8 +66,8 @@ PlanFrame PlanSink::frame_at(const Block& block, std::size_t row) const {
     wish[i] = !column.free_wishes.empty() ? column.free_wishes[row]
               : !column.wishes.empty()    ? column.wishes[row]
                                           : column.wish;
-    if (channel.follow->follows(i)) frame.lag = std::hypot(frame.lag, goal[i] - value[i]);
   }
+  frame.lag = lag_at(block, row);
   frame.value = on_plan(value);
   frame.goal = on_plan(goal);
   frame.wish = on_plan(wish);
@@ -84,9 +95,12 @@ void PlanSink::consume(const Block& block) {
   jumped_ = jumped_ || block.channels[*channel_].moved;
   for (std::int64_t row = 0; row < block.count; ++row) {
     const std::int64_t frame = block.first + row;
+    const bool jumps = row == 0 && block.channels[*channel_].moved;
+    const bool catches_up = catch_up_.next(jumps, lag_at(block, static_cast<std::size_t>(row)));
     if (frame % stride_ != 0 && frame + 1 != scene_.clock.frames) continue;
     frames_.push_back(frame_at(block, static_cast<std::size_t>(row)));
     frames_.back().jumped = jumped_;
+    frames_.back().catches_up = catches_up;
     jumped_ = false;
     if (frames_.size() < most_frames_) continue;
     stride_ *= 2;

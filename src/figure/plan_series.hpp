@@ -5,6 +5,7 @@
 #include <optional>
 #include <vector>
 
+#include "core/measure/follow_measures.hpp"
 #include "core/scene/camera.hpp"
 #include "core/take/block.hpp"
 #include "figure/series.hpp"
@@ -23,7 +24,8 @@ struct PlanFrame {
   double half_width = 0.0, half_height = 0.0; ///< of a flat view, in units
   Point zone{};                               ///< half sizes of the dead zone on the plan
   bool has_eye = false, has_subject = false, is_seen = false;
-  bool jumped = false; ///< the goal has jumped here
+  bool jumped = false;     ///< the goal has jumped here
+  bool catches_up = false; ///< a jump is still being caught up with, so that the lag is that of a move
 };
 
 /// The channel that a plan is drawn of: the picture's focus or position if it follows a place, else the first that
@@ -45,6 +47,7 @@ public:
 
 private:
   PlanFrame frame_at(const Block& block, std::size_t row) const;
+  double lag_at(const Block& block, std::size_t row) const;
   void add_view(const CameraView& view, PlanFrame& frame) const;
   Point on_plan(const Components& place) const noexcept { return {place[0], is_flat_ ? place[1] : place[2]}; }
 
@@ -54,6 +57,7 @@ private:
   bool is_flat_ = false;
   std::int64_t stride_ = 1;
   bool jumped_ = false; ///< since the frame kept last
+  CatchUp catch_up_;
   std::vector<PlanFrame> frames_;
 };
 

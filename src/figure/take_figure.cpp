@@ -177,6 +177,7 @@ private:
 
   /// Times between which the component moves, joined where one move follows another at once.
   std::vector<std::pair<double, double>> moving_spans(const PanelSeries& series) const {
+    if (input_.measures->channels[series.channel].goal_ran) return running_spans(points_of(series).smooth);
     std::vector<std::pair<double, double>> spans;
     for (const Move& move : moves()) {
       if (!concerns(move, series)) continue;
@@ -185,6 +186,21 @@ private:
         spans.back().second = std::max(spans.back().second, end);
       else
         spans.emplace_back(move.start, end);
+    }
+    return spans;
+  }
+
+  /// Of a component whose goal moves by itself: the stretches in which the line itself does.
+  static std::vector<std::pair<double, double>> running_spans(const std::vector<Point>& line) {
+    const auto [low, high] = std::minmax_element(line.begin(), line.end(), [](Point a, Point b) { return a.y < b.y; });
+    const double seen = 2e-4 * (high->y - low->y); // less from point to point is not to be seen
+    std::vector<std::pair<double, double>> spans;
+    for (std::size_t k = 1; k < line.size(); ++k) {
+      if (std::fabs(line[k].y - line[k - 1].y) <= seen) continue;
+      if (!spans.empty() && spans.back().second >= line[k - 1].x)
+        spans.back().second = line[k].x;
+      else
+        spans.emplace_back(line[k - 1].x, line[k].x);
     }
     return spans;
   }

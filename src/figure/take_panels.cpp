@@ -21,6 +21,17 @@ bool is_wanted(const TakeFigureInput& input, const Channel& channel) {
   return input.only.empty() || std::find(input.only.begin(), input.only.end(), channel.name) != input.only.end();
 }
 
+/// How often a line goes through its own extent, up or down; 0 for one that stands.
+double crossings_of(const std::vector<Point>& line) {
+  double low = line.front().y, high = low, way = 0.0;
+  for (std::size_t k = 1; k < line.size(); ++k) {
+    low = std::min(low, line[k].y);
+    high = std::max(high, line[k].y);
+    way += std::fabs(line[k].y - line[k - 1].y);
+  }
+  return high - low > 1e-9 * std::max(std::fabs(low), std::fabs(high)) ? way / (high - low) : 0.0;
+}
+
 /// How much happens in a component: its moves, and how much of its own extent each crosses.
 double busyness_of(const TakeFigureInput& input, std::size_t c, std::size_t i) {
   double extent = 0.0, way = 0.0;
@@ -30,7 +41,10 @@ double busyness_of(const TakeFigureInput& input, std::size_t c, std::size_t i) {
     extent = std::max(extent, step);
     way += step;
   }
-  return extent > 0.0 ? way / extent : 0.0;
+  const double moves = extent > 0.0 ? way / extent : 0.0;
+  // A goal that moves by itself makes no moves; how often the line crosses its own extent says as much.
+  return input.measures->channels[c].goal_ran ? std::max(moves, crossings_of(input.series->series()[c][i].smooth))
+                                              : moves;
 }
 
 std::vector<Candidate> candidates_of(const TakeFigureInput& input) {

@@ -10,7 +10,15 @@ void BakeSink::begin(const Scene& scene) {
     first_column_.push_back(columns);
     columns += 2 * channel.components;
   }
+  for (const Track& track : scene.feel->tracks) {
+    first_track_column_.push_back(columns);
+    columns += track.components;
+  }
   columns_.resize(columns);
+}
+
+const std::vector<double>& BakeSink::track(std::size_t track, std::size_t component) const {
+  return columns_[first_track_column_[track] + component];
 }
 
 std::size_t BakeSink::column_of(std::size_t channel, std::size_t component) const noexcept {
@@ -28,13 +36,22 @@ const std::vector<double>& BakeSink::goal(std::size_t channel, std::size_t compo
 void BakeSink::consume(const Block& block) {
   for (std::int64_t row = 0; row < block.count; ++row) frames_.push_back(block.first + row);
   for (std::size_t c = 0; c < first_column_.size(); ++c) {
-    const std::size_t end = c + 1 < first_column_.size() ? first_column_[c + 1] : columns_.size();
+    const std::size_t end = c + 1 < first_column_.size()  ? first_column_[c + 1]
+                            : first_track_column_.empty() ? columns_.size()
+                                                          : first_track_column_.front();
     for (std::size_t column = first_column_[c], i = 0; column < end; column += 2, ++i) {
       const ComponentBlock& component = block.channels[c].component[i];
       columns_[column].insert(columns_[column].end(), component.value.begin(),
                               component.value.begin() + static_cast<std::ptrdiff_t>(block.count));
       for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row)
         columns_[column + 1].push_back(component.goal_at(row));
+    }
+  }
+  for (std::size_t t = 0; t < first_track_column_.size(); ++t) {
+    const std::size_t end = t + 1 < first_track_column_.size() ? first_track_column_[t + 1] : columns_.size();
+    for (std::size_t column = first_track_column_[t], i = 0; column < end; ++column, ++i) {
+      const auto& place = block.tracks[t].place[i];
+      columns_[column].insert(columns_[column].end(), place.begin(), place.end());
     }
   }
   if (frames_.size() > 2 * most_frames_) thin();

@@ -26,6 +26,8 @@ public:
   /// Values of one component in its channel's unit, one for each kept frame.
   const std::vector<double>& value(std::size_t channel, std::size_t component) const;
   const std::vector<double>& goal(std::size_t channel, std::size_t component) const;
+  /// Places of a track of the feel, as the take plays it.
+  const std::vector<double>& track(std::size_t track, std::size_t component) const;
 
 private:
   std::size_t column_of(std::size_t channel, std::size_t component) const noexcept;
@@ -36,8 +38,9 @@ private:
   std::size_t most_frames_;
   std::int64_t stretch_ = 1; ///< frames of which only extremes are kept
   std::vector<std::size_t> first_column_;
+  std::vector<std::size_t> first_track_column_;
   std::vector<std::int64_t> frames_;
-  std::vector<std::vector<double>> columns_; ///< value, goal of each component in turn
+  std::vector<std::vector<double>> columns_; ///< value, goal of each component in turn, then tracks
 };
 
 } // namespace stasis

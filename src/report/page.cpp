@@ -44,8 +44,8 @@ mustache::data page_values(const PageContent& content, PagePart part, const std:
   values.set("title", content.title.empty() ? "Untitled feel" : content.title);
   values.set("program", content.program);
   values.set("call", content.call);
-  for (const char* const name : {"page.css", "uPlot.min.css", "uPlot.iife.min.js", "read.js", "scene.js", "strip.js",
-                                 "charts.js", "tables.js", "player.js", "licences.txt"}) {
+  for (const char* const name : {"page.css", "uPlot.min.css", "uPlot.iife.min.js", "read.js", "scene.js", "plan.js",
+                                 "strip.js", "charts.js", "tables.js", "player.js", "licences.txt"}) {
     std::string key(name);
     key.resize(key.find('.') == std::string::npos ? key.size() : key.find('.'));
     if (std::string_view(name).ends_with("css")) key += "_style";

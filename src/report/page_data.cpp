@@ -1,4 +1,6 @@
 // The data of the page's player.
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "core/text.hpp"
@@ -18,6 +20,7 @@ void write_picture(JsonWriter& json, const Feel& feel) {
   json.key("lens_axis").text(picture.lens_axis == Picture::LensAxis::horizontal ? "horizontal" : "vertical");
   channel("lens", picture.lens_channel);
   channel("view_height", picture.height_channel);
+  channel("view_width", picture.width_channel);
   for (const PictureRole& role : picture_roles()) channel(role.key, picture.*role.channel);
   json.end_object();
 }
@@ -28,20 +31,57 @@ void write_numbers(JsonWriter& json, std::span<const double> numbers) {
   json.end_array();
 }
 
+/// A column of rows; one that is the same number throughout is written once. `digits` significant ones, 0 for all: what
+/// is only drawn needs fewer.
+void write_column(JsonWriter& json, std::span<const double> numbers, int digits) {
+  const bool stands = std::all_of(numbers.begin(), numbers.end(), [&](double n) { return n == numbers.front(); });
+  json.begin_array();
+  for (const double number : stands ? numbers.first(1) : numbers)
+    json.number(digits > 0 && !stands ? read_number(fmt::format("{:.{}g}", number, digits)) : std::optional(number));
+  json.end_array();
+}
+
 void write_channels(JsonWriter& json, const PageRun& run) {
   const Feel& feel = *run.scene.feel;
   json.key("channels").begin_array();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
     json.begin_object().key("name").text(channel.name).key("unit").text(channel.unit);
-    json.key("space").text(name_of(channel.space.space));
+    json.key("space").text(name_of(channel.space.space)).key("led").flag(is_led(channel));
     json.key("rest");
     write_numbers(json, std::span(channel.rest).first(channel.components));
-    for (const auto& [key, column] : {std::pair{"value", &BakeSink::value}, std::pair{"goal", &BakeSink::goal}}) {
-      json.key(key).begin_array();
-      for (std::size_t i = 0; i < channel.components; ++i) write_numbers(json, (run.baked.*column)(c, i));
-      json.end_array();
-    }
+    constexpr int drawn_digits = 7;
+    json.key("value").begin_array();
+    for (std::size_t i = 0; i < channel.components; ++i) write_column(json, run.baked.value(c, i), 0);
+    json.end_array().key("goal").begin_array();
+    for (std::size_t i = 0; i < channel.components; ++i) write_column(json, run.baked.goal(c, i), drawn_digits);
+    json.end_array();
+    json.end_object();
+  }
+  json.end_array();
+}
+
+void write_tracks(JsonWriter& json, const PageRun& run) {
+  const Feel& feel = *run.scene.feel;
+  json.key("tracks").begin_array();
+  for (std::size_t t = 0; t < feel.tracks.size(); ++t) {
+    json.begin_object().key("name").text(feel.tracks[played_track(*run.scene.take, t)].name).key("place").begin_array();
+    for (std::size_t i = 0; i < feel.tracks[t].components; ++i) write_column(json, run.baked.track(t, i), 6);
+    json.end_array().end_object();
+  }
+  json.end_array();
+  // A channel that follows a place is seen from above.
+  json.key("followers").begin_array();
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const Channel& channel = feel.channels[c];
+    if (!channel.follow || channel.follow->part || channel.components < 2) continue;
+    json.begin_object().key("channel").integer(static_cast<long long>(c));
+    json.key("track").integer(static_cast<long long>(channel.follow->track)).key("offset");
+    write_numbers(json, std::span(channel.follow->offset).first(channel.components));
+    json.key("zone");
+    const bool in_units = channel.follow->zone && channel.follow->zone->measure == DeadZone::Measure::units;
+    in_units ? write_numbers(json, std::span(channel.follow->zone->size).first(channel.components))
+             : write_numbers(json, {});
     json.end_object();
   }
   json.end_array();
@@ -74,6 +114,7 @@ void write_run(JsonWriter& json, const PageRun& run) {
   json.end_array().key("whole").flag(run.baked.whole());
   write_picture(json, *run.scene.feel);
   write_channels(json, run);
+  write_tracks(json, run);
   json.key("controls").begin_array();
   for (const Control& control : run.scene.feel->controls) json.text(control.name);
   json.end_array().key("holds").begin_array();

@@ -53,6 +53,28 @@ constexpr std::array kinds{
     WarningKind{"switch_without_gap",
                 "With one threshold for both ways, a value that trembles there flips the view back and forth.",
                 "Leave beyond the threshold at which it enters, by more than the value trembles."},
+    WarningKind{
+        "goal_feeds_back",
+        "A pointer placed in the camera's own picture moves with the camera: what it does comes back as its goal, "
+        "one frame later, and differently at another frame rate.",
+        "Place the pointer about the subject: in = \"about_subject\"."},
+    WarningKind{
+        "raw_lead",
+        "A lead by plain velocity, neither cut to a length nor moved by a motion, throws the view about whenever the "
+        "subject starts, stops or turns round.",
+        "Give the lead a `longest` and a motion, or lead by forward_speed or throttle."},
+    WarningKind{"out_of_picture", "The subject leaves the picture.",
+                "Shorten the lead, quicken the motion, or give the dead zone in = \"margin\"."},
+    WarningKind{"inside_subject", "The eye comes inside the subject's outline.",
+                "Keep more distance, or let the range of the distance end farther out."},
+    WarningKind{"track_lost", "The track has no row for a part of the take.",
+                "Say with `lost` what is meant, or move the track with begins_at."},
+    WarningKind{"cell_of_grid",
+                "The grid of a snap is not that of the low-resolution picture, so pixels crawl all the same.",
+                "Make the cell the visible height over the rows of the coarse picture."},
+    WarningKind{"scale_not_whole",
+                "A low-resolution picture that is not enlarged by one whole number has pixels of different sizes.",
+                "Choose a coarse size that goes into the picture's size a whole number of times."},
     WarningKind{"carry_from_steep",
                 "A curve that starts steeply has a speed of its own at its start, which a carried speed cannot join.",
                 "Choose a curve that starts level for handover = \"carry\"."},
@@ -77,8 +99,11 @@ bool is_used(const Feel& feel, const std::string& motion) {
         if (feel.motions[index].name == motion) return true;
     return false;
   };
-  for (const Channel& channel : feel.channels)
+  for (const Channel& channel : feel.channels) {
     if (in(channel.motion, channel.components)) return true;
+    if (channel.follow && channel.follow->lead.motion && feel.motions[*channel.follow->lead.motion].name == motion)
+      return true;
+  }
   for (const Pose& pose : feel.poses)
     for (const PoseGoal& goal : pose.goals)
       for (const auto& choices : {goal.entering, goal.leaving})
@@ -160,6 +185,7 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
       out.push_back(
           warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
   warn_of_controls(feel, out);
+  warn_of_following(feel, out);
   return out;
 }
 
@@ -194,6 +220,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                                         readable(*last->remaining), channel.unit),
                             take.name));
   }
+  warn_of_following(feel, take, measures, out);
   return out;
 }
 

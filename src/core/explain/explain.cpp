@@ -233,6 +233,7 @@ void add_motions(const Feel& feel, const Channel& channel, const MotionChoices& 
 
 PoseAccount account_of_pose(const Feel& feel, const Pose& pose, const PoseGoal& goal) {
   const Channel& channel = feel.channels[goal.channel];
+  if (goal.track) return {pose.name, fmt::format("follows {} instead", feel.tracks[*goal.track].name), {}};
   Components values = channel.rest;
   for (std::size_t i = 0; i < channel.components; ++i)
     if (goal.value[i].rule != GoalRule::none)
@@ -293,6 +294,8 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
       if (goal.entering) add_motions(feel, channel, *goal.entering, "entering " + pose.name, account.motions);
       if (goal.leaving) add_motions(feel, channel, *goal.leaving, "leaving " + pose.name, account.motions);
     }
+  account.follow = follow_in_words(feel, channel);
+  account.snap = snap_in_words(feel, channel);
   if (channel.space.space == Space::turn)
     account.at_range = "the range bounds the goal as it is written; the value itself counts on over whole turns";
   else if (std::isfinite(channel.range[0].low) || std::isfinite(channel.range[0].high))

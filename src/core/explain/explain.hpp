@@ -44,6 +44,8 @@ struct ChannelAccount {
   std::string heading; ///< unit, rest, range, space
   std::vector<MotionAccount> motions;
   std::vector<PoseAccount> poses;
+  std::string follow;   ///< what it follows and how; empty if nothing
+  std::string snap;     ///< the grid of its output; empty without one
   std::string at_range; ///< what happens at the range
 };
 
@@ -53,5 +55,9 @@ ChannelAccount account_of(const Feel& feel, std::size_t channel);
 
 /// The frequencies at which a sway is tried, Hz.
 inline constexpr double sway_frequencies[] = {0.5, 1.0, 2.0, 4.0, 8.0};
+
+/// What a channel follows, in the order in which it is worked out; and its grid. Empty where there is none.
+std::string follow_in_words(const Feel& feel, const Channel& channel);
+std::string snap_in_words(const Feel& feel, const Channel& channel);
 
 } // namespace stasis

@@ -185,7 +185,7 @@ private:
 
   bool has_throttle() const {
     const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track().path);
-    return recorded != nullptr && !(*recorded)->throttle.empty();
+    return recorded == nullptr || !(*recorded)->throttle.empty(); // a simple path is at full throttle while it goes
   }
 
   void read_zone(const Node& node) {

@@ -60,6 +60,22 @@ void add_overshoot(std::vector<std::string>& parts, double a, double b) {
     parts.push_back(fmt::format("overshoots {} % instead of {} %", readable(b, 2), readable(a, 2)));
 }
 
+/// How two that follow differ: how far they trail, how fast they must go, how far off the subject stands.
+void add_following(std::vector<std::string>& parts, const Contender& a, std::size_t in_a, const Contender& b,
+                   std::size_t in_b) {
+  const Channel& declared = b.feel->channels[in_b];
+  const auto add = [&](const char* measure, const char* words, const std::string& unit) {
+    const auto x = measure_of(a, in_a, measure), y = measure_of(b, in_b, measure);
+    constexpr double noticeable = 0.01;
+    if (!x || !y || std::fabs(*y - *x) <= noticeable * std::max(std::fabs(*x), std::fabs(*y))) return;
+    parts.push_back(fmt::format("{} {} instead of {}", words, with_unit(*y, unit), with_unit(*x, unit)));
+  };
+  if (!declared.follow) return;
+  add("lag_distance", "trails by at most", declared.unit);
+  add("framing_error", "lets the subject stray to", "%");
+  add("top_speed", "peaks at", declared.unit.empty() ? "" : declared.unit + "/s");
+}
+
 } // namespace
 
 void RowsSink::begin(const Scene& scene) {
@@ -177,6 +193,7 @@ std::string noticed(const Contender& a, const Contender& b, const SharedChannel&
   std::vector<std::string> parts;
   add_settling(parts, measure_of(a, in_a, "settling_time"), measure_of(b, in_b, "settling_time"));
   add_overshoot(parts, measure_of(a, in_a, "overshoot").value_or(0.0), measure_of(b, in_b, "overshoot").value_or(0.0));
+  add_following(parts, a, in_a, b, in_b);
   const std::string start_a = start_in_words(a, in_a), start_b = start_in_words(b, in_b);
   const auto kick_a = largest_kick(a, in_a), kick_b = largest_kick(b, in_b);
   constexpr double noticeable_kick = 0.1;

@@ -106,6 +106,15 @@ std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) 
   return half_pixels / (*view.half_height * distance);
 }
 
+bool CatchUp::next(bool jumped, double gap) noexcept {
+  constexpr double closed = 0.02, well_on = 0.5;
+  if (jumped) jump_gap_ = gap;
+  const bool over = gap <= closed * jump_gap_ || (gap >= last_gap_ && gap < well_on * jump_gap_);
+  if (!jumped && over) jump_gap_ = 0.0;
+  last_gap_ = gap;
+  return jump_gap_ > 0.0;
+}
+
 FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
     : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
       places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel) {}
@@ -132,7 +141,7 @@ FollowTracker::Frame FollowTracker::frame_at(const Block& block, std::size_t row
 void FollowTracker::add_lag(const Frame& frame, double time) {
   const Components gap = plus(frame.goal, frame.smooth, -1.0);
   const double distance = length_of(gap), speed = length_of(frame.slope);
-  if (is_catching_up(frame.jumped, distance)) return add_steadiness(-1.0, distance, 0.0);
+  if (catch_up_.next(frame.jumped, distance)) return add_steadiness(-1.0, distance, 0.0);
   if (!sums_.lag_distance || distance > *sums_.lag_distance * (1.0 + 1e-9)) sums_.worst_lag_at = time;
   keep_largest(sums_.lag_distance, distance);
   lag_sum_ += distance;
@@ -150,15 +159,6 @@ void FollowTracker::add_lag(const Frame& frame, double time) {
     worst = std::max(worst, lag_time);
   }
   add_steadiness(speed, distance, lag_time);
-}
-
-/// A jump of the goal is a move, not a lag, until its gap has been closed: to 2 %, or until it stops shrinking.
-bool FollowTracker::is_catching_up(bool jumped, double gap) noexcept {
-  constexpr double closed = 0.02, well_on = 0.5;
-  if (jumped) jump_gap_ = gap;
-  const bool over = gap <= closed * jump_gap_ || (gap >= last_gap_ && gap < well_on * jump_gap_);
-  if (!jumped && over) jump_gap_ = 0.0;
-  return jump_gap_ > 0.0;
 }
 
 void FollowTracker::add_steadiness(double speed, double gap, double lag_time) {

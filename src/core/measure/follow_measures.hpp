@@ -45,6 +45,17 @@ bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept;
 /// Pixels of the picture per unit at the place looked at; nothing where the picture does not say how large it is.
 std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept;
 
+/// Tells a jump of a goal, which is a move, from a lag: until its gap has been closed to 2 %, or stops shrinking.
+class CatchUp {
+public:
+  /// One frame on. \returns true while a jump is being caught up with.
+  bool next(bool jumped, double gap) noexcept;
+
+private:
+  double jump_gap_ = 0.0; ///< the gap that the jump has left; 0 afterwards
+  double last_gap_ = 0.0;
+};
+
 /// Watches one channel over a take.
 class FollowTracker {
 public:
@@ -62,7 +73,6 @@ private:
   };
   Frame frame_at(const Block& block, std::size_t row) const;
   void add_lag(const Frame& frame, double time);
-  bool is_catching_up(bool jumped, double gap) noexcept;
   void add_steadiness(double speed, double gap, double lag_time);
   void add_framing(const Block& block, std::size_t row, const Frame& frame, double time);
   void add_nearness(const Components& eye, const Components& place, double facing, const Track& track);
@@ -84,7 +94,7 @@ private:
   };
   Stretch steady_, longest_steady_;
   double last_speed_ = -1.0, last_gap_ = 0.0;
-  double jump_gap_ = 0.0; ///< the gap that a jump has left, while it is being closed; 0 afterwards
+  CatchUp catch_up_;
   JudderMeter subject_, picture_, snapped_, smooth_;
   bool has_scale_ = false;
 };

@@ -239,9 +239,11 @@ TrackPoint TrackReader::at(double time) const noexcept {
     point.place = along(path->from, path->velocity, gone);
     point.travel = point.facing = heading_of(path->velocity, track_.components);
     if (goes) point.velocity = path->velocity;
+    point.throttle = goes ? 1.0 : 0.0;
     return point;
   }
   point.travel = point.facing = heading_of(point.velocity, track_.components);
+  point.throttle = length_of(point.velocity) > 0.0 ? 1.0 : 0.0; // full while it goes
   return point;
 }
 

@@ -27,8 +27,16 @@ function makeView(run, letter) {
     cells.push({ row, value, c, i, span: high - low, spans: movingSpans(run, channel.name), unit: channel.unit.slice(0, 16) });
   }));
   side.append(inputs, now);
-  box.append(title, canvas, side);
-  return { box, canvas, inputs, cells, run, strong: letter === 'B' ? 'b' : 'a', letter };
+  const plan = planOf(run) ? element('canvas', 'plan') : null;
+  box.append(title, canvas);
+  if (plan) {
+    plan.setAttribute('role', 'img');
+    plan.setAttribute('aria-label', 'The way from above, version ' + versionName(run));
+    box.classList.add('planned');
+    box.append(plan);
+  }
+  box.append(side);
+  return { box, canvas, plan, inputs, cells, run, strong: letter === 'B' ? 'b' : 'a', letter };
 }
 
 /** Nothing is measured while playing: sizes are taken when the layout changes. */
@@ -37,8 +45,9 @@ function layOut() {
   const room = views.length > 1 && state.layout === 'both' && window.innerWidth > 900 ? (width - 24) / 2 : width;
   for (const view of views) {
     const { width: w, height: h } = view.run.picture, aspect = sees(view.run) || view.run.picture.view_height !== null ? w / h : 1.6;
-    view.width = Math.round(Math.min(height * aspect, room * 0.72));
+    view.width = Math.round(Math.min(height * aspect, room * (view.plan ? 0.36 : 0.72)));
     view.height = Math.round(Math.min(height, view.width / aspect));
+    view.planWidth = Math.round(Math.min(height * 1.5, room * 0.36));
     view.box.hidden = views.length > 1 && state.layout !== 'both' && state.layout !== view.letter;
   }
 }
@@ -48,6 +57,7 @@ function drawViews() {
     if (view.box.hidden) continue;
     const time = Math.min(state.time, view.run.end);
     drawScene(view.canvas, view.run, time, view.width, view.height, palette[view.strong]);
+    if (view.plan) drawPlan(view.plan, view.run, time, view.planWidth, 250, palette[view.strong]);
     const down = inputsDown(view.run, time);
     for (const label of view.inputs.children) label.className = down.has(label.textContent) ? 'down' : '';
     for (const cell of view.cells) {

@@ -16,6 +16,13 @@ const runOf = (take, version) => data.runs.find((run) => run.take === take && ru
 for (const run of data.runs) {
   run.times = run.frames.map((frame) => frame / run.fps);
   run.end = run.times[run.times.length - 1];
+  // A column that stands is written once.
+  const whole = (column) => column.length === run.frames.length ? column : new Array(run.frames.length).fill(column[0]);
+  for (const channel of run.channels) {
+    channel.value = channel.value.map(whole);
+    channel.goal = channel.goal.map(whole);
+  }
+  for (const track of run.tracks) track.place = track.place.map(whole);
 }
 
 /** The last row of a run at or before a time. */
@@ -43,8 +50,22 @@ function valueAt(run, channel, component, time) {
   return values[row] + (values[row + 1] - values[row]) * share;
 }
 
+/** Of a channel whose goal moves by itself: the stretches in which its values change. */
+function runningSpans(run, channel) {
+  const spans = [], seen = channel.value.map((values) => 2e-4 * (values.reduce((a, b) => Math.max(a, b)) - values.reduce((a, b) => Math.min(a, b))));
+  for (let row = 1; row < run.times.length; ++row) {
+    if (!channel.value.some((values, i) => Math.abs(values[row] - values[row - 1]) > seen[i])) continue;
+    const last = spans[spans.length - 1];
+    if (last && last.to >= run.times[row - 1]) last.to = run.times[row];
+    else spans.push({ from: run.times[row - 1], to: run.times[row], settled: false });
+  }
+  return spans;
+}
+
 /** The stretches of time in which a channel moves: from each new goal until it has settled or the next goal comes. */
 function movingSpans(run, name) {
+  const channel = run.channels.find((one) => one.name === name);
+  if (channel.led) return channel.spans = channel.spans || runningSpans(run, channel);
   const moves = run.measures.moves.filter((move) => move.channel === name);
   return moves.map((move, i) => {
     const next = i + 1 < moves.length ? moves[i + 1].start : run.end;

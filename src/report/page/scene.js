@@ -68,11 +68,14 @@ function cut(inside, outside, near) {
   return [inside[0] + (outside[0] - inside[0]) * share, inside[1] + (outside[1] - inside[1]) * share, near];
 }
 
-/** Posts of three heights on a square pattern about the subject. */
-const posts = [];
-for (let x = -16; x <= 16; x += 4)
-  for (let z = -16; z <= 16; z += 4)
-    if (x !== 0 || z !== 0) posts.push({ x, z, height: 0.8 + 0.5 * ((Math.abs(x * 7 + z * 3) / 4) % 3) });
+/** Posts of three heights on a square pattern, about where the eye is; none where everything is measured from. */
+function postsAbout(camera) {
+  const posts = [], apart = 4, middle = [0, 2].map((k) => Math.round(camera.eye[k] / camera.unit / apart) * apart);
+  for (let x = middle[0] - 16; x <= middle[0] + 16; x += apart)
+    for (let z = middle[1] - 16; z <= middle[1] + 16; z += apart)
+      if (x !== 0 || z !== 0) posts.push({ x, z, height: 0.8 + 0.5 * ((Math.abs(x * 7 + z * 3) / 4) % 3) });
+  return posts;
+}
 
 function line(context, ends) {
   if (!ends) return;
@@ -83,9 +86,10 @@ function line(context, ends) {
 function drawGround(context, camera, width, height) {
   context.beginPath();
   const reach = 20 * camera.unit, step = 2 * camera.unit;
+  const [x, z] = [0, 2].map((k) => Math.round(camera.eye[k] / step) * step);
   for (let at = -reach; at <= reach + step / 2; at += step) {
-    line(context, projected(camera, [at, 0, -reach], [at, 0, reach], width, height));
-    line(context, projected(camera, [-reach, 0, at], [reach, 0, at], width, height));
+    line(context, projected(camera, [x + at, 0, z - reach], [x + at, 0, z + reach], width, height));
+    line(context, projected(camera, [x - reach, 0, z + at], [x + reach, 0, z + at], width, height));
   }
   context.strokeStyle = palette.hairline;
   context.lineWidth = 1.4;
@@ -103,7 +107,7 @@ function drawGround(context, camera, width, height) {
 
 /** Each post's tip leaves a streak as long as it travelled in a twentieth of a second: speed that can be seen standing. */
 function drawPosts(context, camera, before, width, height, strong) {
-  for (const post of posts) {
+  for (const post of postsAbout(camera)) {
     const foot = [post.x * camera.unit, 0, post.z * camera.unit];
     const tip = [foot[0], post.height * camera.unit, foot[2]];
     const ends = projected(camera, foot, tip, width, height);
@@ -125,14 +129,14 @@ function drawPosts(context, camera, before, width, height, strong) {
   }
 }
 
-/** The subject: a figure with a nose, standing at the origin, facing -z. */
-function drawSubject(context, camera, width, height, strong) {
+/** The subject: a figure with a nose, standing at `at`, facing -z. */
+function drawSubject(context, camera, at, width, height, strong) {
   const u = camera.unit;
   const ring = (radius, y, points) => {
     context.beginPath();
     for (let i = 0; i < points; ++i) {
-      const at = (k) => [Math.sin(2 * Math.PI * k / points) * radius * u, y * u, -Math.cos(2 * Math.PI * k / points) * radius * u];
-      line(context, projected(camera, at(i), at(i + 1), width, height));
+      const corner = (k) => sum(at, [Math.sin(2 * Math.PI * k / points) * radius * u, y * u, -Math.cos(2 * Math.PI * k / points) * radius * u]);
+      line(context, projected(camera, corner(i), corner(i + 1), width, height));
     }
     context.stroke();
   };
@@ -140,9 +144,9 @@ function drawSubject(context, camera, width, height, strong) {
   context.lineWidth = 1.2;
   ring(0.4, 0, 20);
   context.beginPath();
-  line(context, projected(camera, [0, 0, -0.4 * u], [0, 0, -0.8 * u], width, height));
+  line(context, projected(camera, sum(at, [0, 0, -0.4 * u]), sum(at, [0, 0, -0.8 * u]), width, height));
   context.stroke();
-  const body = projected(camera, [0, 0, 0], [0, 0.35 * u, 0], width, height);
+  const body = projected(camera, at, sum(at, [0, 0.35 * u, 0]), width, height);
   if (!body) return;
   context.lineCap = 'round';
   context.lineWidth = Math.max(2, Math.min(60, 0.2 * u * body[4]));
@@ -165,7 +169,7 @@ function drawSubject(context, camera, width, height, strong) {
 
 /** A flat view: a grid of one step of the scene about the picture's centre. */
 function drawFlat(context, run, time, width, height) {
-  const visible = role(run, 'view_height', time, 10), centre = role(run, 'position', time, [0, 0]);
+  const visible = role(run, 'view_height', time, 10), centre = role(run, 'position', time, null) || role(run, 'focus', time, [0, 0]), at = subjectAt(run, time);
   const rest = run.picture.view_height === null ? 10 : run.channels[run.picture.view_height].rest[0];
   const step = 10 ** Math.floor(Math.log10(Math.abs(rest) || 1)), scale = height / visible;
   const roll = role(run, 'roll', time, 0), reach = Math.hypot(width, height) / 2 / scale;
@@ -183,7 +187,7 @@ function drawFlat(context, run, time, width, height) {
   context.stroke();
   context.fillStyle = palette.ink;
   context.beginPath();
-  context.arc(-centre[0] * scale, centre[1] * scale, Math.max(3, step * scale / 6), 0, 2 * Math.PI);
+  context.arc((at[0] - centre[0]) * scale, (centre[1] - at[1]) * scale, Math.max(3, step * scale / 6), 0, 2 * Math.PI);
   context.fill();
   context.restore();
 }
@@ -225,6 +229,14 @@ function bounds(...lists) {
   return [low, high];
 }
 
+/** Where the subject is: on its track, or where everything is measured from. */
+function subjectAt(run, time) {
+  const follower = planOf(run);
+  if (!follower) return [0, 0, 0];
+  const { place } = run.tracks[follower.track], row = rowAt(run, time);
+  return [place[0][row], place[1] ? place[1][row] : 0, place[2] ? place[2][row] : 0];
+}
+
 /** Draws a run's picture at a time into a canvas of so many pixels. */
 function drawScene(canvas, run, time, width, height, strong) {
   const context = sized(canvas, width, height);
@@ -235,5 +247,5 @@ function drawScene(canvas, run, time, width, height, strong) {
   const camera = cameraAt(run, time), before = cameraAt(run, Math.max(0, time - 0.05));
   drawGround(context, camera, width, height);
   drawPosts(context, camera, before, width, height, strong);
-  drawSubject(context, camera, width, height, strong);
+  drawSubject(context, camera, subjectAt(run, time), width, height, strong);
 }

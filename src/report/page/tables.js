@@ -1,5 +1,5 @@
 // What is said in numbers: five tiles, the measures, wants and warnings.
-const mainMeasures = ['settling_time', 'rise_time', 'overshoot', 'peak_speed', 'start_kick', 'delay_time'];
+const mainMeasures = ['settling_time', 'rise_time', 'overshoot', 'peak_speed', 'start_kick', 'delay_time', 'lag_distance', 'lag_time', 'framing_error', 'nearest', 'judder_subject_pixels', 'top_speed'];
 let allMeasures = false;
 
 const unitOf = (run, channel, measure) => {
@@ -43,6 +43,17 @@ function largestOf(run, measure) {
   return found;
 }
 
+/** How two runs keep up with what they follow: the larger number first, and whose it is. */
+function followingTiles(a, b) {
+  const follower = planOf(a), name = a.channels[follower.channel].name, x = a.measures.follow[name], y = b.measures.follow[name];
+  const against = (measure, what) => {
+    const unit = unitOf(a, name, measure);
+    if (typeof x[measure] !== 'number' || typeof y[measure] !== 'number') return tile('\u2013', what);
+    return tile(brief(x[measure]) + ' \u2192 ' + brief(y[measure]) + ' ' + unit, what + ', A \u2192 B');
+  };
+  return [against('lag_distance', name + ' trails by at most'), against('framing_error', 'subject off the middle at most'), against('top_speed', 'top speed of ' + name)];
+}
+
 function comparingTiles(a, b) {
   const settling = widest(a, b, 'settling_time', difference), over = widest(a, b, 'overshoot', difference);
   const speed = widest(a, b, 'peak_speed', ratio);
@@ -57,6 +68,11 @@ function comparingTiles(a, b) {
   ];
 }
 function singleTiles(run) {
+  if (planOf(run)) {
+    const name = run.channels[planOf(run).channel].name, follow = run.measures.follow[name];
+    const one = (measure, what) => tile(brief(follow[measure]) + ' ' + unitOf(run, name, measure), what);
+    return [one('lag_distance', name + ' trails by at most'), one('framing_error', 'subject off the middle at most'), one('top_speed', 'top speed of ' + name)];
+  }
   const settling = largestOf(run, 'settling_time'), over = largestOf(run, 'overshoot'), speed = largestOf(run, 'peak_speed');
   return [
     settling ? tile(brief(settling.value) + ' s', 'longest to settle (' + settling.name + ')') : tile('\u2013', 'nothing settles'),
@@ -67,7 +83,7 @@ function singleTiles(run) {
 
 function showTiles(runs) {
   const tiles = [wantsTile(runs[0], runs[1] ? 'A' : '')];
-  if (runs[1]) tiles.push(wantsTile(runs[1], 'B'), ...comparingTiles(runs[0], runs[1]));
+  if (runs[1]) tiles.push(wantsTile(runs[1], 'B'), ...(planOf(runs[0]) && planOf(runs[1]) ? followingTiles : comparingTiles)(runs[0], runs[1]));
   else {
     const open = runs[0].warnings.filter((warning) => !warning.silenced).length;
     tiles.push(...singleTiles(runs[0]), tile(String(open), open === 1 ? 'warning, see below' : 'warnings' + (open ? ', see below' : ''), open ? 'bad' : 'good'));

@@ -1,0 +1,91 @@
+// What can look wrong with channels that follow, and with grids.
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/check/warning.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+void add_about(std::vector<Warning>& out, std::string code, const std::string& about, std::string message,
+               std::string take = {}) {
+  out.push_back({std::move(code), about, std::move(take), std::move(message), {}});
+}
+
+void warn_of_lead(const Channel& channel, std::vector<Warning>& out) {
+  const Lead& lead = channel.follow->lead;
+  if (lead.by == Lead::By::velocity && lead.amount != 0.0 && !lead.motion && std::isinf(lead.longest))
+    add_about(
+        out, "raw_lead", channel.name,
+        fmt::format("{} looks {} s ahead by velocity, at any length and at once", channel.name, concise(lead.amount)));
+}
+
+void warn_of_grid(const Feel& feel, const Channel& channel, std::vector<Warning>& out) {
+  const Picture& picture = feel.picture;
+  if (!picture.coarse || !picture.height_channel) return;
+  const double cell = feel.channels[*picture.height_channel].rest[0] / (*picture.coarse)[1];
+  if (std::fabs(*channel.snap - cell) <= 1e-9 * cell) return;
+  add_about(out, "cell_of_grid", channel.name,
+            fmt::format("{} snaps to {}, but a pixel of the {} x {} picture is {} at rest", channel.name,
+                        concise(*channel.snap, 6), (*picture.coarse)[0], (*picture.coarse)[1], concise(cell, 6)));
+}
+
+void warn_of_scale(const Picture& picture, std::vector<Warning>& out) {
+  if (!picture.coarse) return;
+  const double across = static_cast<double>(picture.width) / (*picture.coarse)[0],
+               down = static_cast<double>(picture.height) / (*picture.coarse)[1];
+  if (across == std::floor(across) && across == down) return;
+  add_about(out, "scale_not_whole", "picture",
+            fmt::format("the {} x {} picture is enlarged {} times across and {} times down", (*picture.coarse)[0],
+                        (*picture.coarse)[1], concise(across, 4), concise(down, 4)));
+}
+
+} // namespace
+
+void warn_of_following(const Feel& feel, std::vector<Warning>& out) {
+  for (const Channel& channel : feel.channels) {
+    if (channel.snap) warn_of_grid(feel, channel, out);
+    if (!channel.follow) continue;
+    warn_of_lead(channel, out);
+    for (const auto& track : {std::optional(channel.follow->track), channel.follow->second})
+      if (track && feel.tracks[*track].in == TrackPlace::about_camera)
+        add_about(out, "goal_feeds_back", channel.name,
+                  fmt::format("{} follows {}, which lies in the picture about {} itself", channel.name,
+                              feel.tracks[*track].name, channel.name));
+  }
+  warn_of_scale(feel.picture, out);
+}
+
+void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out) {
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const Channel& channel = feel.channels[c];
+    if (!channel.follow) continue;
+    const FollowSummary& follow = measures.channels[c].follow;
+    const Track& track = feel.tracks[played_track(take, channel.follow->track)];
+    if (follow.time_outside_picture.value_or(0.0) > 0.0)
+      add_about(out, "out_of_picture", channel.name,
+                fmt::format("what {} follows is out of the picture for {} s, farthest ({} % from the middle, 100 is "
+                            "the edge) at {} s",
+                            channel.name, readable(*follow.time_outside_picture),
+                            readable(follow.framing_error.value_or(100.0)), concise(follow.worst_framing_at)),
+                take.name);
+    if (follow.frames_inside.value_or(0.0) > 0.0)
+      add_about(out, "inside_subject", channel.name,
+                fmt::format("the eye is inside what {} follows for {:g} frames, {} {} deep", channel.name,
+                            *follow.frames_inside, readable(-follow.nearest.value_or(0.0)),
+                            printable(channel.unit, 16)),
+                take.name);
+    const TrackSpan span = span_of(track);
+    if (span.first > instant_slack || span.last < take.length - instant_slack)
+      add_about(out, "track_lost", track.name,
+                fmt::format("{} is there from {} s to {} s of the {} s; outside that {}", track.name,
+                            concise(span.first, 6), concise(span.last, 6), concise(take.length, 6),
+                            track.lost == LostRule::base ? channel.name + " goes home" : "it stands where it was"),
+                take.name);
+  }
+}
+
+} // namespace stasis

@@ -1,0 +1,147 @@
+// Recordings of subjects, as the program reads and refuses them.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "support/program.hpp"
+
+namespace stasis::test {
+namespace {
+
+std::string feel_after(const std::string& track) {
+  return "[track.otter]\nkind = \"recorded\"\nfile = \"swim.csv\"\n" + track
+         + "\n[channel.a]\nunit = \"m\"\nrest = [0, 0]\nfollow = \"otter\"\n[take.t]\nlength = 2\nclock = { fps = 10 "
+           "}\n";
+}
+const std::string mapped = "columns = { time = \"t\", x = \"east\", y = \"-down\" }";
+
+Ended run_track(const TempDir& folder, const std::string& track, const std::string& csv) {
+  folder.write("f.toml", feel_after(track));
+  folder.write("swim.csv", csv);
+  return run_program(folder, {"run", "f.toml", "--figure", "none"});
+}
+
+TEST(TrackFile, MapsColumnsAndTurnsThemRound) {
+  const TempDir folder;
+  const Ended ended = run_track(folder, mapped, "t,other,east,down\n0,x,0,1\n1,y,10,3\n2,z,10,3\n");
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  auto trace = read_csv(folder.read("stasis-out/t.trace.csv"));
+  EXPECT_EQ(trace["a.goal.x"][5], 5.0);
+  EXPECT_EQ(trace["a.goal.y"][5], -2.0);
+  EXPECT_EQ(trace["track.otter.x"][5], 5.0);
+  EXPECT_EQ(trace["a.track"][5], 1.0);
+}
+
+TEST(TrackFile, TakesARateInsteadOfTimes) {
+  const TempDir folder;
+  const Ended ended = run_track(folder, "rate = 2\nscale = 10", "x,y\n0,0\n1,2\n2,4\n");
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_EQ(read_csv(folder.read("stasis-out/t.trace.csv"))["a.goal.y"][5], 20.0);
+}
+
+struct Fault {
+  std::string csv, where, words, repair;
+};
+
+TEST(TrackFile, FaultsNameLineAndColumnAndAreMendedOnRequest) {
+  const std::vector<Fault> faults{
+      {"t,east,down\n0,0,0\n1,1o,0\n", "swim.csv:3:3", "expected a finite number, found \"1o\"", ""},
+      {"t,east,down\n0,0,0\n1,nan,0\n", "swim.csv:3:3", "found \"nan\"", ""},
+      {"t,east,down\n0,0,0\n1,1\n", "swim.csv:3:1", "2 cells", ""},
+      {"t,east,down\n0,0,0\n1,,0\n2,2,0\n", "swim.csv:3:1", "missing", "gaps"},
+      {"t,east,down\n0,0,0\n2,2,0\n1,1,0\n", "swim.csv:4:1", "comes after", "unsorted"},
+      {"t,east,down\n0,0,0\n\n1,7,0\n1,1,0\n2,2,0\n", "swim.csv:5:1", "twice", "repeated"},
+      {"t,up,down\n0,0,0\n", "f.toml:4", "no column \"east\"", ""},
+  };
+  for (const Fault& fault : faults) {
+    const TempDir folder;
+    const Ended refused = run_track(folder, mapped, fault.csv);
+    EXPECT_EQ(refused.status, 2) << fault.csv;
+    EXPECT_NE(refused.err.find(fault.where), std::string::npos) << refused.err;
+    EXPECT_NE(refused.err.find(fault.words), std::string::npos) << refused.err;
+    EXPECT_EQ(folder.files().size(), 2u);
+    if (fault.repair.empty()) continue;
+    const Ended mended = run_track(folder, mapped + "\nrepair = [\"" + fault.repair + "\"]", fault.csv);
+    ASSERT_EQ(mended.status, 0) << mended.err;
+    EXPECT_EQ(read_csv(folder.read("stasis-out/t.trace.csv"))["a.goal.x"][10], 1.0) << fault.csv;
+  }
+}
+
+TEST(TrackFile, AHoleInARecordingIsAFault) {
+  std::string csv = "t,east,down\n";
+  for (int k = 0; k < 40; ++k) csv += fmt::format("{},{},0\n", k < 20 ? 0.05 * k : 0.05 * k + 1, k);
+  const TempDir folder;
+  const Ended refused = run_track(folder, mapped, csv);
+  EXPECT_EQ(refused.status, 2);
+  EXPECT_NE(refused.err.find("swim.csv:22:1"), std::string::npos) << refused.err;
+  EXPECT_EQ(run_track(folder, mapped + "\nlongest_gap = 2", csv).status, 0);
+  EXPECT_EQ(run_track(folder, mapped + "\nrepair = [\"gaps\"]", csv).status, 0);
+}
+
+TEST(TrackFile, SaysWhatHappensWhereItIsLost) {
+  const std::string csv = "t,east,down\n0.5,5,0\n1,5,0\n";
+  const TempDir folder;
+  ASSERT_EQ(run_track(folder, mapped, csv).status, 0);
+  EXPECT_EQ(read_csv(folder.read("stasis-out/t.trace.csv"))["a.goal.x"][0], 5.0);
+  ASSERT_EQ(run_track(folder, mapped + "\nlost = \"base\"", csv).status, 0);
+  auto trace = read_csv(folder.read("stasis-out/t.trace.csv"));
+  EXPECT_EQ(trace["a.goal.x"][4], 0.0);
+  EXPECT_EQ(trace["a.goal.x"][5], 5.0); // it appears late: a jump
+  EXPECT_EQ(trace["a.value.x"][5], 0.0);
+  EXPECT_EQ(trace["a.track"][4], 0.0);
+  EXPECT_EQ(trace["a.goal.x"][10], 5.0);
+  EXPECT_EQ(trace["a.goal.x"][11], 0.0);
+  const Ended refused = run_track(folder, mapped + "\nlost = \"error\"", csv);
+  EXPECT_EQ(refused.status, 2);
+  EXPECT_NE(refused.err.find("from 0.5"), std::string::npos) << refused.err;
+  EXPECT_NE(run_program(folder, {"check", "f.toml", "--set", "track.otter.lost=hold"}).out.find("track_lost"),
+            std::string::npos);
+}
+
+TEST(TrackFile, AJumpOfTheSubjectIsNoMotion) {
+  const TempDir folder;
+  const std::string csv = "t,east,down\n0,0,0\n0.95,0,0\n1.05,50,0\n2,50,0\n";
+  ASSERT_EQ(run_track(folder, mapped + "\ncut_beyond = 10", csv).status, 0);
+  auto trace = read_csv(folder.read("stasis-out/t.trace.csv"));
+  EXPECT_EQ(trace["a.goal.x"][10], 0.0);
+  EXPECT_EQ(trace["a.goal.x"][11], 50.0);
+  EXPECT_EQ(trace["a.value.x"][11], 0.0);
+}
+
+TEST(TrackFile, StaysInItsFolder) {
+  const TempDir folder;
+  folder.write("f.toml", feel_after("").replace(0, 0, "").replace(feel_after("").find("swim.csv"), 8, "../out.csv"));
+  const Ended refused = run_program(folder, {"run", "f.toml"});
+  EXPECT_EQ(refused.status, 2);
+  EXPECT_NE(refused.err.find("outside the folder"), std::string::npos);
+}
+
+/// A take of a long recording read back as a track gives the same path again: what is written can be read.
+TEST(TrackFile, ATraceIsATrack) {
+  const TempDir folder;
+  ASSERT_EQ(run_track(folder, mapped, "t,east,down\n0,0,0\n1,3,1\n2,1,7\n").status, 0);
+  folder.write("g.toml",
+               "[track.seen]\nkind = \"recorded\"\nfile = \"stasis-out/t.trace.csv\"\ncolumns = { time = \"time\", x = "
+               "\"a.value.x\", y = \"a.value.y\" }\n[channel.b]\nrest = [0, 0]\nfollow = \"seen\"\n[take.u]\nlength = "
+               "2\nclock = { fps = 10 }\n");
+  ASSERT_EQ(run_program(folder, {"run", "g.toml", "--figure", "none"}).status, 0);
+  auto first = read_csv(folder.read("stasis-out/t.trace.csv")),
+       second = read_csv(folder.read("stasis-out/u.trace.csv"));
+  EXPECT_EQ(first["a.value.x"], second["b.value.x"]);
+  EXPECT_EQ(first["a.value.y"], second["b.value.y"]);
+}
+
+TEST(Tracks, MeasuresStandInTheJsonAndTheText) {
+  const TempDir folder;
+  const Ended ended = run_track(folder, mapped, "t,east,down\n0,0,0\n2,20,0\n");
+  EXPECT_NE(ended.out.find("a follows otter: trails by 0 m"), std::string::npos) << ended.out;
+  const std::string json = folder.read("stasis-out/t.measures.json");
+  EXPECT_NE(json.find("\"follow\":{\"a\":{\"track\":\"otter\",\"lag_distance\":0,"), std::string::npos);
+  EXPECT_NE(json.find("\"a.lag_distance\":\"m\""), std::string::npos);
+  EXPECT_NE(run_program(folder, {"explain", "f.toml"}).out.find("follows otter (recorded, 2 rows, 2 s)"),
+            std::string::npos);
+}
+
+} // namespace
+} // namespace stasis::test
