@@ -45,6 +45,10 @@ public:
     if (out_.header.empty() && problems_.empty())
       problems_.push_back({"csv.empty", "", {}, "the file has no line", ""});
     if (!problems_.empty()) return tl::unexpected(std::move(problems_));
+    for (std::vector<double>& column : columns_) {
+      column.shrink_to_fit();
+      out_.columns.emplace_back(std::move(column));
+    }
     return std::move(out_);
   }
 
@@ -70,7 +74,7 @@ private:
       if (place_.back() != unwanted) out_.names.push_back(name);
       out_.header.push_back(name);
     }
-    out_.columns.resize(out_.names.size());
+    columns_.resize(out_.names.size());
     last_wanted_ = 0;
     for (std::size_t i = 0; i < place_.size(); ++i)
       if (place_[i] != unwanted) last_wanted_ = i;
@@ -86,7 +90,7 @@ private:
   }
 
   void keep(std::size_t cell, std::string_view text, int column) {
-    auto& numbers = out_.columns[static_cast<std::size_t>(place_[cell])];
+    auto& numbers = columns_[static_cast<std::size_t>(place_[cell])];
     double value = 0.0;
     const char* const end = text.data() + text.size();
     const auto [stop, error] = std::from_chars(text.data(), end, value);
@@ -136,6 +140,7 @@ private:
 
   const std::vector<std::string>& wanted_;
   NumberColumns out_;
+  std::vector<std::vector<double>> columns_;
   std::vector<int> place_; ///< by column of the file: which of the kept columns
   std::size_t last_wanted_ = 0;
   std::size_t rows_ = 0;

@@ -240,6 +240,26 @@ TEST(Snap, LeavesAtMostHalfACellAndLosesNothing) {
   }
 }
 
+TEST(Snap, ShiftsThePictureByPixels) {
+  const Feel feel =
+      feel_from("[picture]\nsize = [1280, 800]\nheight = { channel = \"h\" }\n[channel.h]\nrest = 8\n[track.t]\n"
+                "kind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0.3]\n[channel.a]\nrest = [0, 0]\nfollow = "
+                "\"t\"\nsnap = 0.2\n[take.x]\nlength = 1\n");
+  struct Watch final : BlockSink {
+    void begin(const Scene&) override {}
+    void consume(const Block& block) override {
+      const ComponentBlock& x = block.channels[1].component[0];
+      for (std::size_t row = 0; row < x.shifts.size(); ++row) EXPECT_EQ(x.shifts[row], -x.remainders[row] * 100.0);
+      seen += x.shifts.size();
+    }
+    void end() override {}
+    std::size_t seen = 0;
+  } watch;
+  BlockSink* const sinks[] = {&watch};
+  play(test::scene_of(feel), sinks);
+  EXPECT_EQ(watch.seen, 61u);
+}
+
 TEST(Judder, IsZeroForSteadyTravelOnAnyClock) {
   JudderMeter steady, uneven;
   double time = 0.0;

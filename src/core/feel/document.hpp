@@ -9,6 +9,7 @@
 #include <variant>
 #include <vector>
 
+#include "core/number_column.hpp"
 #include "core/problem.hpp"
 
 namespace stasis {
@@ -26,10 +27,10 @@ struct ForeignValue {
 
 /// Columns of a large table of numbers, read from a file. Rows number from 0.
 struct NumberColumns {
-  std::vector<std::string> header;          ///< of the whole file
-  std::vector<std::string> names;           ///< of the columns that were asked for
-  std::vector<std::vector<double>> columns; ///< by name; an empty cell is no number (NaN)
-  std::vector<int> lines;                   ///< by row where lines do not simply follow each other; else empty
+  std::vector<std::string> header;   ///< of the whole file
+  std::vector<std::string> names;    ///< of the columns that were asked for
+  std::vector<NumberColumn> columns; ///< by name; an empty cell is no number (NaN)
+  std::vector<int> lines;            ///< by row where lines do not simply follow each other; else empty
   int first_line = 1;
   int source = 0;
 

@@ -72,6 +72,7 @@ Result<Feel> read_feel(const Node& document) {
     read_follows(reading);
     read_formulas(reading);
     read_order(reading);
+    add_headings(reading);
     check_control_owners(reading);
     read_takes(reading);
     read_settings(reading);

@@ -29,7 +29,7 @@ public:
     if (reading_.problems.size() > before) return nullptr;
     read_times();
     if (reading_.problems.size() > before || !put_in_order() || !bridge_gaps() || !check_spacing()) return nullptr;
-    unwrap_degrees(path_->facing);
+    if (!path_->facing.empty()) path_->facing.change(unwrap_degrees);
     return reading_.problems.size() > before ? nullptr : path_;
   }
 
@@ -51,7 +51,7 @@ private:
   }
 
   /// The file's column that plays a role, with its sign and scale; empty where there is none.
-  std::vector<double> column(std::string_view role, double scale) {
+  NumberColumn column(std::string_view role, double scale) {
     std::string name(role);
     if (const Node* columns = reader_.find("columns")) {
       const Node* text = columns->find(role);
@@ -66,9 +66,11 @@ private:
       if (reader_.has("columns")) report_column(role, name);
       return {};
     }
-    std::vector<double> numbers = file_.columns[static_cast<std::size_t>(found - file_.names.begin())];
+    NumberColumn numbers = file_.columns[static_cast<std::size_t>(found - file_.names.begin())];
     if (scale != 1.0)
-      for (double& number : numbers) number *= scale;
+      numbers.change([&](std::vector<double>& all) {
+        for (double& number : all) number *= scale;
+      });
     return numbers;
   }
 
@@ -105,14 +107,15 @@ private:
       if (reader_.has("columns"))
         return reader_.report("feel.too_many_keys", "rate",
                               "a rate and a column of times say the same thing; give one");
-      path_->time.clear();
+      path_->time = {};
     }
     if (!path_->time.empty()) return;
     if (!rate)
       return reader_.report("feel.column", "file", "the file has no column of times, and no rate is given",
                             "Name the column, columns = { time = \"..\" }, or give rate = 60 for rows a second.");
-    path_->time.resize(file_.rows());
-    for (std::size_t row = 0; row < file_.rows(); ++row) path_->time[row] = static_cast<double>(row) / *rate;
+    std::vector<double> times(file_.rows());
+    for (std::size_t row = 0; row < file_.rows(); ++row) times[row] = static_cast<double>(row) / *rate;
+    path_->time = std::move(times);
   }
 
   template<class Change> void each_column(const Change& change) {
@@ -125,7 +128,7 @@ private:
 
   /// Puts rows in the order of `rows`, which may leave some out.
   void take_rows(const std::vector<std::size_t>& rows) {
-    const auto pick = [&](std::vector<double>& column) {
+    const auto pick = [&](NumberColumn& column) {
       std::vector<double> picked(rows.size());
       for (std::size_t i = 0; i < rows.size(); ++i) picked[i] = column[rows[i]];
       column = std::move(picked);
@@ -177,16 +180,18 @@ private:
   /// Empty cells: refused, or bridged straight; at either end the nearest number holds.
   bool bridge_gaps() {
     bool whole = true;
-    each_column([&](std::vector<double>& column) {
+    each_column([&](NumberColumn& column) {
+      bool any = false;
       for (std::size_t row = 0; row < column.size() && whole; ++row) {
         if (!std::isnan(column[row])) continue;
+        any = true;
         if (!repairs("gaps")) {
           report(row, "feel.track", "a number is missing in this row",
                  "repair = [\"gaps\"] bridges such gaps straight.");
           whole = false;
         }
       }
-      if (whole) bridge(column);
+      if (whole && any) column.change([&](std::vector<double>& numbers) { bridge(numbers); });
     });
     return whole;
   }
@@ -335,7 +340,7 @@ private:
     track_.components = !path->place[2].empty() ? 3 : !path->place[1].empty() ? 2 : 1;
     if (reader_.has("cut_beyond"))
       if (const auto beyond = reader_.number("cut_beyond", track_.unit)) add_cuts(*path, *beyond);
-    add_travel(*path, track_.components);
+    reading_.recorded.emplace_back(track_.name, path);
     track_.path = std::shared_ptr<const RecordedPath>(std::move(path));
   }
 
@@ -371,6 +376,25 @@ void read_tracks(Reading& reading) {
     else
       reading.broken.push_back(entry.key);
   });
+}
+
+void add_headings(Reading& reading) {
+  const Feel& feel = reading.feel;
+  const auto uses_axes = [](const Channel& channel) {
+    if (!channel.follow) return false;
+    const Follow& follow = *channel.follow;
+    const auto turns = [](AxisFrame frame) { return frame == AxisFrame::heading || frame == AxisFrame::subject; };
+    return turns(follow.offset_frame) || turns(follow.damping_frame) || follow.lead.by == Lead::By::forward_speed
+           || follow.lead.by == Lead::By::throttle;
+  };
+  const bool any =
+      std::any_of(feel.channels.begin(), feel.channels.end(), uses_axes)
+      || std::any_of(feel.variables.begin(), feel.variables.end(),
+                     [](const FormulaVariable& v) { return v.field == TrackField::heading; })
+      || std::any_of(feel.tracks.begin(), feel.tracks.end(), [](const Track& t) { return t.half_box.has_value(); });
+  if (!any) return;
+  for (const auto& [name, path] : reading.recorded)
+    if (const auto track = index_of(feel.tracks, name)) add_travel(*path, feel.tracks[*track].components);
 }
 
 } // namespace stasis

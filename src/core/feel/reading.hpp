@@ -30,6 +30,7 @@ struct Reading {
   const Node& document;
   Feel feel;
   Problems problems;
+  std::vector<std::pair<std::string, std::shared_ptr<RecordedPath>>> recorded; ///< by name of the track
   std::vector<std::string> broken; ///< names of motions and curves that are there but wrong, reported already
 
   explicit Reading(const Node& root) : document(root) {}
@@ -84,6 +85,8 @@ void read_poses(Reading& reading);
 void read_controls(Reading& reading);
 void read_groups(Reading& reading);
 void read_switches(Reading& reading);
+/// Which way recorded subjects travel, where anything asks for it. After all that may ask.
+void add_headings(Reading& reading);
 /// What channels follow. After controls, whose sticks may be a throttle.
 void read_follows(Reading& reading);
 /// The formulas of channels, which may read any channel and control; the order in which channels are worked out.

@@ -96,16 +96,6 @@ bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept 
   return measure.of_snap ? channel.snap.has_value() : channel.follow.has_value();
 }
 
-std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept {
-  if (!view.half_height) return std::nullopt;
-  const double half_pixels = 0.5 * feel.picture.height;
-  if (view.is_flat) return half_pixels / *view.half_height;
-  if (!view.eye || !view.focus) return std::nullopt;
-  const double distance = length_of(plus(*view.eye, *view.focus, -1.0));
-  if (distance == 0.0) return std::nullopt;
-  return half_pixels / (*view.half_height * distance);
-}
-
 bool CatchUp::next(bool jumped, double gap) noexcept {
   constexpr double closed = 0.02, well_on = 0.5;
   if (jumped) jump_gap_ = gap;

@@ -42,9 +42,6 @@ std::span<const FollowMeasure> follow_measures() noexcept;
 /// True if the measure is one of the channel's.
 bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept;
 
-/// Pixels of the picture per unit at the place looked at; nothing where the picture does not say how large it is.
-std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept;
-
 /// Tells a jump of a goal, which is a move, from a lag: until its gap has been closed to 2 %, or stops shrinking.
 class CatchUp {
 public:

@@ -112,11 +112,14 @@ std::vector<std::size_t> view_channels(const Picture& picture) {
   return channels;
 }
 
-std::vector<std::size_t> camera_channels(const Picture& picture) {
-  std::vector<std::size_t> channels = view_channels(picture);
-  for (const auto& one : {picture.focus, picture.position, picture.side})
-    if (one) channels.push_back(*one);
-  return channels;
+std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept {
+  if (!view.half_height) return std::nullopt;
+  const double half_pixels = 0.5 * feel.picture.height;
+  if (view.is_flat) return half_pixels / *view.half_height;
+  if (!view.eye || !view.focus) return std::nullopt;
+  const double distance = length_of(plus(*view.eye, *view.focus, -1.0));
+  if (distance == 0.0) return std::nullopt;
+  return half_pixels / (*view.half_height * distance);
 }
 
 } // namespace stasis

@@ -106,21 +106,21 @@ void add_travel(RecordedPath& path, std::size_t components) {
   double fastest = 0.0;
   for (std::size_t row = 0; row < rows; ++row)
     fastest = std::max(fastest, length_of(velocity_at(path, row, 0, rows - 1)));
-  path.travel.assign(rows, 0.0);
+  std::vector<double> travel(rows, 0.0);
   std::size_t known = rows;
   for (std::size_t row = 0; row < rows; ++row) {
     const Components velocity = velocity_at(path, row, 0, rows - 1);
     if (length_of(velocity) > slow * fastest) {
-      path.travel[row] = heading_of(velocity, components);
+      travel[row] = heading_of(velocity, components);
       // Before it first moves, it looks where it will go.
-      if (known == rows)
-        std::fill(path.travel.begin(), path.travel.begin() + static_cast<std::ptrdiff_t>(row), path.travel[row]);
+      if (known == rows) std::fill(travel.begin(), travel.begin() + static_cast<std::ptrdiff_t>(row), travel[row]);
       known = row;
     } else if (known != rows) {
-      path.travel[row] = path.travel[known];
+      travel[row] = travel[known];
     }
   }
-  unwrap_degrees(path.travel);
+  unwrap_degrees(travel);
+  path.travel = std::move(travel);
 }
 
 void add_cuts(RecordedPath& path, double cut_beyond) {
@@ -202,7 +202,7 @@ TrackPoint TrackReader::recorded_at(const RecordedPath& path, double time) const
   const std::size_t row = row_ = row_at(path, time);
   const bool between = row < last_row_ && time > path.time[row];
   const double share = between ? (time - path.time[row]) / (path.time[row + 1] - path.time[row]) : 0.0;
-  const auto mixed = [&](const std::vector<double>& column) {
+  const auto mixed = [&](const NumberColumn& column) {
     return column.empty() ? 0.0 : between ? column[row] + (column[row + 1] - column[row]) * share : column[row];
   };
   for (std::size_t i = 0; i < most_components; ++i) point.place[i] = mixed(path.place[i]);

@@ -10,17 +10,18 @@
 #include <vector>
 
 #include "core/components.hpp"
+#include "core/number_column.hpp"
 
 namespace stasis {
 
 /// Rows of a recording, by column. Columns that the recording does not have are empty.
 struct RecordedPath {
-  std::vector<double> time;                                  ///< s, ascending
-  std::array<std::vector<double>, most_components> place;    ///< in the track's unit
-  std::array<std::vector<double>, most_components> velocity; ///< unit/s; empty: from the last two rows
-  std::vector<double> facing;                                ///< deg, without leaps of whole turns
-  std::vector<double> throttle;                              ///< -1 to 1
-  std::vector<double> travel;    ///< deg: which way it travels, without leaps; kept up while it stands. See add_travel
+  NumberColumn time;                                  ///< s, ascending
+  std::array<NumberColumn, most_components> place;    ///< in the track's unit
+  std::array<NumberColumn, most_components> velocity; ///< unit/s; empty: from the last two rows
+  NumberColumn facing;                                ///< deg, without leaps of whole turns
+  NumberColumn throttle;                              ///< -1 to 1
+  NumberColumn travel;           ///< deg: which way it travels, without leaps; kept up while it stands. See add_travel
   std::vector<std::size_t> cuts; ///< rows reached by a jump, ascending; see add_cuts
 };
 

@@ -35,6 +35,7 @@ struct ComponentBlock {
   /// n + 1: the wish before its dead zone; empty where there is none.
   std::vector<double> free_wishes;
   std::vector<double> remainders; ///< n: what the snap has left over; empty without one
+  std::vector<double> shifts;     ///< n: px by which the drawn picture is to be moved for it; empty without a flat view
   double wish = 0.0;              ///< goal before limits, in the channel's unit
   double goal = 0.0;              ///< in the channel's unit
   double goal_state = 0.0;        ///< in the channel's space
@@ -96,5 +97,8 @@ public:
 
 /// True if a wish of the channel can ever differ from its goal, so that its trace has a column for it.
 bool has_wish_column(const Feel& feel, std::size_t channel);
+
+/// True if the channel's trace has columns for the shift of the picture.
+bool has_shift_column(const Feel& feel, std::size_t channel);
 
 } // namespace stasis

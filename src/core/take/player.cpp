@@ -41,6 +41,7 @@ public:
         movers_[c].fill(frame, block_.count, block_.channels[c]);
       }
       read_tracks(frame);
+      shift_pictures();
       for (BlockSink* sink : sinks) sink->consume(block_);
       frame += block_.count;
     }
@@ -211,6 +212,18 @@ private:
     put_aim(c, aims_[c]);
   }
 
+  /// What a snap leaves over, in pixels of the screen, the other way.
+  void shift_pictures() {
+    for (std::size_t c = 0; c < feel_.channels.size(); ++c)
+      if (has_shift_column(feel_, c))
+        for (std::size_t i = 0; i < feel_.channels[c].components; ++i) {
+          ComponentBlock& column = block_.channels[c].component[i];
+          column.shifts.resize(column.remainders.size());
+          for (std::size_t row = 0; row < column.shifts.size(); ++row)
+            column.shifts[row] = -column.remainders[row] * *pixels_per_unit(feel_, camera_view(feel_, read_row(row)));
+        }
+  }
+
   /// Where the tracks are on the block's frames.
   void read_tracks(std::int64_t frame) {
     block_.tracks.resize(readers_.size());
@@ -346,6 +359,10 @@ bool may_be_asked_too_much(const Feel& feel, std::size_t channel) {
 }
 
 } // namespace
+
+bool has_shift_column(const Feel& feel, std::size_t channel) {
+  return feel.channels[channel].snap && (feel.picture.height_channel || feel.picture.width_channel);
+}
 
 bool has_wish_column(const Feel& feel, std::size_t channel) {
   const Channel& declared = feel.channels[channel];

@@ -33,6 +33,7 @@ std::vector<std::string> trace_header(const Feel& feel) {
     for (const char* field : {".goal", ".smooth", ".value", ".velocity"}) add(field);
     if (has_wish_column(feel, c)) add(".wish");
     if (channel.snap) add(".remainder");
+    if (has_shift_column(feel, c)) add(".shift");
     if (channel.follow) header.push_back(channel.name + ".track");
   }
   for (const Control& control : feel.controls) {
@@ -60,6 +61,8 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
       for (std::size_t i = 0; i < count; ++i) columns.push_back(wish_column(components[i]));
     if (feel.channels[c].snap)
       for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].remainders, 0.0, 0});
+    if (has_shift_column(feel, c))
+      for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].shifts, 0.0, 0});
     if (feel.channels[c].follow) columns.push_back({{}, static_cast<double>(block.channels[c].track), 0});
   }
   for (std::size_t c = 0; c < feel.controls.size(); ++c) {
