@@ -344,8 +344,7 @@ private:
     }
     finish();
     if (catches_up)
-      text(TextRole::footnote, "left out: catching up with a jump", {lag_area.right, lag_area.bottom + 36},
-           Align::right);
+      text(TextRole::footnote, "left out: catching up with a jump", {lag_area.left, lag_area.bottom + 54}, Align::left);
     if (!follow_.lag_distance || *follow_.lag_distance <= 0.0) return;
     const Point at{x(follow_.worst_lag_at), y(*follow_.lag_distance)};
     canvas_.add_mark({MarkKind::dot, at, style::series[0].line});

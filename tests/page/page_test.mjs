@@ -65,6 +65,26 @@ test('the demo page: quiet, small, the same each time', async () => {
   await page.close();
 });
 
+test('a view that follows is seen from above', async () => {
+  stasis('report', join(source, 'demo/swim.toml'), '--take', 'drill', '--variant', 'base', '--variant', 'raw', '--figure', 'none', '-o', 'swim.html');
+  assert.ok(statSync(path('swim.html')).size < 1e6);
+  stasis('run', join(source, 'demo/swim.toml'), '--take', 'drill', '--figure', 'none', '-o', 'out');
+  const trace = traceOf(readFileSync(path('out/drill.trace.csv'), 'utf8'));
+  const page = await open('swim.html');
+  assert.deepEqual(page.said, []);
+  const plan = () => page.evaluate(() => document.querySelectorAll('.view canvas.plan')[0].toDataURL());
+  assert.equal(await page.evaluate(() => document.querySelectorAll('.view canvas.plan').length), 2);
+  const first = await plan();
+  await scrub(page, 311 / 60);
+  assert.notEqual(await plan(), first);
+  const read = await readouts(page);
+  assert.equal(read['focus.x'][0], trace[311]['focus.value.x']);
+  const tiles = await page.evaluate(() => document.getElementById('tiles').textContent);
+  assert.match(tiles, /focus trails by at most/);
+  assert.equal(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), true);
+  await page.close();
+});
+
 test('values read off the page are those of the trace', async () => {
   stasis('run', join(source, 'demo/otter.toml'), '--figure', 'none', '--variant', 'all', '-o', 'out');
   const traces = ['approach.trace.csv', 'approach.heavy.trace.csv'].map((name) => traceOf(readFileSync(path('out/' + name), 'utf8')));
