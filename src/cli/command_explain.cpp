@@ -222,6 +222,9 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
     json.key("at_range").text(account.at_range).end_object();
   }
   json.end_object();
+  json.key("shakes").begin_object();
+  for (const Shake& shake : loaded.feel.shakes) json.key(shake.name).text(shake_in_words(loaded.feel, shake));
+  json.end_object();
   write_controls(json, loaded.feel);
   json.key("warnings").begin_array();
   for (const Warning& warning : warnings_of_feel(loaded.feel))
@@ -235,6 +238,22 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
         .end_object();
   json.end_array().end_object();
   return json.take();
+}
+
+/// The shakes of the channels that are told of.
+void print_shakes(const Feel& feel, const std::vector<ChannelAccount>& accounts, Output& out) {
+  bool any = false;
+  for (const Shake& shake : feel.shakes) {
+    const bool told = std::any_of(shake.targets.begin(), shake.targets.end(), [&](const ShakeTarget& target) {
+      return std::any_of(accounts.begin(), accounts.end(), [&](const ChannelAccount& account) {
+        return account.channel == feel.channels[target.component.channel].name;
+      });
+    });
+    if (!told) continue;
+    if (!any) out.write("\nshakes:\n");
+    any = true;
+    out.write(wrapped(shake.name + ": " + shake_in_words(feel, shake) + ".", "  "));
+  }
 }
 
 } // namespace
@@ -281,6 +300,7 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
                                         [&](const Channel& c) { return c.name == account.channel; });
       print_channel(loaded->feel, account, *channel, streams.out);
     }
+    print_shakes(loaded->feel, accounts, streams.out);
     print_controls(loaded->feel, accounts, streams.out);
   }
   return Exit::fine;

@@ -72,12 +72,28 @@ tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& fee
   return chosen;
 }
 
+/// Mutes the shakes that were named; what is wrong with a name, in words.
+std::string mute(Feel& feel, const std::vector<std::string>& names) {
+  std::vector<std::string_view> known;
+  for (const Shake& shake : feel.shakes) known.push_back(shake.name);
+  for (const std::string& name : names) {
+    bool found = name == "all";
+    for (Shake& shake : feel.shakes)
+      if (name == "all" || shake.name == name) found = shake.muted = true;
+    if (!found)
+      return fmt::format("--without: the feel has no shake \"{}\".{}{}", printable(name, 60), did_you_mean(name, known),
+                         known.empty() ? "" : fmt::format(" Known: {}.", listed(known)));
+  }
+  return {};
+}
+
 } // namespace
 
 void declare_feel_basics(Call& call, FeelCall& feel) {
   call.repeated("--take", feel.takes, "Only this take");
   call.option("--fps", feel.fps, "Frames a second, instead of each take's own");
   call.flag("--instant", feel.instant, "Every motion a jump: are the end values right?");
+  call.repeated("--without", feel.without, "Leave this shake out; all: every shake");
   call.flag("--allow-outside", feel.allow_outside, "Files that the feel names may lie outside its folder");
 }
 
@@ -155,6 +171,10 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
   for (Setting& setting : feel->settings)
     setting.is_used = std::find(used_settings.begin(), used_settings.end(), setting.name) != used_settings.end();
   if (call_.instant) make_instant(*feel);
+  if (const std::string fault = mute(*feel, call_.without); !fault.empty()) {
+    print_error(fault, err);
+    return tl::unexpected(Exit::bad_input);
+  }
   auto takes = choose_takes(*feel, call_.takes);
   if (!takes) {
     print_error(takes.error(), err);

@@ -20,6 +20,7 @@ struct FeelCall {
   std::vector<std::string> variants; ///< only these ("all": the base feel and every variant); empty for the base feel
   std::string fps;                   ///< as typed; empty for each take's own
   bool instant = false;              ///< every motion a cut
+  std::vector<std::string> without;  ///< shakes that are left out; "all" for all
   bool allow_outside = false;        ///< files named by the feel may lie outside its folder
 };
 

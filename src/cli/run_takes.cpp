@@ -10,6 +10,7 @@
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "figure/plan_figure.hpp"
+#include "figure/shake_figure.hpp"
 #include "figure/take_figure.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
@@ -66,6 +67,7 @@ public:
     std::vector<BlockSink*> sinks{&trace, &measuring};
     if (options_.figure != "none") sinks.push_back(&series_);
     if (options_.figure != "none" && plan_channel(loaded_.feel)) sinks.push_back(&plan_);
+    if (options_.figure != "none" && !loaded_.feel.shakes.empty()) sinks.push_back(&shakes_);
     measures_ = measuring.take(play(scene_, sinks));
     json_ = measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
@@ -82,9 +84,14 @@ public:
     const TakeFigureInput input{
         &scene_, &measures_, &series_, loaded_.name, loaded_.variant, options_.only, options_.picture_scale};
     auto done = draw_figure(take_figure(input), stem_, options_.figure, options_.force, written_);
-    if (!done || plan_.frames().empty()) return done;
-    const PlanFigureInput plan{&scene_, &measures_, &plan_, loaded_.name, loaded_.variant};
-    return draw_figure(plan_figure(plan), stem_ + ".plan", options_.figure, options_.force, written_);
+    if (done && !plan_.frames().empty())
+      done = draw_figure(plan_figure({&scene_, &measures_, &plan_, loaded_.name, loaded_.variant}), stem_ + ".plan",
+                         options_.figure, options_.force, written_);
+    for (std::size_t s = 0; s < shakes_.kept().size() && done; ++s)
+      if (measures_.shakes[s].peak_amplitude > 0.0)
+        done = draw_figure(shake_figure({&scene_, &measures_, &shakes_, s, loaded_.name, loaded_.variant}),
+                           stem_ + ".shake." + loaded_.feel.shakes[s].name, options_.figure, options_.force, written_);
+    return done;
   }
 
   const std::string& variant() const noexcept { return loaded_.variant; }
@@ -100,6 +107,7 @@ private:
   std::string stem_;
   SeriesSink series_;
   PlanSink plan_;
+  ShakeSink shakes_;
   TakeMeasures measures_;
   std::string json_;
   std::vector<std::string> written_;

@@ -61,6 +61,39 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
   return out;
 }
 
+/// How hard and how long a shake is, and what it does.
+std::string shake_text(const Feel& feel, std::size_t index, const ShakeSummary& summary) {
+  const Shake& shake = feel.shakes[index];
+  std::string out = fmt::format("  shake {}: ", shake.name);
+  if (shake.muted) return out + "left out\n";
+  if (summary.peak_amplitude == 0.0) return out + "not felt in this take\n";
+  if (summary.hits > 0)
+    out += fmt::format("{} hit{}, strength up to {}", summary.hits, summary.hits > 1 ? "s" : "",
+                       readable(summary.peak_amplitude));
+  else
+    out += fmt::format("always there, strength up to {}", readable(summary.peak_amplitude));
+  if (summary.half_life) out += fmt::format("; half after {}", size_text(summary.half_life, "s"));
+  if (summary.quiet_after)
+    out += fmt::format(", gone ({} %) {} after the last", concise(100.0 * shake.quiet_below),
+                       size_text(summary.quiet_after, "s"));
+  if (summary.left_at_cut) out += fmt::format(", cut with {} left", size_text(summary.left_at_cut, "%"));
+  if (summary.folded && *summary.folded >= 0.5)
+    out += fmt::format("; {} of it is too fast for this frame rate", size_text(summary.folded, "%"));
+  out += '\n';
+  for (const ShakePart& part : summary.parts) {
+    const Channel& channel = feel.channels[part.component.channel];
+    const std::string unit = printable(channel.unit, 16);
+    if (part.peak == 0.0) continue;
+    out += fmt::format("    {}: peak {} at {} s, RMS {}, {} on average",
+                       component_name(channel, part.component.component), size_text(part.peak, unit),
+                       concise(part.peak_at), size_text(part.rms, unit), size_text(part.main_frequency, "Hz"));
+    if (part.speed_rms) out += fmt::format(", {} RMS", size_text(part.speed_rms, unit.empty() ? "/s" : unit + "/s"));
+    if (part.margin_pixels) out += fmt::format("; it needs a margin of {}", size_text(part.margin_pixels, "px"));
+    out += '\n';
+  }
+  return out;
+}
+
 std::string snap_text(const Channel& channel, const FollowSummary& snap) {
   std::string out = fmt::format("  {} on a grid of {}: remainder {} at most", channel.name,
                                 size_text(channel.snap, printable(channel.unit, 16)),
@@ -97,6 +130,7 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
     if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
+  for (std::size_t s = 0; s < feel.shakes.size(); ++s) out += shake_text(feel, s, measures.shakes[s]);
   constexpr std::size_t most_notes = 12;
   for (std::size_t i = 0; i < measures.notes.size() && i < most_notes; ++i)
     out += fmt::format("  note: {}\n", measures.notes[i]);

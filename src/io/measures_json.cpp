@@ -64,6 +64,27 @@ void write_inputs(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
   json.end_array();
 }
 
+/// By shake: how strong, how long, and what it does to each component.
+void write_layers(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  json.key("layers").begin_object();
+  for (std::size_t s = 0; s < feel.shakes.size(); ++s) {
+    const ShakeSummary& shake = measures.shakes[s];
+    json.key(feel.shakes[s].name).begin_object().key("hits").integer(static_cast<long long>(shake.hits));
+    json.key("peak_amplitude").number(shake.peak_amplitude).key("half_life").number(shake.half_life);
+    json.key("quiet_after").number(shake.quiet_after).key("left_at_cut").number(shake.left_at_cut);
+    json.key("folded").number(shake.folded).key("on").begin_object();
+    for (const ShakePart& part : shake.parts) {
+      json.key(component_name(feel.channels[part.component.channel], part.component.component)).begin_object();
+      json.key("peak").number(part.peak).key("rms").number(part.rms).key("main_frequency").number(part.main_frequency);
+      json.key("bandwidth").number(part.bandwidth).key("speed_rms").number(part.speed_rms);
+      json.key("above_3hz").number(part.above_3hz).key("between_0_1_and_0_5hz").number(part.between_0_1_and_0_5hz);
+      json.key("margin_pixels").number(part.margin_pixels).end_object();
+    }
+    json.end_object().end_object();
+  }
+  json.end_object();
+}
+
 /// By channel that follows or lies on a grid: its tracks, and what is measured on it.
 void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
   json.key("follow").begin_object();
@@ -124,7 +145,7 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   write_channels(json, feel, measures);
   write_moves(json, feel, measures);
   write_inputs(json, feel, measures);
-  json.key("layers").begin_object().end_object();
+  write_layers(json, feel, measures);
   write_follow(json, feel, measures);
   json.key("notes").begin_array();
   for (const std::string& note : measures.notes) json.text(note);

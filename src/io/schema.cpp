@@ -151,10 +151,15 @@ Json value_schema(const KeySpec& spec) {
   case ValueKind::points: return points_schema();
   case ValueKind::texts: return {{"type", "array"}, {"items", {{"type", "string"}}}};
   case ValueKind::texts_by_name: return texts_by_name_schema();
+  case ValueKind::numbers_by_name:
+    return {{"type", "object"},
+            {"propertyNames", {{"pattern", name_pattern}}},
+            {"additionalProperties", number_schema(spec)}};
   case ValueKind::places: {
     const Json place{{"type", "array"}, {"items", number_schema(spec)}, {"minItems", 1}, {"maxItems", 3}};
     return {{"type", "array"}, {"items", place}, {"minItems", 1}};
   }
+  case ValueKind::strength:
   case ValueKind::weight: return either({number_schema(spec), {{"type", "string"}, {"pattern", name_pattern}}});
   case ValueKind::follow: return either({{{"type", "string"}}, sub_section(spec)});
   case ValueKind::formula: return {{"type", {"string", "number", "object"}}};
@@ -226,6 +231,8 @@ std::string kind_text(const KeySpec& spec) {
   case ValueKind::points: return "list of pairs, or a CSV file";
   case ValueKind::texts: return "list of texts";
   case ValueKind::texts_by_name: return "table of texts";
+  case ValueKind::numbers_by_name: return "table of numbers";
+  case ValueKind::strength: return "number, or a named strength";
   case ValueKind::places: return "list of lists of numbers";
   case ValueKind::weight: return "number, or name of a channel";
   case ValueKind::follow: return "name of a track, or table";

@@ -75,6 +75,20 @@ constexpr std::array kinds{
     WarningKind{"scale_not_whole",
                 "A low-resolution picture that is not enlarged by one whole number has pixels of different sizes.",
                 "Choose a coarse size that goes into the picture's size a whole number of times."},
+    WarningKind{"shake_folds", "What rattles faster than half the frame rate is seen as another, slower rattle.",
+                "Lower the frequency; of noise 95 % lies below 1.67 times it."},
+    WarningKind{"shake_cut", "A shake that is cut while it can still be felt stops dead.",
+                "Cut it later, or let it die away faster."},
+    WarningKind{"shake_latest", "A small hit wipes a big one out.", "Use stack = \"largest\", or \"sum\" with a cap."},
+    WarningKind{"shake_per_frame", "What is done on each frame is another shake at another frame rate.",
+                "Let it decay by half_life, and use the wave noise or jitter; `stasis explain` gives the equivalent."},
+    WarningKind{"shake_beyond_margin",
+                "The picture is shaken farther than is drawn beyond its edges, so they are seen.",
+                "Draw more, or shake less."},
+    WarningKind{"shake_out_of_range", "A shake takes the value out of its range.",
+                "Leave room for it, or say in a [[silence]] that it is meant."},
+    WarningKind{"uncomfortable_roll", "The camera rolls farther than [picture] says is comfortable.",
+                "Shake the roll less, or by a higher frequency for a shorter time."},
     WarningKind{"carry_from_steep",
                 "A curve that starts steeply has a speed of its own at its start, which a carried speed cannot join.",
                 "Choose a curve that starts level for handover = \"carry\"."},
@@ -186,6 +200,7 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
           warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
   warn_of_controls(feel, out);
   warn_of_following(feel, out);
+  warn_of_shakes(feel, out);
   return out;
 }
 
@@ -221,6 +236,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                             take.name));
   }
   warn_of_following(feel, take, measures, out);
+  warn_of_shakes(feel, take, measures, out);
   return out;
 }
 

@@ -40,6 +40,10 @@ void warn_of_controls(const Feel& feel, std::vector<Warning>& out);
 void warn_of_following(const Feel& feel, std::vector<Warning>& out);
 void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
 
+/// What looks wrong with shakes; parts of warnings_of_feel() and warnings_of_take().
+void warn_of_shakes(const Feel& feel, std::vector<Warning>& out);
+void warn_of_shakes(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
+
 /// Marks the warnings that the feel silences. \returns what is wrong with its [[silence]] entries: codes that do not
 /// exist, in words.
 std::vector<std::string> apply_silences(const Feel& feel, std::vector<Warning>& warnings);

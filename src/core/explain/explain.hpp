@@ -60,4 +60,7 @@ inline constexpr double sway_frequencies[] = {0.5, 1.0, 2.0, 4.0, 8.0};
 std::string follow_in_words(const Feel& feel, const Channel& channel);
 std::string snap_in_words(const Feel& feel, const Channel& channel);
 
+/// A shake in words: how hard, how fast it rattles, until when it is half and until it is gone, what several hits make.
+std::string shake_in_words(const Feel& feel, const Shake& shake);
+
 } // namespace stasis

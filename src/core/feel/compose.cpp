@@ -12,7 +12,7 @@
 namespace stasis {
 namespace {
 
-constexpr std::array<std::string_view, 3> shared_sections{"motion", "curve", "setting"};
+constexpr std::array<std::string_view, 4> shared_sections{"motion", "curve", "shake", "setting"};
 
 std::optional<double> number_in(const Node& node) noexcept {
   if (const auto* real = std::get_if<double>(&node.value)) return *real;
@@ -183,7 +183,7 @@ Result<void> merge_included(Node& document, Node other) {
     if (section.key == "feel") continue;
     if (std::find(shared_sections.begin(), shared_sections.end(), section.key) == shared_sections.end()) {
       problems.push_back({"feel.include", section.key, section.where,
-                          "an included file brings in motions, curves and settings only",
+                          "an included file brings in motions, curves, shakes and settings only",
                           "Move the rest into the feel itself."});
       continue;
     }

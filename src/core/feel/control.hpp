@@ -129,7 +129,7 @@ struct Switch {
   std::vector<std::size_t> keep{}; ///< channels that stay where they are when it is entered or left
 };
 
-enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal, follow };
+enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal, follow, hit };
 /// "press", "release", "cancel", ...
 const char* name_of(CueAction action) noexcept;
 
@@ -152,6 +152,10 @@ struct Cue {
   double amount = 1.0;            ///< clicks, counts of a pointer, deflection of a stick
   std::vector<CueGoal> goals{};   ///< of CueAction::goal
   std::vector<CueTrack> tracks{}; ///< of CueAction::follow
+  std::size_t shake = 0;          ///< of CueAction::hit; its strength is `amount`
+  std::vector<double>
+      direction{}; ///< of a hit: by target of the shake, in the channels' units; empty: as the shake has it
+  std::optional<std::vector<double>> place{}; ///< of a hit
 };
 
 } // namespace stasis

@@ -7,8 +7,8 @@
 namespace stasis {
 
 const char* name_of(CueAction action) noexcept {
-  constexpr std::array<const char*, 10> names{"press", "release", "cancel", "click", "pointer",
-                                              "stick", "lock",    "unlock", "goal",  "follow"};
+  constexpr std::array<const char*, 11> names{"press", "release", "cancel", "click",  "pointer", "stick",
+                                              "lock",  "unlock",  "goal",   "follow", "hit"};
   return names[static_cast<std::size_t>(action)];
 }
 

@@ -12,6 +12,7 @@
 #include "core/components.hpp"
 #include "core/feel/control.hpp"
 #include "core/feel/follow.hpp"
+#include "core/feel/shake.hpp"
 #include "core/formula/formula.hpp"
 #include "core/motion/motion.hpp"
 #include "core/scene/track.hpp"
@@ -117,6 +118,8 @@ struct Picture {
   enum class LensAxis : std::uint8_t { vertical, horizontal } lens_axis = LensAxis::vertical;
   std::optional<std::size_t> lens_channel;
   std::optional<std::size_t> height_channel, width_channel;
+  std::optional<double> margin;             ///< px drawn beyond each edge
+  std::optional<double> most_roll;          ///< deg
   std::optional<std::array<int, 2>> coarse; ///< px: the low-resolution picture that is enlarged to width x height
   std::optional<std::size_t> position, focus, distance, side, yaw, pitch, roll; ///< the channels of picture_roles()
 };
@@ -171,6 +174,7 @@ struct Feel {
   std::vector<Channel> channels;
   std::vector<NamedMotion> motions;
   std::vector<Track> tracks;
+  std::vector<Shake> shakes;
   std::vector<Pose> poses;
   std::vector<Control> controls;
   std::vector<Group> groups;

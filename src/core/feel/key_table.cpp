@@ -4,6 +4,7 @@
 
 #include "core/feel/keys/document_keys.hpp"
 #include "core/feel/keys/motion_keys.hpp"
+#include "core/feel/keys/shake_keys.hpp"
 #include "core/feel/keys/take_keys.hpp"
 #include "core/feel/keys/track_keys.hpp"
 
@@ -78,10 +79,34 @@ constexpr std::array sections{
                 switch_keys, "enter_below + leave_above | enter_above + leave_below"},
     SectionSpec{"group", "[group.NAME]", "Controls that oppose or outrank each other; decided channel by channel.",
                 group_keys},
+    SectionSpec{
+        "shake", "[shake.NAME]",
+        "A disturbance put on after motions and limits, and never fed back. Its wave runs on the take's time, so "
+        "that it is the same at any frame rate; hits start it (take.NAME.cues[] hit), or it is always there.",
+        shake_keys},
+    SectionSpec{
+        "shake.on",
+        "shake.NAME.on",
+        "Each key is a channel, or one component of it, each value how far it is shaken at strength 1, in its unit.",
+        {},
+        "",
+        SectionSpec::OtherKeys::channels},
+    SectionSpec{"shake.falloff", "shake.NAME.falloff", "How a hit's strength falls with distance.", falloff_keys},
+    SectionSpec{"shake.wave.noise", "shake.NAME.wave kind = \"noise\"", "Smooth noise.", noise_keys},
+    SectionSpec{"shake.wave.sines", "shake.NAME.wave kind = \"sines\"", "Sines.", sines_keys},
+    SectionSpec{"shake.wave.ring", "shake.NAME.wave kind = \"ring\"", "A kicked spring.", ring_keys},
+    SectionSpec{"shake.wave.jitter", "shake.NAME.wave kind = \"jitter\"", "Held random values.", jitter_keys},
+    SectionSpec{"shake.wave.stride", "shake.NAME.wave kind = \"stride\"", "Steps of a track.", stride_keys},
+    SectionSpec{"shake.wave.every_frame", "shake.NAME.wave kind = \"every_frame\"", "An accident.", every_frame_keys},
+    SectionSpec{"shake.decay.half_life", "shake.NAME.decay kind = \"half_life\"", "By half-lives.", half_life_keys},
+    SectionSpec{"shake.decay.linear", "shake.NAME.decay kind = \"linear\"", "Evenly.", linear_keys},
+    SectionSpec{"shake.decay.power", "shake.NAME.decay kind = \"power\"", "By a power.", power_keys},
+    SectionSpec{"shake.decay.eased", "shake.NAME.decay kind = \"eased\"", "Along a curve.", eased_keys},
+    SectionSpec{"shake.decay.per_frame", "shake.NAME.decay kind = \"per_frame\"", "An accident.", per_frame_keys},
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
     SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys},
     SectionSpec{"take.cue", "take.NAME.cues[]", "One timed input.", cue_keys,
-                "press | release | cancel | click | pointer | stick | lock | unlock | goal | follow"},
+                "press | release | cancel | click | pointer | stick | lock | unlock | goal | follow | hit"},
     SectionSpec{"take.cue.goal",
                 "take.NAME.cues[].goal",
                 "Each key is a channel, or one component of it, each value its new home.",
@@ -124,8 +149,8 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {
-  constexpr std::array<std::string_view, 12> words{"",      "channel", "motion",  "pose",  "control", "take",
-                                                   "curve", "setting", "variant", "group", "switch",  "track"};
+  constexpr std::array<std::string_view, 13> words{"",        "channel", "motion", "pose",   "control", "take", "curve",
+                                                   "setting", "variant", "group",  "switch", "track",   "shake"};
   return words[static_cast<std::size_t>(kind)];
 }
 

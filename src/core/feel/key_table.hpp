@@ -12,29 +12,31 @@
 namespace stasis {
 
 enum class ValueKind : std::uint8_t {
-  number,        ///< a number in the key's unit, or a text such as "110 ms"
-  integer,       ///< a whole number
-  text,          ///< any text
-  choice,        ///< one of a few words
-  name,          ///< the name of something else in the feel
-  components,    ///< a number, or a list of 2 or 3
-  pair,          ///< a list of two numbers, low then high, each a number or (per component) a list
-  band,          ///< a number in per cent of a move, or a text in the channel's own unit
-  motion,        ///< the name of a motion, a motion written in place, or a table of them by component
-  curve,         ///< an easing function as text, or the name of a curve
-  formula,       ///< a formula as text, or a table of them by component
-  flag,          ///< true or false
-  motions,       ///< a list of names of motions, or motions written in place
-  moving,        ///< as motion, or a table of them by channel
-  points,        ///< a list of pairs, time and value, or the name of a CSV file with two columns
-  texts,         ///< a list of texts
-  texts_by_name, ///< a table of texts
-  places,        ///< a list of lists of numbers
-  weight,        ///< a number, or the name of a channel
-  follow,        ///< the name of a track, or a table described by `section`
-  table,         ///< a table described by `section`
-  tables,        ///< named tables, each described by `section`
-  list,          ///< a list of tables, each described by `section`
+  number,          ///< a number in the key's unit, or a text such as "110 ms"
+  integer,         ///< a whole number
+  text,            ///< any text
+  choice,          ///< one of a few words
+  name,            ///< the name of something else in the feel
+  components,      ///< a number, or a list of 2 or 3
+  pair,            ///< a list of two numbers, low then high, each a number or (per component) a list
+  band,            ///< a number in per cent of a move, or a text in the channel's own unit
+  motion,          ///< the name of a motion, a motion written in place, or a table of them by component
+  curve,           ///< an easing function as text, or the name of a curve
+  formula,         ///< a formula as text, or a table of them by component
+  flag,            ///< true or false
+  motions,         ///< a list of names of motions, or motions written in place
+  moving,          ///< as motion, or a table of them by channel
+  points,          ///< a list of pairs, time and value, or the name of a CSV file with two columns
+  texts,           ///< a list of texts
+  texts_by_name,   ///< a table of texts
+  numbers_by_name, ///< a table of numbers
+  places,          ///< a list of lists of numbers
+  strength,        ///< a number, or a text
+  weight,          ///< a number, or the name of a channel
+  follow,          ///< the name of a track, or a table described by `section`
+  table,           ///< a table described by `section`
+  tables,          ///< named tables, each described by `section`
+  list,            ///< a list of tables, each described by `section`
 };
 
 /// The kinds of things that a feel names.
@@ -50,7 +52,8 @@ enum class NameKind : std::uint8_t {
   variant,
   group,
   change,
-  track
+  track,
+  shake
 };
 
 struct Bounds {

@@ -50,6 +50,7 @@ public:
       if (reader_.has(name_of(action))) read_told(action, cues);
     if (reader_.has("goal")) read_goal(cues);
     if (reader_.has("follow")) read_follow(cues);
+    if (reader_.has("hit")) read_hit(cues);
     read_count(cues);
     if (at_) write_out(cues);
   }
@@ -129,6 +130,65 @@ private:
         cue.goals.push_back({{index, i}, (*values)[i]});
   }
 
+  void read_hit(std::vector<Cue>& cues) {
+    const auto name = reader_.name("hit");
+    if (!name || reading_.is_broken(*name)) return;
+    const std::size_t before = reading_.problems.size();
+    Cue cue;
+    cue.at = at_.value_or(0.0);
+    cue.action = CueAction::hit;
+    cue.shake = reading_.resolve(reader_, "hit", *name, reading_.feel.shakes, NameKind::shake);
+    if (reading_.problems.size() > before) return;
+    const Shake& shake = reading_.feel.shakes[cue.shake];
+    cue.amount = strength_of_hit(shake);
+    read_direction(shake, cue);
+    if (const auto place = reader_.components("place")) {
+      if (!shake.falloff)
+        reader_.report("feel.too_many_keys", "place",
+                       fmt::format("{} has no falloff, so it is felt alike everywhere", shake.name));
+      cue.place = *place;
+    } else if (shake.falloff) {
+      reader_.report("feel.missing_key", "place",
+                     fmt::format("{} falls off with distance, so a hit needs its place", shake.name));
+    }
+    cues.push_back(std::move(cue));
+  }
+
+  double strength_of_hit(const Shake& shake) {
+    const Node* node = reader_.find("strength");
+    if (node == nullptr || node->text() == nullptr) return reader_.number("strength").value_or(1.0);
+    std::vector<std::string_view> known;
+    for (const NamedStrength& one : shake.strengths) {
+      if (one.name == *node->text()) return one.strength;
+      known.push_back(one.name);
+    }
+    reader_.report("feel.choice", "strength",
+                   fmt::format("{} has no strength named \"{}\"", shake.name, printable(*node->text(), 40)),
+                   known.empty() ? "It names none; give a number."
+                                 : fmt::format("{}Known: {}.", did_you_mean(*node->text(), known), listed(known)));
+    return 1.0;
+  }
+
+  /// A kick keeps the length of the shake's own amplitudes and takes another direction.
+  void read_direction(const Shake& shake, Cue& cue) {
+    const auto direction = reader_.components("direction");
+    if (!direction) return;
+    if (!std::holds_alternative<RingWave>(shake.wave))
+      return reader_.report("feel.too_many_keys", "direction",
+                            fmt::format("{} is no ring; only a ring is kicked in a direction", shake.name));
+    if (direction->size() != shake.targets.size())
+      return reader_.report("feel.component_count", "direction",
+                            fmt::format("{} shakes {} components, the direction has {}", shake.name,
+                                        shake.targets.size(), direction->size()));
+    double length = 0.0, own = 0.0;
+    for (std::size_t i = 0; i < direction->size(); ++i) {
+      length = std::hypot(length, (*direction)[i]);
+      own = std::hypot(own, shake.targets[i].amplitude);
+    }
+    if (length == 0.0) return reader_.report("feel.out_of_bounds", "direction", "a direction of no length");
+    for (const double part : *direction) cue.direction.push_back(part / length * own);
+  }
+
   /// { focus = "heron" }: channels that follow, and the tracks that they follow from here on.
   void read_follow(std::vector<Cue>& cues) {
     const Node& node = *reader_.find("follow");
@@ -176,7 +236,11 @@ private:
                         : pointer              ? reader_.number("counts")
                         : reader_.has("stick") ? reader_.number("value")
                                                : std::nullopt;
-    for (Cue& cue : cues) cue.amount = amount.value_or(1.0);
+    for (Cue& cue : cues)
+      if (cue.action != CueAction::hit) cue.amount = amount.value_or(1.0);
+    for (const char* key : {"strength", "place", "direction"})
+      if (reader_.has(key) && !reader_.has("hit"))
+        reader_.report("feel.too_many_keys", key, fmt::format("{} goes with a hit", key));
     if (clicks && amount == 0.0) reader_.report("feel.out_of_bounds", "count", "no click at all", "Leave the cue out.");
   }
 

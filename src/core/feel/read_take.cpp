@@ -203,6 +203,8 @@ void read_picture(Reading& reading) {
   }
   read_lens(reading, reader);
   read_roles(reading, reader);
+  if (reader.has("margin")) picture.margin = reader.number("margin");
+  if (reader.has("most_roll")) picture.most_roll = reader.number("most_roll");
   if (const auto coarse = reader.components("coarse")) {
     if (coarse->size() != 2 || (*coarse)[0] != std::floor((*coarse)[0]) || (*coarse)[1] != std::floor((*coarse)[1]))
       reader.report("feel.component_count", "coarse", "expected two whole numbers of pixels, width and height");

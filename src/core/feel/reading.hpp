@@ -87,6 +87,8 @@ void read_groups(Reading& reading);
 void read_switches(Reading& reading);
 /// Which way recorded subjects travel, where anything asks for it. After all that may ask.
 void add_headings(Reading& reading);
+/// Shakes. After channels, curves, tracks and the picture.
+void read_shakes(Reading& reading);
 /// What channels follow. After controls, whose sticks may be a throttle.
 void read_follows(Reading& reading);
 /// The formulas of channels, which may read any channel and control; the order in which channels are worked out.

@@ -52,6 +52,8 @@ void MeasureSink::begin(const Scene& scene) {
     const Channel& channel = scene.feel->channels[c];
     followers_.push_back(channel.follow || channel.snap ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
+  shakers_.clear();
+  for (std::size_t s = 0; s < scene.feel->shakes.size(); ++s) shakers_.emplace_back(scene_, s);
   start_frames_.assign(scene.feel->channels.size(), 0);
   started_ago_.assign(scene.feel->channels.size(), 0.0);
   was_down_.assign(scene.feel->controls.size(), 0);
@@ -63,6 +65,7 @@ void MeasureSink::consume(const Block& block) {
   for (std::size_t c = 0; c < block.channels.size(); ++c) follow_channel(block, c);
   for (const auto& follower : followers_)
     if (follower != nullptr) follower->consume(block);
+  for (ShakeTracker& shaker : shakers_) shaker.consume(block);
 }
 
 void MeasureSink::note_inputs(const Block& block) {
@@ -147,6 +150,7 @@ void MeasureSink::end() {
   for (std::size_t c = 0; c < trackers_.size(); ++c) finish_move(c, false, last, measures_.channels[c].end_value);
   for (std::size_t c = 0; c < followers_.size(); ++c)
     if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
+  for (ShakeTracker& shaker : shakers_) measures_.shakes.push_back(shaker.finish());
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
   std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {

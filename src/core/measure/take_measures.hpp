@@ -7,6 +7,7 @@
 
 #include "core/measure/follow_measures.hpp"
 #include "core/measure/move_tracker.hpp"
+#include "core/measure/shake_measures.hpp"
 
 namespace stasis {
 
@@ -29,7 +30,8 @@ struct TakeMeasures {
   std::vector<Move> moves; ///< in order of their start
   std::vector<ChannelSummary> channels;
   std::vector<InputSpan> inputs;
-  std::vector<std::string> notes; ///< filled by whoever played the take, then by the measures themselves
+  std::vector<ShakeSummary> shakes; ///< by shake of the feel
+  std::vector<std::string> notes;   ///< filled by whoever played the take, then by the measures themselves
 };
 
 /// Collects the measures while the take is played.
@@ -52,6 +54,7 @@ private:
   Scene scene_;
   std::vector<std::unique_ptr<MoveTracker>> trackers_;    ///< by channel; null while it rests
   std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped
+  std::vector<ShakeTracker> shakers_;                     ///< by shake
   std::vector<std::int64_t> start_frames_;
   std::vector<double> started_ago_; ///< s before that frame: a turn lies between frames
   std::vector<std::uint8_t> was_down_;

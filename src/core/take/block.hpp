@@ -59,6 +59,20 @@ struct ChannelBlock {
   std::size_t track = 0;  ///< which track it follows, counted from 1; 0: none, or none that is there
 };
 
+/// A hit that acted at a block's first frame.
+struct HitMark {
+  double time = 0.0; ///< s, of that frame
+  double strength = 1.0;
+};
+
+/// A shake over a block of n frames; without numbers where it is not felt.
+struct ShakeBlock {
+  std::vector<double> amplitude;          ///< n: strength, 1 being one full hit
+  std::vector<std::vector<double>> parts; ///< by target of the shake, n each: what it adds, in the channel's unit
+  bool is_felt = false;
+  std::vector<HitMark> hits;
+};
+
 /// A track over a block of n frames.
 struct TrackBlock {
   std::array<std::vector<double>, most_components> place; ///< n each
@@ -71,6 +85,7 @@ struct Block {
   std::int64_t count = 0;
   std::string cause; ///< of the jumps at the first frame: "press listen"; "" if none
   std::vector<ChannelBlock> channels;
+  std::vector<ShakeBlock> shakes;         ///< by shake of the feel
   std::vector<TrackBlock> tracks;         ///< by track of the feel, as the take plays it
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
   std::vector<double> control_state;      ///< by control, see Controls::state()

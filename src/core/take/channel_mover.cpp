@@ -349,13 +349,6 @@ void ChannelMover::convert_rows(std::size_t i, Mover& mover, ComponentBlock& out
   }
   mover.smooth = output_of(i, out.state[count], mover);
   out.value = out.smooth;
-  out.remainders.clear();
-  if (!channel_.snap) return;
-  out.remainders.resize(count);
-  for (std::size_t k = 0; k < count; ++k) {
-    out.value[k] = *channel_.snap * std::round(out.value[k] / *channel_.snap);
-    out.remainders[k] = out.smooth[k] - out.value[k];
-  }
 }
 
 } // namespace stasis

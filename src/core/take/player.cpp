@@ -9,6 +9,7 @@
 #include "core/take/channel_mover.hpp"
 #include "core/take/controls.hpp"
 #include "core/take/follower.hpp"
+#include "core/take/shaker.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -28,6 +29,8 @@ public:
       if (feel_.channels[c].follow)
         followers_[c].emplace(feel_, c, *scene.take, readers_,
                               [this](std::size_t stick) { return controls_.state(stick); });
+    for (std::size_t s = 0; s < feel_.shakes.size(); ++s) shakers_.emplace_back(feel_, s, *scene.take, readers_);
+    block_.shakes.resize(shakers_.size());
     enter_tracks(0);
     start_channels();
   }
@@ -40,8 +43,9 @@ public:
         read_wishes(c, frame);
         movers_[c].fill(frame, block_.count, block_.channels[c]);
       }
+      shake();
+      snap();
       read_tracks(frame);
-      shift_pictures();
       for (BlockSink* sink : sinks) sink->consume(block_);
       frame += block_.count;
     }
@@ -212,16 +216,38 @@ private:
     put_aim(c, aims_[c]);
   }
 
-  /// What a snap leaves over, in pixels of the screen, the other way.
-  void shift_pictures() {
-    for (std::size_t c = 0; c < feel_.channels.size(); ++c)
-      if (has_shift_column(feel_, c))
-        for (std::size_t i = 0; i < feel_.channels[c].components; ++i) {
-          ComponentBlock& column = block_.channels[c].component[i];
-          column.shifts.resize(column.remainders.size());
-          for (std::size_t row = 0; row < column.shifts.size(); ++row)
+  /// What shakes add comes after everything else, and nothing reads it.
+  void shake() {
+    for (std::size_t s = 0; s < shakers_.size(); ++s) {
+      ShakeBlock& out = block_.shakes[s];
+      shakers_[s].fill(
+          block_, scene_.clock, [this](std::size_t row) -> const ReadComponent& { return read_row(row); }, out);
+      if (!out.is_felt) continue;
+      for (std::size_t t = 0; t < out.parts.size(); ++t) {
+        const ComponentRef target = feel_.shakes[s].targets[t].component;
+        std::vector<double>& value = block_.channels[target.channel].component[target.component].value;
+        for (std::size_t row = 0; row < value.size(); ++row) value[row] += out.parts[t][row];
+      }
+    }
+  }
+
+  /// The grids of channels that lie on one; what is left over, and in pixels of the screen, the other way.
+  void snap() {
+    for (std::size_t c = 0; c < feel_.channels.size(); ++c) {
+      const Channel& channel = feel_.channels[c];
+      for (std::size_t i = 0; i < channel.components && channel.snap; ++i) {
+        ComponentBlock& column = block_.channels[c].component[i];
+        column.remainders.resize(column.value.size());
+        column.shifts.resize(has_shift_column(feel_, c) ? column.value.size() : 0);
+        for (std::size_t row = 0; row < column.value.size(); ++row) {
+          const double free = column.value[row];
+          column.value[row] = *channel.snap * std::round(free / *channel.snap);
+          column.remainders[row] = free - column.value[row];
+          if (!column.shifts.empty())
             column.shifts[row] = -column.remainders[row] * *pixels_per_unit(feel_, camera_view(feel_, read_row(row)));
         }
+      }
+    }
   }
 
   /// Where the tracks are on the block's frames.
@@ -256,7 +282,8 @@ private:
     for (; next_cue_ < cues.size() && due_frame(scene_.clock, cues[next_cue_].at) <= frame; ++next_cue_) {
       // What repeated before this cue came first; the frame itself is asked only after its cues.
       add_cause(controls_.repeat_until(cues[next_cue_].at, frame - 1));
-      add_cause(controls_.apply(cues[next_cue_], frame, notes_));
+      add_cause(cues[next_cue_].action == CueAction::hit ? hit(cues[next_cue_], frame)
+                                                         : controls_.apply(cues[next_cue_], frame, notes_));
     }
     add_cause(controls_.repeat_until(scene_.clock.time(frame), frame));
     add_cause(controls_.look_at_switches(frame));
@@ -289,6 +316,13 @@ private:
     for (const ChannelMover& mover : movers_) block_.count = mover.unbroken_frames(frame, block_.count);
   }
 
+  std::string hit(const Cue& cue, std::int64_t frame) {
+    const Shake& shake = feel_.shakes[cue.shake];
+    const std::optional<Components> eye = shake.falloff ? camera_view(feel_, read_present()).eye : std::nullopt;
+    shakers_[cue.shake].hit(cue, frame, scene_.clock, eye);
+    return {}; // no goal has jumped by it
+  }
+
   /// The followed goal at a block's first frame.
   void follow(std::size_t c, std::int64_t frame) {
     aims_[c] = followers_[c]->begin(scene_.clock.time(frame), read_present(), controls_.track_for(c));
@@ -302,6 +336,7 @@ private:
   std::vector<double> variables_;                  // of formulas
   std::vector<TrackReader> readers_;               // by track
   std::vector<std::optional<Follower>> followers_; // by channel
+  std::vector<Shaker> shakers_;                    // by shake
   std::vector<FollowAim> aims_ = std::vector<FollowAim>(feel_.channels.size()); // by channel: at the last instant
   std::vector<double> instants_;
   std::size_t row_ = 0; // read by at_row_

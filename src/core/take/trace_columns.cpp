@@ -42,6 +42,7 @@ std::vector<std::string> trace_header(const Feel& feel) {
       header.push_back(fmt::format("control.{}.{}", control.name, field));
   }
   for (const Switch& one : feel.switches) header.push_back("switch." + one.name);
+  for (const Shake& shake : feel.shakes) header.push_back("shake." + shake.name + ".amplitude");
   for (const Track& track : feel.tracks)
     for (std::size_t i = 0; i < track.components; ++i)
       header.push_back("track." + track.name + (track.components > 1 ? component_suffixes[i] : ".x"));
@@ -70,6 +71,7 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
     if (!state_field(feel.controls[c]).empty()) columns.push_back({{}, block.control_state[c], 0});
   }
   for (const std::uint8_t in : block.switches) columns.push_back({{}, static_cast<double>(in), 0});
+  for (const ShakeBlock& shake : block.shakes) columns.push_back({shake.amplitude, 0.0, 0});
   for (std::size_t t = 0; t < feel.tracks.size(); ++t)
     for (std::size_t i = 0; i < feel.tracks[t].components; ++i) columns.push_back({block.tracks[t].place[i], 0.0, 0});
 }

@@ -13,10 +13,12 @@ inline constexpr std::array feel_keys{
     KeySpec{.key = "feel", .kind = integer, .bounds = {1, 1}, .fallback = "1", .meaning = "Version of this format."},
     KeySpec{
         .key = "title", .kind = text, .fallback = "\"\"", .meaning = "What the feel is called on figures and pages."},
-    KeySpec{.key = "include",
-            .kind = texts,
-            .meaning = "Files beside this one whose motions, curves and settings are brought in; a name given twice is "
-                       "an error."},
+    KeySpec{
+        .key = "include",
+        .kind = texts,
+        .meaning =
+            "Files beside this one whose motions, curves, shakes and settings are brought in; a name given twice is "
+            "an error."},
     KeySpec{.key = "picture",
             .kind = table,
             .section = "picture",
@@ -38,6 +40,8 @@ inline constexpr std::array feel_keys{
             .kind = tables,
             .section = "group",
             .meaning = "Controls that oppose or outrank each other, and who decides."},
+    KeySpec{
+        .key = "shake", .kind = tables, .section = "shake", .meaning = "Disturbances put on after everything else."},
     KeySpec{
         .key = "take", .kind = tables, .section = "take", .meaning = "Rehearsals: a length, a clock and timed inputs."},
     KeySpec{.key = "setting",
@@ -106,6 +110,18 @@ inline constexpr std::array picture_keys{
             .kind = name,
             .names = NameKind::channel,
             .meaning = "The channel that holds how far the camera leans to its left about its line of sight."},
+    KeySpec{.key = "margin",
+            .kind = number,
+            .unit = UnitKind::pixels,
+            .bounds = {0, 65536},
+            .meaning =
+                "What is drawn beyond each edge of the picture, so that it may be shaken; `check` warns where it "
+                "does not suffice."},
+    KeySpec{.key = "most_roll",
+            .kind = number,
+            .unit = UnitKind::angle,
+            .bounds = {0.0, 180.0},
+            .meaning = "How far the camera may roll before it is uncomfortable; `check` warns beyond."},
 };
 
 inline constexpr std::array lens_keys{

@@ -1,0 +1,89 @@
+// What can look wrong with shakes.
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/check/warning.hpp"
+#include "core/text.hpp"
+#include "core/units.hpp"
+
+namespace stasis {
+namespace {
+
+/// Frame rates at which a shake should look as it was made.
+constexpr std::array usual_rates{30.0, 60.0, 120.0};
+/// A cut that leaves more than this share of the peak is felt.
+constexpr double felt_at_cut = 0.05;
+
+void warn_of(std::vector<Warning>& out, std::string code, const Shake& shake, std::string message,
+             std::string take = {}) {
+  out.push_back({std::move(code), shake.name, std::move(take), std::move(message), {}});
+}
+
+void warn_of_folding(const Shake& shake, std::vector<Warning>& out) {
+  const auto spectrum = spectrum_of(shake.wave);
+  if (!spectrum) return;
+  std::string rates;
+  for (const double rate : usual_rates)
+    if (spectrum->most_power_below > 0.5 * rate) rates += (rates.empty() ? "" : " and ") + concise(rate);
+  if (rates.empty()) return;
+  warn_of(out, "shake_folds", shake,
+          fmt::format("95 % of the power of {} lies below {} Hz, more than half of {} frames a second", shake.name,
+                      readable(spectrum->most_power_below), rates));
+}
+
+void warn_of_frames(const Shake& shake, std::vector<Warning>& out) {
+  if (std::holds_alternative<FrameWave>(shake.wave))
+    warn_of(out, "shake_per_frame", shake, fmt::format("{} takes a fresh random value on each frame", shake.name));
+  if (shake.decay.kind == Decay::Kind::per_frame)
+    warn_of(out, "shake_per_frame", shake,
+            fmt::format("{} shrinks to {} on each frame: half after {} s at {} fps, but after {} s at half that rate. "
+                        "half_life = {} is the same everywhere",
+                        shake.name, concise(shake.decay.factor), readable(*half_life_of(shake.decay)),
+                        concise(shake.decay.at_fps), readable(2.0 * *half_life_of(shake.decay)),
+                        concise(*half_life_of(shake.decay), 6)));
+}
+
+} // namespace
+
+void warn_of_shakes(const Feel& feel, std::vector<Warning>& out) {
+  for (const Shake& shake : feel.shakes) {
+    warn_of_folding(shake, out);
+    warn_of_frames(shake, out);
+    if (shake.stacking == Stacking::latest)
+      warn_of(out, "shake_latest", shake, fmt::format("{} feels only its last hit", shake.name));
+    if (const auto left = left_at_cut(shake.decay); left && *left > felt_at_cut)
+      warn_of(out, "shake_cut", shake,
+              fmt::format("{} is cut after {} s with {} % of its strength left", shake.name,
+                          concise(*shake.decay.stop_after), readable(100.0 * *left)));
+  }
+}
+
+void warn_of_shakes(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out) {
+  for (std::size_t s = 0; s < feel.shakes.size() && s < measures.shakes.size(); ++s) {
+    const Shake& shake = feel.shakes[s];
+    for (const ShakePart& part : measures.shakes[s].parts) {
+      const Channel& channel = feel.channels[part.component.channel];
+      const std::string name = component_name(channel, part.component.component);
+      if (part.margin_pixels && feel.picture.margin && *part.margin_pixels > *feel.picture.margin)
+        warn_of(out, "shake_beyond_margin", shake,
+                fmt::format("{} shifts the picture by {} px, but {} px are drawn beyond its edges", shake.name,
+                            readable(*part.margin_pixels), concise(*feel.picture.margin)),
+                take.name);
+      if (part.leaves_range)
+        warn_of(
+            out, "shake_out_of_range", shake,
+            fmt::format("{} takes {} out of its range, first at {} s", shake.name, name, concise(*part.leaves_range)),
+            take.name);
+      const auto unit = find_unit(channel.unit);
+      if (feel.picture.most_roll && feel.picture.roll == part.component.channel && unit
+          && convert(part.peak, *unit, *find_unit("deg")) > *feel.picture.most_roll)
+        warn_of(out, "uncomfortable_roll", shake,
+                fmt::format("{} rolls the camera by {} {}, at {} s", shake.name, readable(part.peak), channel.unit,
+                            concise(part.peak_at)),
+                take.name);
+    }
+  }
+}
+
+} // namespace stasis

@@ -1,0 +1,104 @@
+#include "core/shake/envelope.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+#include <numbers>
+
+namespace stasis {
+namespace {
+
+constexpr double endless = std::numeric_limits<double>::infinity();
+
+/// What comes after attack and hold, without the cut.
+double decayed(const Decay& decay, double t, double frames) noexcept {
+  const double left = std::max(0.0, 1.0 - t / decay.duration);
+  switch (decay.kind) {
+  case Decay::Kind::none: return 1.0;
+  case Decay::Kind::half_life: {
+    const double share = std::exp2(-t / decay.half_life);
+    return share < decay.until ? 0.0 : share;
+  }
+  case Decay::Kind::linear: return left;
+  case Decay::Kind::power: return std::pow(left, decay.exponent);
+  case Decay::Kind::eased:
+    return left == 0.0 ? 0.0 : std::clamp(1.0 - evaluate(*decay.curve, t / decay.duration).value, 0.0, 1.0);
+  case Decay::Kind::per_frame: {
+    const double share = std::pow(decay.factor, frames);
+    return share < decay.until ? 0.0 : share;
+  }
+  }
+  return 0.0;
+}
+
+/// The envelope on a clock that is fine enough not to matter, without the cut.
+double smoothly(const Decay& decay, double since) noexcept {
+  if (since < decay.attack) return since / decay.attack;
+  const double t = since - decay.attack - decay.hold;
+  return t <= 0.0 ? 1.0 : decayed(decay, t, t * decay.at_fps);
+}
+
+} // namespace
+
+std::string_view name_of(Decay::Kind kind) noexcept {
+  constexpr std::array<std::string_view, 6> names{"none", "half_life", "linear", "power", "eased", "per_frame"};
+  return names[static_cast<std::size_t>(kind)];
+}
+
+double envelope_at(const Decay& decay, double since, std::int64_t frames_since) noexcept {
+  if (since < 0.0 || (decay.stop_after && since >= *decay.stop_after)) return 0.0;
+  if (since < decay.attack) return since / decay.attack;
+  const double t = since - decay.attack - decay.hold;
+  if (t <= 0.0) return 1.0;
+  // Frames are counted from where the decay begins.
+  const double frames = decay.kind == Decay::Kind::per_frame && since > 0.0
+                            ? std::round(static_cast<double>(frames_since) * t / since)
+                            : 0.0;
+  return decayed(decay, t, frames);
+}
+
+std::optional<double> half_life_of(const Decay& decay) noexcept {
+  switch (decay.kind) {
+  case Decay::Kind::none: return std::nullopt;
+  case Decay::Kind::half_life: return decay.half_life;
+  case Decay::Kind::linear: return 0.5 * decay.duration;
+  case Decay::Kind::power: return decay.duration * (1.0 - std::exp2(-1.0 / decay.exponent));
+  case Decay::Kind::eased: return time_above(decay, 0.5) - decay.attack - decay.hold;
+  case Decay::Kind::per_frame: return -std::numbers::ln2 / (decay.at_fps * std::log(decay.factor));
+  }
+  return std::nullopt;
+}
+
+double end_of(const Decay& decay) noexcept {
+  const double before = decay.attack + decay.hold;
+  double end = endless;
+  switch (decay.kind) {
+  case Decay::Kind::none: break;
+  case Decay::Kind::half_life: end = before - decay.half_life * std::log2(decay.until); break;
+  case Decay::Kind::linear:
+  case Decay::Kind::power:
+  case Decay::Kind::eased: end = before + decay.duration; break;
+  case Decay::Kind::per_frame: end = before + std::log(decay.until) / std::log(decay.factor) / decay.at_fps; break;
+  }
+  return decay.stop_after ? std::min(end, *decay.stop_after) : end;
+}
+
+double time_above(const Decay& decay, double share) noexcept {
+  const double end = end_of(decay);
+  if (std::isinf(end)) return end;
+  double low = decay.attack + decay.hold, high = end;
+  if (high <= low || smoothly(decay, std::nextafter(high, 0.0)) >= share) return end;
+  for (int k = 0; k < 100; ++k) {
+    const double middle = 0.5 * (low + high);
+    (smoothly(decay, middle) >= share ? low : high) = middle;
+  }
+  return high;
+}
+
+std::optional<double> left_at_cut(const Decay& decay) noexcept {
+  if (!decay.stop_after) return std::nullopt;
+  const double left = smoothly(decay, *decay.stop_after);
+  return left > 0.0 ? std::optional(left) : std::nullopt;
+}
+
+} // namespace stasis

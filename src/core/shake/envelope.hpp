@@ -1,0 +1,46 @@
+// How a shake dies away after a hit: never below 0, exactly 0 at its end. Source: docs/maths.md, section 5.
+#pragma once
+
+#include <cstdint>
+#include <limits>
+#include <optional>
+#include <string_view>
+
+#include "core/curve/curve.hpp"
+
+namespace stasis {
+
+struct Decay {
+  enum class Kind : std::uint8_t {
+    none,      ///< it does not
+    half_life, ///< half as strong after each half-life, ended at `until`
+    linear,    ///< evenly to nothing in `duration`
+    power,     ///< the same to a power
+    eased,     ///< from 1 to 0 along a curve in `duration`
+    per_frame, ///< the accident: a factor on each frame, whatever the frame rate
+  } kind = Kind::none;
+  double half_life = 0.2; ///< s
+  double duration = 1.0;  ///< s
+  double exponent = 1.0;
+  std::optional<Curve> curve{};
+  double factor = 0.9;                ///< of Kind::per_frame
+  double at_fps = 60.0;               ///< where that was tuned
+  double until = 0.001;               ///< share at which a decay that never ends is ended
+  double attack = 0.0;                ///< s: from nothing to full strength, evenly
+  double hold = 0.0;                  ///< s at full strength
+  std::optional<double> stop_after{}; ///< s after the hit: cut dead
+};
+std::string_view name_of(Decay::Kind kind) noexcept;
+
+/// Share of full strength `since` seconds, and so many frames, after a hit; 0 before it.
+double envelope_at(const Decay& decay, double since, std::int64_t frames_since) noexcept;
+/// The half-life of what comes after attack and hold: given, or that of the rule; at `at_fps` for Kind::per_frame.
+std::optional<double> half_life_of(const Decay& decay) noexcept;
+/// When it is exactly 0, s after the hit; infinite for Kind::none without a cut.
+double end_of(const Decay& decay) noexcept;
+/// Last time at which it is at least `share` (0..1) of full strength, s after the hit.
+double time_above(const Decay& decay, double share) noexcept;
+/// What stop_after cuts off, as a share of full strength; nothing if it cuts nothing.
+std::optional<double> left_at_cut(const Decay& decay) noexcept;
+
+} // namespace stasis

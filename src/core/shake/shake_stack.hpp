@@ -1,0 +1,40 @@
+// The hits of one shake that are still felt, and what they make together.
+#pragma once
+
+#include <deque>
+
+#include "core/feel/shake.hpp"
+
+namespace stasis {
+
+struct Hit {
+  double time = 0.0; ///< s: of the frame at which it acts
+  std::int64_t frame = 0;
+  double strength = 1.0;
+  std::vector<double> direction{}; ///< of a ring: instead of the shake's own, by target; empty: as the shake has it
+};
+
+class ShakeStack {
+public:
+  explicit ShakeStack(const Shake& shake) : shake_(shake) {}
+
+  void hit(Hit hit);
+  /// Takes hits out that are over before `time`.
+  void forget(double time);
+  bool is_quiet() const noexcept { return hits_.empty(); }
+
+  /// Strength at a time, 1 being one full hit: never negative, exactly 0 when all is over.
+  double amplitude(double time, std::int64_t frame) const noexcept;
+  /// Of a ring: what its hits add to target `index`, in the channel's unit.
+  double ring(std::size_t index, double time) const noexcept;
+
+private:
+  double strength_of(const Hit& hit, double time, std::int64_t frame) const noexcept;
+  /// The hit that decides under `largest` and `latest`.
+  const Hit* leading(double time, std::int64_t frame) const noexcept;
+
+  const Shake& shake_;
+  std::deque<Hit> hits_;
+};
+
+} // namespace stasis

@@ -1,0 +1,135 @@
+#include "core/shake/wave.hpp"
+
+#include <cmath>
+#include <numbers>
+
+#include "core/shake/noise.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr double whole_turn = 2.0 * std::numbers::pi;
+/// Ratios without small common multiples.
+constexpr std::array<double, 4> sine_ratios{0.6180339887, 0.8660254038, 1.1180339887, 1.3247179572};
+/// Four numbers whose multiples keep apart from each other (a low-discrepancy sequence; Roberts 2018).
+constexpr std::array<double, 4> spreads{0.8566748838545029, 0.7338918566271260, 0.6287067210378087, 0.5385972572236101};
+/// How far the components of one shake are tuned apart, so that their sines do not run together.
+constexpr double tuned_apart = 0.08;
+
+double gain_sum(int octaves) noexcept {
+  double sum = 0.0, gain = 1.0;
+  for (int k = 0; k < octaves; ++k, gain *= 0.5) sum += gain;
+  return sum;
+}
+
+/// Centroid of the power of several octaves over that of the first: powers fall by 4, frequencies double.
+double octave_centroid(int octaves) noexcept {
+  double power = 0.0, moment = 0.0;
+  for (int k = 0; k < octaves; ++k) {
+    power += std::pow(0.25, k);
+    moment += std::pow(0.5, k);
+  }
+  return moment / power;
+}
+
+double unit_share(std::uint64_t stream, std::int64_t place) noexcept { return 0.5 + 0.5 * signed_share(stream, place); }
+
+} // namespace
+
+std::string_view kind_of(const Wave& wave) noexcept {
+  constexpr std::array<std::string_view, 6> kinds{"noise", "sines", "ring", "jitter", "stride", "every_frame"};
+  return kinds[wave.index()];
+}
+
+std::uint64_t wave_stream(std::uint64_t seed, std::string_view shake, std::string_view channel,
+                          std::size_t component) noexcept {
+  std::uint64_t stream = mixed(seed + 0x9e3779b97f4a7c15u);
+  for (const std::string_view text : {shake, channel}) {
+    for (const char c : text) stream = mixed(stream ^ static_cast<unsigned char>(c));
+    stream = mixed(stream ^ 0x100u); // where a name ends
+  }
+  return mixed(stream ^ (component + 0x200u));
+}
+
+WaveStream::WaveStream(const Wave& wave, std::uint64_t stream, std::size_t place) : wave_(wave), stream_(stream) {
+  constexpr double far = 1000.0; // cells: so far apart that no two components meet
+  phase_ = far * unit_share(stream, -1);
+  if (const auto* noise = std::get_if<NoiseWave>(&wave)) {
+    pace_ = noise->frequency / (noise_centroid * octave_centroid(noise->octaves));
+    share_ = 1.0 / gain_sum(noise->octaves);
+  }
+  if (const auto* sines = std::get_if<SinesWave>(&wave)) {
+    double mean = 0.0;
+    for (std::size_t k = 0; k < rates_.size(); ++k) {
+      const double spread = spreads[k] * static_cast<double>(place);
+      rates_[k] = sine_ratios[k] * (1.0 + tuned_apart * (spread - std::floor(spread) - 0.5));
+      phases_[k] = unit_share(stream, static_cast<std::int64_t>(k));
+      mean += rates_[k] / static_cast<double>(rates_.size());
+    }
+    for (double& rate : rates_) rate *= sines->frequency / mean;
+  }
+  if (std::holds_alternative<StrideWave>(wave)) phase_ = unit_share(stream, -1);
+}
+
+double WaveStream::at(const WaveTime& when) const noexcept {
+  if (const auto* noise = std::get_if<NoiseWave>(&wave_)) {
+    double x = pace_ * when.time + phase_;
+    double sum = unit_noise(stream_, x), gain = 1.0;
+    for (int k = 1; k < noise->octaves; ++k) {
+      gain *= 0.5;
+      x *= 2.0;
+      sum += gain * unit_noise(stream_ + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u, x);
+    }
+    return sum * share_;
+  }
+  if (std::holds_alternative<SinesWave>(wave_)) {
+    double sum = 0.0;
+    for (std::size_t k = 0; k < rates_.size(); ++k) sum += std::sin(whole_turn * (rates_[k] * when.time + phases_[k]));
+    return sum / static_cast<double>(rates_.size());
+  }
+  if (const auto* jitter = std::get_if<JitterWave>(&wave_)) {
+    constexpr double slack = 1e-9; // as for ticks
+    return signed_share(stream_, static_cast<std::int64_t>(std::floor(jitter->rate * when.time + slack)));
+  }
+  if (const auto* stride = std::get_if<StrideWave>(&wave_))
+    return std::sin(whole_turn * (when.way / stride->length + phase_));
+  return signed_share(stream_, when.frame);
+}
+
+double ring_bound(const RingWave& ring, double since) noexcept {
+  if (since < 0.0) return 0.0;
+  const double w = whole_turn * ring.frequency, z = ring.damping_ratio, root = std::sqrt((1.0 - z) * (1.0 + z));
+  return std::exp(z * std::acos(z) / root) / root * std::exp(-z * w * since);
+}
+
+double ring_at(const RingWave& ring, double since) noexcept {
+  if (since <= 0.0) return 0.0;
+  const double w = whole_turn * ring.frequency, z = ring.damping_ratio;
+  return ring_bound(ring, since) * std::sin(w * std::sqrt((1.0 - z) * (1.0 + z)) * since);
+}
+
+double ring_half_life(const RingWave& ring) noexcept {
+  return std::numbers::ln2 / (ring.damping_ratio * whole_turn * ring.frequency);
+}
+
+std::optional<WaveSpectrum> spectrum_of(const Wave& wave) {
+  if (const auto* noise = std::get_if<NoiseWave>(&wave)) {
+    // Of one octave 95 % lie below 0.895 cycles a cell; measured, like the centroid, from the lattice's own spectrum.
+    constexpr double one_octave = 0.895 / noise_centroid;
+    double power = 0.0;
+    for (int k = 0; k < noise->octaves; ++k) power += std::pow(0.25, k);
+    // Seen from the top, an octave belongs to the 5 % while all above it are weaker than that.
+    int top = noise->octaves - 1;
+    double above = 0.0;
+    while (top > 0 && above + std::pow(0.25, top) < 0.05 * power) above += std::pow(0.25, top--);
+    const double first = noise->frequency / octave_centroid(noise->octaves);
+    return WaveSpectrum{noise->frequency, first * one_octave * std::pow(2.0, top),
+                        noise_rms * std::sqrt(power) / gain_sum(noise->octaves)};
+  }
+  if (const auto* sines = std::get_if<SinesWave>(&wave))
+    return WaveSpectrum{sines->frequency, 1.4 * sines->frequency, std::sqrt(0.5 / 4.0)};
+  if (const auto* ring = std::get_if<RingWave>(&wave)) return WaveSpectrum{ring->frequency, 2.0 * ring->frequency, 0.0};
+  return std::nullopt;
+}
+
+} // namespace stasis
