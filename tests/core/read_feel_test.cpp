@@ -217,7 +217,8 @@ TEST(KeyTable, IsInOrder) {
     for (const KeySpec& spec : section.keys) {
       EXPECT_FALSE(spec.meaning.empty()) << section.id << '.' << spec.key;
       EXPECT_TRUE(spec.meaning.ends_with('.')) << section.id << '.' << spec.key;
-      if (spec.kind == ValueKind::table || spec.kind == ValueKind::list) {
+      // A section that ends in a point is a family, told apart by `kind`.
+      if ((spec.kind == ValueKind::table || spec.kind == ValueKind::list) && !spec.section.ends_with('.')) {
         EXPECT_NE(find_section(spec.section), nullptr) << spec.key;
       }
       if (spec.kind == ValueKind::choice) {

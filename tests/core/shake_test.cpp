@@ -25,7 +25,7 @@ WaveStream stream(const Wave& wave, std::uint64_t seed, std::size_t place = 0) {
   return WaveStream(wave, wave_stream(seed, "s", "c", place), place);
 }
 
-std::vector<double> samples(const WaveStream& wave, double rate, int count) {
+std::vector<double> samples(WaveStream wave, double rate, int count) {
   std::vector<double> out;
   for (int k = 0; k < count; ++k) out.push_back(wave.at({k / rate, k, 0.0}));
   return out;
@@ -43,7 +43,7 @@ double correlation(const std::vector<double>& a, const std::vector<double>& b) {
 
 TEST(Wave, StaysWithinItsBound) {
   for (const Wave& wave : {Wave(NoiseWave{10, 1}), Wave(NoiseWave{10, 4}), Wave(SinesWave{10}), Wave(JitterWave{10})}) {
-    const WaveStream one = stream(wave, 1);
+    WaveStream one = stream(wave, 1);
     double most = 0.0;
     for (int k = 0; k < 2'500'000; ++k) most = std::max(most, std::fabs(one.at({k * 0.0137, k, 0.0})));
     EXPECT_LE(most, 1.0) << kind_of(wave);

@@ -71,7 +71,8 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
     expected.push_back(fmt::format("{}swim.{}", out, kind));
   for (const char* const kind : {"json", "png", "svg"})
     expected.push_back(fmt::format("{}compare.drill.{}", out, kind));
-  for (const char* const take : {"approach", "hands"}) {
+  for (const char* const kind : {"png", "svg"}) expected.push_back(fmt::format("{}log.shake.log_hit.{}", out, kind));
+  for (const char* const take : {"approach", "hands", "log"}) {
     for (const char* const kind : {"measures.json", "png", "svg", "trace.csv"})
       expected.push_back(fmt::format("{}{}.{}", out, take, kind));
     for (const char* const kind : {"json", "png", "svg"})

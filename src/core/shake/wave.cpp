@@ -57,6 +57,8 @@ WaveStream::WaveStream(const Wave& wave, std::uint64_t stream, std::size_t place
   if (const auto* noise = std::get_if<NoiseWave>(&wave)) {
     pace_ = noise->frequency / (noise_centroid * octave_centroid(noise->octaves));
     share_ = 1.0 / gain_sum(noise->octaves);
+    for (int k = 0; k < noise->octaves; ++k)
+      octaves_.emplace_back(stream + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u);
   }
   if (const auto* sines = std::get_if<SinesWave>(&wave)) {
     double mean = 0.0;
@@ -71,14 +73,14 @@ WaveStream::WaveStream(const Wave& wave, std::uint64_t stream, std::size_t place
   if (std::holds_alternative<StrideWave>(wave)) phase_ = unit_share(stream, -1);
 }
 
-double WaveStream::at(const WaveTime& when) const noexcept {
+double WaveStream::at(const WaveTime& when) noexcept {
   if (const auto* noise = std::get_if<NoiseWave>(&wave_)) {
     double x = pace_ * when.time + phase_;
-    double sum = unit_noise(stream_, x), gain = 1.0;
+    double sum = octaves_[0].at(x), gain = 1.0;
     for (int k = 1; k < noise->octaves; ++k) {
       gain *= 0.5;
       x *= 2.0;
-      sum += gain * unit_noise(stream_ + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u, x);
+      sum += gain * octaves_[static_cast<std::size_t>(k)].at(x);
     }
     return sum * share_;
   }

@@ -6,6 +6,9 @@
 #include <optional>
 #include <string_view>
 #include <variant>
+#include <vector>
+
+#include "core/shake/noise.hpp"
 
 namespace stasis {
 
@@ -58,7 +61,7 @@ public:
   WaveStream(const Wave& wave, std::uint64_t stream, std::size_t place);
 
   /// In [-1, 1].
-  double at(const WaveTime& when) const noexcept;
+  double at(const WaveTime& when) noexcept;
 
 private:
   Wave wave_;
@@ -66,6 +69,7 @@ private:
   double phase_ = 0.0;                       ///< cells, or turns
   double pace_ = 1.0;                        ///< cells a second of the first octave
   double share_ = 1.0;                       ///< 1 / sum of the octaves' gains
+  std::vector<UnitNoise> octaves_;           ///< of noise
   std::array<double, 4> rates_{}, phases_{}; ///< of sines: turns a second, turns
 };
 

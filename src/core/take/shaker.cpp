@@ -56,7 +56,7 @@ void Shaker::add_way(double from, double to) {
   }
 }
 
-double Shaker::part_of(std::size_t target, double amplitude, const WaveTime& when) const noexcept {
+double Shaker::part_of(std::size_t target, double amplitude, const WaveTime& when) noexcept {
   if (std::holds_alternative<RingWave>(shake_.wave)) return stack_.ring(target, when.time);
   return amplitude == 0.0 ? 0.0 : shake_.targets[target].amplitude * amplitude * streams_[target].at(when);
 }

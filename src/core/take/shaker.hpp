@@ -26,7 +26,7 @@ public:
 private:
   double level_at(const ReadComponent& read) const;
   void add_way(double from, double to);
-  double part_of(std::size_t target, double amplitude, const WaveTime& when) const noexcept;
+  double part_of(std::size_t target, double amplitude, const WaveTime& when) noexcept;
   void turn(std::size_t row, const CameraView& view, ShakeBlock& out) const;
 
   const Feel& feel_;
