@@ -108,6 +108,12 @@ std::string did_you_mean(std::string_view name, std::span<const std::string_view
   return close ? fmt::format(" Did you mean {}?", *close) : std::string();
 }
 
+std::string known_names(std::string_view name, std::span<const std::string_view> known) {
+  if (known.empty()) return {};
+  const auto close = nearest(name, known);
+  return fmt::format("{}Known: {}.", close ? fmt::format("Did you mean {}? ", *close) : std::string(), listed(known));
+}
+
 std::string listed(std::span<const std::string_view> names, std::string_view last_joint) {
   std::string text;
   for (std::size_t i = 0; i < names.size(); ++i) {

@@ -39,6 +39,9 @@ std::optional<std::string_view> nearest(std::string_view name, std::span<const s
 /// " Did you mean NEAREST?", or nothing.
 std::string did_you_mean(std::string_view name, std::span<const std::string_view> candidates);
 
+/// "Did you mean NEAREST? Known: a, b and c.", or what of that there is to say.
+std::string known_names(std::string_view name, std::span<const std::string_view> known);
+
 /// "a, b and c".
 std::string listed(std::span<const std::string_view> names, std::string_view last_joint = "and");
 

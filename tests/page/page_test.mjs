@@ -65,6 +65,16 @@ test('the demo page: quiet, small, the same each time', async () => {
   await page.close();
 });
 
+test('shakes stand among the measures of their take', async () => {
+  stasis('report', join(source, 'demo/otter.toml'), '--take', 'log', '--figure', 'none', '-o', 'log.html');
+  const page = await open('log.html');
+  assert.deepEqual(page.said, []);
+  const text = await page.evaluate(() => document.getElementById('measures').textContent);
+  assert.match(text, /shake log_hit/);
+  assert.match(text, /half-life0.200 s/);
+  await page.close();
+});
+
 test('a view that follows is seen from above', async () => {
   stasis('report', join(source, 'demo/swim.toml'), '--take', 'drill', '--variant', 'base', '--variant', 'raw', '--figure', 'none', '-o', 'swim.html');
   assert.ok(statSync(path('swim.html')).size < 1e6);

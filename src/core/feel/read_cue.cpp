@@ -164,8 +164,7 @@ private:
     }
     reader_.report("feel.choice", "strength",
                    fmt::format("{} has no strength named \"{}\"", shake.name, printable(*node->text(), 40)),
-                   known.empty() ? "It names none; give a number."
-                                 : fmt::format("{}Known: {}.", did_you_mean(*node->text(), known), listed(known)));
+                   known.empty() ? "It names none; give a number." : known_names(*node->text(), known));
     return 1.0;
   }
 

@@ -39,7 +39,7 @@ private:
     if (std::find(known.begin(), known.end(), word) == known.end())
       reader_.report("feel.choice", "repair",
                      fmt::format("expected {}, found \"{}\"", listed(known, "or"), printable(word, 40)),
-                     did_you_mean(word, known));
+                     known_names(word, known));
     repairs_.push_back(word);
   }
   bool repairs(std::string_view fault) const {
@@ -79,7 +79,7 @@ private:
     const Node* columns = reader_.find("columns");
     reading_.report("feel.column", joined_path(joined_path(reader_.path(), "columns"), role),
                     columns->find(role)->where, fmt::format("the file has no column \"{}\"", printable(name, 40)),
-                    fmt::format("{}Its columns are {}.", did_you_mean(name, known), listed(known)));
+                    known_names(name, known));
   }
 
   void read_columns() {

@@ -115,6 +115,26 @@ function verdictCell(want) {
   return want ? [(want.holds ? '\u25cf holds' : '\u2715 fails') + ', ' + want.bound, want.holds ? 'good' : 'bad'] : [''];
 }
 
+/** A shake that is felt: how hard, how long, and what it does to each component. */
+function addShake(made, runs, name) {
+  const two = runs.length > 1, layers = runs.map((run) => run.measures.layers[name]);
+  if (!layers.some((layer) => layer && layer.peak_amplitude > 0)) return;
+  addRow(made, [['shake ' + name]], 'group').cells[0].colSpan = two ? 6 : 3;
+  const add = (label, pick, unit) => {
+    const values = layers.map((layer) => layer && pick(layer));
+    const said = (value) => brief(value) + (value === null || value === undefined ? '' : unit);
+    addRow(made, [[label], [said(values[0]), 'number'], ...(two ? [[said(values[1]), 'number'], apartCell(values, said)] : []), [''], ...(two ? [['']] : [])]);
+  };
+  add('strength at most', (layer) => layer.peak_amplitude, '');
+  add('half-life', (layer) => layer.half_life, ' s');
+  add('quiet after', (layer) => layer.quiet_after, ' s');
+  for (const component of Object.keys(layers.find(Boolean).on)) {
+    const unit = runs[0].measures.units[component.split('.')[0]], suffix = unit && unit !== '1' ? ' ' + unit : '';
+    add(component + ', peak', (layer) => layer.on[component] && layer.on[component].peak, suffix);
+    if (allMeasures) add(component + ', main frequency', (layer) => layer.on[component] && layer.on[component].main_frequency, ' Hz');
+  }
+}
+
 function showMeasures(runs) {
   const two = runs.length > 1;
   const made = table([['measure'], [two ? 'A ' + versionName(runs[0]) : versionName(runs[0]), true],
@@ -122,7 +142,7 @@ function showMeasures(runs) {
   for (const [name, measures] of Object.entries(runs[0].measures.channels)) {
     const wanted = (run, measure) => run.wants.find((want) => want.measure === name + '.' + measure);
     const keys = Object.keys(measures).filter((measure) => allMeasures || mainMeasures.includes(measure) || wanted(runs[0], measure));
-    const moved = runs.some((run) => run.measures.moves.some((move) => move.channel === name));
+    const moved = runs.some((run) => run.measures.moves.some((move) => move.channel === name) || run.measures.follow[name]);
     if (!moved && !allMeasures) continue;
     addRow(made, [[name]], 'group').cells[0].colSpan = two ? 6 : 3;
     for (const measure of keys) {
@@ -134,6 +154,7 @@ function showMeasures(runs) {
         ...runs.map((run) => verdictCell(wanted(run, measure)))]);
     }
   }
+  for (const name of Object.keys(runs[0].measures.layers)) addShake(made, runs, name);
   const more = element('button', '', allMeasures ? 'Show the main measures' : 'Show all measures');
   more.type = 'button';
   more.addEventListener('click', () => { allMeasures = !allMeasures; showMeasures(runs); });
