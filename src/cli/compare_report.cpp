@@ -66,6 +66,43 @@ bool moves(const CompareReport& report, const SharedChannel& channel) {
   return false;
 }
 
+/// A shake that the first contender has: its measure in each of them.
+struct ShakeRow {
+  std::string measure, unit;
+  Values values;
+};
+std::vector<ShakeRow> shake_rows(const CompareReport& report, std::size_t shake) {
+  const Contender& first = report.contenders->front();
+  const std::string& name = first.feel->shakes[shake].name;
+  std::vector<ShakeRow> rows;
+  const auto add = [&](std::string measure, std::string unit, const auto& pick) {
+    ShakeRow row{std::move(measure), std::move(unit), {}};
+    for (const Contender& one : *report.contenders) {
+      const auto& shakes = one.feel->shakes;
+      const auto found = std::find_if(shakes.begin(), shakes.end(), [&](const Shake& s) { return s.name == name; });
+      row.values.push_back(found == shakes.end()
+                               ? std::nullopt
+                               : pick(one.measures.shakes[static_cast<std::size_t>(found - shakes.begin())]));
+    }
+    rows.push_back(std::move(row));
+  };
+  using Value = std::optional<double>;
+  add("peak_amplitude", "1", [](const ShakeSummary& s) { return Value(s.peak_amplitude); });
+  add("half_life", "s", [](const ShakeSummary& s) { return s.half_life; });
+  add("quiet_after", "s", [](const ShakeSummary& s) { return s.quiet_after; });
+  for (std::size_t t = 0; t < first.measures.shakes[shake].parts.size(); ++t) {
+    const ComponentRef component = first.measures.shakes[shake].parts[t].component;
+    const Channel& channel = first.feel->channels[component.channel];
+    const auto part = [t](const ShakeSummary& s) { return t < s.parts.size() ? &s.parts[t] : nullptr; };
+    const std::string place = component_name(channel, component.component);
+    add(place + ".peak", channel.unit,
+        [&](const ShakeSummary& s) { return part(s) != nullptr ? Value(part(s)->peak) : Value(); });
+    add(place + ".rms", channel.unit,
+        [&](const ShakeSummary& s) { return part(s) != nullptr ? part(s)->rms.value_or(0.0) : Value(); });
+  }
+  return rows;
+}
+
 std::vector<std::string> sentences_of(const CompareReport& report) {
   std::vector<std::string> all;
   for (std::size_t k = 1; k < report.contenders->size(); ++k)
@@ -97,6 +134,15 @@ std::string compare_text(const CompareReport& report) {
   out += listed(names) + "\n";
   TextTable table(header, right);
   bool any = false;
+  const auto add = [&](const std::string& name, const std::string& measure, const std::string& unit,
+                       const Values& values, std::optional<std::size_t> best) {
+    std::vector<std::string> row{name, measure + (unit == "1" || unit.empty() ? "" : ", " + printable(unit, 20))};
+    for (std::size_t k = 0; k < values.size(); ++k)
+      row.push_back((best == k ? "* " : "") + (values[k] ? readable(*values[k]) : "\u2013")
+                    + (k > 0 ? change_of(values.front(), values[k]) : ""));
+    table.add(std::move(row));
+    any = true;
+  };
   for (const SharedChannel& channel : *report.channels) {
     if (!moves(report, channel)) continue;
     const Channel& declared = report.contenders->front().feel->channels[channel.index.front()];
@@ -104,15 +150,14 @@ std::string compare_text(const CompareReport& report) {
       const Values values = values_of(report, channel, measure);
       if (alike(values)) continue;
       const auto best = is_ranked(measure) ? best_of(values) : std::nullopt;
-      const std::string unit = channel_measure_unit(declared, measure);
-      std::vector<std::string> row{channel.name, measure + (unit == "1" ? "" : ", " + printable(unit, 20))};
-      for (std::size_t k = 0; k < values.size(); ++k)
-        row.push_back((best == k ? "* " : "") + (values[k] ? readable(*values[k]) : "\u2013")
-                      + (k > 0 ? change_of(values.front(), values[k]) : ""));
-      table.add(std::move(row));
-      any = true;
+      add(channel.name, measure, channel_measure_unit(declared, measure), values, best);
     }
   }
+  const Contender& first = report.contenders->front();
+  for (std::size_t shake = 0; shake < first.feel->shakes.size(); ++shake)
+    for (const ShakeRow& row : shake_rows(report, shake))
+      if (!alike(row.values))
+        add("shake " + first.feel->shakes[shake].name, row.measure, row.unit, row.values, best_of(row.values));
   if (any) out += table.text() + "  * the least of its row; in brackets the change from the first\n";
   const auto sentences = sentences_of(report);
   for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
@@ -156,6 +201,17 @@ std::string compare_json(const CompareReport& report) {
       json.key("end").text(end_in_words((*report.contenders)[k], channel.index[k])).end_object();
     }
     json.end_array().key("unit").text(declared.unit).end_object();
+  }
+  json.end_object().key("layers").begin_object();
+  const Contender& base = report.contenders->front();
+  for (std::size_t shake = 0; shake < base.feel->shakes.size(); ++shake) {
+    json.key(base.feel->shakes[shake].name).begin_object();
+    for (const ShakeRow& row : shake_rows(report, shake)) {
+      json.key(row.measure).begin_object().key("values").begin_array();
+      for (const auto& value : row.values) json.number(value);
+      json.end_array().key("unit").text(row.unit).end_object();
+    }
+    json.end_object();
   }
   json.end_object().key("noticed").begin_array();
   for (const std::string& sentence : sentences_of(report)) json.text(sentence);

@@ -37,10 +37,12 @@ std::optional<Quantity> parse_quantity(std::string_view text) noexcept;
 /// `value` in `from`, converted to `to` of the same kind.
 double convert(double value, const Unit& from, const Unit& to) noexcept;
 
+/// One whole turn, radians.
+inline constexpr double whole_turn = 2.0 * std::numbers::pi;
 /// Angular frequency (rad/s, > 0) of an undamped natural frequency (Hz, > 0).
-constexpr double angular_frequency(double frequency_hz) noexcept { return 2.0 * std::numbers::pi * frequency_hz; }
+constexpr double angular_frequency(double frequency_hz) noexcept { return whole_turn * frequency_hz; }
 /// The inverse of angular_frequency.
-constexpr double natural_frequency_hz(double angular) noexcept { return angular / (2.0 * std::numbers::pi); }
+constexpr double natural_frequency_hz(double angular) noexcept { return angular / whole_turn; }
 
 constexpr double radians(double degrees) noexcept { return degrees * (std::numbers::pi / 180.0); }
 constexpr double degrees(double radians) noexcept { return radians * (180.0 / std::numbers::pi); }

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/text.hpp"
+#include "core/units.hpp"
 #include "figure/axis.hpp"
 #include "figure/canvas.hpp"
 #include "figure/style.hpp"
@@ -247,7 +248,7 @@ private:
     std::vector<Point> outline;
     constexpr int corners = 10;
     for (int k = 0; k < corners; ++k) {
-      const double angle = 2.0 * 3.14159265358979 * k / corners;
+      const double angle = whole_turn * k / corners;
       outline.push_back({at.x + radius * std::cos(angle), at.y + radius * std::sin(angle)});
     }
     return outline;
@@ -294,8 +295,8 @@ private:
     std::vector<Point> outline;
     if (ellipse)
       for (int i = 0; i <= 36; ++i)
-        outline.push_back(place({middle.x + half_x * std::cos(i * 3.14159265358979 / 18),
-                                 middle.y + half_y * std::sin(i * 3.14159265358979 / 18)}));
+        outline.push_back(place(
+            {middle.x + half_x * std::cos(i * whole_turn / 36), middle.y + half_y * std::sin(i * whole_turn / 36)}));
     else
       for (const auto& [x, y] : {std::pair{-1, -1}, {1, -1}, {1, 1}, {-1, 1}, {-1, -1}})
         outline.push_back(place({middle.x + x * half_x, middle.y + y * half_y}));

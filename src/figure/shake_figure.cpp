@@ -2,11 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include <fmt/format.h>
 
 #include "core/text.hpp"
+#include "core/units.hpp"
 #include "figure/axis.hpp"
 #include "figure/canvas.hpp"
 #include "figure/style.hpp"
@@ -275,7 +275,7 @@ private:
       std::vector<Point> circle;
       const double r = one_unit ? std::hypot(*part(0).rms, *part(1).rms) : 0.0;
       for (int k = 0; k <= 72; ++k) {
-        const double angle = 2.0 * std::numbers::pi * k / 72;
+        const double angle = whole_turn * k / 72;
         circle.push_back(one_unit ? place({r * std::cos(angle), r * std::sin(angle)})
                                   : place({*part(0).rms * std::cos(angle), *part(1).rms * std::sin(angle)}));
       }

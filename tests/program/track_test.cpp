@@ -143,5 +143,59 @@ TEST(Tracks, MeasuresStandInTheJsonAndTheText) {
             std::string::npos);
 }
 
+/// What follows need never rest, so random hands look for other troubles only.
+TEST(Tracks, RandomHandsDoNotAskAFollowerToRest) {
+  const TempDir folder;
+  folder.write("f.toml",
+               "[track.t]\nkind = \"circle\"\ncentre = [0, 0]\ndiameter = 4\nspeed = 3\n[channel.a]\nrest = [0, "
+               "0]\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 1 }\nfollow = "
+               "\"t\"\n[channel.b]\nrest = 0\nformula "
+               "= \"t.x\"\n[channel.c]\nrest = 0\n[pose.p]\nc = 1\n[control.p]\nkind = \"hold\"\npose = "
+               "\"p\"\n[take.x]\nlength = 1\n");
+  const Ended ended = run_program(folder, {"stress", "f.toml", "--plays", "30", "--figure", "none"});
+  EXPECT_EQ(ended.status, 0) << ended.out;
+}
+
+TEST(Shakes, AreComparedAndLeftOut) {
+  const TempDir folder;
+  folder.write("f.toml",
+               "[channel.a]\nunit = \"m\"\nrest = 0\n[shake.s]\non = { a = 0.5 }\nwave = { kind = \"noise\", frequency "
+               "= 5 }\ndecay = "
+               "{ kind = \"linear\", duration = 1 }\n[take.x]\nlength = 2\ncues = [{ at = 0.5, hit = \"s\" }]\n");
+  const Ended run = run_program(folder, {"run", "f.toml", "--figure", "none"});
+  EXPECT_NE(run.out.find("shake s: 1 hit, strength up to 1.00; half after 0.500 s"), std::string::npos) << run.out;
+  auto with = read_csv(folder.read("stasis-out/x.trace.csv"));
+  EXPECT_EQ(with["shake.s.amplitude"][30], 1.0);
+  EXPECT_NEAR(with["shake.s.amplitude"][60], 0.5, 1e-12);
+  EXPECT_NE(with["a.value"][40], with["a.smooth"][40]);
+  EXPECT_NE(folder.read("stasis-out/x.measures.json").find("\"layers\":{\"s\":{\"hits\":1,"), std::string::npos);
+  ASSERT_EQ(run_program(folder, {"run", "f.toml", "--figure", "none", "--without", "s"}).status, 0);
+  auto without = read_csv(folder.read("stasis-out/x.trace.csv"));
+  EXPECT_EQ(without["a.value"], without["a.smooth"]);
+  EXPECT_EQ(without["a.smooth"], with["a.smooth"]);
+  const Ended unknown = run_program(folder, {"run", "f.toml", "--without", "t"});
+  EXPECT_EQ(unknown.status, 2);
+  const Ended compared =
+      run_program(folder, {"compare", "f.toml", "--label", "calm", "--set", "shake.s.muted=true", "--figure", "none"});
+  EXPECT_NE(compared.out.find("shake s"), std::string::npos) << compared.out;
+  EXPECT_NE(run_program(folder, {"explain", "f.toml"}).out.find("rattles at 5 Hz"), std::string::npos);
+}
+
+/// 60 s of steady shake, read off the trace: the frequency that was asked for.
+TEST(Shakes, RattleAtTheirFrequencyInTheTraceToo) {
+  const TempDir folder;
+  folder.write("f.toml", "[channel.a]\nrest = 0\n[shake.s]\non = { a = 1 }\nwave = { kind = \"noise\", frequency = 6 "
+                         "}\nalways = true\n[take.x]\nlength "
+                         "= 60\n");
+  ASSERT_EQ(run_program(folder, {"run", "f.toml", "--figure", "none"}).status, 0);
+  const std::string json = folder.read("stasis-out/x.measures.json");
+  const auto number_after = [&](const std::string& key) { return std::stod(json.substr(json.find(key) + key.size())); };
+  EXPECT_NEAR(number_after("\"main_frequency\":"), 6.0, 0.6);
+  const auto value = read_csv(folder.read("stasis-out/x.trace.csv"))["a.value"];
+  double square = 0.0;
+  for (const double v : value) square += v * v / static_cast<double>(value.size());
+  EXPECT_NEAR(number_after("\"rms\":"), std::sqrt(square), 1e-9);
+}
+
 } // namespace
 } // namespace stasis::test

@@ -234,8 +234,11 @@ void FollowTracker::consume(const Block& block) {
   const ChannelBlock& columns = block.channels[index_];
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
     const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
-    const Frame frame = frame_at(block, row);
+    Frame frame = frame_at(block, row);
+    const bool jumps = frame.jumped;
     if (channel_.follow && columns.track != 0) add_lag(frame, time);
+    frame.jumped = jumps || jumped_before_;
+    jumped_before_ = jumps;
     add_framing(block, row, frame, time);
     double speed = 0.0;
     for (std::size_t i = 0; i < channel_.components; ++i) speed = std::hypot(speed, columns.component[i].velocity[row]);

@@ -94,6 +94,7 @@ private:
   CatchUp catch_up_;
   JudderMeter subject_, picture_, snapped_, smooth_;
   bool has_scale_ = false;
+  bool jumped_before_ = false; ///< in the frame before: a cut shows one frame later
 };
 
 } // namespace stasis

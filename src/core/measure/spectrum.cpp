@@ -4,8 +4,9 @@
 #include <bit>
 #include <cmath>
 #include <complex>
-#include <numbers>
 #include <unsupported/Eigen/FFT>
+
+#include "core/units.hpp"
 
 namespace stasis {
 
@@ -48,7 +49,7 @@ double PowerSpectrum::share_between(double low, double high) const noexcept {
 double PowerSpectrum::rate_rms() const noexcept {
   double sum = 0.0;
   for (std::size_t k = 0; k < power.size(); ++k) {
-    const double w = 2.0 * std::numbers::pi * step * static_cast<double>(k);
+    const double w = angular_frequency(step * static_cast<double>(k));
     sum += power[k] * w * w;
   }
   return std::sqrt(sum);

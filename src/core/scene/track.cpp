@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <numbers>
 
 #include "core/scene/axes.hpp"
 #include "core/units.hpp"
@@ -11,7 +10,6 @@ namespace stasis {
 namespace {
 
 constexpr double no_end = std::numeric_limits<double>::infinity();
-constexpr double full_turn = 2.0 * std::numbers::pi;
 
 /// The second axis of a path in a plane: z on the ground, y in a flat view. Positive angles turn left seen from above,
 /// which on the ground is towards -z.
@@ -40,7 +38,7 @@ TrackPoint on_circle(const CirclePath& circle, double time, std::size_t componen
 
 TrackPoint on_eight(const EightPath& eight, double time, std::size_t components) noexcept {
   const auto [second, sign] = plane_of(components);
-  const double pace = full_turn / eight.lap, angle = pace * time;
+  const double pace = whole_turn / eight.lap, angle = pace * time;
   TrackPoint point{eight.centre, {}, 0.0, 0.0, 0.0, false};
   point.place[0] += 0.5 * eight.width * std::sin(angle);
   point.place[second] += sign * 0.5 * eight.height * std::sin(2.0 * angle);

@@ -23,6 +23,26 @@ bool keeps_speed(const Motion& motion, bool taken_over) {
 /// Of what a component can do at most, so small a share is rest.
 constexpr double still_share = 1e-3;
 
+/// True if a channel's goal moves though nobody touches anything: after a track, by a formula of one or of time.
+std::vector<bool> led_channels(const Feel& feel) {
+  std::vector<bool> led(feel.channels.size(), false);
+  for (const std::size_t c : channel_order(feel)) {
+    const Channel& channel = feel.channels[c];
+    led[c] = channel.follow.has_value();
+    for (const auto& formula : channel.formula)
+      if (formula)
+        for (const std::size_t v : formula->variables()) {
+          const FormulaVariable& variable = feel.variables[v];
+          using Kind = FormulaVariable::Kind;
+          const bool reads_channel = variable.kind == Kind::smooth || variable.kind == Kind::goal;
+          if (variable.kind == Kind::track || variable.kind == Kind::time
+              || (reads_channel && led[variable.component.channel]))
+            led[c] = true;
+        }
+  }
+  return led;
+}
+
 double span_of(const Channel& channel, std::size_t component, const NamedValues& named) {
   const ComponentRange range = channel.range[component];
   if (std::isfinite(range.high - range.low)) return range.high - range.low;
@@ -34,6 +54,7 @@ double span_of(const Channel& channel, std::size_t component, const NamedValues&
 
 void StressWatch::begin(const Scene& scene) {
   scene_ = scene;
+  is_led_ = led_channels(*scene.feel);
   for (const Channel& channel : scene.feel->channels) last_.emplace_back(channel.components);
   const std::size_t things = std::max(scene.feel->channels.size(), scene.feel->controls.size());
   seen_.assign(trouble_count * things, 0);
@@ -58,7 +79,7 @@ void StressWatch::look_at(std::size_t c, std::size_t i, const Block& block) {
   const ComponentRange range = output_range(channel, i);
   const auto count = static_cast<std::size_t>(block.count);
   for (std::size_t row = 0; row < count; ++row) {
-    const double value = column.value[row];
+    const double value = column.smooth[row]; // a shake may leave the range
     if (value >= range.low && value <= range.high) continue;
     note(std::isfinite(value) ? Trouble::out_of_range : Trouble::no_number, c, value,
          scene_.clock.time(block.first + static_cast<std::int64_t>(row)));
@@ -71,7 +92,7 @@ void StressWatch::look_at(std::size_t c, std::size_t i, const Block& block) {
       note(Trouble::jolt, c, jump, scene_.clock.time(block.first));
   }
   last_[c][i] = {
-      column.value[count - 1],
+      column.smooth[count - 1],
       std::clamp(column.moves() ? column.wishes[count - 1] : column.wish, channel.range[i].low, channel.range[i].high),
       column.goal_at(count - 1), column.velocity[count - 1], column.motion};
 }
@@ -79,7 +100,7 @@ void StressWatch::look_at(std::size_t c, std::size_t i, const Block& block) {
 void StressWatch::end() {
   const double time = scene_.clock.time(scene_.clock.frames - 1);
   for (std::size_t c = 0; c < last_.size(); ++c)
-    for (std::size_t i = 0; i < last_[c].size(); ++i) {
+    for (std::size_t i = 0; i < last_[c].size() && !is_led_[c]; ++i) {
       const Last& last = last_[c][i];
       const double span = span_of(scene_.feel->channels[c], i, named_[c][i]);
       if (!named_[c][i].hold(last.wish)) note(Trouble::in_between, c, last.value, time);

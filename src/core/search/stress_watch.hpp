@@ -30,6 +30,7 @@ private:
   std::vector<std::vector<Last>> last_;
   std::vector<std::uint8_t> seen_; ///< by trouble and what it is about
   std::vector<TroubleFound> found_;
+  std::vector<bool> is_led_; ///< by channel: by something that moves by itself, so that it need never rest
 };
 
 } // namespace stasis

@@ -4,11 +4,11 @@
 #include <numbers>
 
 #include "core/shake/noise.hpp"
+#include "core/units.hpp"
 
 namespace stasis {
 namespace {
 
-constexpr double whole_turn = 2.0 * std::numbers::pi;
 /// Ratios without small common multiples.
 constexpr std::array<double, 4> sine_ratios{0.6180339887, 0.8660254038, 1.1180339887, 1.3247179572};
 /// Four numbers whose multiples keep apart from each other (a low-discrepancy sequence; Roberts 2018).
