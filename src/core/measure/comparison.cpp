@@ -65,10 +65,11 @@ void add_following(std::vector<std::string>& parts, const Contender& a, std::siz
                    std::size_t in_b) {
   const Channel& declared = b.feel->channels[in_b];
   const auto add = [&](const char* measure, const char* words, const std::string& unit) {
-    const auto x = measure_of(a, in_a, measure), y = measure_of(b, in_b, measure);
+    const auto before = measure_of(a, in_a, measure), now = measure_of(b, in_b, measure);
     constexpr double noticeable = 0.01;
-    if (!x || !y || std::fabs(*y - *x) <= noticeable * std::max(std::fabs(*x), std::fabs(*y))) return;
-    parts.push_back(fmt::format("{} {} instead of {}", words, with_unit(*y, unit), with_unit(*x, unit)));
+    if (!before || !now || std::fabs(*now - *before) <= noticeable * std::max(std::fabs(*before), std::fabs(*now)))
+      return;
+    parts.push_back(fmt::format("{} {} instead of {}", words, with_unit(*now, unit), with_unit(*before, unit)));
   };
   if (!declared.follow) return;
   add("lag_distance", "trails by at most", declared.unit);
