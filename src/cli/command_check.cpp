@@ -94,7 +94,7 @@ private:
     std::vector<Warning> found = warn ? warnings_of_feel(loaded.feel) : std::vector<Warning>{};
     for (const std::size_t index : loaded.takes) {
       const Take& take = loaded.feel.takes[index];
-      const Scene scene{&loaded.feel, &take, steady_clock(take.fps, take.length)};
+      const Scene scene{&loaded.feel, &take, clock_of(take)};
       MeasureSink measuring;
       BlockSink* const sinks[] = {&measuring};
       const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));

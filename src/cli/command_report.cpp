@@ -109,7 +109,7 @@ private:
       const Take& take = loaded.feel.takes[index];
       PageRun run;
       run.version = v;
-      run.scene = {&loaded.feel, &take, steady_clock(take.fps, take.length)};
+      run.scene = {&loaded.feel, &take, clock_of(take)};
       MeasureSink measuring;
       BlockSink* const sinks[] = {&measuring, &run.baked};
       const TakeMeasures measures = measuring.take(stasis::play(run.scene, sinks));
@@ -162,7 +162,7 @@ private:
   }
 
   FileResult<void> draw_take(std::size_t v, const Take& take) {
-    const Scene scene{&feels_[v].feel, &take, steady_clock(take.fps, take.length)};
+    const Scene scene{&feels_[v].feel, &take, clock_of(take)};
     MeasureSink measuring;
     SeriesSink series;
     PlanSink plan;

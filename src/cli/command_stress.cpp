@@ -129,7 +129,7 @@ public:
     for (const auto& [key, tally] : tallies_) {
       const StressPlay& play = shortest_[number++];
       const Take take = stress_.take_of(play, take_name(number));
-      const Scene scene{&loaded_.feel, &take, steady_clock(take.fps, take.length)};
+      const Scene scene{&loaded_.feel, &take, clock_of(take)};
       MeasureSink measuring;
       SeriesSink series;
       BlockSink* const sinks[] = {&measuring, &series};

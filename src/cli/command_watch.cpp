@@ -67,7 +67,7 @@ std::vector<NamedMeasure> readings_of(const std::string& file) {
   for (const Take& take : loaded->feel.takes) {
     MeasureSink sink;
     BlockSink* const sinks[] = {&sink};
-    const TakeMeasures measures = sink.take(play({&loaded->feel, &take, steady_clock(take.fps, take.length)}, sinks));
+    const TakeMeasures measures = sink.take(play({&loaded->feel, &take, clock_of(take)}, sinks));
     for (std::size_t c = 0; c < loaded->feel.channels.size(); ++c) {
       const Channel& channel = loaded->feel.channels[c];
       for (const std::string& name : channel_measure_names(channel))

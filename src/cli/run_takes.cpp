@@ -32,8 +32,7 @@ Exit trace_to_output(const std::vector<LoadedFeel>& feels, Streams streams) {
   const Take& take = loaded.feel.takes[loaded.takes.front()];
   TraceCsvSink trace([&](std::string_view text) { streams.out.write(text); });
   BlockSink* const sinks[] = {&trace};
-  for (const std::string& note : play({&loaded.feel, &take, steady_clock(take.fps, take.length)}, sinks))
-    streams.err.line("note: " + note);
+  for (const std::string& note : play({&loaded.feel, &take, clock_of(take)}, sinks)) streams.err.line("note: " + note);
   return Exit::fine;
 }
 
@@ -54,7 +53,7 @@ bool known_channels(const Feel& feel, const std::vector<std::string>& names, Out
 class TakeRun {
 public:
   TakeRun(const LoadedFeel& loaded, const Take& take, const RunOptions& options)
-      : loaded_(loaded), options_(options), scene_{&loaded.feel, &take, steady_clock(take.fps, take.length)},
+      : loaded_(loaded), options_(options), scene_{&loaded.feel, &take, clock_of(take)},
         stem_(options.out + "/" + take.name + (loaded.variant.empty() ? "" : "." + loaded.variant)) {}
 
   FileResult<void> write() {

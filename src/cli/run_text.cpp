@@ -110,9 +110,9 @@ std::string snap_text(const Channel& channel, const FollowSummary& snap) {
 std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
                      const TakeMeasures& measures) {
   const Feel& feel = *scene.feel;
-  std::string out = fmt::format("{}{}, take {}: {} s, {} frames at {} fps\n", printable(feel_name, 80),
+  std::string out = fmt::format("{}{}, take {}: {} s, {} frames at {} fps{}\n", printable(feel_name, 80),
                                 variant.empty() ? "" : ", variant " + variant, scene.take->name, scene.take->length,
-                                scene.clock.frames, scene.clock.fps);
+                                scene.clock.frames, scene.clock.fps, scene.clock.is_steady() ? "" : ", disturbed");
   TextTable table({"channel", "at", "from", "to", "delay", "rise", "settling", "overshoot", "peak speed", "cause"},
                   {false, true, true, true, true, true, true, true, true, false});
   for (const Move& move : measures.moves) {

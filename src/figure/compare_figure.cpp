@@ -48,7 +48,9 @@ public:
   }
 
 private:
-  static double length_of(const Clock& clock) noexcept { return std::max(clock.time(clock.frames - 1), clock.dt()); }
+  static double length_of(const Clock& clock) noexcept {
+    return std::max(clock.time(clock.frames - 1), clock.usual_dt());
+  }
   static const style::SeriesColour& colour_of(std::size_t contender) { return style::series[contender]; }
   const SharedChannel& shared(const Pair& pair) const { return (*input_.channels)[pair.channel]; }
   const std::vector<double>& smooth(const Pair& pair, std::size_t contender) const {

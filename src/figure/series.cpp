@@ -47,7 +47,7 @@ void SeriesSink::begin(const Scene& scene) {
   constexpr auto columns = static_cast<int>(style::plot_right - style::plot_left);
   // Up to four rows a pixel column nothing is gained by thinning.
   const int used = scene.clock.frames > 4 * columns ? columns : 0;
-  const double extent = std::max(scene.clock.time(scene.clock.frames - 1), scene.clock.dt()) * (1.0 + 1e-12);
+  const double extent = std::max(scene.clock.time(scene.clock.frames - 1), scene.clock.usual_dt()) * (1.0 + 1e-12);
   for (const Channel& channel : scene.feel->channels) {
     const SeriesReducer reducer(extent, used);
     const SeriesReducer goals(extent, columns);

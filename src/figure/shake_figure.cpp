@@ -20,7 +20,7 @@ void ShakeSink::begin(const Scene& scene) {
   kept_.clear();
   constexpr int columns = 716;
   const int used = scene.clock.frames > 4 * columns ? columns : 0;
-  const double extent = std::max(scene.clock.time(scene.clock.frames - 1), scene.clock.dt()) * (1.0 + 1e-12);
+  const double extent = std::max(scene.clock.time(scene.clock.frames - 1), scene.clock.usual_dt()) * (1.0 + 1e-12);
   for (const Shake& shake : scene.feel->shakes) {
     const SeriesReducer reducer(extent, used);
     reducers_.push_back({reducer, std::vector<SeriesReducer>(shake.targets.size(), reducer)});

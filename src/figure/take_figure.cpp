@@ -42,7 +42,9 @@ public:
   }
 
 private:
-  static double length_of(const Clock& clock) noexcept { return std::max(clock.time(clock.frames - 1), clock.dt()); }
+  static double length_of(const Clock& clock) noexcept {
+    return std::max(clock.time(clock.frames - 1), clock.usual_dt());
+  }
   double x_of(double time) const noexcept { return plot_.x(time); }
   static double y_of(const Panel& panel, double value) noexcept { return panel.area.y(value); }
   static const style::SeriesColour& colour_of(const PanelSeries& series) { return style::series[series.colour]; }

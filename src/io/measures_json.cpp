@@ -141,6 +141,7 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   json.key("take").text(scene.take->name).key("variant");
   origin.variant.empty() ? json.null() : json.text(origin.variant);
   json.key("clock").begin_object().key("fps").number(scene.clock.fps);
+  json.key("steady").flag(scene.clock.is_steady());
   json.key("frames").integer(scene.clock.frames).key("length").number(scene.take->length).end_object();
   write_channels(json, feel, measures);
   write_moves(json, feel, measures);

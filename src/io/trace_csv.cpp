@@ -76,12 +76,11 @@ void TraceCsvSink::consume(const Block& block) {
   trace_columns(*scene_.feel, block, columns_);
   const auto rows = static_cast<std::size_t>(block.count);
   plan_stretches(rows);
-  const double dt = scene_.clock.dt();
   for (std::size_t row = 0; row < rows; ++row) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
     char* const at = fmt::format_to(buffer_.get() + used_, FMT_COMPILE("{},{},"), frame, scene_.clock.time(frame));
     used_ = static_cast<std::size_t>(at - buffer_.get());
-    refresh(frame == 0 ? 0.0 : dt, last_dt_);
+    refresh(frame == 0 ? 0.0 : scene_.clock.dt(frame - 1), last_dt_);
     append_text(last_dt_.view());
     for (const Stretch& stretch : stretches_) {
       append_text(stretch.standing);

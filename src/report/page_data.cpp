@@ -112,6 +112,11 @@ void write_run(JsonWriter& json, const PageRun& run) {
   json.key("frames").begin_array();
   for (const std::int64_t frame : run.baked.frames()) json.integer(frame);
   json.end_array().key("whole").flag(run.baked.whole());
+  if (!run.scene.clock.is_steady()) { // frames at times of their own
+    json.key("times").begin_array();
+    for (const std::int64_t frame : run.baked.frames()) json.number(run.scene.clock.time(frame));
+    json.end_array();
+  }
   write_picture(json, *run.scene.feel);
   write_channels(json, run);
   write_tracks(json, run);

@@ -59,9 +59,7 @@ void RowSink::consume(const Block& block) {
   }
 }
 
-Scene scene_of(const Feel& feel, std::size_t take) {
-  return {&feel, &feel.takes[take], steady_clock(feel.takes[take].fps, feel.takes[take].length)};
-}
+Scene scene_of(const Feel& feel, std::size_t take) { return {&feel, &feel.takes[take], clock_of(feel.takes[take])}; }
 
 Rows play_rows(const Feel& feel, std::size_t channel, std::size_t component) {
   RowSink sink(channel, component);

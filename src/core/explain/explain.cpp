@@ -62,7 +62,7 @@ StepAccount step_of(const Motion& motion) {
   feel.takes.push_back(take);
   MeasureSink measuring;
   BlockSink* const sinks[] = {&measuring};
-  const Scene scene{&feel, &feel.takes[0], steady_clock(take.fps, take.length)};
+  const Scene scene{&feel, &feel.takes[0], clock_of(take)};
   const TakeMeasures measures = measuring.take(play(scene, sinks));
   StepAccount step;
   if (measures.moves.empty()) return step;

@@ -17,6 +17,7 @@
 #include "core/motion/motion.hpp"
 #include "core/scene/track.hpp"
 #include "core/space/space.hpp"
+#include "core/take/clock.hpp"
 
 namespace stasis {
 
@@ -108,6 +109,7 @@ struct Take {
   std::string name;
   double length = 0.0; ///< s
   double fps = 60.0;
+  Disturbance disturbance;         ///< of its clock
   std::vector<Cue> cues;           ///< sorted by time, ties as written
   std::vector<std::size_t> tracks; ///< by track of the feel: the one that is played in its stead; empty: themselves
 };
@@ -198,6 +200,8 @@ std::vector<std::size_t> channel_order(const Feel& feel);
 bool has_formula(const Channel& channel) noexcept;
 /// True if the channel's goal moves by itself: by a formula, or after a track.
 inline bool is_led(const Channel& channel) noexcept { return channel.follow || has_formula(channel); }
+/// When the frames of a take are drawn.
+inline Clock clock_of(const Take& take) { return disturbed_clock(take.fps, take.length, take.disturbance); }
 /// The track that a take plays where the feel names `track`.
 inline std::size_t played_track(const Take& take, std::size_t track) noexcept {
   return take.tracks.empty() ? track : take.tracks[track];

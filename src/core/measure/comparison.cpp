@@ -102,7 +102,7 @@ void RowsSink::consume(const Block& block) {
 }
 
 Contender play_contender(std::string name, const Feel& feel, const Take& take) {
-  Contender out{std::move(name), &feel, {&feel, &take, steady_clock(take.fps, take.length)}, {}, {}};
+  Contender out{std::move(name), &feel, {&feel, &take, clock_of(take)}, {}, {}};
   MeasureSink measuring;
   RowsSink rows;
   BlockSink* const sinks[] = {&measuring, &rows};
@@ -128,15 +128,19 @@ std::vector<SharedChannel> shared_channels(const std::vector<Contender>& contend
 }
 
 bool same_clock(const Contender& a, const Contender& b) noexcept {
-  return a.scene.clock.fps == b.scene.clock.fps && a.scene.clock.frames == b.scene.clock.frames;
+  const Clock &x = a.scene.clock, &z = b.scene.clock;
+  return x.fps == z.fps && x.frames == z.frames && (x.times == z.times || (x.times && z.times && *x.times == *z.times));
 }
 
 double value_at(const Contender& contender, std::size_t channel, std::size_t component, double time) {
   const auto& column = contender.rows[channel][component].smooth;
-  const double place = std::clamp(time * contender.scene.clock.fps, 0.0, static_cast<double>(column.size() - 1));
-  const auto row = static_cast<std::size_t>(place);
-  if (row + 1 >= column.size()) return column.back();
-  return column[row] + (column[row + 1] - column[row]) * (place - static_cast<double>(row));
+  const Clock& clock = contender.scene.clock;
+  const std::int64_t last = clock.frames - 1;
+  const std::int64_t row = std::min(last, due_frame(clock, time)); // at or after the time
+  if (row == 0 || clock.time(row) <= time) return column[static_cast<std::size_t>(row)];
+  const auto after = static_cast<std::size_t>(row);
+  const double share = (time - clock.time(row - 1)) / clock.dt(row - 1);
+  return column[after - 1] + (column[after] - column[after - 1]) * share;
 }
 
 Gap widest_gap(const Contender& a, std::size_t channel_a, const Contender& b, std::size_t channel_b,

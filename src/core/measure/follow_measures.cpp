@@ -117,7 +117,7 @@ FollowTracker::Frame FollowTracker::frame_at(const Block& block, std::size_t row
     if (channel_.follow && !channel_.follow->follows(i)) continue;
     const ComponentBlock& column = columns.component[i];
     frame.goal[i] = column.goal_at(row);
-    frame.slope[i] = column.moves() ? (column.goals[row + 1] - column.goals[row]) / scene_.clock.dt() : 0.0;
+    frame.slope[i] = column.moves() ? (column.goals[row + 1] - column.goals[row]) / dt_of(block, row) : 0.0;
     frame.smooth[i] = column.smooth[row];
     frame.value[i] = column.value[row];
     frame.wish[i] = !column.free_wishes.empty() ? column.free_wishes[row]
@@ -157,7 +157,7 @@ void FollowTracker::add_steadiness(double speed, double gap, double lag_time) {
   steady_.frames += 1.0;
   steady_.distance = gap;
   steady_.time = lag_time;
-  steady_.settled = std::fabs(gap - last_gap_) <= settled_gap * speed * scene_.clock.dt();
+  steady_.settled = std::fabs(gap - last_gap_) <= settled_gap * speed * scene_.clock.usual_dt();
   if (goes_on && steady_.frames > longest_steady_.frames) longest_steady_ = steady_;
   last_speed_ = speed;
   last_gap_ = gap;
@@ -170,7 +170,7 @@ void FollowTracker::add_nearness(const Components& eye, const Components& place,
 }
 
 void FollowTracker::add_framing(const Block& block, std::size_t row, const Frame& frame, double time) {
-  const double dt = scene_.clock.dt();
+  const double dt = dt_of(block, row);
   const CameraView view =
       camera_view(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].value[row]; });
   const auto scale = pixels_per_unit(feel_, view);
@@ -258,7 +258,7 @@ FollowSummary FollowTracker::finish() {
     for (const auto& [octave, worst] : worst_lag_time_)
       if (octave >= top - octaves_of_note) keep_largest(out.lag_time, worst);
   }
-  if (longest_steady_.settled && longest_steady_.frames * scene_.clock.dt() >= least_steady) {
+  if (longest_steady_.settled && longest_steady_.frames * scene_.clock.usual_dt() >= least_steady) {
     out.lag_distance_steady = longest_steady_.distance;
     out.lag_time_steady = longest_steady_.time;
   }
@@ -284,7 +284,7 @@ std::vector<std::string> FollowTracker::notes() const {
   else if (!sums_.framing_error)
     out.push_back(
         fmt::format("{}: [picture] does not say where the eye is and how much it sees; no framing", channel_.name));
-  if (!(longest_steady_.settled && longest_steady_.frames * scene_.clock.dt() >= least_steady) && frames_ > 0.0)
+  if (!(longest_steady_.settled && longest_steady_.frames * scene_.clock.usual_dt() >= least_steady) && frames_ > 0.0)
     out.push_back(fmt::format("{}: its goal never went at one speed long enough; no steady lag", channel_.name));
   return out;
 }

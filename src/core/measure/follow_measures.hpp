@@ -69,6 +69,9 @@ private:
     bool jumped = false;
   };
   Frame frame_at(const Block& block, std::size_t row) const;
+  double dt_of(const Block& block, std::size_t row) const noexcept {
+    return scene_.clock.dt(block.first + static_cast<std::int64_t>(row));
+  }
   void add_lag(const Frame& frame, double time);
   void add_steadiness(double speed, double gap, double lag_time);
   void add_framing(const Block& block, std::size_t row, const Frame& frame, double time);

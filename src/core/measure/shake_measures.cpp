@@ -114,6 +114,7 @@ void ShakeTracker::consume(const Block& block) {
 
 void ShakeTracker::measure_part(std::size_t target, ShakePart& part) const {
   std::vector<double> rows(rows_[target].begin(), rows_[target].begin() + static_cast<std::ptrdiff_t>(felt_rows_));
+  if (!scene_.clock.is_steady()) return; // a spectrum needs evenly spaced samples
   part.spectrum = power_spectrum(rows, scene_.clock.fps);
   const double power = part.spectrum.total();
   if (power <= 0.0) return;

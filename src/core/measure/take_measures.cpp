@@ -26,7 +26,7 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
     }
     one.run_elapsed = c.run != nullptr ? c.run->elapsed(clock, frame) : 0.0;
     one.goal = {c.acting_state, c.acting_state};
-    one.dt = clock.dt();
+    one.dt = clock.dt(frame);
     one.end_value = c.state[row + 1];
     one.end_velocity = c.rate[row + 1];
     one.arrival = c.arrival;
@@ -126,7 +126,7 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
       const double free = from_space(channel.space, column.state[row]);
       const bool at_goal = column.state[row] == (column.moves() ? column.goal_states[row] : column.goal_state);
       if (!at_goal && (free < range.low || free > range.high)) {
-        summary.time_at_limit += scene_.clock.dt();
+        summary.time_at_limit += scene_.clock.dt(frame);
         break;
       }
     }

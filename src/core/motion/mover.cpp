@@ -119,7 +119,6 @@ Instant output_at(const Chain& chain, const MoverState& state, double elapsed, d
 void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                 double goal, const MoverRows& rows) {
   const std::size_t count = rows.value.size() - 1;
-  const double dt = clock.dt();
   const auto step_of = [&](double h) -> const LinkStep& {
     return *remembered<std::shared_ptr<const LinkStep>>(memory, h,
                                                         [&] { return std::make_shared<const LinkStep>(chain, h); });
@@ -134,7 +133,7 @@ void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const
     rows.value[i] = state.value;
     rows.velocity[i] = state.velocity;
     if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
-    if (i < count) advance_chain(chain, state, elapsed, goal, dt, step_of);
+    if (i < count) advance_chain(chain, state, elapsed, goal, clock.dt(first + static_cast<std::int64_t>(i)), step_of);
   }
 }
 
@@ -186,15 +185,29 @@ void begin_move(const Motion& motion, MoverState& state, const MoveStart& start)
   state.run = std::move(run);
 }
 
+namespace {
+
+/// Calls `fill` for each stretch of frames that are equally long: all of them on a steady clock, else one by one.
+template<class Fill> void fill_steady(const Clock& clock, std::int64_t first, const MoverRows& rows, const Fill& fill) {
+  if (clock.is_steady()) return fill(clock.usual_dt(), rows);
+  for (std::size_t i = 0; i + 1 < rows.value.size(); ++i)
+    fill(clock.dt(first + static_cast<std::int64_t>(i)),
+         MoverRows{rows.value.subspan(i, 2), rows.velocity.subspan(i, 2), {}});
+}
+
+} // namespace
+
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows) {
-  const double dt = clock.dt();
   if (const auto* glide = std::get_if<Glide>(&motion)) {
-    const auto& step = remembered<GlideStep>(memory, dt, [&] { return glide_step(*glide, dt); });
-    fill_glide(*glide, state, step, goal, rows);
+    fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
+      fill_glide(*glide, state, remembered<GlideStep>(memory, dt, [&] { return glide_step(*glide, dt); }), goal,
+                 stretch);
+    });
   } else if (const auto* spring = std::get_if<Spring>(&motion)) {
-    const auto& step = remembered<SpringStep>(memory, dt, [&] { return spring_step(*spring, dt); });
-    fill_spring(state, step, goal, rows);
+    fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
+      fill_spring(state, remembered<SpringStep>(memory, dt, [&] { return spring_step(*spring, dt); }), goal, stretch);
+    });
   } else if (const auto* chain = std::get_if<Chain>(&motion)) {
     fill_chain(*chain, state, memory, clock, first, goal, rows);
   } else if (std::holds_alternative<Cut>(motion)) {

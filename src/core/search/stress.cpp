@@ -82,12 +82,22 @@ StressPlay Stress::play_of(std::uint64_t number) const {
   }
   std::stable_sort(play.actions.begin(), play.actions.end(),
                    [](const HandAction& a, const HandAction& b) { return a.at < b.at; });
+  if (random.below(4) == 0) {
+    constexpr double longest = 0.5; // s
+    for (std::size_t k = 1 + random.below(3); k > 0; --k) {
+      const double when = std::round(100.0 * rules_.hands_on * random.share()) / 100.0;
+      play.stalls.push_back({when, 0.05 + std::round(100.0 * longest * random.share()) / 100.0});
+    }
+    std::stable_sort(play.stalls.begin(), play.stalls.end(),
+                     [](const Stall& a, const Stall& b) { return a.at < b.at; });
+  }
   return play;
 }
 
 double Stress::length_of(const StressPlay& play) const {
   double last = 0.0;
   for (const HandAction& action : play.actions) last = std::max(last, action.at + action.held);
+  for (const Stall& stall : play.stalls) last = std::max(last, stall.at) + stall.length;
   return last + rules_.still_after;
 }
 
@@ -96,6 +106,7 @@ Take Stress::take_of(const StressPlay& play, std::string name) const {
   take.name = std::move(name);
   take.fps = play.fps;
   take.length = length_of(play);
+  take.disturbance.stalls = play.stalls;
   for (const HandAction& action : play.actions) {
     take.cues.push_back({action.at, action.action, action.control, action.button, action.amount, {}});
     if (action.action == CueAction::stick)
@@ -113,8 +124,12 @@ Take Stress::take_of(const StressPlay& play, std::string name) const {
 }
 
 std::string Stress::text_of(const StressPlay& play, std::string_view name) const {
-  std::string text = fmt::format("[take.{}]\nlength = {}\nclock = {{ fps = {} }}\ncues = [\n", name,
-                                 shortest(std::ceil(10.0 * length_of(play)) / 10.0), shortest(play.fps));
+  std::string stalls;
+  for (const Stall& stall : play.stalls)
+    stalls += fmt::format("{}[{}, {}]", stalls.empty() ? "" : ", ", shortest(stall.at), shortest(stall.length));
+  if (!stalls.empty()) stalls = fmt::format(", stalls = [{}]", stalls);
+  std::string text = fmt::format("[take.{}]\nlength = {}\nclock = {{ fps = {}{} }}\ncues = [\n", name,
+                                 shortest(std::ceil(10.0 * length_of(play)) / 10.0), shortest(play.fps), stalls);
   for (const HandAction& action : play.actions) {
     const Control& control = feel_.controls[action.control];
     const std::string& button = action.button < control.buttons.size() ? control.buttons[action.button] : control.name;
@@ -141,7 +156,7 @@ std::vector<TroubleFound> Stress::troubles_of(const StressPlay& play) const {
   const Take take = take_of(play, "found");
   StressWatch watch(named_);
   BlockSink* const sinks[] = {&watch};
-  stasis::play({&feel_, &take, steady_clock(take.fps, take.length)}, sinks);
+  stasis::play({&feel_, &take, clock_of(take)}, sinks);
   return watch.take();
 }
 
@@ -166,6 +181,11 @@ StressPlay Stress::shrunk(StressPlay play, const TroubleFound& trouble) const {
       simpler.actions.erase(simpler.actions.begin() + static_cast<std::ptrdiff_t>(k));
       if (attempt(simpler)) fewer = true, --k;
     }
+  }
+  for (std::size_t k = 0; k < play.stalls.size(); ++k) {
+    StressPlay simpler = play;
+    simpler.stalls.erase(simpler.stalls.begin() + static_cast<std::ptrdiff_t>(k));
+    if (attempt(simpler)) --k;
   }
   StressPlay usual = play;
   usual.fps = 60.0;

@@ -47,6 +47,7 @@ struct HandAction {
 struct StressPlay {
   double fps = 60.0;
   std::vector<HandAction> actions; ///< by time
+  std::vector<Stall> stalls{};     ///< frames that take longer, by time
 };
 
 /// One trouble in one play.

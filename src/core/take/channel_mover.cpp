@@ -117,7 +117,8 @@ bool ChannelMover::turn(Mover& mover, std::int64_t frame, ChannelBlock& out) {
   mover.goal_state = state;
   mover.goal = state == run->way.to ? mover.acting : mover.start;
   out.moved_ago = std::max(0.0, std::fmod(elapsed - instant_slack - ease->delay, ease->duration));
-  if (out.moved_ago > clock_.dt()) out.moved_ago = 0.0; // it was that very instant, missed by a rounding
+  if (out.moved_ago > clock_.dt(std::max<std::int64_t>(frame - 1, 0)))
+    out.moved_ago = 0.0; // it was that very instant, missed by a rounding
   return true;
 }
 
@@ -221,12 +222,10 @@ void ChannelMover::read_goals(const Controls& controls, std::int64_t frame, Chan
 }
 
 std::int64_t ChannelMover::unbroken_frames(std::int64_t frame, std::int64_t most) const {
-  const double dt = clock_.dt();
   for (std::size_t i = 0; i < channel_.components; ++i) {
     const Mover& mover = movers_[i];
     if (const double after = arrival_after(mover, frame); after < never) {
-      const auto whole = static_cast<std::int64_t>(std::floor((after + instant_slack) / dt));
-      most = std::min(most, std::max<std::int64_t>(whole, 1));
+      most = std::max<std::int64_t>(clock_.frames_within(frame, after, most), 1);
     }
     const Ease* ease = ease_of(motion_of(mover));
     const Run* run = mover.state.run.get();
@@ -234,8 +233,10 @@ std::int64_t ChannelMover::unbroken_frames(std::int64_t frame, std::int64_t most
     const double elapsed = run->elapsed(clock_, frame);
     const double turn_at = next_turn(*ease, run->way, elapsed + instant_slack);
     if (turn_at == never) continue;
-    const auto frames = static_cast<std::int64_t>(std::ceil((turn_at - elapsed - instant_slack) / dt));
-    most = std::min(most, std::max<std::int64_t>(frames, 1));
+    // The first frame at or after the turn.
+    const double until = turn_at - elapsed;
+    const std::int64_t before = clock_.frames_within(frame, until - 2.0 * instant_slack, most);
+    most = std::min(most, std::max<std::int64_t>(before + 1, 1));
   }
   return most;
 }
@@ -260,13 +261,13 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     column.state.resize(rows);
     column.rate.resize(rows);
     column.stages.resize(std::holds_alternative<Chain>(motion_of(mover)) ? rows : 0);
-    arrives = arrives || arrival_after(mover, first) < clock_.dt() - instant_slack;
+    arrives = arrives || arrival_after(mover, first) < clock_.dt(first) - instant_slack;
   }
   const bool moves =
       std::any_of(out.component.begin(), out.component.begin() + static_cast<std::ptrdiff_t>(channel_.components),
                   [](const ComponentBlock& column) { return column.moves(); });
   if (!out.axes.empty())
-    fill_turned(out);
+    fill_turned(first, out);
   else if (arrives && !moves)
     fill_arrival_frame(first, out);
   else
@@ -287,7 +288,7 @@ void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
     Mover& mover = movers_[i];
     ComponentBlock& column = out.component[i];
     const double at = arrival_after(mover, frame);
-    if (at >= clock_.dt() - instant_slack) {
+    if (at >= clock_.dt(frame) - instant_slack) {
       fill_component(i, frame, column);
       continue;
     }
@@ -310,7 +311,7 @@ void ChannelMover::arrive_in_chain(const Chain& chain, std::size_t i, std::int64
   advance_by(motion, mover.state, elapsed, mover.acting_state, at);
   take_up(i, mover);
   column.arrival = Arrival{at, mover.state, mover.acting_state};
-  const double left = clock_.dt() - at;
+  const double left = clock_.dt(frame) - at;
   const Instant end = instant_in_chain(chain, mover.state, 0.0, mover.acting_state, left, Side::before);
   advance_by(motion, mover.state, 0.0, mover.acting_state, left);
   column.state[1] = mover.state.value;
@@ -331,7 +332,8 @@ void ChannelMover::arrive_in_run(std::size_t i, std::int64_t frame, double at, C
   mover.state.velocity = met.velocity;
   take_up(i, mover);
   column.arrival = Arrival{at, mover.state, mover.acting_state};
-  const Instant end = instant_of(ease, *mover.state.run, clock_.dt() - at, {mover.acting_state, 0.0}, Side::before);
+  const Instant end =
+      instant_of(ease, *mover.state.run, clock_.dt(frame) - at, {mover.acting_state, 0.0}, Side::before);
   column.state[1] = mover.state.value = end.value;
   column.rate[1] = mover.state.velocity = end.velocity;
 }

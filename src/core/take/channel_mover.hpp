@@ -64,9 +64,9 @@ private:
   void read_moving_goals(std::size_t i, ComponentBlock& out);
   void choose_direction(std::size_t i, Mover& mover, double gap);
   void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h, StepMemory& memory);
-  void step_with_knots(std::size_t i, Mover& mover, double elapsed, std::size_t row, std::size_t& knot,
+  void step_with_knots(std::size_t i, Mover& mover, double elapsed, double dt, std::size_t row, std::size_t& knot,
                        const ComponentBlock& out);
-  void fill_turned(ChannelBlock& out);
+  void fill_turned(std::int64_t first, ChannelBlock& out);
   void write_turned_row(std::size_t row, const Axes& axes, const Components& value, const Components& velocity,
                         const Components& goal, const Components& slope, ChannelBlock& out);
   void leave_moving(std::size_t i, const ComponentBlock& out);

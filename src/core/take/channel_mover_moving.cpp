@@ -71,8 +71,8 @@ void ChannelMover::step_after(std::size_t i, Mover& mover, double elapsed, GoalS
 }
 
 /// One frame whose goal turns corners: straight from corner to corner.
-void ChannelMover::step_with_knots(std::size_t i, Mover& mover, double elapsed, std::size_t row, std::size_t& knot,
-                                   const ComponentBlock& out) {
+void ChannelMover::step_with_knots(std::size_t i, Mover& mover, double elapsed, double dt, std::size_t row,
+                                   std::size_t& knot, const ComponentBlock& out) {
   double at = 0.0, from = out.goal_states[row];
   for (; knot < out.knots.size() && out.knots[knot].row == row; ++knot) {
     const ComponentBlock::Knot& next = out.knots[knot];
@@ -80,7 +80,7 @@ void ChannelMover::step_with_knots(std::size_t i, Mover& mover, double elapsed, 
     at = next.at;
     from = next.goal_state;
   }
-  step_after(i, mover, elapsed + at, {from, out.goal_states[row + 1]}, clock_.dt() - at, mover.piece_memory);
+  step_after(i, mover, elapsed + at, {from, out.goal_states[row + 1]}, dt - at, mover.piece_memory);
 }
 
 void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out) {
@@ -91,17 +91,18 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const GoalSegment goal{out.goal_states[r], out.goal_states[r + 1]};
     const double elapsed =
         mover.state.run != nullptr ? mover.state.run->elapsed(clock_, first + static_cast<std::int64_t>(r)) : 0.0;
+    const double dt = clock_.dt(first + static_cast<std::int64_t>(r));
     const bool has_knots = knot < out.knots.size() && out.knots[knot].row == r;
-    const double slope = has_knots ? (out.knots[knot].goal_state - goal.start) / out.knots[knot].at
-                                   : (goal.end - goal.start) / clock_.dt();
+    const double slope =
+        has_knots ? (out.knots[knot].goal_state - goal.start) / out.knots[knot].at : (goal.end - goal.start) / dt;
     out.state[r] = mover.state.value;
     out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, goal.start, slope);
     if (has_knots)
-      step_with_knots(i, mover, elapsed, r, knot, out);
+      step_with_knots(i, mover, elapsed, dt, r, knot, out);
     else if (goal.start == goal.end)
-      advance_after(motion_of(mover), mover.state, mover.memory, elapsed, goal, clock_.dt());
+      advance_after(motion_of(mover), mover.state, mover.memory, elapsed, goal, dt);
     else
-      step_after(i, mover, elapsed, goal, clock_.dt(), mover.memory);
+      step_after(i, mover, elapsed, goal, dt, mover.memory);
     if (!out.stages.empty()) out.stages[r + 1] = {mover.state.input, mover.state.links};
   }
   out.state[count] = mover.state.value;
@@ -119,7 +120,7 @@ void ChannelMover::leave_moving(std::size_t i, const ComponentBlock& out) {
 }
 
 /// All components at once, their motions working along axes that turn from frame to frame and stand within one.
-void ChannelMover::fill_turned(ChannelBlock& out) {
+void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
   const std::size_t count = out.axes.size(), components = channel_.components;
   const auto gather = [&](const auto& of) {
     Components all{};
@@ -132,6 +133,7 @@ void ChannelMover::fill_turned(ChannelBlock& out) {
   const auto& knots = out.component[0].knots; // each component has one at the same instants
   for (std::size_t r = 0; r < count; ++r) {
     const Axes& axes = out.axes[r];
+    const double dt = clock_.dt(first + static_cast<std::int64_t>(r));
     double at = 0.0;
     Components goal = gather([&](std::size_t i) { return out.component[i].goal_states[r]; });
     const auto step_to = [&](double end, const Components& next) {
@@ -142,7 +144,7 @@ void ChannelMover::fill_turned(ChannelBlock& out) {
         MoverState state = mover.state;
         state.value = place[i];
         state.velocity = rate[i];
-        StepMemory& memory = end - at == clock_.dt() ? mover.memory : mover.piece_memory;
+        StepMemory& memory = end - at == dt ? mover.memory : mover.piece_memory;
         advance_after(motion_of(mover), state, memory, 0.0, {from[i], to[i]}, end - at);
         place[i] = state.value;
         rate[i] = state.velocity;
@@ -153,14 +155,14 @@ void ChannelMover::fill_turned(ChannelBlock& out) {
       goal = next;
     };
     const bool has_knots = knot < knots.size() && knots[knot].row == r;
-    const double first_end = has_knots ? knots[knot].at : clock_.dt();
+    const double first_end = has_knots ? knots[knot].at : dt;
     const Components first_goal = gather([&](std::size_t i) {
       return has_knots ? out.component[i].knots[knot].goal_state : out.component[i].goal_states[r + 1];
     });
     write_turned_row(r, axes, value, velocity, goal, scaled(plus(first_goal, goal, -1.0), 1.0 / first_end), out);
     for (; knot < knots.size() && knots[knot].row == r; ++knot)
       step_to(knots[knot].at, gather([&](std::size_t i) { return out.component[i].knots[knot].goal_state; }));
-    step_to(clock_.dt(), gather([&](std::size_t i) { return out.component[i].goal_states[r + 1]; }));
+    step_to(dt, gather([&](std::size_t i) { return out.component[i].goal_states[r + 1]; }));
   }
   for (std::size_t i = 0; i < components; ++i) {
     ComponentBlock& column = out.component[i];

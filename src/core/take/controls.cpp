@@ -18,7 +18,9 @@ Controls::Controls(const Feel& feel, const Clock& clock, Present present)
 }
 
 std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
-  const bool of_control = cue.action != CueAction::goal && cue.action != CueAction::follow;
+  last_dt_ = frame > 0 ? clock_.dt(frame - 1) : clock_.usual_dt();
+  const bool of_control =
+      cue.action != CueAction::goal && cue.action != CueAction::follow && cue.action != CueAction::hit;
   const Control* const control = of_control ? &feel_.controls[cue.control] : nullptr;
   const auto ignored = [&](std::string_view why) {
     notes.push_back(fmt::format("{} {} at {} s ignored: {}", name_of(cue.action), control->name, cue.at, why));
@@ -58,6 +60,7 @@ std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std:
   case CueAction::goal:
     for (const CueGoal& goal : cue.goals) set_base(goal.target, goal.value);
     return "goal";
+  case CueAction::hit: return {}; // a shake is no control's; see Player
   case CueAction::follow:
     for (const CueTrack& one : cue.tracks) tracks_[one.channel] = one.track;
     return "follow " + (cue.tracks.empty() ? std::string() : feel_.tracks[cue.tracks.front().track].name);

@@ -129,6 +129,7 @@ private:
   std::vector<double> base_;                       // by index_of(), on the unmirrored side
   std::vector<std::optional<std::size_t>> tracks_; // by channel: as the last cue has it
   std::vector<std::size_t> lost_presses_;
+  double last_dt_ = clock_.usual_dt(); // s: of the step that led to the frame at which cues act
   std::vector<bool> in_force_;         // by switch
   std::vector<const Mirror*> flipped_; // by index_of(): the rule that has put the component on the other side
 };

@@ -60,7 +60,7 @@ double Controls::pointer_way(std::size_t control, double time) const noexcept {
 
 void Controls::count_pointer(std::size_t control, double counts) {
   const auto& rule = std::get<Pointer>(feel_.controls[control].rule);
-  const double factor = rule.times_frame_time ? clock_.dt() : 1.0;
+  const double factor = rule.times_frame_time ? last_dt_ : 1.0;
   const double amount = rule.gain * (rule.invert ? -counts : counts) * factor;
   const double now = base_[index_of(rule.target)];
   if (!rule.top_speed) return set_base(rule.target, now + amount);

@@ -6,8 +6,8 @@ if (data.versions.length > 1) state.b = 1;
 let runs = [], views = [], stamp = null;
 
 const endOf = () => Math.max(...runs.map((run) => run.end));
-const frameTime = (frame) => frame / runs[0].fps;
-const frameAt = (time) => Math.floor(time * runs[0].fps + 1e-6);
+const frameTime = (frame) => runs[0].steady ? frame / runs[0].fps : runs[0].times[Math.max(0, Math.min(runs[0].times.length - 1, frame))];
+const frameAt = (time) => runs[0].steady ? Math.floor(time * runs[0].fps + 1e-6) : rowAt(runs[0], time + 1e-6);
 
 function makeView(run, letter) {
   const box = element('div', 'view');
@@ -122,7 +122,7 @@ function reshape() {
 
 function seek(time) {
   // A slider's text loses a digit of a frame's time; so near a frame, the frame is meant.
-  const frame = frameTime(Math.round(time * runs[0].fps));
+  const frame = frameTime(runs[0].steady ? Math.round(time * runs[0].fps) : rowAt(runs[0], time + 1e-6));
   state.time = Math.max(0, Math.min(endOf(), Math.abs(frame - time) < 1e-6 ? frame : time));
   draw();
 }

@@ -14,7 +14,8 @@ function element(name, className, text) {
 const runOf = (take, version) => data.runs.find((run) => run.take === take && run.version === version);
 
 for (const run of data.runs) {
-  run.times = run.frames.map((frame) => frame / run.fps);
+  run.steady = !run.times;
+  run.times = run.times || run.frames.map((frame) => frame / run.fps);
   run.end = run.times[run.times.length - 1];
   // A column that stands is written once.
   const whole = (column) => column.length === run.frames.length ? column : new Array(run.frames.length).fill(column[0]);
@@ -27,7 +28,7 @@ for (const run of data.runs) {
 
 /** The last row of a run at or before a time. */
 function rowAt(run, time) {
-  if (run.whole) {
+  if (run.whole && run.steady) {
     let row = Math.max(0, Math.min(run.times.length - 1, Math.floor(time * run.fps)));
     while (row + 1 < run.times.length && run.times[row + 1] <= time) ++row;
     while (row > 0 && run.times[row] > time) --row;

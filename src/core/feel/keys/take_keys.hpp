@@ -248,7 +248,24 @@ inline constexpr std::array clock_keys{
             .unit = UnitKind::frequency,
             .bounds = {0.01, 100000},
             .fallback = "60",
-            .meaning = "Frames a second, evenly spaced."},
+            .meaning = "Frames a second; evenly spaced, unless they are disturbed."},
+    KeySpec{.key = "jitter",
+            .kind = number,
+            .bounds = {0.0, 0.95},
+            .fallback = "0",
+            .meaning = "Share of a frame's time within which each frame comes early or late, half of it each way."},
+    KeySpec{.key = "seed",
+            .kind = integer,
+            .bounds = {0, 4294967295.0},
+            .fallback = "1",
+            .meaning = "The same seed gives the same jitter."},
+    KeySpec{.key = "stalls",
+            .kind = places,
+            .unit = UnitKind::time,
+            .bounds = {0.0, longest_take},
+            .meaning =
+                "Frames that take longer: pairs of a time and a length; the first frame at or after the time begins "
+                "so much late, and those after it with it."},
 };
 
 inline constexpr std::array cue_keys{

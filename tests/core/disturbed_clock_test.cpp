@@ -1,0 +1,147 @@
+// Clocks whose frames are not evenly spaced, and paths that do not care.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/search/stress.hpp"
+#include "core/take/clock.hpp"
+#include "core/units.hpp"
+#include "support/exact.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+using test::play_rows;
+using test::Rows;
+using test::step_feel;
+
+TEST(DisturbedClock, IsSteadyWithoutADisturbance) {
+  const Clock clock = disturbed_clock(60, 2, {});
+  EXPECT_TRUE(clock.is_steady());
+  EXPECT_EQ(clock.frames, 121);
+}
+
+TEST(DisturbedClock, JitterStaysWithinItsShare) {
+  const Clock clock = disturbed_clock(50, 10, {0.6, 3, {}});
+  double most = 0.0;
+  for (std::int64_t k = 1; k < clock.frames; ++k) {
+    const double off = clock.time(k) - static_cast<double>(k) / 50;
+    EXPECT_LE(std::fabs(off), 0.3 / 50 + 1e-12);
+    EXPECT_GT(clock.dt(k - 1), 0.0);
+    most = std::max(most, std::fabs(off));
+  }
+  EXPECT_GT(most, 0.28 / 50);
+  EXPECT_LE(clock.time(clock.frames - 1), 10 + 1e-9);
+  EXPECT_GT(clock.time(clock.frames), 10.0);
+  EXPECT_EQ(*disturbed_clock(50, 10, {0.6, 3, {}}).times, *clock.times);
+  EXPECT_NE(*disturbed_clock(50, 10, {0.6, 4, {}}).times, *clock.times);
+}
+
+TEST(DisturbedClock, AStallDelaysAllThatComesAfter) {
+  const Clock clock = disturbed_clock(10, 2, {0.0, 1, {{0.45, 0.3}, {1.0, 0.25}}});
+  EXPECT_NEAR(clock.time(4), 0.4, 1e-15);
+  EXPECT_NEAR(clock.time(5), 0.8, 1e-15);
+  EXPECT_NEAR(clock.dt(4), 0.4, 1e-15);
+  EXPECT_NEAR(clock.time(6), 0.9, 1e-15);
+  EXPECT_NEAR(clock.time(7), 1.25, 1e-15);
+  EXPECT_EQ(due_frame(clock, 0.41), 5);
+  EXPECT_EQ(due_frame(clock, 0.4), 4);
+  EXPECT_EQ(clock.frames_within(4, 0.55, 100), 2);
+  EXPECT_EQ(clock.frames_within(4, 0.39, 100), 0);
+}
+
+/// A move begun at a frame, whatever the frames before and after it are like.
+std::string disturbed(const std::string& motion, const std::string& clock) {
+  std::string text = step_feel(motion, 60, 3, 0.5, "{ at = 1.3, release = \"c\" }");
+  const std::string plain = "clock = { fps = 60 }";
+  text.replace(text.find(plain), plain.size(), "clock = { fps = 60, " + clock + " }");
+  return text;
+}
+
+TEST(DisturbedClock, SpringsAndGlidesKeepTheirPath) {
+  const double w = angular_frequency(1.5);
+  for (const char* clock :
+       {"jitter = 0.8, seed = 2", "stalls = [[0.7, 0.21], [1.5, 0.4]]", "jitter = 0.5, stalls = [[0.6, 0.1]]"}) {
+    const Rows spring =
+        play_rows(feel_from(disturbed("kind = \"spring\", frequency = 1.5, damping_ratio = 0.3", clock)));
+    const Rows glide = play_rows(feel_from(disturbed("kind = \"glide\", rate = 3", clock)));
+    double began = -1.0, turned = -1.0;
+    test::ExactState at_turn{};
+    double glide_at_turn = 0.0;
+    for (std::size_t k = 0; k < spring.time.size(); ++k) {
+      if (began < 0.0 && spring.goal[k] == 1.0) began = spring.time[k];
+      if (began >= 0.0 && turned < 0.0 && spring.goal[k] == 0.0) {
+        turned = spring.time[k];
+        at_turn = test::exact_spring(w, 0.3, false, 0, 0, 1, 0, turned - began);
+        glide_at_turn = 1.0 - std::exp(-3 * (turned - began));
+      }
+      if (began < 0.0) continue;
+      const double since = spring.time[k] - (turned < 0.0 ? began : turned);
+      const auto exact = turned < 0.0 ? test::exact_spring(w, 0.3, false, 0, 0, 1, 0, since)
+                                      : test::exact_spring(w, 0.3, false, at_turn.value, at_turn.velocity, 0, 0, since);
+      EXPECT_NEAR(spring.smooth[k], static_cast<double>(exact.value), 1e-12) << clock << k;
+      EXPECT_NEAR(glide.smooth[k], turned < 0.0 ? 1.0 - std::exp(-3 * since) : glide_at_turn * std::exp(-3 * since),
+                  1e-12);
+    }
+    EXPECT_GE(began, 0.5);
+    EXPECT_GE(turned, 1.3);
+  }
+}
+
+TEST(DisturbedClock, EasesStagesAndPacesKeepTheirPathToo) {
+  for (const char* motion :
+       {"kind = \"ease\", duration = 0.6, curve = \"in-out sine\"", "kind = \"pace\", speed = 2, acceleration = 9",
+        "kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.13 }, { kind = \"glide\", rate = 4 }, { kind = "
+        "\"spring\", frequency = 2, damping_ratio = 0.5 }]"}) {
+    // The first frame due at each cue is the same instant on both clocks: only frames in between are disturbed.
+    const Rows rough = play_rows(feel_from(disturbed(motion, "stalls = [[0.61, 0.05], [1.75, 0.15]]")));
+    const Rows fine = play_rows(feel_from(step_feel(motion, 1200, 3, 0.5, "{ at = 1.3, release = \"c\" }")));
+    std::size_t compared = 0;
+    double began = 0.0;
+    for (std::size_t k = 0; k < rough.time.size(); ++k) {
+      if (rough.goal[k] == 1.0 && began == 0.0) began = rough.time[k];
+      const double place = rough.time[k] * 1200;
+      const auto row = static_cast<std::size_t>(std::llround(place));
+      if (began == 0.0 || rough.time[k] > 1.3 || std::fabs(place - static_cast<double>(row)) > 1e-6) continue;
+      EXPECT_NEAR(rough.smooth[k], fine.smooth[row], 1e-9) << motion << rough.time[k];
+      ++compared;
+    }
+    EXPECT_EQ(began, 0.5);
+    EXPECT_GT(compared, 20u) << motion;
+  }
+}
+
+TEST(DisturbedClock, FollowedTracksKeepTheirPath) {
+  const auto text = [](const std::string& clock) {
+    return "[track.t]\nkind = \"stop_and_go\"\nfrom = [0, 0]\nvelocity = [3, -1]\ngo = 0.37\nstop = "
+           "0.21\n[channel.a]\nrest = [0, 0]\nmotion = { kind = "
+           "\"spring\", frequency = 2, damping_ratio = 0.4 }\nfollow = \"t\"\n[take.x]\nlength = 3\nclock = { "
+           + clock + " }\n";
+  };
+  const Rows rough = play_rows(feel_from(text("fps = 30, stalls = [[0.5, 0.1], [1.7, 0.3]]")));
+  const Rows fine = play_rows(feel_from(text("fps = 300")));
+  for (std::size_t k = 0; k < rough.time.size(); ++k) {
+    const auto row = static_cast<std::size_t>(std::llround(rough.time[k] * 300));
+    if (row < fine.time.size()) EXPECT_NEAR(rough.smooth[k], fine.smooth[row], 1e-10) << rough.time[k];
+  }
+}
+
+TEST(DisturbedClock, StressStallsToo) {
+  const Feel feel = feel_from(step_feel("kind = \"spring\", frequency = 2, damping_ratio = 0.8", 60, 2));
+  const Stress stress(feel, {});
+  std::size_t stalled = 0;
+  for (std::uint64_t number = 0; number < 200; ++number) {
+    const StressPlay play = stress.play_of(number);
+    stalled += play.stalls.empty() ? 0 : 1;
+    EXPECT_TRUE(stress.troubles_of(play).empty()) << stress.text_of(play, "t");
+    if (!play.stalls.empty()) EXPECT_NE(stress.text_of(play, "t").find("stalls = [["), std::string::npos);
+  }
+  EXPECT_GT(stalled, 20u);
+  EXPECT_LT(stalled, 100u);
+}
+
+} // namespace
+} // namespace stasis
