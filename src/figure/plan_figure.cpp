@@ -129,9 +129,9 @@ private:
       canvas_.add_rule({place({x, 0}).x, plan_area.top}, {place({x, 0}).x, plan_area.bottom}, style::hairline);
     for (double y = std::ceil((middle_.y - reach_y) / step) * step; y <= middle_.y + reach_y; y += step)
       canvas_.add_rule({plan_area.left, place({0, y}).y}, {plan_area.right, place({0, y}).y}, style::hairline);
-    const double y = plan_area.bottom - 12, left = plan_area.left + 12, right = left + step * scale_;
-    canvas_.add_curve({{{left, y}, {right, y}}, style::ink, 3.5, false, "scale"}, 4);
-    text(TextRole::tick, concise(step) + unit(), {right + 8, y}, Align::left);
+    const double y = plan_area.bottom - 12, from = plan_area.left + 12, to = from + step * scale_;
+    canvas_.add_curve({{{from, y}, {to, y}}, style::ink, 3.5, false, "scale"}, 4);
+    text(TextRole::tick, concise(step) + unit(), {to + 8, y}, Align::left);
   }
 
   double worst_lag() const noexcept { return follow_.lag_distance.value_or(0.0); }
@@ -359,13 +359,13 @@ private:
            {lag_area.left, lag_area.bottom + 36}, Align::left);
   }
 
-  void note(Point at, std::string words, const std::string& source, double number, double left, double right,
+  void note(Point at, std::string words, const std::string& source, double number, double least_x, double most_x,
             Colour colour = {}) {
     Text made = styled_text(TextRole::annotation, std::move(words), at, Align::left);
     made.source = fmt::format("follow.{}.{}", channel_.name, source);
     made.number = number;
     if (!colour.empty()) made.colour = colour;
-    if (!canvas_.annotate(at, std::move(made), left, right)) canvas_.figure().left_out.push_back(source);
+    if (!canvas_.annotate(at, std::move(made), least_x, most_x)) canvas_.figure().left_out.push_back(source);
   }
 
   /// Where the subject stands in the picture.

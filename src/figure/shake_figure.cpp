@@ -99,13 +99,13 @@ private:
     canvas_.add_text(styled_text(role, std::move(words), at, align));
   }
 
-  void note(Point at, std::string words, Colour colour, const std::string& source, double number, double left,
-            double right) {
+  void note(Point at, std::string words, Colour colour, const std::string& source, double number, double least_x,
+            double most_x) {
     Text made = styled_text(TextRole::annotation, std::move(words), at, Align::left);
     made.colour = colour;
     made.source = fmt::format("layers.{}.{}", shake_.name, source);
     made.number = number;
-    if (!canvas_.annotate(at, std::move(made), left, right)) canvas_.figure().left_out.push_back(source);
+    if (!canvas_.annotate(at, std::move(made), least_x, most_x)) canvas_.figure().left_out.push_back(source);
   }
 
   void draw_heading() {

@@ -219,6 +219,9 @@ void check_owners(Reading& reading) {
     const ComponentRef* mine = target_of(controls[a]);
     if (mine == nullptr) continue;
     const Channel& channel = reading.feel.channels[mine->channel];
+    if (std::holds_alternative<Stick>(controls[a].rule) || std::holds_alternative<Pointer>(controls[a].rule))
+      can_follow(reading, channel, joined_path("control", controls[a].name),
+                 reading.document.find("control")->find(controls[a].name)->where);
     if (channel.formula[mine->component])
       report(joined_path("control", controls[a].name), "a formula", controls[a].name, *mine);
     if (channel.follow && channel.follow->follows(mine->component))

@@ -158,10 +158,10 @@ bool can_follow(Reading& reading, const Channel& channel, const std::string& pat
     for (const std::size_t index : {choice.rising, choice.falling}) {
       if (follows_moving_goals(reading.feel.motions[index].motion)) continue;
       reading.report("feel.delayed_formula", path, where,
-                     fmt::format("{} moves by {}, which waits, and a goal that moves by itself cannot be waited "
-                                 "for yet",
+                     fmt::format("{} moves by {}, an eased or paced move that waits, which a goal that moves by "
+                                 "itself never starts",
                                  channel.name, reading.feel.motions[index].name),
-                     "Use a glide or a spring, which trail behind.");
+                     "Use a delay, a glide or a spring, which trail behind.");
       return false;
     }
   return true;

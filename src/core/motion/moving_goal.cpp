@@ -61,7 +61,10 @@ void advance_chain_after(const Chain& chain, MoverState& state, StepMemory& memo
 
 } // namespace
 
-bool follows_moving_goals(const Motion& motion) noexcept { return wait_of(motion) == 0.0; }
+bool follows_moving_goals(const Motion& motion) noexcept {
+  const auto* chain = std::get_if<Chain>(&motion);
+  return chain == nullptr || chain->delay == 0.0 || !chain->head;
+}
 
 void advance_after(const Motion& motion, MoverState& state, StepMemory& memory, double run_elapsed, GoalSegment goal,
                    double h) {

@@ -6,7 +6,7 @@
 
 namespace stasis {
 
-/// True if the motion can follow a goal that moves by itself; one that waits cannot.
+/// True if the motion can follow a goal that moves by itself; an eased or paced move that waits cannot.
 bool follows_moving_goals(const Motion& motion) noexcept;
 
 /// Advances by `h` seconds while the goal runs along `goal`. `run_elapsed` seconds into the run if there is one.

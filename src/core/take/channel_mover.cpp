@@ -22,10 +22,38 @@ double output_rate(const Channel& channel, std::size_t component, double state, 
   return stretch(channel.space, smooth) * rate;
 }
 
+/// True if a formula, a track, a stick or a pointer may move the channel's goal.
+bool may_move_by_itself(const Feel& feel, std::size_t channel) {
+  return is_led(feel.channels[channel])
+         || std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& control) {
+              const bool runs =
+                  std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule);
+              return runs && target_of(control)->channel == channel;
+            });
+}
+
+/// The longest wait of all motions that the channel may move by, s.
+double longest_wait(const Feel& feel, std::size_t channel) {
+  double longest = 0.0;
+  const auto look_at = [&](const MotionChoices& choices) {
+    for (std::size_t i = 0; i < feel.channels[channel].components; ++i)
+      for (const std::size_t motion : {choices[i].rising, choices[i].falling})
+        longest = std::max(longest, wait_of(feel.motions[motion].motion));
+  };
+  look_at(feel.channels[channel].motion);
+  for (const Pose& pose : feel.poses)
+    for (const PoseGoal& goal : pose.goals)
+      for (const auto& choices : {goal.entering, goal.leaving})
+        if (goal.channel == channel && choices) look_at(*choices);
+  return longest;
+}
+
 } // namespace
 
 ChannelMover::ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock, const Components& start)
     : feel_(feel), channel_(feel.channels[channel]), index_(channel), clock_(clock) {
+  longest_wait_ = longest_wait(feel, channel);
+  keeps_way_ = longest_wait_ > 0.0 && may_move_by_itself(feel, channel);
   place_at(start);
 }
 
@@ -195,6 +223,7 @@ void ChannelMover::begin_moves(std::int64_t frame) {
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
     if (!mover.begins && !together) continue;
+    if (keeps_way_ && wait_of(motion_of(mover)) > 0.0) continue; // it comes through the line
     if (put_off(mover, frame)) continue;
     MoveStart start = start_of(i, mover, {frame, 0.0, mover.goal, mover.goal_state, mover.once});
     start.plan = together ? &plan : nullptr;
@@ -277,7 +306,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
 
 void ChannelMover::fill_component(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
-  if (out.moves()) return fill_moving(i, first, out);
+  if (out.moves()) return keeps_way_ ? fill_delayed(i, first, out) : fill_moving(i, first, out);
   advance_rows(motion_of(mover), mover.state, mover.memory, clock_, first, mover.acting_state,
                {out.state, out.rate, out.stages});
 }

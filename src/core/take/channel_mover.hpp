@@ -7,6 +7,7 @@
 
 #include "core/take/block.hpp"
 #include "core/take/controls.hpp"
+#include "core/take/delay_line.hpp"
 
 namespace stasis {
 
@@ -20,6 +21,8 @@ public:
 
   /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
   void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
+  /// True if its goal may move by itself behind a motion that waits, so that its wishes are needed at every frame.
+  bool keeps_way() const noexcept { return keeps_way_; }
   /// How many frames from `frame` on may be played before something happens by itself, at most `most`.
   std::int64_t unbroken_frames(std::int64_t frame, std::int64_t most) const;
   /// The goal as last read.
@@ -51,6 +54,7 @@ private:
     const MotionChoices* choices = nullptr; // by which the motion is chosen; null: the channel's own
     bool moved_by_itself = false;           // its goal has, in the block before
     std::deque<Pending> pending;
+    DelayLine line;      // the goal's way, if keeps_way()
     bool begins = false; // a move begins at the block's first frame
     bool once = false;
   };
@@ -66,6 +70,7 @@ private:
   void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h, StepMemory& memory);
   void step_with_knots(std::size_t i, Mover& mover, double elapsed, double dt, std::size_t row, std::size_t& knot,
                        const ComponentBlock& out);
+  void fill_delayed(std::size_t i, std::int64_t first, ComponentBlock& out);
   void fill_turned(std::int64_t first, ChannelBlock& out);
   void write_turned_row(std::size_t row, const Axes& axes, const Components& value, const Components& velocity,
                         const Components& goal, const Components& slope, ChannelBlock& out);
@@ -95,6 +100,9 @@ private:
   const Channel& channel_;
   std::size_t index_;
   Clock clock_;
+  bool keeps_way_ = false;
+  double longest_wait_ = 0.0; // s, of all motions that it may move by
+  std::vector<DelayLine::Piece> pieces_;
   std::array<Mover, most_components> movers_;
 };
 

@@ -119,6 +119,38 @@ void ChannelMover::leave_moving(std::size_t i, const ComponentBlock& out) {
   mover.moved_by_itself = true;
 }
 
+/// Behind a motion that waits: what the goal did so long ago, straight from point to point, jumps included.
+void ChannelMover::fill_delayed(std::size_t i, std::int64_t first, ComponentBlock& out) {
+  Mover& mover = movers_[i];
+  const std::size_t count = out.state.size() - 1;
+  if (mover.line.is_empty()) mover.line.add(clock_.time(first), mover.acting_state);
+  mover.line.add(clock_.time(first), out.goal_states[0]);
+  std::size_t knot = 0;
+  for (std::size_t r = 0; r < count; ++r) {
+    const std::int64_t frame = first + static_cast<std::int64_t>(r);
+    const double time = clock_.time(frame), end = clock_.time(frame + 1), wait = wait_of(motion_of(mover));
+    for (; knot < out.knots.size() && out.knots[knot].row == r; ++knot)
+      mover.line.add(time + out.knots[knot].at, out.knots[knot].goal_state);
+    mover.line.add(end, out.goal_states[r + 1]);
+    mover.line.forget(time - longest_wait_);
+    mover.line.pieces(time - wait, end - wait, pieces_);
+    double elapsed = mover.state.run != nullptr ? mover.state.run->elapsed(clock_, frame) : 0.0;
+    const GoalSegment begins = pieces_.front().goal;
+    out.state[r] = mover.state.value;
+    out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, begins.start,
+                                (begins.end - begins.start) / pieces_.front().length);
+    for (const DelayLine::Piece& piece : pieces_) {
+      advance_after(motion_of(mover), mover.state, pieces_.size() == 1 ? mover.memory : mover.piece_memory, elapsed,
+                    piece.goal, piece.length);
+      elapsed += piece.length;
+    }
+    if (!out.stages.empty()) out.stages[r + 1] = {mover.state.input, mover.state.links};
+  }
+  out.state[count] = mover.state.value;
+  out.rate[count] = mover.state.velocity;
+  leave_moving(i, out);
+}
+
 /// All components at once, their motions working along axes that turn from frame to frame and stand within one.
 void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
   const std::size_t count = out.axes.size(), components = channel_.components;

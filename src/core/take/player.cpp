@@ -153,7 +153,7 @@ private:
     const Channel& channel = feel_.channels[c];
     ChannelBlock& out = block_.channels[c];
     std::array<std::optional<std::size_t>, most_components> mover;
-    bool moves = is_led(channel);
+    bool moves = is_led(channel) || movers_[c].keeps_way();
     for (std::size_t i = 0; i < channel.components; ++i) {
       out.component[i].wishes.clear();
       out.component[i].knots.clear();
@@ -182,7 +182,8 @@ private:
       if (channel.follow && channel.follow->zone) put_free_wishes(c);
       if (turned && r + 1 < rows) out.axes.push_back(followers_[c]->damping_axes(time, read_row(r)));
     }
-    for (std::size_t i = 0; i < channel.components && !turned; ++i) drop_standing(out.component[i]);
+    for (std::size_t i = 0; i < channel.components && !turned && !movers_[c].keeps_way(); ++i)
+      drop_standing(out.component[i]);
   }
 
   /// A goal that stands needs no columns.
