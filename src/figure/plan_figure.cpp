@@ -85,6 +85,11 @@ private:
       if (frame.has_subject) extent.add(frame.subject);
       if (frame.has_eye) extent.add(frame.eye);
     }
+    for (const std::size_t k : outlined_frames()) {
+      const PlanFrame& frame = frames_[k];
+      extent.add({frame.value.x - frame.half_width, frame.value.y - frame.half_height});
+      extent.add({frame.value.x + frame.half_width, frame.value.y + frame.half_height});
+    }
     const double width = std::max(extent.right - extent.left, 1e-9), height = std::max(extent.high - extent.low, 1e-9);
     constexpr double margin = 46;
     scale_ = std::min((plan_area.right - plan_area.left - 2 * margin) / width,
@@ -266,10 +271,17 @@ private:
     }
   }
 
+  /// The frames of three moments.
+  std::vector<std::size_t> outlined_frames() const {
+    std::vector<std::size_t> chosen;
+    for (const double share : {1.0 / 6, 0.5, 5.0 / 6})
+      chosen.push_back(static_cast<std::size_t>(share * static_cast<double>(frames_.size() - 1)));
+    return chosen;
+  }
+
   /// Dead zone, picture and lines of sight at three moments.
   void draw_outlines() {
-    for (const double share : {1.0 / 6, 0.5, 5.0 / 6}) {
-      const auto k = static_cast<std::size_t>(share * static_cast<double>(frames_.size() - 1));
+    for (const std::size_t k : outlined_frames()) {
       const PlanFrame& frame = frames_[k];
       if (frame.zone.x > 0.0 || frame.zone.y > 0.0) {
         const Point middle{frame.goal.x

@@ -215,7 +215,7 @@ private:
     }
     for (const double decade : {0.1, 1.0, 10.0, 100.0, 1000.0})
       for (const double f : {decade, 2 * decade, 5 * decade})
-        if (f >= low && f <= top) text(TextRole::tick, concise(f), {x(f), spectrum_area.bottom + 14}, Align::centre);
+        if (f >= low && f <= top) text(TextRole::tick, concise(f), {x(f), spectrum_area.bottom + 18}, Align::centre);
     const PowerSpectrum& spectrum = part(target_).spectrum;
     if (spectrum.total() <= 0.0) return;
     std::vector<double> smooth;

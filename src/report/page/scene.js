@@ -187,7 +187,7 @@ function drawFlat(context, run, time, width, height) {
   context.stroke();
   context.fillStyle = palette.ink;
   context.beginPath();
-  context.arc((at[0] - centre[0]) * scale, (centre[1] - at[1]) * scale, Math.max(3, step * scale / 6), 0, 2 * Math.PI);
+  context.arc((at[0] - centre[0]) * scale, (centre[1] - at[1]) * scale, Math.max(3, Math.min(12, step * scale / 6)), 0, 2 * Math.PI);
   context.fill();
   context.restore();
 }

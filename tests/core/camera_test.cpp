@@ -1,0 +1,110 @@
+// Where the camera is and what it sees, from the channels of [picture].
+#include <cmath>
+
+#include <gtest/gtest.h>
+
+#include "core/scene/camera.hpp"
+#include "core/take/follower.hpp"
+#include "core/units.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+const std::string orbit = "[picture]\nsize = [1600, 900]\nfocus = \"f\"\ndistance = \"d\"\nyaw = \"y\"\npitch = "
+                          "\"p\"\nside = \"s\"\nlens = { channel = \"l\" }\n"
+                          "[channel.f]\nrest = [1, 2, 3]\n[channel.d]\nrest = 5\n[channel.y]\nunit = \"deg\"\nrest = "
+                          "0\n[channel.p]\nunit = \"deg\"\nrest = 0\n"
+                          "[channel.s]\nrest = 0\n[channel.l]\nunit = \"deg\"\nrest = 60\n";
+const std::string flat = "[picture]\nsize = [1600, 900]\nheight = { channel = \"h\" }\nposition = "
+                         "\"c\"\n[channel.h]\nrest = 9\n[channel.c]\nrest = [4, 1]\n";
+
+CameraView view_with(const std::string& text, const std::string& name, double value, std::size_t part = 0) {
+  const Feel feel = test::feel_from(text);
+  return camera_view(feel, [&](ComponentRef c) {
+    const Channel& channel = feel.channels[c.channel];
+    return channel.name == name && c.component == part ? value : channel.rest[c.component];
+  });
+}
+
+TEST(Camera, StandsBehindWhatItLooksAt) {
+  const CameraView straight = view_with(orbit, "y", 0);
+  EXPECT_NEAR((*straight.eye)[0], 1.0, 1e-12);
+  EXPECT_NEAR((*straight.eye)[2], 8.0, 1e-12); // looking along -z
+  const CameraView left = view_with(orbit, "y", 90);
+  EXPECT_NEAR((*left.eye)[0], 6.0, 1e-12); // looking along -x
+  EXPECT_NEAR((*left.eye)[2], 3.0, 1e-12);
+  const CameraView up = view_with(orbit, "p", 30);
+  EXPECT_NEAR((*up.eye)[1], 2.0 - 5 * 0.5, 1e-12); // it looks up from below
+  const CameraView aside = view_with(orbit, "s", 0.5);
+  EXPECT_NEAR((*aside.eye)[0], 1.5, 1e-12);
+}
+
+TEST(Camera, SeesItsFocusInTheMiddleAndEdgesAtOne) {
+  for (const double yaw : {0.0, 70.0, -160.0})
+    for (const double part : {0.0, 1.0, -1.0}) {
+      const CameraView view = view_with(orbit, "y", yaw);
+      const auto half = *view.half_at(*view.focus);
+      EXPECT_NEAR(half[1], 5 * std::tan(radians(30.0)), 1e-12);
+      EXPECT_NEAR(half[0] / half[1], 16.0 / 9, 1e-12);
+      const auto seen =
+          *view.seen(plus(plus(*view.focus, view.axes.right, part * half[0]), view.axes.up, -part * half[1]));
+      EXPECT_NEAR(seen[0], part, 1e-12);
+      EXPECT_NEAR(seen[1], -part, 1e-12);
+    }
+  EXPECT_FALSE(view_with(orbit, "y", 0).seen({1, 2, 20})); // behind the eye
+}
+
+TEST(Camera, OfAFlatViewSeesAsManyUnitsAsItsHeight) {
+  const CameraView view = view_with(flat, "h", 4.5);
+  EXPECT_TRUE(view.is_flat);
+  EXPECT_EQ(*view.half_height, 2.25);
+  EXPECT_EQ(*view.half_width, 4.0);
+  const auto seen = *view.seen({8, 1 - 2.25, 0});
+  EXPECT_NEAR(seen[0], 1.0, 1e-12);
+  EXPECT_NEAR(seen[1], -1.0, 1e-12);
+  const Feel feel = test::feel_from(flat);
+  EXPECT_NEAR(*pixels_per_unit(feel, view), 200.0, 1e-12);
+}
+
+TEST(DeadZoneSize, IsAShareOfThePictureOrWhatItsEdgesLeave) {
+  const CameraView wide = view_with(flat, "h", 9), space = view_with(orbit, "d", 10);
+  DeadZone zone;
+  zone.measure = DeadZone::Measure::picture;
+  zone.size = {0.25, 0.5, 0};
+  EXPECT_NEAR(zone_half_size(zone, wide)[0], 0.125 * 16, 1e-12);
+  EXPECT_NEAR(zone_half_size(zone, wide)[1], 0.25 * 9, 1e-12);
+  EXPECT_NEAR(zone_half_size(zone, space)[1], 0.5 * 10 * std::tan(radians(30.0)), 1e-12);
+  zone.measure = DeadZone::Measure::margin;
+  zone.size = {0.1, 0.2, 0};
+  EXPECT_NEAR(zone_half_size(zone, wide)[0], 8 - 1.6, 1e-12);
+  EXPECT_NEAR(zone_half_size(zone, wide)[1], 4.5 - 1.8, 1e-12);
+}
+
+TEST(DeadZoneSize, SaysHowFarOutsideAPlaceLies) {
+  DeadZone box, round;
+  round.is_ellipse = true;
+  EXPECT_EQ(outside_zone(box, {2, 1, 0}, {1.5, -1, 0}), 0.0);
+  EXPECT_NEAR(outside_zone(box, {2, 1, 0}, {5, 5, 0}), 5.0, 1e-12);
+  EXPECT_NEAR(outside_zone(round, {2, 2, 0}, {3, 4, 0}), 3.0, 1e-12);
+  EXPECT_EQ(outside_zone(round, {2, 1, 0}, {1, 0.5, 0}), 0.0);
+}
+
+/// Through the player: a subject that stays within the margin moves nothing.
+TEST(DeadZoneSize, WithAMarginLetsTheSubjectBe) {
+  const auto rows = [](double reach) {
+    return test::play_rows(test::feel_from(flat
+                                           + "follow = { track = \"t\", dead_zone = { size = 0.25, in = \"margin\" } "
+                                             "}\n[track.t]\nkind = \"eight\"\ncentre = [0, 0]\nwidth = "
+                                           + std::to_string(2 * reach)
+                                           + "\nheight = 0.1\nlap = 3\n[take.x]\nlength = 3\n"),
+                           1, 0);
+  };
+  for (const double goal : rows(3.9).goal) EXPECT_EQ(goal, 0.0); // half of half the width of 16
+  double most = 0.0;
+  for (const double goal : rows(5).goal) most = std::max(most, goal);
+  EXPECT_NEAR(most, 1.0, 1e-3);
+}
+
+} // namespace
+} // namespace stasis

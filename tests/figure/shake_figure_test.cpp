@@ -1,0 +1,101 @@
+// The figure of a shake: read from its description.
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/take/player.hpp"
+#include "figure/shake_figure.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+struct DrawnShake {
+  Feel feel;
+  TakeMeasures measures;
+  ShakeSink series;
+  Figure figure;
+
+  explicit DrawnShake(const std::string& text) : feel(test::feel_from(text)) {
+    const Scene scene = test::scene_of(feel);
+    MeasureSink measuring;
+    BlockSink* const sinks[] = {&series, &measuring};
+    measures = measuring.take(play(scene, sinks));
+    figure = shake_figure({&scene, &measures, &series, 0, "Title", ""});
+  }
+
+  std::vector<const Line*> lines(const std::string& name) const {
+    std::vector<const Line*> found;
+    for (const Shape& shape : figure.shapes)
+      if (const auto* line = std::get_if<Line>(&shape); line != nullptr && line->series == name) found.push_back(line);
+    return found;
+  }
+  bool says(const std::string& words) const {
+    return std::any_of(figure.texts.begin(), figure.texts.end(),
+                       [&](const Text& text) { return text.text.find(words) != std::string::npos; });
+  }
+};
+
+std::string shake_feel(const std::string& shake, const std::string& cues, double length = 3) {
+  return fmt::format("[channel.side]\nunit = \"m\"\nrest = 0\n[channel.up]\nunit = \"m\"\nrest = "
+                     "0\n[shake.s]\n{}\n[take.t]\nlength = {}\ncues = [{}]\n",
+                     shake, length, cues);
+}
+const std::string rattle = "on = { side = 0.2, up = 0.1 }\nwave = { kind = \"noise\", frequency = 9 }\ndecay = { kind "
+                           "= \"half_life\", half_life = 0.25 }";
+
+TEST(ShakeFigure, TheShakeStaysWithinItsDashedBound) {
+  const DrawnShake drawn(shake_feel(rattle, "{ at = 0.5, hit = \"s\" }"));
+  const auto envelope = drawn.lines("envelope");
+  const auto shake = drawn.lines("shake");
+  ASSERT_EQ(envelope.size(), 2u);
+  ASSERT_EQ(shake.size(), 1u);
+  EXPECT_TRUE(envelope[0]->dashed);
+  ASSERT_EQ(envelope[0]->points.size(), shake[0]->points.size());
+  for (std::size_t k = 0; k < shake[0]->points.size(); ++k) {
+    EXPECT_GE(shake[0]->points[k].y, envelope[0]->points[k].y - 1e-9); // y grows downwards
+    EXPECT_LE(shake[0]->points[k].y, envelope[1]->points[k].y + 1e-9);
+  }
+}
+
+TEST(ShakeFigure, SaysItsFiveNumbers) {
+  const DrawnShake drawn(shake_feel(rattle, "{ at = 0.5, hit = \"s\" }"));
+  for (const char* words : {"half after 0.250 s", "under 2 % after", "strongest", "RMS while felt", "main frequency",
+                            "side against up", "spectrum of side", "noise, 9 Hz, half-life 0.250 s"})
+    EXPECT_TRUE(drawn.says(words)) << words;
+  const double peak = drawn.measures.shakes[0].parts[0].peak;
+  EXPECT_TRUE(std::any_of(drawn.figure.texts.begin(), drawn.figure.texts.end(),
+                          [&](const Text& text) { return text.number == peak; }));
+  EXPECT_EQ(drawn.lines("against").size(), 1u);
+  EXPECT_EQ(drawn.lines("rms").size(), 1u);
+}
+
+TEST(ShakeFigure, AKickIsDrawnWhereItGoes) {
+  const DrawnShake drawn(
+      shake_feel("on = { side = 0.3, up = 0 }\nwave = { kind = \"ring\", frequency = 3, damping_ratio = 0.1 }",
+                 "{ at = 0.2, hit = \"s\", direction = [0, 1] }"));
+  EXPECT_TRUE(drawn.says("spectrum of up"));
+  EXPECT_FALSE(drawn.lines("spectrum").empty());
+}
+
+TEST(ShakeFigure, TextsDoNotOverlapAndStayOnThePage) {
+  for (const std::string& shake :
+       {rattle, std::string("on = { side = 1 }\nwave = { kind = \"sines\", frequency = 2 }\nalways = true"),
+        rattle + "\nstack = \"sum\"\ncap = 2"})
+    for (const double length : {1.0, 3.0, 60.0}) {
+      const DrawnShake drawn(shake_feel(shake, "{ at = 0.3, hit = \"s\", every = 0.2, times = 3 }", length));
+      for (std::size_t a = 0; a < drawn.figure.texts.size(); ++a) {
+        const Box& box = drawn.figure.texts[a].box;
+        EXPECT_TRUE(box.left >= 0 && box.right <= 1280 && box.top >= 0 && box.bottom <= 800)
+            << drawn.figure.texts[a].text;
+        for (std::size_t b = a + 1; b < drawn.figure.texts.size(); ++b)
+          EXPECT_FALSE(overlap(box, drawn.figure.texts[b].box))
+              << drawn.figure.texts[a].text << " / " << drawn.figure.texts[b].text;
+      }
+    }
+}
+
+} // namespace
+} // namespace stasis

@@ -1,0 +1,83 @@
+// Columns of large CSV files.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "io/column_file.hpp"
+#include "support/program.hpp"
+
+namespace stasis {
+namespace {
+
+Result<NumberColumns> read(const std::string& text, const std::vector<std::string>& wanted) {
+  const test::TempDir folder;
+  folder.write("a.csv", text);
+  return read_column_file(folder / "a.csv", wanted, 4);
+}
+
+TEST(ColumnFile, KeepsOnlyWhatIsWanted) {
+  const auto columns = read("a,b,c,d\r\n1,x,3,4\r\n5,y,7,8", {"c", "a", "nothing"});
+  ASSERT_TRUE(columns);
+  EXPECT_EQ(columns->names, (std::vector<std::string>{"a", "c"}));
+  EXPECT_EQ(columns->header.size(), 4u);
+  ASSERT_EQ(columns->rows(), 2u);
+  EXPECT_EQ(columns->columns[0][1], 5.0);
+  EXPECT_EQ(columns->columns[1][0], 3.0);
+}
+
+TEST(ColumnFile, ReadsQuotesBlanksMarksAndEmptyCells) {
+  const auto columns = read("\xEF\xBB\xBF\"a, first\",b\n\"1\", 2.5 \n\n,-3e2\n", {"a, first", "b"});
+  ASSERT_TRUE(columns);
+  EXPECT_EQ(columns->columns[0][0], 1.0);
+  EXPECT_EQ(columns->columns[1][0], 2.5);
+  EXPECT_TRUE(std::isnan(columns->columns[0][1]));
+  EXPECT_EQ(columns->columns[1][1], -300.0);
+  EXPECT_EQ(columns->where(0).line, 2);
+  EXPECT_EQ(columns->where(1).line, 4); // a blank line lies between
+}
+
+TEST(ColumnFile, FaultsHaveALineAndAColumn) {
+  const auto faults = read("a,b\n1,2\n3,4x\n5\ninf,6\n", {"a", "b"});
+  ASSERT_FALSE(faults);
+  ASSERT_EQ(faults.error().size(), 3u);
+  EXPECT_EQ(faults.error()[0].where.line, 3);
+  EXPECT_EQ(faults.error()[0].where.column, 3);
+  EXPECT_EQ(faults.error()[0].where.source, 4);
+  EXPECT_EQ(faults.error()[1].where.line, 4);
+  EXPECT_EQ(faults.error()[2].where.line, 5);
+  EXPECT_FALSE(read("", {"a"}));
+  EXPECT_FALSE(read("a,a\n1,2\n", {"a"}));
+  EXPECT_EQ(read_column_file("/nowhere/at/all.csv", {"a"}, 0).error()[0].code, "file.unreadable");
+}
+
+/// Pieces in which a file is read end anywhere in a line.
+TEST(ColumnFile, IsTheSameHoweverLongItIs) {
+  std::string text = "n,square\n";
+  constexpr int rows = 200'000;
+  for (int k = 0; k < rows; ++k) text += fmt::format("{},{}\n", k, static_cast<long long>(k) * k);
+  const auto columns = read(text, {"n", "square"});
+  ASSERT_TRUE(columns);
+  ASSERT_EQ(columns->rows(), static_cast<std::size_t>(rows));
+  for (std::size_t k = 0; k < columns->rows(); ++k) {
+    ASSERT_EQ(columns->columns[0][k], static_cast<double>(k));
+    ASSERT_EQ(columns->columns[1][k], static_cast<double>(k) * static_cast<double>(k));
+  }
+  EXPECT_TRUE(columns->lines.empty());
+}
+
+TEST(NumberColumn, IsSharedUntilItIsChanged) {
+  NumberColumn first(std::vector<double>{1, 2, 3});
+  NumberColumn second = first;
+  second.change([](std::vector<double>& numbers) { numbers.push_back(4); });
+  EXPECT_EQ(first.size(), 3u);
+  EXPECT_EQ(second.size(), 4u);
+  EXPECT_EQ(second.back(), 4.0);
+  NumberColumn none;
+  EXPECT_TRUE(none.empty());
+  none.change([](std::vector<double>& numbers) { numbers.assign(2, 7.0); });
+  EXPECT_EQ(none.front(), 7.0);
+}
+
+} // namespace
+} // namespace stasis
