@@ -12,7 +12,7 @@ namespace {
 using test::feel_from;
 using test::problems_of;
 
-constexpr const char* whole = R"(feel = 1
+constexpr const char* whole_feel = R"(feel = 1
 title = "T"
 [picture]
 size = [640, 480]
@@ -45,7 +45,7 @@ cues = [ { at = 1.5, release = "near" }, { at = 0.5, press = "near" } ]
 )";
 
 TEST(ReadFeel, ReadsAWholeFeel) {
-  const Feel feel = feel_from(whole);
+  const Feel feel = feel_from(whole_feel);
   EXPECT_EQ(feel.title, "T");
   EXPECT_EQ(feel.picture.width, 640);
   EXPECT_EQ(feel.picture.lens_channel, 0u);
@@ -80,7 +80,7 @@ class ReadFeelFault : public testing::TestWithParam<Fault> {};
 
 TEST_P(ReadFeelFault, IsNamedWithItsPlaceAndWhatToDo) {
   const Fault& fault = GetParam();
-  std::string text = whole;
+  std::string text = whole_feel;
   const auto at = text.find(fault.what);
   ASSERT_NE(at, std::string::npos);
   text.replace(at, std::string(fault.what).size(), fault.with);
@@ -167,9 +167,9 @@ INSTANTIATE_TEST_SUITE_P(
         Fault{"bad_name", "[take.t]", "[take.T]", "feel.name", "take.T", "small letter"},
         Fault{"curve", "kind = \"glide\", half_life = 1", "kind = \"ease\", duration = 1, curve = \"in-out\"",
               "feel.curve", "channel.focus.motion.z.curve", "is not a curve"},
-        Fault{"version", "feel = 1", "feel = 2", "feel.out_of_bounds", "feel", "a whole number, 1, found 2"},
+        Fault{"version", "feel = 1", "feel = 2", "feel.out_of_bounds", "feel", "a whole_feel number, 1, found 2"},
         Fault{"picture_size", "size = [640, 480]", "size = [640]", "feel.component_count", "picture.size",
-              "two whole numbers"},
+              "two whole_feel numbers"},
         Fault{"channel_not_a_table", "[picture]", "[pose]\nfar = 3\n[picture]", "feel.not_a_table", "pose.far",
               "expected a table"}),
     [](const auto& fault) { return std::string(fault.param.name); });
