@@ -167,9 +167,9 @@ INSTANTIATE_TEST_SUITE_P(
         Fault{"bad_name", "[take.t]", "[take.T]", "feel.name", "take.T", "small letter"},
         Fault{"curve", "kind = \"glide\", half_life = 1", "kind = \"ease\", duration = 1, curve = \"in-out\"",
               "feel.curve", "channel.focus.motion.z.curve", "is not a curve"},
-        Fault{"version", "feel = 1", "feel = 2", "feel.out_of_bounds", "feel", "a whole_feel number, 1, found 2"},
+        Fault{"version", "feel = 1", "feel = 2", "feel.out_of_bounds", "feel", "a whole number, 1, found 2"},
         Fault{"picture_size", "size = [640, 480]", "size = [640]", "feel.component_count", "picture.size",
-              "two whole_feel numbers"},
+              "two whole numbers"},
         Fault{"channel_not_a_table", "[picture]", "[pose]\nfar = 3\n[picture]", "feel.not_a_table", "pose.far",
               "expected a table"}),
     [](const auto& fault) { return std::string(fault.param.name); });
