@@ -6,5 +6,7 @@
 namespace stasis {
 
 inline constexpr double unbounded = std::numeric_limits<double>::infinity();
+/// An instant that does not come, s.
+inline constexpr double never = unbounded;
 
 } // namespace stasis

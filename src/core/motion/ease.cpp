@@ -3,10 +3,10 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/unbounded.hpp"
+
 namespace stasis {
 namespace {
-
-constexpr double never = std::numeric_limits<double>::infinity();
 
 double duration_of(const Ease& ease, const EaseRun& run) noexcept { return ease.duration * run.share; }
 double wait_of(const Ease& ease, const EaseRun& run) noexcept { return run.at_once ? 0.0 : ease.delay; }

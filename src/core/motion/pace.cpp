@@ -4,17 +4,9 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/components.hpp"
+
 namespace stasis {
-namespace {
-
-using Vector = std::array<double, 3>;
-
-double dot(const Vector& a, const Vector& b) noexcept { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
-double length(const Vector& a) noexcept { return std::hypot(a[0], a[1], a[2]); }
-Vector scaled(const Vector& a, double by) noexcept { return {a[0] * by, a[1] * by, a[2] * by}; }
-
-} // namespace
-
 PaceLeg PaceLeg::plan(double gap, double velocity, const PaceLimits& limits) noexcept {
   PaceLeg leg;
   leg.gap = gap;
@@ -60,18 +52,18 @@ Instant evaluate(const PaceLeg& leg, double t, Side side) noexcept {
   return {position + since * (velocity + 0.5 * a * since), velocity + a * since, a, 0.0};
 }
 
-PacePlan plan_pace(const Pace& pace, const Vector& gap, const Vector& velocity) noexcept {
+PacePlan plan_pace(const Pace& pace, const Components& gap, const Components& velocity) noexcept {
   PacePlan plan;
   const auto limits = [&](double share) {
     return PaceLimits{pace.speed * share, pace.speed * share, pace.acceleration * share};
   };
-  const double distance = length(gap), speed = length(velocity);
+  const double distance = length_of(gap), speed = length_of(velocity);
   if (distance == 0.0 && speed == 0.0) return plan;
   plan.along_axis = distance > 0.0 ? scaled(gap, 1.0 / distance) : scaled(velocity, 1.0 / speed);
   const double forward = dot(velocity, plan.along_axis);
-  Vector sideways = velocity;
+  Components sideways = velocity;
   for (std::size_t i = 0; i < sideways.size(); ++i) sideways[i] -= forward * plan.along_axis[i];
-  const double drift = length(sideways);
+  const double drift = length_of(sideways);
   constexpr double rounding = 1e-14;
   if (drift <= rounding * speed) {
     plan.along = PaceLeg::plan(distance, forward, limits(1.0));

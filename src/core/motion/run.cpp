@@ -4,10 +4,10 @@
 #include <algorithm>
 #include <limits>
 
+#include "core/unbounded.hpp"
+
 namespace stasis {
 namespace {
-
-constexpr double never = std::numeric_limits<double>::infinity();
 
 Instant pace_instant(const Run& run, double elapsed, double goal, Side side) noexcept {
   const PacePlan& plan = run.pace;

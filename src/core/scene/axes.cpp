@@ -6,21 +6,6 @@
 
 namespace stasis {
 
-double dot(const Components& a, const Components& b) noexcept { return a[0] * b[0] + a[1] * b[1] + a[2] * b[2]; }
-
-double length_of(const Components& vector) noexcept {
-  if (vector[1] == 0.0 && vector[2] == 0.0) return std::fabs(vector[0]);
-  return std::hypot(vector[0], vector[1], vector[2]);
-}
-
-Components plus(const Components& a, const Components& b, double times) noexcept {
-  return {a[0] + times * b[0], a[1] + times * b[1], a[2] + times * b[2]};
-}
-
-Components scaled(const Components& vector, double times) noexcept {
-  return {vector[0] * times, vector[1] * times, vector[2] * times};
-}
-
 Components Axes::parts(const Components& vector) const noexcept {
   return {dot(vector, right), dot(vector, up), dot(vector, back)};
 }

@@ -22,10 +22,4 @@ Axes axes_of_heading(double heading, std::size_t components) noexcept;
 /// Axes of a camera turned by yaw, pitch and roll, rad.
 Axes axes_of_view(double yaw, double pitch, double roll) noexcept;
 
-/// a . b, the length of a vector, and a + times * b.
-double dot(const Components& a, const Components& b) noexcept;
-double length_of(const Components& vector) noexcept;
-Components plus(const Components& a, const Components& b, double times = 1.0) noexcept;
-Components scaled(const Components& vector, double times) noexcept;
-
 } // namespace stasis

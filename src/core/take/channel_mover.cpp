@@ -4,10 +4,10 @@
 #include <cmath>
 #include <limits>
 
+#include "core/unbounded.hpp"
+
 namespace stasis {
 namespace {
-
-constexpr double never = std::numeric_limits<double>::infinity();
 
 /// Rate of the output; 0 while the range holds the output, NaN where the rule's own rate has no bound.
 double output_rate(const Channel& channel, std::size_t component, double state, double rate, double smooth) noexcept {
