@@ -13,7 +13,7 @@
 namespace stasis {
 namespace {
 
-constexpr double left = 56, right = 1224, top = 84, bottom = 766, gutter = 40;
+constexpr double sheet_left = 56, sheet_right = 1224, sheet_top = 84, sheet_bottom = 766, gutter = 40;
 /// The speed scale reaches at most this far, so that a few steep curves do not flatten the rest.
 constexpr double most_speed = 6.0, most_backward = 2.5, least_speed = 2.0;
 
@@ -77,33 +77,36 @@ class Sheet {
 public:
   Sheet(const std::vector<KnownCurve>& curves, const Scales& scales, const std::string& title, const std::string& part)
       : curves_(curves), scales_(scales), grid_(grid_for(curves.size())) {
-    cell_width_ = (right - left - gutter * static_cast<double>(grid_.columns - 1)) / static_cast<double>(grid_.columns);
-    cell_height_ = (bottom - top) / static_cast<double>(grid_.rows);
-    canvas_.add_text(styled_text(TextRole::title, fitted(title, 1000, style::title_size, true), {left, style::title_y},
-                                 Align::left));
+    cell_width_ = (sheet_right - sheet_left - gutter * static_cast<double>(grid_.columns - 1))
+                  / static_cast<double>(grid_.columns);
+    cell_height_ = (sheet_bottom - sheet_top) / static_cast<double>(grid_.rows);
+    canvas_.add_text(styled_text(TextRole::title, fitted(title, 1000, style::title_size, true),
+                                 {sheet_left, style::title_y}, Align::left));
     canvas_.add_text(styled_text(TextRole::subtitle, "value from 0 to 1 and its speed over one unit of time" + part,
-                                 {left, style::subtitle_y}, Align::left));
+                                 {sheet_left, style::subtitle_y}, Align::left));
     canvas_.add_text(styled_text(TextRole::subtitle,
                                  fmt::format("speed scale {} to {} times the mean speed", concise(scales.backward, 3),
                                              concise(scales.forward, 3)),
-                                 {right, style::subtitle_y}, Align::right));
+                                 {sheet_right, style::subtitle_y}, Align::right));
     canvas_.add_text(styled_text(TextRole::footnote,
                                  "thin step: goal    heavy: value    ring: half time    filled: speed    ember edge: "
                                  "speed beyond the scale",
-                                 {left, style::footnote_y}, Align::left));
+                                 {sheet_left, style::footnote_y}, Align::left));
   }
 
   Figure draw() {
     for (std::size_t i = 0; i < curves_.size(); ++i)
-      draw_cell(i, left + (cell_width_ + gutter) * static_cast<double>(i % grid_.columns),
-                top + cell_height_ * static_cast<double>(i / grid_.columns));
+      draw_cell(i, sheet_left + (cell_width_ + gutter) * static_cast<double>(i % grid_.columns),
+                sheet_top + cell_height_ * static_cast<double>(i / grid_.columns));
     return canvas_.finish();
   }
 
 private:
   struct Band {
     double top, bottom, low, high;
-    double y(double value) const noexcept { return bottom - (bottom - top) * (value - low) / (high - low); }
+    double y(double value) const noexcept {
+      return sheet_bottom - (sheet_bottom - sheet_top) * (value - low) / (high - low);
+    }
   };
 
   void draw_cell(std::size_t index, double x, double y) {

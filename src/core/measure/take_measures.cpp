@@ -203,9 +203,9 @@ void MeasureSink::add_notes() {
                       feel.channels[c].name));
       continue;
     }
-    const bool never =
+    const bool stood =
         std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });
-    if (never)
+    if (stood)
       measures_.notes.push_back(
           fmt::format("{}: its goal never changed in this take; nothing to measure", feel.channels[c].name));
   }
