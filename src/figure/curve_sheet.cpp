@@ -104,9 +104,7 @@ public:
 private:
   struct Band {
     double top, bottom, low, high;
-    double y(double value) const noexcept {
-      return sheet_bottom - (sheet_bottom - sheet_top) * (value - low) / (high - low);
-    }
+    double y(double value) const noexcept { return bottom - (bottom - top) * (value - low) / (high - low); }
   };
 
   void draw_cell(std::size_t index, double x, double y) {
