@@ -35,7 +35,7 @@ std::optional<std::size_t> plan_channel(const Feel& feel);
 /// Keeps the frames of a take for a plan; of a long take every second, fourth, ...
 class PlanSink final : public BlockSink {
 public:
-  explicit PlanSink(std::size_t most_frames = 8000) : most_frames_(most_frames) {}
+  explicit PlanSink(std::size_t kept_at_most = 8000) : most_frames_(kept_at_most) {}
 
   void begin(const Scene& scene) override;
   void consume(const Block& block) override;
