@@ -4,6 +4,7 @@
 #include <cerrno>
 #include <charconv>
 #include <cmath>
+#include <cstdint>
 #include <cstring>
 #include <fcntl.h>
 #include <limits>
@@ -20,6 +21,20 @@ namespace {
 constexpr std::size_t piece_bytes = std::size_t{1} << 20;
 constexpr std::size_t longest_line = std::size_t{1} << 20;
 constexpr std::size_t most_rows = 50'000'000;
+
+/// Commas in a text, eight bytes at a time: a byte that is one becomes 0, and the bytes that are 0 are counted.
+std::size_t commas_in(std::string_view text) noexcept {
+  constexpr std::uint64_t ones = 0x0101010101010101u, low_bits = 0x7f7f7f7f7f7f7f7fu;
+  std::size_t count = 0;
+  for (; text.size() >= sizeof(std::uint64_t); text.remove_prefix(sizeof(std::uint64_t))) {
+    std::uint64_t bytes = 0;
+    std::memcpy(&bytes, text.data(), sizeof bytes);
+    bytes ^= ones * ',';
+    const std::uint64_t zeros = ~(((bytes & low_bits) + low_bits) | bytes | low_bits);
+    count += ((zeros >> 7) * ones) >> 56;
+  }
+  return count + static_cast<std::size_t>(std::count(text.begin(), text.end(), ','));
+}
 
 /// Takes lines one after the other and keeps what is wanted of them.
 class ColumnCollector {
@@ -118,7 +133,7 @@ private:
       if (comma == nullptr) break;
       at = comma + 1;
       if (cell > last_wanted_) { // the rest is only counted
-        cell += static_cast<std::size_t>(std::count(at, end, ',')) + 1;
+        cell += commas_in({at, static_cast<std::size_t>(end - at)}) + 1;
         break;
       }
     }

@@ -37,6 +37,16 @@ TEST(ColumnFile, ReadsQuotesBlanksMarksAndEmptyCells) {
   EXPECT_EQ(columns->where(1).line, 4); // a blank line lies between
 }
 
+/// Cells after the last that is wanted are only counted, however long they are.
+TEST(ColumnFile, CountsCellsThatItDoesNotRead) {
+  for (std::size_t length = 0; length < 20; ++length) {
+    const std::string cell(length, 'x'), row = "1," + cell + "," + cell + ",," + cell;
+    EXPECT_TRUE(read("a,b,c,d,e\n" + row + "\n", {"a"})) << length;
+    EXPECT_FALSE(read("a,b,c,d,e\n" + row + ",\n", {"a"})) << length;
+    EXPECT_FALSE(read("a,b,c,d,e,f\n" + row + "\n", {"a"})) << length;
+  }
+}
+
 TEST(ColumnFile, FaultsHaveALineAndAColumn) {
   const auto faults = read("a,b\n1,2\n3,4x\n5\ninf,6\n", {"a", "b"});
   ASSERT_FALSE(faults);
