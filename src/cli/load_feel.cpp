@@ -43,9 +43,14 @@ Result<void> apply_fps(Node& root, const std::string& fps, std::vector<Source>& 
   if (takes == nullptr || takes->table() == nullptr) return {};
   std::vector<std::string> names;
   for (const Entry& entry : *takes->table()) names.push_back(entry.key);
-  for (const std::string& name : names)
+  for (const std::string& name : names) {
     if (auto done = apply_override(root, fmt::format("take.\"{}\".clock.fps={}", name, fps), "--fps", sources); !done)
       return done;
+    // Recorded frame times would contradict it.
+    Node* clock = root.find("take")->find(name)->find("clock");
+    if (NodeTable* keys = clock != nullptr ? clock->table() : nullptr)
+      std::erase_if(*keys, [](const Entry& e) { return e.key == "recorded" || e.key == "time_unit"; });
+  }
   return {};
 }
 

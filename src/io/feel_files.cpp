@@ -185,9 +185,15 @@ void read_recording(Node& recorded, const std::string& path, Companions& files) 
 void read_recordings(Node& document, Companions& files) {
   Node* takes = document.find("take");
   if (takes == nullptr || takes->table() == nullptr) return;
-  for (Entry& entry : *takes->table())
+  for (Entry& entry : *takes->table()) {
+    const std::string path = joined_path("take", entry.key);
     if (Node* recorded = entry.value.find("recorded"); recorded != nullptr && recorded->text() != nullptr)
-      read_recording(*recorded, joined_path(joined_path("take", entry.key), "recorded"), files);
+      read_recording(*recorded, joined_path(path, "recorded"), files);
+    Node* clock = entry.value.find("clock");
+    if (clock == nullptr) continue;
+    if (Node* frames = clock->find("recorded"); frames != nullptr && frames->text() != nullptr)
+      files.read_columns(*frames, joined_path(path, "clock.recorded"), {"time", "dt"});
+  }
 }
 
 /// Puts the columns of a track's file where its name stood: those that the feel maps, or those that bear a role's name.

@@ -25,7 +25,7 @@ bool same_bits(double a, double b) noexcept {
 void TraceCsvSink::begin(const Scene& scene) {
   scene_ = scene;
   std::string header;
-  const auto names = trace_header(*scene.feel);
+  const auto names = trace_header(scene);
   for (const std::string& name : names) header += (header.empty() ? "" : ",") + name;
   header += '\n';
   last_.assign(names.size() - 3, {});
@@ -73,14 +73,15 @@ void TraceCsvSink::plan_stretches(std::size_t rows) {
 }
 
 void TraceCsvSink::consume(const Block& block) {
-  trace_columns(*scene_.feel, block, columns_);
+  trace_columns(scene_, block, columns_);
   const auto rows = static_cast<std::size_t>(block.count);
   plan_stretches(rows);
   for (std::size_t row = 0; row < rows; ++row) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
-    char* const at = fmt::format_to(buffer_.get() + used_, FMT_COMPILE("{},{},"), frame, scene_.clock.time(frame));
+    char* const at =
+        fmt::format_to(buffer_.get() + used_, FMT_COMPILE("{},{},"), frame, scene_.clock.drawn_time(frame));
     used_ = static_cast<std::size_t>(at - buffer_.get());
-    refresh(frame == 0 ? 0.0 : scene_.clock.dt(frame - 1), last_dt_);
+    refresh(frame == 0 ? 0.0 : scene_.clock.drawn_dt(frame - 1), last_dt_);
     append_text(last_dt_.view());
     for (const Stretch& stretch : stretches_) {
       append_text(stretch.standing);

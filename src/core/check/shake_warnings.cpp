@@ -32,7 +32,7 @@ void warn_of_folding(const Shake& shake, std::vector<Warning>& out) {
                       readable(spectrum->most_power_below), rates));
 }
 
-void warn_of_frames(const Shake& shake, std::vector<Warning>& out) {
+void warn_of_frame_rules(const Shake& shake, std::vector<Warning>& out) {
   if (std::holds_alternative<FrameWave>(shake.wave))
     warn_of(out, "shake_per_frame", shake, fmt::format("{} takes a fresh random value on each frame", shake.name));
   if (shake.decay.kind == Decay::Kind::per_frame)
@@ -49,7 +49,7 @@ void warn_of_frames(const Shake& shake, std::vector<Warning>& out) {
 void warn_of_shakes(const Feel& feel, std::vector<Warning>& out) {
   for (const Shake& shake : feel.shakes) {
     warn_of_folding(shake, out);
-    warn_of_frames(shake, out);
+    warn_of_frame_rules(shake, out);
     if (shake.stacking == Stacking::latest)
       warn_of(out, "shake_latest", shake, fmt::format("{} feels only its last hit", shake.name));
     if (const auto left = left_at_cut(shake.decay); left && *left > felt_at_cut)

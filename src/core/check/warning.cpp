@@ -89,6 +89,11 @@ constexpr std::array kinds{
                 "Leave room for it, or say in a [[silence]] that it is meant."},
     WarningKind{"uncomfortable_roll", "The camera rolls farther than [picture] says is comfortable.",
                 "Shake the roll less, or by a higher frequency for a shorter time."},
+    WarningKind{"per_frame", "What a program does on each frame is another motion at another frame rate.",
+                "Take the exact equivalent; `stasis rates` shows the difference, and with --write puts it in."},
+    WarningKind{"per_frame_unstable",
+                "At low frame rates, or in a stall, the rule passes its goal or runs away from it.",
+                "Take the exact equivalent, which does so at no frame rate."},
     WarningKind{"carry_from_steep",
                 "A curve that starts steeply has a speed of its own at its start, which a carried speed cannot join.",
                 "Choose a curve that starts level for handover = \"carry\"."},
@@ -198,6 +203,7 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
     if (!setting.is_used)
       out.push_back(
           warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
+  warn_of_frames(feel, out);
   warn_of_controls(feel, out);
   warn_of_following(feel, out);
   warn_of_shakes(feel, out);

@@ -9,6 +9,7 @@
 #include "core/curve/curve_facts.hpp"
 #include "core/lens/lens.hpp"
 #include "core/measure/take_measures.hpp"
+#include "core/motion/equivalent.hpp"
 #include "core/motion/smoothing.hpp"
 #include "core/motion/spring_design.hpp"
 #include "core/take/player.hpp"
@@ -31,6 +32,8 @@ double long_enough(const Motion& motion) {
   if (const auto* ease = std::get_if<Ease>(&motion)) return 1.5 * total_time(*ease, {0.0, 1.0, false});
   if (const auto* pace = std::get_if<Pace>(&motion))
     return 2.0 * (1.0 / pace->speed + pace->speed / pace->acceleration + 2.0 / std::sqrt(pace->acceleration));
+  if (const auto* rule = std::get_if<PerFrame>(&motion))
+    return long_enough(continuous_form(*rule)) + 8.0 / rule->at_fps;
   double time = 0.01;
   if (const auto* chain = std::get_if<Chain>(&motion)) {
     time += chain->delay;
@@ -58,6 +61,7 @@ StepAccount step_of(const Motion& motion) {
   take.length = long_enough(motion);
   constexpr double frames = 2000.0;
   take.fps = frames / take.length;
+  if (const auto* rule = std::get_if<PerFrame>(&motion)) take.fps = rule->at_fps;
   take.cues.push_back({0.0, CueAction::press, 0});
   feel.takes.push_back(take);
   MeasureSink measuring;
@@ -97,6 +101,21 @@ std::vector<EquivalentForm> forms_of(const Spring& spring) {
     if (z <= 1.0) forms.push_back({"overshoot", 100.0 * overshoot_of(z), "%", "exact"});
   }
   return forms;
+}
+
+/// What the exact equivalent of a rule of frames is in numbers.
+std::vector<EquivalentForm> forms_of(const PerFrame& rule) {
+  const auto equivalent = equivalent_of(rule);
+  if (!equivalent) return {};
+  if (const auto* glide = std::get_if<Glide>(&equivalent->motion))
+    return forms_of(Smoothing{SmoothingForm::rate, glide->rate, rule.at_fps});
+  if (const auto* spring = std::get_if<Spring>(&equivalent->motion)) {
+    std::vector<EquivalentForm> forms = forms_of(*spring);
+    for (EquivalentForm& form : forms) form.sense = "nearest: the same poles";
+    return forms;
+  }
+  if (const auto* pace = std::get_if<Pace>(&equivalent->motion)) return {{"speed", pace->speed, "per second", "exact"}};
+  return {};
 }
 
 std::string sentence_of(const Motion& motion);
@@ -147,10 +166,44 @@ std::string sentence_of(const Ease& ease) {
 }
 
 std::string sentence_of(const Pace& pace, std::string_view what = {}) {
+  if (pace.acceleration >= pace_at_once(pace.speed).acceleration)
+    return fmt::format("a pace of {}{} a second: at that speed at once, and there it stops dead", number(pace.speed),
+                       what);
   return fmt::format(
       "a pace of at most {}{} a second, gaining or losing at most {} a second each second: it takes the least "
       "time that allows, starts and ends softly, and does not overshoot from rest",
       number(pace.speed), what, number(pace.acceleration));
+}
+
+std::string rule_in_words(const PerFrame& frames) {
+  const auto& rule = frames.rule;
+  if (const auto* fraction = std::get_if<FractionRule>(&rule))
+    return fmt::format("{} % of the gap is closed on each frame", number(100.0 * fraction->fraction));
+  if (const auto* product = std::get_if<ProductRule>(&rule))
+    return fmt::format("{} times the frame's time of the gap is closed on each frame{}", number(product->rate),
+                       product->is_capped ? ", at most all of it" : "");
+  if (const auto* amount = std::get_if<AmountRule>(&rule))
+    return fmt::format("the value goes {} towards its goal on each frame, at most all the way", number(amount->amount));
+  const auto& spring = std::get<SpringStepRule>(rule);
+  return fmt::format("a spring of stiffness {} and damping {} makes one {} Euler step on each frame",
+                     number(spring.stiffness), number(spring.damping),
+                     spring.speed_first ? "semi-implicit" : "explicit");
+}
+
+std::string sentence_of(const PerFrame& rule) {
+  std::string text = fmt::format("a rule of frames, tuned at {} fps: {}; {}", number(rule.at_fps), rule_in_words(rule),
+                                 behaviour_in_words(rule.rule));
+  const auto equivalent = equivalent_of(rule);
+  if (!equivalent) return text + "; it has no equivalent at other frame rates, since " + why_no_equivalent(rule);
+  text += fmt::format("; the same at every rate is {{ {} }}", equivalent->text);
+  const Residual residual = residual_of(rule, equivalent->motion);
+  constexpr double rounding = 1e-9;
+  if (residual.of_step > rounding)
+    text += fmt::format(", with the same poles; for a step it differs by {} % of it at most",
+                        readable(100.0 * residual.of_step));
+  if (residual.of_ramp > rounding)
+    text += fmt::format("; behind a goal that moves steadily the two differ by {} s", readable(residual.of_ramp));
+  return text;
 }
 
 std::string sentence_of(const Chain& chain) {
@@ -211,8 +264,12 @@ void add_motions(const Feel& feel, const Channel& channel, const MotionChoices& 
     if (!when.empty()) place = when + (place.empty() ? "" : ", " + place);
     MotionAccount account = account_of(feel.motions[motion].name, feel.motions[motion].motion);
     // In the logarithmic spaces a pace was given in doublings, and is said in them.
-    if (const auto* pace = std::get_if<Pace>(&feel.motions[motion].motion);
-        pace != nullptr && is_logarithmic(channel.space.space))
+    const bool in_doublings = is_logarithmic(channel.space.space);
+    if (const auto* rule = std::get_if<PerFrame>(&feel.motions[motion].motion); rule != nullptr && in_doublings)
+      if (const auto* amount = std::get_if<AmountRule>(&rule->rule))
+        account.sentence =
+            sentence_of(PerFrame{AmountRule{amount->amount / std::numbers::ln2}, rule->at_fps}) + ", in doublings";
+    if (const auto* pace = std::get_if<Pace>(&feel.motions[motion].motion); pace != nullptr && in_doublings)
       account.sentence =
           sentence_of(Pace{pace->speed / std::numbers::ln2, pace->acceleration / std::numbers::ln2}, " doublings");
     account.when = std::move(place);
@@ -270,6 +327,7 @@ MotionAccount account_of(const std::string& name, const Motion& motion) {
   if (const auto* glide = std::get_if<Glide>(&motion))
     account.forms = forms_of(Smoothing{SmoothingForm::rate, glide->rate, 60.0});
   if (const auto* spring = std::get_if<Spring>(&motion)) account.forms = forms_of(*spring);
+  if (const auto* rule = std::get_if<PerFrame>(&motion)) account.forms = forms_of(*rule);
   if (const auto* ease = std::get_if<Ease>(&motion)) account.forms = {{"duration", ease->duration, "s", "exact"}};
   for (const double frequency : sway_frequencies)
     if (const auto sway = sway_of(motion, frequency)) account.sways.push_back(*sway);

@@ -110,6 +110,7 @@ struct Take {
   double length = 0.0; ///< s
   double fps = 60.0;
   Disturbance disturbance;         ///< of its clock
+  Tick tick{.rate = 0.0};          ///< of its subjects
   std::vector<Cue> cues;           ///< sorted by time, ties as written
   std::vector<std::size_t> tracks; ///< by track of the feel: the one that is played in its stead; empty: themselves
 };

@@ -35,6 +35,8 @@ constexpr std::array sections{
     SectionSpec{"motion.pace", "[motion.NAME] kind = \"pace\"",
                 "To the goal in the least time that a largest speed and acceleration allow.", pace_keys},
     SectionSpec{"motion.delay", "[motion.NAME] kind = \"delay\"", "The goal, some time later.", delay_keys},
+    SectionSpec{"motion.per_frame", "[motion.NAME] kind = \"per_frame\"",
+                "A rule of frames, replayed as it is written.", frame_rule_keys},
     SectionSpec{"motion.stages", "[motion.NAME] kind = \"stages\"", "Motions in a row.", stages_keys},
     SectionSpec{"curve", "[curve.NAME]", "A curve of one's own.", curve_keys, "shape | points"},
     SectionSpec{
@@ -105,6 +107,8 @@ constexpr std::array sections{
     SectionSpec{"shake.decay.per_frame", "shake.NAME.decay kind = \"per_frame\"", "An accident.", per_frame_keys},
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
     SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys},
+    SectionSpec{"take.clock.random_stalls", "take.NAME.clock.random_stalls",
+                "Stalls that come by chance; the clock's seed decides.", random_stalls_keys},
     SectionSpec{"take.cue", "take.NAME.cues[]", "One timed input.", cue_keys,
                 "press | release | cancel | click | pointer | stick | lock | unlock | goal | follow | hit"},
     SectionSpec{"take.cue.goal",

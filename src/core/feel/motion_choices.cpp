@@ -102,6 +102,11 @@ private:
   std::size_t fitted(std::size_t index) {
     if (!is_logarithmic(channel_.space.space)) return index;
     const NamedMotion& named = reading_.feel.motions[index];
+    if (const auto* frames = std::get_if<PerFrame>(&named.motion)) {
+      const auto* amount = std::get_if<AmountRule>(&frames->rule);
+      if (amount == nullptr) return index;
+      return add(named.name, PerFrame{AmountRule{amount->amount * std::numbers::ln2}, frames->at_fps});
+    }
     const Pace* pace = pace_of(named.motion);
     if (pace == nullptr) return index;
     const Pace inside{pace->speed * std::numbers::ln2, pace->acceleration * std::numbers::ln2};

@@ -162,6 +162,7 @@ private:
     const Motion& chosen = reading_.feel.motions[choices[0].rising].motion;
     const auto* chain = std::get_if<Chain>(&chosen);
     const bool runs = std::holds_alternative<Ease>(chosen) || std::holds_alternative<Pace>(chosen)
+                      || std::holds_alternative<PerFrame>(chosen)
                       || (chain != nullptr && (chain->head || chain->delay > 0.0));
     if (runs || choices[0].rising != choices[0].falling)
       reader.report("feel.motion", "motion", "a lead moves by one cut, glide or spring, or stages of them");

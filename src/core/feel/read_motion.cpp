@@ -87,9 +87,62 @@ std::optional<Motion> read_ease(Reading& reading, SectionReader& reader) {
 }
 
 std::optional<Motion> read_pace(SectionReader& reader) {
-  const auto speed = reader.number("speed"), acceleration = reader.number("acceleration");
+  const auto speed = reader.number("speed");
+  if (!reader.has("acceleration")) return speed ? std::optional<Motion>(pace_at_once(*speed)) : std::nullopt;
+  const auto acceleration = reader.number("acceleration");
   if (!speed || !acceleration) return std::nullopt;
   return Pace{*speed, *acceleration};
+}
+
+struct RuleKeys {
+  std::string_view rule;
+  std::vector<const char*> needed, allowed;
+};
+
+/// Every key that a rule takes is there, and none of another rule.
+bool has_keys_of_rule(SectionReader& reader, std::string_view rule) {
+  static const std::vector<RuleKeys> all{{"fraction", {"fraction"}, {}},
+                                         {"product", {"rate"}, {"clamp"}},
+                                         {"amount", {"amount"}, {}},
+                                         {"spring_step", {"stiffness", "damping"}, {"method"}}};
+  bool whole = true;
+  for (const RuleKeys& one : all) {
+    const bool is_meant = one.rule == rule;
+    for (const char* key : one.needed)
+      if (is_meant != reader.has(key)) {
+        whole = false;
+        reader.report(is_meant ? "feel.missing_key" : "feel.too_many_keys", key,
+                      is_meant ? fmt::format("the rule {} takes {}", rule, key)
+                               : fmt::format("{} goes with the rule {}, and this is {}", key, one.rule, rule));
+      }
+    for (const char* key : one.allowed)
+      if (!is_meant && reader.has(key)) {
+        whole = false;
+        reader.report("feel.too_many_keys", key,
+                      fmt::format("{} goes with the rule {}, and this is {}", key, one.rule, rule));
+      }
+  }
+  return whole;
+}
+
+std::optional<Motion> read_per_frame(SectionReader& reader) {
+  const auto rule = reader.choice("rule");
+  const auto fps = reader.number("at_fps");
+  if (!rule || !has_keys_of_rule(reader, *rule) || !fps) return std::nullopt;
+  const auto number = [&](const char* key) { return reader.number(key); };
+  if (*rule == "fraction")
+    if (const auto fraction = number("fraction")) return PerFrame{FractionRule{*fraction}, *fps};
+  if (*rule == "product")
+    if (const auto rate = number("rate"))
+      return PerFrame{ProductRule{*rate, reader.flag("clamp").value_or(false)}, *fps};
+  if (*rule == "amount")
+    if (const auto amount = number("amount")) return PerFrame{AmountRule{*amount}, *fps};
+  if (*rule == "spring_step") {
+    const auto stiffness = number("stiffness"), damping = number("damping");
+    const bool explicit_step = reader.choice("method") == "explicit";
+    if (stiffness && damping) return PerFrame{SpringStepRule{*stiffness, *damping, !explicit_step}, *fps};
+  }
+  return std::nullopt;
 }
 
 /// Adds one stage to the chain; a problem in words where it cannot stand there.
@@ -100,6 +153,7 @@ std::string add_stage(Chain& chain, const Motion& stage) {
     return {};
   }
   if (std::holds_alternative<Cut>(stage)) return {};
+  if (std::holds_alternative<PerFrame>(stage)) return "a rule of frames stands alone, never among stages";
   if (const auto* glide = std::get_if<Glide>(&stage)) chain.links.emplace_back(*glide);
   if (const auto* spring = std::get_if<Spring>(&stage)) chain.links.emplace_back(*spring);
   if (chain.links.size() > most_links) return fmt::format("at most {} glides and springs stand in a row", most_links);
@@ -222,6 +276,7 @@ std::optional<Motion> read_motion(Reading& reading, const Node& node, const std:
   if (section->id == "motion.spring") motion = read_spring(reading, reader);
   if (section->id == "motion.ease") motion = read_ease(reading, reader);
   if (section->id == "motion.pace") motion = read_pace(reader);
+  if (section->id == "motion.per_frame") motion = read_per_frame(reader);
   if (section->id == "motion.stages") motion = read_stages(reading, reader);
   if (section->id == "motion.delay")
     if (const auto delay = reader.number("delay")) motion = Chain{*delay, std::nullopt, {}};

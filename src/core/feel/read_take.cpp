@@ -53,30 +53,6 @@ void check_coverage(Reading& reading, const Take& take, const std::string& path,
   }
 }
 
-void read_clock(Reading& reading, SectionReader& reader, Take& take) {
-  take.fps = reader.number("fps").value_or(take.fps);
-  take.disturbance.jitter = reader.number("jitter").value_or(0.0);
-  take.disturbance.seed = static_cast<std::uint64_t>(reader.number("seed").value_or(1.0));
-  const Node* stalls = reader.find("stalls");
-  if (stalls == nullptr) return;
-  const KeySpec& spec = *find_key(reader.section(), "stalls");
-  if (stalls->list() == nullptr)
-    return reader.report("feel.not_a_list", "stalls",
-                         fmt::format("expected a list such as [[1.5, 0.2]], found {}", kind_in_words(*stalls)));
-  for (std::size_t i = 0; i < stalls->list()->size(); ++i) {
-    const std::string path = fmt::format("{}.stalls[{}]", reader.path(), i);
-    const Node& one = (*stalls->list())[i];
-    const auto pair = reader.components_of(one, spec, path, "");
-    if (!pair) continue;
-    if (pair->size() != 2)
-      reading.report("feel.component_count", path, one.where, "a stall is a pair: when, and how long, in seconds");
-    else
-      take.disturbance.stalls.push_back({(*pair)[0], (*pair)[1]});
-  }
-  std::stable_sort(take.disturbance.stalls.begin(), take.disturbance.stalls.end(),
-                   [](const Stall& a, const Stall& b) { return a.at < b.at; });
-}
-
 void read_take(Reading& reading, const Entry& entry, const std::string& path) {
   SectionReader reader(entry.value, *find_section("take"), path, reading.problems);
   if (entry.value.table() == nullptr) return;

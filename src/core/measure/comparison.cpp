@@ -136,7 +136,7 @@ double value_at(const Contender& contender, std::size_t channel, std::size_t com
   const auto& column = contender.rows[channel][component].smooth;
   const Clock& clock = contender.scene.clock;
   const std::int64_t last = clock.frames - 1;
-  const std::int64_t row = std::min(last, due_frame(clock, time)); // at or after the time
+  const std::int64_t row = std::min(last, first_frame_at(clock, time)); // at or after the time
   if (row == 0 || clock.time(row) <= time) return column[static_cast<std::size_t>(row)];
   const auto after = static_cast<std::size_t>(row);
   const double share = (time - clock.time(row - 1)) / clock.dt(row - 1);

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/take/follower.hpp"
+#include "core/text.hpp"
 
 namespace stasis {
 namespace {
@@ -79,6 +80,10 @@ std::span<const FollowMeasure> follow_measures() noexcept {
       FollowMeasure{"judder_picture", channel, "", &F::judder_picture, false,
                     "Unevenness of the channel against steady travel."},
       FollowMeasure{"judder_picture_pixels", plain, "px", &F::judder_picture_pixels, false, "The same on the picture."},
+      FollowMeasure{"judder_track", channel, "", &F::judder_track, false,
+                    "Unevenness of the subject as it is drawn against steady travel: what a camera sees that goes "
+                    "steadily itself."},
+      FollowMeasure{"judder_track_pixels", plain, "px", &F::judder_track_pixels, false, "The same on the picture."},
       FollowMeasure{"top_speed", channel_per_second, "", &F::top_speed, false, "Largest speed in the take."},
       FollowMeasure{"remainder", channel, "", &F::remainder, true,
                     "Largest remainder that the snap leaves: half a cell at most."},
@@ -107,7 +112,15 @@ bool CatchUp::next(bool jumped, double gap) noexcept {
 
 FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
     : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
-      places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel) {}
+      places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel) {
+  if (channel_.follow) exact_.emplace(feel_.tracks[played_track(*scene_.take, channel_.follow->track)]);
+  const Tick& tick = scene_.take->tick;
+  // Two ticks and two frames on, everything that reads ticks has read two that follow each other.
+  if (tick.rate <= 0.0) return;
+  under_way_from_ = 2.0 / tick.rate + 2.0 * scene_.clock.usual_dt();
+  if (!scene_.clock.is_steady()) return;
+  for (JudderMeter* meter : {&subject_, &picture_, &track_}) *meter = JudderMeter(beat_of(scene_.clock.fps, tick.rate));
+}
 
 FollowTracker::Frame FollowTracker::frame_at(const Block& block, std::size_t row) const {
   Frame frame;
@@ -213,8 +226,9 @@ void FollowTracker::add_judder(const Block& block, std::size_t row, const Frame&
   const auto& track = block.tracks[columns.track - 1];
   for (std::size_t i = 0; i < channel_.components; ++i)
     if (channel_.follow->follows(i)) place[i] = track.place[channel_.follow->part.value_or(i)][row];
-  if (feel_.tracks[columns.track - 1].in == TrackPlace::world)
-    subject_.add(plus(place, frame.value, -1.0), time, scale, frame.jumped);
+  if (feel_.tracks[columns.track - 1].in != TrackPlace::world) return;
+  track_.add(place, time, scale, frame.jumped);
+  subject_.add(plus(place, frame.value, -1.0), time, scale, frame.jumped);
 }
 
 void FollowTracker::add_snap(const Block& block, std::size_t row, const Frame& frame, double time, double scale) {
@@ -237,7 +251,11 @@ void FollowTracker::consume(const Block& block) {
     Frame frame = frame_at(block, row);
     const bool jumps = frame.jumped;
     if (channel_.follow && columns.track != 0) add_lag(frame, time);
-    frame.jumped = jumps || jumped_before_;
+    if (exact_) {
+      exact_->enter(time);
+      subject_speed_ = std::max(subject_speed_, length_of(exact_->at(time).velocity));
+    }
+    frame.jumped = jumps || jumped_before_ || time < under_way_from_;
     jumped_before_ = jumps;
     add_framing(block, row, frame, time);
     double speed = 0.0;
@@ -265,18 +283,39 @@ FollowSummary FollowTracker::finish() {
   if (framing_frames_ > 0.0) out.framing_error_mean = framing_sum_ / framing_frames_;
   out.judder_subject = subject_.in_units();
   out.judder_picture = picture_.in_units();
+  out.judder_track = track_.in_units();
   if (has_scale_) {
     out.judder_subject_pixels = subject_.in_pixels();
     out.judder_picture_pixels = picture_.in_pixels();
+    out.judder_track_pixels = track_.in_pixels();
     out.judder_snapped_pixels = snapped_.in_pixels();
     out.judder_smooth_pixels = smooth_.in_pixels();
   }
   return out;
 }
 
+/// How late the camera sees its subject, by the order in which the two are stepped and by what lies between ticks.
+void FollowTracker::add_order_note(std::vector<std::string>& out) const {
+  const Tick& tick = scene_.take->tick;
+  const auto late = [&](double seconds) {
+    return fmt::format("{} ms, {} {} at the subject's fastest, {} {}/s", readable(1e3 * seconds),
+                       readable(seconds * subject_speed_), channel_.unit, readable(subject_speed_), channel_.unit);
+  };
+  if (tick.order == Tick::Order::camera_first)
+    out.push_back(fmt::format("{}: the camera is stepped first and sees its subject one frame late: {}", channel_.name,
+                              late(scene_.clock.usual_dt())));
+  if (tick.rate > 0.0 && tick.blends)
+    out.push_back(fmt::format("{}: what lies between two ticks is drawn one tick late: {}", channel_.name,
+                              late(1.0 / tick.rate)));
+  if (tick.rate > 0.0 && !tick.blends)
+    out.push_back(fmt::format("{}: the latest tick is held, so the subject is drawn up to one tick late: {}",
+                              channel_.name, late(1.0 / tick.rate)));
+}
+
 std::vector<std::string> FollowTracker::notes() const {
   std::vector<std::string> out;
   if (!channel_.follow) return out;
+  add_order_note(out);
   if (frames_ == 0.0) out.push_back(fmt::format("{}: nothing was there to be followed; no lag", channel_.name));
   if (!places_camera_ || channel_.follow->part)
     out.push_back(fmt::format("{}: not the focus or position of [picture], so no framing and no nearest distance",

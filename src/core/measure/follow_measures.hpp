@@ -23,6 +23,7 @@ struct FollowSummary {
   std::optional<double> time_outside_zone, time_outside_picture;
   std::optional<double> nearest, frames_inside;
   std::optional<double> judder_subject, judder_subject_pixels, judder_picture, judder_picture_pixels;
+  std::optional<double> judder_track, judder_track_pixels;
   std::optional<double> top_speed;
   std::optional<double> remainder, remainder_pixels, judder_snapped_pixels, judder_smooth_pixels;
 
@@ -95,7 +96,12 @@ private:
   Stretch steady_, longest_steady_;
   double last_speed_ = -1.0, last_gap_ = 0.0;
   CatchUp catch_up_;
-  JudderMeter subject_, picture_, snapped_, smooth_;
+  JudderMeter subject_, picture_, track_, snapped_, smooth_;
+  void add_order_note(std::vector<std::string>& out) const;
+
+  std::optional<TrackReader> exact_; ///< the track that it follows first, without ticks
+  double under_way_from_ = 0.0;      ///< s: judder is counted from here on
+  double subject_speed_ = 0.0;       ///< at its fastest, unit/s
   bool has_scale_ = false;
   bool jumped_before_ = false; ///< in the frame before: a cut shows one frame later
 };

@@ -15,18 +15,27 @@ void JudderMeter::add(const Components& place, double time, double scale, bool j
                - (before_.place[i] * ((now.time - middle_.time) / span)
                   + now.place[i] * ((middle_.time - before_.time) / span));
     const double size = length_of(off);
-    square_ += size * size;
-    pixel_square_ += size * middle_.scale * (size * middle_.scale);
-    ++count_;
+    sums_.square += size * size;
+    sums_.pixel_square += size * middle_.scale * (size * middle_.scale);
+    if (++sums_.count % cycle_ == 0) whole_ = sums_;
   }
   before_ = middle_;
   middle_ = now;
   if (known_ < 2) ++known_;
 }
 
-std::optional<double> JudderMeter::result(double square) const noexcept {
-  if (count_ == 0) return std::nullopt;
-  return 2.0 * std::sqrt(square / static_cast<double>(count_));
+std::optional<double> JudderMeter::result(double Sums::*square) const noexcept {
+  const Sums& counted = whole_.count > 0 ? whole_ : sums_;
+  if (counted.count == 0) return std::nullopt;
+  return 2.0 * std::sqrt(counted.*square / static_cast<double>(counted.count));
+}
+
+std::int64_t beat_of(double fps, double tick) noexcept {
+  for (std::int64_t frames = 1; static_cast<double>(frames) <= fps; ++frames) {
+    const double ticks = static_cast<double>(frames) * tick / fps;
+    if (std::fabs(ticks - std::round(ticks)) < 1e-9) return frames;
+  }
+  return 1;
 }
 
 } // namespace stasis

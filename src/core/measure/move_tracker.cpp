@@ -52,6 +52,7 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
     jump[i] = stretch(channel_.space, c.smooth[0]) * (c.rate[0] - c.rate_before);
     move_.motion[i] = c.motion;
     const Motion& motion = feel.motions[c.motion].motion;
+    goes_by_frames_ = goes_by_frames_ || c.drawn || std::holds_alternative<PerFrame>(motion);
     instant_ = instant_ && (kind_of(motion) == "cut" || kind_of(motion) == "delay");
     move_.unavoidable = move_.unavoidable
                         || (c.run != nullptr
@@ -137,7 +138,7 @@ void MoveTracker::follow(const ChannelPiece& piece, double since_start) {
       dt = *turn;
       turns = true;
     }
-  if (piece.arrived && last_sample_) note_break(piece, 0.0, *last_sample_);
+  if ((piece.arrived || goes_by_frames_) && last_sample_) note_break(piece, 0.0, *last_sample_);
   double from = 0.0;
   // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
   while (from < dt) {
@@ -254,6 +255,7 @@ void MoveTracker::note_extremes(const ChannelPiece& piece, double since_start, d
   }
   note_speed(at_from, since_start + from);
   note_speed(at_to, since_start + to);
+  if (goes_by_frames_) return; // straight from frame to frame: no acceleration that means anything
   note_speed_peak(piece, since_start, from, at_from, to, at_to);
   double largest_here = std::max(at_from.acceleration, at_to.acceleration);
   if (is_maximum_between(at_from.push_up, at_to.push_up)) {
@@ -310,6 +312,7 @@ bool MoveTracker::strays_later() const {
   Components bound{};
   for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(last_piece_->component[i]).stray;
   if (length_of(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
+  if (goes_by_frames_) return true; // not a bound: worked out to its end
   constexpr int looks = 64;
   double ahead = 0.0;
   for (std::size_t i = 0; i < channel_.components; ++i)

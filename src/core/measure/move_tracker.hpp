@@ -65,9 +65,10 @@ private:
   const Channel& channel_;
   Move move_;
   Components start_state_{}, final_state_{}, direction_{};
-  double length_ = 0.0;     // |delta| in the space
-  bool negligible_ = false; // too short for shares to mean anything
-  bool instant_ = false;    // every component is a cut
+  double length_ = 0.0;         // |delta| in the space
+  bool negligible_ = false;     // too short for shares to mean anything
+  bool instant_ = false;        // every component is a cut
+  bool goes_by_frames_ = false; // one of its motions is a rule of frames
   double band_low_ = 0.0, band_high_ = 0.0;
   double noise_ = 0.0;        // progress that rounding alone can make
   double start_speed_ = 0.0;  // |v(0+)| in the space

@@ -30,6 +30,7 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
     one.end_value = c.state[row + 1];
     one.end_velocity = c.rate[row + 1];
     one.arrival = c.arrival;
+    one.drawn = c.drawn;
     if (const Ease* ease = ease_of(*one.motion); ease != nullptr && ease->there_and_back && c.run != nullptr)
       if (const double at = next_turn(*ease, c.run->way, one.run_elapsed + instant_slack) - one.run_elapsed;
           at <= one.dt)

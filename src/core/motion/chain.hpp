@@ -28,7 +28,9 @@ struct Chain {
 };
 
 /// The eased move of a chain's head, if it has one.
-inline const Ease* ease_of(const Chain& chain) noexcept { return chain.head ? std::get_if<Ease>(&*chain.head) : nullptr; }
+inline const Ease* ease_of(const Chain& chain) noexcept {
+  return chain.head ? std::get_if<Ease>(&*chain.head) : nullptr;
+}
 
 /// The links' values and velocities (the velocity of a glide follows from the rest and is not kept).
 using LinkStates = std::array<SpringState, most_links>;

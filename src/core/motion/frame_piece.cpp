@@ -63,6 +63,43 @@ Instant inside_chain(const Chain& chain, const FramePiece& piece, double u, Side
   return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal.start, u, side);
 }
 
+/// Between two frames a rule of frames says nothing; what is drawn goes straight on.
+Instant inside_per_frame(const FramePiece& piece, double u) noexcept {
+  const double rate = piece.dt > 0.0 ? (piece.end_value - piece.state.value) / piece.dt : 0.0;
+  return {u == piece.dt ? piece.end_value : piece.state.value + rate * u, rate, 0.0, 0.0};
+}
+
+/// Frames after which what is left of a swing of a spring's steps is below a thousandth.
+int frames_to_calm(const SpringStepRule& spring, double dt) noexcept {
+  constexpr int most = 20'000;
+  const StepPoles poles = poles_of(spring, dt);
+  const double root = std::sqrt(std::fabs(0.25 * poles.trace * poles.trace - poles.determinant));
+  const double radius = poles.are_real() ? 0.5 * std::fabs(poles.trace) + root : std::sqrt(poles.determinant);
+  if (radius >= 1.0) return most;
+  return std::clamp(static_cast<int>(std::log(1e-3) / std::log(radius)), 8, most);
+}
+
+Outlook outlook_of(const FrameRule& rule, const FramePiece& piece) noexcept {
+  const double goal = piece.goal.end, gap = goal - piece.end_value;
+  const double speed = piece.dt > 0.0 ? (piece.end_value - piece.state.value) / piece.dt : 0.0;
+  if (gap == 0.0 && speed == 0.0) return {0.0, 0.0};
+  if (behaviour_at(rule, piece.dt) == FrameBehaviour::diverges) return {unbounded, unbounded};
+  const auto* spring = std::get_if<SpringStepRule>(&rule);
+  if (spring == nullptr) {
+    const double after = goal - update(rule, {piece.end_value, 0.0}, goal, piece.dt).value;
+    return {std::fabs(gap), after * gap < 0.0 ? std::max(std::fabs(after), std::fabs(gap)) : 0.0};
+  }
+  SpringState state{piece.end_value, speed_after(*spring, piece.state.value, piece.end_value, goal, piece.dt)};
+  const double side = std::copysign(1.0, gap);
+  Outlook out{std::fabs(gap), 0.0};
+  for (int k = frames_to_calm(*spring, piece.dt); k > 0; --k) {
+    state = update(rule, state, goal, piece.dt);
+    out.stray = std::max(out.stray, std::fabs(state.value - goal));
+    out.beyond = std::max(out.beyond, side * (state.value - goal));
+  }
+  return out;
+}
+
 double radius_of(const Spring& spring, double gap, double velocity) noexcept {
   return std::hypot(gap, velocity / spring.angular_frequency);
 }
@@ -86,14 +123,17 @@ double calm_time_of(const Spring& spring) noexcept {
 
 Instant inside(const FramePiece& piece, double u, Side side) {
   const Motion& motion = *piece.motion;
+  if (piece.drawn) return inside_per_frame(piece, u);
   if (const auto* glide = std::get_if<Glide>(&motion)) return inside_glide(*glide, piece, u);
   if (const auto* spring = std::get_if<Spring>(&motion)) return inside_spring(*spring, piece, u);
   if (const auto* chain = std::get_if<Chain>(&motion)) return inside_chain(*chain, piece, u, side);
+  if (std::holds_alternative<PerFrame>(motion)) return inside_per_frame(piece, u);
   if (!std::holds_alternative<Cut>(motion)) return inside_run(std::get_if<Ease>(&motion), piece, u, side);
   return {piece.goal.start + slope_of(piece) * u, slope_of(piece), 0.0, 0.0};
 }
 
 std::optional<double> next_break(const FramePiece& piece, double u) {
+  if (piece.drawn) return std::nullopt;
   double next = unbounded;
   const auto consider = [&](const MoverState& state, double elapsed, double start) {
     if (state.run == nullptr || (ease_of(*piece.motion) == nullptr && pace_of(*piece.motion) == nullptr)) return;
@@ -121,6 +161,7 @@ Outlook outlook_at_end(const FramePiece& piece) {
         spring->damping_ratio >= 1.0 && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
     return {radius, stays_short ? 0.0 : radius};
   }
+  if (const auto* frames = std::get_if<PerFrame>(piece.motion)) return outlook_of(frames->rule, piece);
   if (run_left(piece) > 0.0) return {unbounded, unbounded};
   const auto* chain = std::get_if<Chain>(piece.motion);
   if (chain == nullptr || chain->links.empty()) return {gap, 0.0};

@@ -14,7 +14,7 @@ template<class Kind> const Kind* head_as(const Motion& motion) noexcept {
 } // namespace
 
 std::string_view kind_of(const Motion& motion) noexcept {
-  constexpr std::array<std::string_view, 6> names{"cut", "glide", "spring", "ease", "pace", "stages"};
+  constexpr std::array<std::string_view, 7> names{"cut", "glide", "spring", "ease", "pace", "stages", "per_frame"};
   const auto* chain = std::get_if<Chain>(&motion);
   if (chain != nullptr && !chain->head && chain->links.empty()) return "delay";
   return names[motion.index()];

@@ -8,6 +8,7 @@
 #include "core/motion/ease.hpp"
 #include "core/motion/glide.hpp"
 #include "core/motion/pace.hpp"
+#include "core/motion/per_frame.hpp"
 #include "core/motion/spring.hpp"
 
 namespace stasis {
@@ -15,9 +16,9 @@ namespace stasis {
 /// The value is the goal, one frame later.
 struct Cut {};
 
-using Motion = std::variant<Cut, Glide, Spring, Ease, Pace, Chain>;
+using Motion = std::variant<Cut, Glide, Spring, Ease, Pace, Chain, PerFrame>;
 
-/// "cut", "glide", "spring", "ease", "pace", or "stages" ("delay" for stages that only wait).
+/// "cut", "glide", "spring", "ease", "pace", "per_frame", or "stages" ("delay" for stages that only wait).
 std::string_view kind_of(const Motion& motion) noexcept;
 
 /// The eased or paced move that the motion makes when its goal jumps, if it does.

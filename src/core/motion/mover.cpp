@@ -65,6 +65,18 @@ void fill_run(const Ease* ease, MoverState& state, const Clock& clock, std::int6
   state.velocity = rows.velocity[count];
 }
 
+void fill_per_frame(const PerFrame& rule, MoverState& state, const Clock& clock, std::int64_t first, double goal,
+                    const MoverRows& rows) {
+  const std::size_t count = rows.value.size() - 1;
+  rows.value[0] = state.value;
+  rows.velocity[0] = 0.0;
+  for (std::size_t i = 0; i < count; ++i) {
+    rows.velocity[i] = update_once(rule, state, goal, clock.dt(first + static_cast<std::int64_t>(i)));
+    rows.value[i + 1] = state.value;
+    rows.velocity[i + 1] = rows.velocity[i]; // the last one's is that just before the end
+  }
+}
+
 // --- Stages ---
 
 /// What the first link of a chain follows, `elapsed` seconds into the run.
@@ -197,6 +209,14 @@ template<class Fill> void fill_steady(const Clock& clock, std::int64_t first, co
 
 } // namespace
 
+double update_once(const PerFrame& rule, MoverState& state, double goal, double dt) noexcept {
+  const double before = state.value;
+  const SpringState now = update(rule.rule, {before, std::isfinite(state.velocity) ? state.velocity : 0.0}, goal, dt);
+  state.value = now.value;
+  state.velocity = now.velocity;
+  return dt > 0.0 ? (now.value - before) / dt : 0.0;
+}
+
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows) {
   if (const auto* glide = std::get_if<Glide>(&motion)) {
@@ -210,6 +230,8 @@ void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, c
     });
   } else if (const auto* chain = std::get_if<Chain>(&motion)) {
     fill_chain(*chain, state, memory, clock, first, goal, rows);
+  } else if (const auto* rule = std::get_if<PerFrame>(&motion)) {
+    fill_per_frame(*rule, state, clock, first, goal, rows);
   } else if (std::holds_alternative<Cut>(motion)) {
     fill_cut(state, goal, rows);
   } else {

@@ -78,6 +78,9 @@ struct MoverRows {
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows);
 
+/// One update of a rule of frames. \returns the rate at which the value goes over the frame.
+double update_once(const PerFrame& rule, MoverState& state, double goal, double dt) noexcept;
+
 /// Advances by any time `h` with a standing goal, `run_elapsed` seconds into the run if there is one.
 void advance_by(const Motion& motion, MoverState& state, double run_elapsed, double goal, double h);
 
@@ -102,6 +105,7 @@ struct FramePiece {
   double end_velocity = 0.0;
   std::optional<StageRow> end_stages; ///< of stages: the same for what they carry
   std::optional<Arrival> arrival;
+  bool drawn = false;         ///< the motion has gone by a clock of its own: what is drawn goes straight over the frame
   std::optional<double> turn; ///< s into the frame at which a move that goes there and back turns
 };
 

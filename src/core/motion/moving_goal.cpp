@@ -88,6 +88,8 @@ void advance_after(const Motion& motion, MoverState& state, StepMemory& memory, 
     state.velocity = now.velocity;
   } else if (const auto* chain = std::get_if<Chain>(&motion)) {
     advance_chain_after(*chain, state, memory, run_elapsed, goal, h);
+  } else if (const auto* rule = std::get_if<PerFrame>(&motion)) {
+    update_once(*rule, state, goal.end, h);
   } else {
     state.value = goal.end;
     state.velocity = slope;

@@ -15,6 +15,9 @@ struct Pace {
   double acceleration; ///< per second squared, > 0
 };
 
+/// At full speed at once: within a picosecond.
+constexpr Pace pace_at_once(double speed) noexcept { return {speed, speed * 1e12}; }
+
 /// Limits seen from the goal: toward larger values, toward smaller ones (they differ where the goal itself moves).
 struct PaceLimits {
   double up, down;

@@ -30,6 +30,12 @@ double lag_of(const Spring& spring) {
   return spring.resists_gap ? 0.0 : 2.0 * spring.damping_ratio / spring.angular_frequency;
 }
 
+/// False for moves along a curve or by limits, and for rules whose answer depends on the frame rate.
+bool is_linear(const Motion& motion) noexcept {
+  return !std::holds_alternative<Ease>(motion) && !std::holds_alternative<Pace>(motion)
+         && !std::holds_alternative<PerFrame>(motion);
+}
+
 } // namespace
 
 std::optional<Sway> sway_of(const Motion& motion, double frequency_hz) {
@@ -42,7 +48,7 @@ std::optional<Sway> sway_of(const Motion& motion, double frequency_hz) {
   };
   if (const auto* glide = std::get_if<Glide>(&motion)) pass_through(*glide);
   if (const auto* spring = std::get_if<Spring>(&motion)) pass_through(*spring);
-  if (std::holds_alternative<Ease>(motion) || std::holds_alternative<Pace>(motion)) return std::nullopt;
+  if (!is_linear(motion)) return std::nullopt;
   if (const auto* chain = std::get_if<Chain>(&motion)) {
     if (chain->head) return std::nullopt;
     for (const Link& link : chain->links) std::visit(pass_through, link);
@@ -51,7 +57,7 @@ std::optional<Sway> sway_of(const Motion& motion, double frequency_hz) {
 }
 
 std::optional<double> steady_lag(const Motion& motion) {
-  if (std::holds_alternative<Ease>(motion) || std::holds_alternative<Pace>(motion)) return std::nullopt;
+  if (!is_linear(motion)) return std::nullopt;
   if (const auto* glide = std::get_if<Glide>(&motion)) return lag_of(*glide);
   if (const auto* spring = std::get_if<Spring>(&motion)) return lag_of(*spring);
   double lag = wait_of(motion);

@@ -131,12 +131,36 @@ void add_cuts(RecordedPath& path, double cut_beyond) {
   }
 }
 
-TrackReader::TrackReader(const Track& track) : track_(track), end_(no_end) {
+TrackReader::TrackReader(const Track& track, const Tick& tick) : track_(track), tick_(tick), end_(no_end) {
   if (const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track_.path))
     last_row_ = (*recorded)->time.size() - 1;
 }
 
 void TrackReader::enter(double time) noexcept {
+  if (tick_.rate <= 0.0) return enter_exactly(time);
+  enter_exactly(tick_.latest(time) / tick_.rate);
+  if (end_ < no_end) end_ = std::ceil(end_ * tick_.rate - 1e-9) / tick_.rate;
+}
+
+TrackPoint TrackReader::at(double time) const noexcept {
+  if (tick_.rate <= 0.0) return exactly_at(time);
+  const double latest = tick_.latest(time);
+  TrackPoint now = exactly_at(latest / tick_.rate);
+  if (!tick_.blends || latest < 1.0) return now;
+  const TrackPoint before = exactly_at((latest - 1.0) / tick_.rate);
+  const double share = std::clamp(time * tick_.rate - latest, 0.0, 1.0);
+  const auto mix = [&](double from, double& to) { to = from + (to - from) * share; };
+  for (std::size_t i = 0; i < most_components; ++i) {
+    mix(before.place[i], now.place[i]);
+    mix(before.velocity[i], now.velocity[i]);
+  }
+  mix(before.travel, now.travel);
+  mix(before.facing, now.facing);
+  mix(before.throttle, now.throttle);
+  return now;
+}
+
+void TrackReader::enter_exactly(double time) noexcept {
   const double own = time - track_.from;
   if (const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track_.path))
     return enter_recorded(**recorded, own);
@@ -217,7 +241,7 @@ TrackPoint TrackReader::recorded_at(const RecordedPath& path, double time) const
   return point;
 }
 
-TrackPoint TrackReader::at(double time) const noexcept {
+TrackPoint TrackReader::exactly_at(double time) const noexcept {
   const double own = time - track_.from;
   if (const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track_.path))
     return recorded_at(**recorded, own);
@@ -246,6 +270,7 @@ TrackPoint TrackReader::at(double time) const noexcept {
 }
 
 void TrackReader::add_corners(double from, double to, std::vector<double>& instants) const {
+  if (tick_.rate > 0.0) return; // frames read it, and nothing in between
   constexpr double apart = 1e-12;
   const auto add = [&](double at) {
     if (at > from + apart && at < to - apart) instants.push_back(at);

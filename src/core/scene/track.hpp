@@ -11,6 +11,7 @@
 
 #include "core/components.hpp"
 #include "core/number_column.hpp"
+#include "core/take/clock.hpp"
 
 namespace stasis {
 
@@ -111,7 +112,8 @@ void unwrap_degrees(std::vector<double>& angles) noexcept;
 /// to its very end, before the next one is.
 class TrackReader {
 public:
-  explicit TrackReader(const Track& track);
+  /// \param tick read by ticks where it has a rate; a jump acts from the tick at which it is seen and is not blended.
+  explicit TrackReader(const Track& track, const Tick& tick = {.rate = 0.0});
 
   /// Enters the stretch in which `time` (s, of the take) lies; a jump at that time has been made.
   void enter(double time) noexcept;
@@ -123,11 +125,14 @@ public:
   void add_corners(double from, double to, std::vector<double>& instants) const;
 
 private:
+  void enter_exactly(double time) noexcept;
+  TrackPoint exactly_at(double time) const noexcept;
   TrackPoint recorded_at(const RecordedPath& path, double time) const noexcept;
   void enter_recorded(const RecordedPath& path, double time) noexcept;
   std::size_t row_at(const RecordedPath& path, double time) const noexcept;
 
   const Track& track_;
+  Tick tick_;
   double end_;
   bool lost_ = false;
   std::size_t first_row_ = 0, last_row_ = 0; ///< of the stretch, both included

@@ -45,6 +45,7 @@ struct ComponentBlock {
   std::shared_ptr<const Run> run;
   bool arrived = false;           ///< a jump has come through a delay at the block's first frame
   std::optional<Arrival> arrival; ///< a jump that comes through a delay within the block's only frame
+  bool drawn = false; ///< its motion goes by a clock of its own (a tick): what is drawn goes straight between frames
 
   bool moves() const noexcept { return !goals.empty(); }
   double goal_at(std::size_t row) const noexcept { return goals.empty() ? goal : goals[row]; }

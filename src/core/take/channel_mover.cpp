@@ -299,7 +299,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     fill_turned(first, out);
   else if (arrives && !moves)
     fill_arrival_frame(first, out);
-  else
+  else if (!fill_amount(first, out))
     for (std::size_t i = 0; i < channel_.components; ++i) fill_component(i, first, out.component[i]);
   for (std::size_t i = 0; i < channel_.components; ++i) convert_rows(i, movers_[i], out.component[i]);
 }

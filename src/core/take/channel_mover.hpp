@@ -70,6 +70,9 @@ private:
   void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h, StepMemory& memory);
   void step_with_knots(std::size_t i, Mover& mover, double elapsed, double dt, std::size_t row, std::size_t& knot,
                        const ComponentBlock& out);
+  bool goes_by_frames(std::size_t i, const Mover& mover) const noexcept;
+  /// An amount a frame, of several components: straight along the gap. \returns false where that does not hold.
+  bool fill_amount(std::int64_t first, ChannelBlock& out);
   void fill_delayed(std::size_t i, std::int64_t first, ComponentBlock& out);
   void fill_turned(std::int64_t first, ChannelBlock& out);
   void write_turned_row(std::size_t row, const Axes& axes, const Components& value, const Components& velocity,

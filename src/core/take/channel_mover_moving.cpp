@@ -39,6 +39,43 @@ void ChannelMover::choose_direction(std::size_t i, Mover& mover, double gap) {
   switch_motion(mover, gap < 0.0 ? choice.falling : choice.rising);
 }
 
+/// True if one of the component's motions is a rule of frames: then nothing is split inside a frame.
+bool ChannelMover::goes_by_frames(std::size_t i, const Mover& mover) const noexcept {
+  const MotionChoice& choice = (*choices_of(mover))[i];
+  return std::holds_alternative<PerFrame>(feel_.motions[choice.rising].motion)
+         || std::holds_alternative<PerFrame>(feel_.motions[choice.falling].motion);
+}
+
+bool ChannelMover::fill_amount(std::int64_t first, ChannelBlock& out) {
+  const auto* rule = std::get_if<PerFrame>(&motion_of(movers_[0]));
+  const auto* amount = rule != nullptr ? std::get_if<AmountRule>(&rule->rule) : nullptr;
+  if (amount == nullptr || channel_.components == 1) return false;
+  for (std::size_t i = 1; i < channel_.components; ++i)
+    if (movers_[i].motion != movers_[0].motion) return false;
+  const std::size_t count = out.component[0].state.size() - 1;
+  for (std::size_t r = 0; r < count; ++r) {
+    const double dt = clock_.dt(first + static_cast<std::int64_t>(r));
+    Components gap{};
+    for (std::size_t i = 0; i < channel_.components; ++i) {
+      const ComponentBlock& column = out.component[i];
+      gap[i] = (column.moves() ? column.goal_states[r + 1] : movers_[i].acting_state) - movers_[i].state.value;
+    }
+    const double way = length_of(gap);
+    for (std::size_t i = 0; i < channel_.components; ++i) {
+      ComponentBlock& column = out.component[i];
+      MoverState& state = movers_[i].state;
+      const double goal = column.moves() ? column.goal_states[r + 1] : movers_[i].acting_state;
+      column.state[r] = state.value;
+      state.value = way <= amount->amount ? goal : state.value + gap[i] * (amount->amount / way);
+      column.rate[r] = column.rate[r + 1] = state.velocity = (state.value - column.state[r]) / dt;
+      column.state[r + 1] = state.value;
+    }
+  }
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    if (out.component[i].moves()) leave_moving(i, out.component[i]);
+  return true;
+}
+
 /// A step of `h` seconds after a moving goal, split where the goal passes from one side to the other.
 void ChannelMover::step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h,
                               StepMemory& memory) {
@@ -46,7 +83,8 @@ void ChannelMover::step_after(std::size_t i, Mover& mover, double elapsed, GoalS
   const double gap = goal.start - mover.state.value;
   choose_direction(i, mover, gap != 0.0 ? gap : slope);
   const MotionChoice& choice = (*choices_of(mover))[i];
-  if (choice.rising == choice.falling) return advance_after(motion_of(mover), mover.state, memory, elapsed, goal, h);
+  if (choice.rising == choice.falling || goes_by_frames(i, mover))
+    return advance_after(motion_of(mover), mover.state, memory, elapsed, goal, h);
   MoverState before = mover.state;
   advance_after(motion_of(mover), mover.state, memory, elapsed, goal, h);
   if (gap * (goal.end - mover.state.value) >= 0.0) return;
@@ -97,7 +135,12 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
         has_knots ? (out.knots[knot].goal_state - goal.start) / out.knots[knot].at : (goal.end - goal.start) / dt;
     out.state[r] = mover.state.value;
     out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, goal.start, slope);
-    if (has_knots)
+    if (goes_by_frames(i, mover)) {
+      step_after(i, mover, elapsed, goal, dt, mover.memory);
+      for (; knot < out.knots.size() && out.knots[knot].row == r; ++knot) {
+      }
+      if (std::holds_alternative<PerFrame>(motion_of(mover))) out.rate[r] = (mover.state.value - out.state[r]) / dt;
+    } else if (has_knots)
       step_with_knots(i, mover, elapsed, dt, r, knot, out);
     else if (goal.start == goal.end)
       advance_after(motion_of(mover), mover.state, mover.memory, elapsed, goal, dt);
@@ -106,7 +149,7 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     if (!out.stages.empty()) out.stages[r + 1] = {mover.state.input, mover.state.links};
   }
   out.state[count] = mover.state.value;
-  out.rate[count] = mover.state.velocity;
+  out.rate[count] = std::holds_alternative<PerFrame>(motion_of(mover)) ? out.rate[count - 1] : mover.state.velocity;
   leave_moving(i, out);
 }
 
@@ -139,6 +182,10 @@ void ChannelMover::fill_delayed(std::size_t i, std::int64_t first, ComponentBloc
     out.state[r] = mover.state.value;
     out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, begins.start,
                                 (begins.end - begins.start) / pieces_.front().length);
+    if (std::holds_alternative<PerFrame>(motion_of(mover))) {
+      out.rate[r] = update_once(std::get<PerFrame>(motion_of(mover)), mover.state, pieces_.back().goal.end, end - time);
+      pieces_.clear();
+    }
     for (const DelayLine::Piece& piece : pieces_) {
       advance_after(motion_of(mover), mover.state, pieces_.size() == 1 ? mover.memory : mover.piece_memory, elapsed,
                     piece.goal, piece.length);
@@ -162,6 +209,8 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
   Components value = gather([&](std::size_t i) { return movers_[i].state.value; });
   Components velocity = gather([&](std::size_t i) { return movers_[i].state.velocity; });
   std::size_t knot = 0;
+  const bool by_frames = std::any_of(movers_.begin(), movers_.begin() + static_cast<std::ptrdiff_t>(components),
+                                     [&](const Mover& m) { return std::holds_alternative<PerFrame>(motion_of(m)); });
   const auto& knots = out.component[0].knots; // each component has one at the same instants
   for (std::size_t r = 0; r < count; ++r) {
     const Axes& axes = out.axes[r];
@@ -186,6 +235,8 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
       at = end;
       goal = next;
     };
+    for (; by_frames && knot < knots.size() && knots[knot].row == r; ++knot) {
+    }
     const bool has_knots = knot < knots.size() && knots[knot].row == r;
     const double first_end = has_knots ? knots[knot].at : dt;
     const Components first_goal = gather([&](std::size_t i) {

@@ -16,24 +16,74 @@ Clock steady_clock(double fps, double length) noexcept {
   return clock;
 }
 
-Clock disturbed_clock(double fps, double length, const Disturbance& disturbance) {
-  Clock clock = steady_clock(fps, length);
-  if (!disturbance.any()) return clock;
+namespace {
+
+/// Stalls that come by chance, and those that were asked for, in order.
+std::vector<Stall> all_stalls(const Disturbance& disturbance, double length) {
+  std::vector<Stall> stalls = disturbance.stalls;
+  const RandomStalls& chance = disturbance.random_stalls;
+  if (chance.rate <= 0.0) return stalls;
+  // A stream of its own, so that the jitter is the same with stalls and without.
+  Random random(disturbance.seed ^ 0x9e3779b97f4a7c15ULL);
+  for (double at = 0.0;;) {
+    at -= std::log1p(-random.share()) / chance.rate;
+    if (at > length) break;
+    stalls.push_back({at, chance.shortest + (chance.longest - chance.shortest) * random.share()});
+  }
+  std::stable_sort(stalls.begin(), stalls.end(), [](const Stall& a, const Stall& b) { return a.at < b.at; });
+  return stalls;
+}
+
+std::vector<double> disturbed_times(double fps, double length, const Disturbance& disturbance) {
   Random random(disturbance.seed);
   std::vector<double> times{0.0};
-  auto stall = disturbance.stalls.begin();
+  const std::vector<Stall> stalls = all_stalls(disturbance, length);
+  auto stall = stalls.begin();
   double late = 0.0; // by stalls; a frame's own jitter does not add up
-  for (std::int64_t frame = 1; times.back() <= length + instant_slack; ++frame) {
-    const double shift = disturbance.jitter * 0.5 * (2.0 * random.share() - 1.0) / fps;
-    double time = static_cast<double>(frame) / fps + late + shift;
-    for (; stall != disturbance.stalls.end() && time >= stall->at; ++stall) {
+  const auto& recorded = disturbance.recorded;
+  for (std::size_t frame = 1; times.back() <= length + instant_slack; ++frame) {
+    double time = static_cast<double>(frame) / fps + late;
+    if (recorded != nullptr) { // past its end the last frame's time goes on
+      const std::size_t last = recorded->size() - 1;
+      const double usual = (*recorded)[last] - (*recorded)[last - 1];
+      time =
+          late + (frame <= last ? (*recorded)[frame] : (*recorded)[last] + usual * static_cast<double>(frame - last));
+    }
+    if (disturbance.jitter > 0.0) time += disturbance.jitter * 0.5 * (2.0 * random.share() - 1.0) / fps;
+    for (; stall != stalls.end() && time >= stall->at; ++stall) {
       late += stall->length;
       time += stall->length;
     }
     times.push_back(time);
   }
-  clock.frames = static_cast<std::int64_t>(times.size()) - 1;
+  return times;
+}
+
+/// Game time: each frame's step held at the longest.
+std::vector<double> held_back(const std::vector<double>& times, double longest) {
+  std::vector<double> game{0.0};
+  double lost = 0.0;
+  for (std::size_t i = 1; i < times.size(); ++i) {
+    lost += std::max(0.0, times[i] - times[i - 1] - longest);
+    game.push_back(times[i] - lost);
+  }
+  return game;
+}
+
+} // namespace
+
+Clock clock_at(double fps, std::vector<double> times) {
+  Clock clock{fps, static_cast<std::int64_t>(times.size()) - 1};
   clock.times = std::make_shared<const std::vector<double>>(std::move(times));
+  return clock;
+}
+
+Clock disturbed_clock(double fps, double length, const Disturbance& disturbance) {
+  if (!disturbance.any()) return steady_clock(fps, length);
+  std::vector<double> times = disturbed_times(fps, length, disturbance);
+  if (!disturbance.longest_frame) return clock_at(fps, std::move(times));
+  Clock clock = clock_at(fps, held_back(times, *disturbance.longest_frame));
+  clock.drawn = std::make_shared<const std::vector<double>>(std::move(times));
   return clock;
 }
 
@@ -47,15 +97,18 @@ std::int64_t Clock::frames_within(std::int64_t frame, double span, std::int64_t 
   return count;
 }
 
-std::int64_t due_frame(const Clock& clock, double at) noexcept {
-  if (!clock.is_steady()) {
-    const auto first = std::lower_bound(clock.times->begin(), clock.times->end(), at - instant_slack);
-    return first - clock.times->begin();
-  }
+std::int64_t first_frame_at(const Clock& clock, double at) noexcept {
+  if (!clock.is_steady())
+    return std::lower_bound(clock.times->begin(), clock.times->end(), at - instant_slack) - clock.times->begin();
   auto frame = static_cast<std::int64_t>(std::floor((at - instant_slack) * clock.fps));
   if (frame < 0) frame = 0;
   while (at > clock.time(frame) + instant_slack) ++frame;
   return frame;
+}
+
+std::int64_t due_frame(const Clock& clock, double at) noexcept {
+  if (clock.drawn == nullptr) return first_frame_at(clock, at);
+  return std::lower_bound(clock.drawn->begin(), clock.drawn->end(), at - instant_slack) - clock.drawn->begin();
 }
 
 } // namespace stasis

@@ -1,8 +1,10 @@
 // Frame times of a take. Time is frame index over rate, never a running sum.
 #pragma once
 
+#include <cmath>
 #include <cstdint>
 #include <memory>
+#include <optional>
 #include <vector>
 
 namespace stasis {
@@ -10,16 +12,27 @@ namespace stasis {
 /// Two instants closer than this are the same instant when cues and the end of a take are matched to frames, seconds.
 inline constexpr double instant_slack = 1e-9;
 
-/// When frames are drawn: steadily, frame k at k / fps, or at times of their own.
+/// When frames are drawn: steadily, frame k at k / fps, or at times of their own. All but cues go by game time, which
+/// is the same unless a longest frame holds it back.
 struct Clock {
   double fps = 60.0;       ///< frames a second, > 0; of a disturbed clock as it would be undisturbed
   std::int64_t frames = 1; ///< number of frames, >= 1
-  /// Of a disturbed clock: the time of each frame, and of one more that is not drawn. Ascending, the first 0.
+  /// Of a disturbed clock: the game time of each frame, and of one more that is not drawn. Ascending, the first 0.
   std::shared_ptr<const std::vector<double>> times{};
+  /// Where a longest frame holds game time back: the time on the clock of each frame, in the same way.
+  std::shared_ptr<const std::vector<double>> drawn{};
 
   bool is_steady() const noexcept { return times == nullptr; }
   double time(std::int64_t frame) const noexcept {
     return times == nullptr ? static_cast<double>(frame) / fps : (*times)[static_cast<std::size_t>(frame)];
+  }
+  /// The time on the clock at which a frame is drawn.
+  double drawn_time(std::int64_t frame) const noexcept {
+    return drawn == nullptr ? time(frame) : (*drawn)[static_cast<std::size_t>(frame)];
+  }
+  /// The same, of a frame and the next, as the step that leads from one to the other.
+  double drawn_dt(std::int64_t frame) const noexcept {
+    return drawn == nullptr ? dt(frame) : drawn_time(frame + 1) - drawn_time(frame);
   }
   /// Seconds from one frame to another, rounded once.
   double elapsed(std::int64_t from, std::int64_t to) const noexcept {
@@ -39,20 +52,51 @@ struct Stall {
   double length = 0.0; ///< s by which
 };
 
+/// Stalls that come by chance: their number a second on average, and each one's length between two bounds.
+struct RandomStalls {
+  double rate = 0.0;                    ///< 1/s
+  double shortest = 0.0, longest = 0.0; ///< s
+};
+
+/// A fixed rate at which subjects advance, and how a frame reads what lies between.
+struct Tick {
+  double rate = 50.0;  ///< Hz; 0: there is none, and a frame reads its own time
+  bool blends = false; ///< a frame lies between the last two ticks, one tick late; else it holds the latest
+  enum class Order : std::uint8_t {
+    camera_last,  ///< the camera reads the subject of its own frame
+    camera_first, ///< it reads that of the frame before
+    on_tick,      ///< it is stepped once a tick, after the subject, and drawn as the subject is
+  } order = Order::camera_last;
+
+  /// The number of the latest tick at a time (s, >= 0). Source: docs/maths.md, section 4.
+  double latest(double time) const noexcept { return std::floor(time * rate + 1e-9); }
+};
+
 /// What disturbs a clock.
 struct Disturbance {
   double jitter = 0.0; ///< share (0..1) of a frame's time by which it may be longer or shorter
   std::uint64_t seed = 1;
   std::vector<Stall> stalls; ///< ascending
-  bool any() const noexcept { return jitter > 0.0 || !stalls.empty(); }
+  RandomStalls random_stalls{};
+  /// Frame times as they were recorded, s: ascending, the first 0, two at least. The frame rate has no effect then.
+  std::shared_ptr<const std::vector<double>> recorded{};
+  std::optional<double> longest_frame{}; ///< s: game time goes on by no more than this from frame to frame
+  bool any() const noexcept {
+    return jitter > 0.0 || !stalls.empty() || random_stalls.rate > 0.0 || recorded != nullptr
+           || longest_frame.has_value();
+  }
 };
 
 /// The clock of a take of `length` seconds: every frame with time <= length + 1 ns.
 Clock steady_clock(double fps, double length) noexcept;
 /// The same disturbed; steady where nothing disturbs it.
 Clock disturbed_clock(double fps, double length, const Disturbance& disturbance);
+/// A clock with frames at these times, of which the last is not drawn.
+Clock clock_at(double fps, std::vector<double> times);
 
-/// The first frame at which a cue at time `at` (seconds, >= 0) is due.
+/// The first frame at which a cue at time `at` (seconds on the clock, >= 0) is due.
 std::int64_t due_frame(const Clock& clock, double at) noexcept;
+/// The first frame at or after a game time (seconds, >= 0).
+std::int64_t first_frame_at(const Clock& clock, double at) noexcept;
 
 } // namespace stasis

@@ -8,6 +8,7 @@
 
 #include "core/take/channel_mover.hpp"
 #include "core/take/controls.hpp"
+#include "core/take/drawn_frames.hpp"
 #include "core/take/follower.hpp"
 #include "core/take/shaker.hpp"
 #include "core/text.hpp"
@@ -23,13 +24,17 @@ public:
     block_.channels.resize(feel_.channels.size());
     variables_.resize(feel_.variables.size());
     readers_.reserve(feel_.tracks.size());
-    for (std::size_t t = 0; t < feel_.tracks.size(); ++t) readers_.emplace_back(feel_.tracks[t]);
+    drawn_.reserve(feel_.tracks.size());
+    for (const Track& track : feel_.tracks) {
+      readers_.emplace_back(track, scene.take->tick);
+      drawn_.emplace_back(track, scene.take->tick);
+    }
     followers_.resize(feel_.channels.size());
     for (std::size_t c = 0; c < feel_.channels.size(); ++c)
       if (feel_.channels[c].follow)
         followers_[c].emplace(feel_, c, *scene.take, readers_,
                               [this](std::size_t stick) { return controls_.state(stick); });
-    for (std::size_t s = 0; s < feel_.shakes.size(); ++s) shakers_.emplace_back(feel_, s, *scene.take, readers_);
+    for (std::size_t s = 0; s < feel_.shakes.size(); ++s) shakers_.emplace_back(feel_, s, *scene.take, drawn_);
     block_.shakes.resize(shakers_.size());
     enter_tracks(0);
     start_channels();
@@ -68,7 +73,7 @@ private:
         if (channel.follow->starts_at_rest) continue;
         put_aim(c, aim);
       } else {
-        put_formula_bases(c, 0.0, read_present(),
+        put_formula_bases(c, 0, read_present(),
                           [&](ComponentRef component) { return movers_[component.channel].goal(component.component); });
       }
       Components start{};
@@ -84,7 +89,14 @@ private:
   }
 
   void enter_tracks(std::int64_t frame) {
-    for (TrackReader& reader : readers_) reader.enter(scene_.clock.time(frame));
+    for (TrackReader& reader : readers_) reader.enter(seen_at(frame));
+    for (TrackReader& reader : drawn_) reader.enter(scene_.clock.time(frame));
+  }
+
+  bool sees_frame_before() const noexcept { return scene_.take->tick.order == Tick::Order::camera_first; }
+  /// The time of the subject that the camera sees on a frame.
+  double seen_at(std::int64_t frame) const noexcept {
+    return scene_.clock.time(sees_frame_before() ? std::max<std::int64_t>(frame - 1, 0) : frame);
   }
 
   /// Puts what is followed into the bases of the components that follow; a lost subject leaves them at home.
@@ -95,7 +107,8 @@ private:
         controls_.put_base({c, i}, aim.lost ? starting_base(channel, i) : before_zone ? aim.wish[i] : aim.goal[i]);
   }
 
-  double value_of(const FormulaVariable& variable, double time, const ReadComponent& smooth,
+  /// \param seen the time of the subjects that the camera sees
+  double value_of(const FormulaVariable& variable, double time, double seen, const ReadComponent& smooth,
                   const ReadComponent& goal) const {
     using Kind = FormulaVariable::Kind;
     switch (variable.kind) {
@@ -105,7 +118,7 @@ private:
     case Kind::goal: return goal(variable.component);
     case Kind::track: break;
     }
-    const TrackPoint point = readers_[played_track(*scene_.take, variable.track)].at(time);
+    const TrackPoint point = readers_[played_track(*scene_.take, variable.track)].at(seen);
     switch (variable.field) {
     case TrackField::speed: return std::hypot(point.velocity[0], point.velocity[1], point.velocity[2]);
     case TrackField::heading: return point.facing;
@@ -116,12 +129,13 @@ private:
   }
 
   /// Works the formulas of a channel out and puts their values into its bases. One that is no number changes nothing.
-  void put_formula_bases(std::size_t c, double time, const ReadComponent& smooth, const ReadComponent& goal) {
+  void put_formula_bases(std::size_t c, std::int64_t frame, const ReadComponent& smooth, const ReadComponent& goal) {
+    const double time = scene_.clock.time(frame), seen = seen_at(frame);
     const Channel& channel = feel_.channels[c];
     for (std::size_t i = 0; i < channel.components; ++i) {
       if (!channel.formula[i]) continue;
       for (const std::size_t v : channel.formula[i]->variables())
-        variables_[v] = value_of(feel_.variables[v], time, smooth, goal);
+        variables_[v] = value_of(feel_.variables[v], time, seen, smooth, goal);
       const double value = channel.formula[i]->evaluate(variables_);
       if (std::isfinite(value))
         controls_.put_base({c, i}, value);
@@ -168,11 +182,11 @@ private:
     for (std::size_t r = 0; r < rows; ++r) {
       const double time = scene_.clock.time(frame + static_cast<std::int64_t>(r));
       if (followers_[c]) {
-        if (r > 0) put_corners(c, frame, r - 1);
-        if (r > 0) aims_[c] = followers_[c]->go_on(time, read_row(r));
+        if (r > 0 && !sees_frame_before()) put_corners(c, frame, r - 1);
+        if (r > 0) aims_[c] = followers_[c]->go_on(seen_at(frame + static_cast<std::int64_t>(r)), read_row(r));
         put_aim(c, aims_[c]);
       } else {
-        put_formula_bases(c, time, read_row(r), [&](ComponentRef read) {
+        put_formula_bases(c, frame + static_cast<std::int64_t>(r), read_row(r), [&](ComponentRef read) {
           return block_.channels[read.channel].component[read.component].goal_at(r);
         });
       }
@@ -180,7 +194,8 @@ private:
         out.component[i].wishes.push_back(mover[i] ? controls_.wish_with_base(c, i, controls_.base_at(*mover[i], time))
                                                    : controls_.wish(c, i).value);
       if (channel.follow && channel.follow->zone) put_free_wishes(c);
-      if (turned && r + 1 < rows) out.axes.push_back(followers_[c]->damping_axes(time, read_row(r)));
+      if (turned && r + 1 < rows)
+        out.axes.push_back(followers_[c]->damping_axes(seen_at(frame + static_cast<std::int64_t>(r)), read_row(r)));
     }
     for (std::size_t i = 0; i < channel.components && !turned && !movers_[c].keeps_way(); ++i)
       drop_standing(out.component[i]);
@@ -256,7 +271,7 @@ private:
     block_.tracks.resize(readers_.size());
     for (std::size_t t = 0; t < readers_.size(); ++t) {
       TrackBlock& out = block_.tracks[t];
-      const TrackReader& reader = readers_[played_track(*scene_.take, t)];
+      const TrackReader& reader = drawn_[played_track(*scene_.take, t)];
       for (auto& column : out.place) column.clear();
       out.facing.clear();
       out.lost.clear();
@@ -286,13 +301,16 @@ private:
       add_cause(cues[next_cue_].action == CueAction::hit ? hit(cues[next_cue_], frame)
                                                          : controls_.apply(cues[next_cue_], frame, notes_));
     }
-    add_cause(controls_.repeat_until(scene_.clock.time(frame), frame));
+    add_cause(controls_.repeat_until(scene_.clock.drawn_time(frame), frame));
     add_cause(controls_.look_at_switches(frame));
     std::int64_t next = next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
     next = std::min(next, controls_.next_event(frame));
-    for (const TrackReader& reader : readers_)
-      if (reader.stretch_end() < scene_.clock.time(scene_.clock.frames))
-        next = std::min(next, std::max(frame + 1, due_frame(scene_.clock, reader.stretch_end())));
+    for (const auto* readers : {&readers_, &drawn_})
+      for (const TrackReader& reader : *readers)
+        if (reader.stretch_end() < scene_.clock.time(scene_.clock.frames)) {
+          const std::int64_t late = readers == &readers_ && sees_frame_before() ? 1 : 0;
+          next = std::min(next, std::max(frame + 1, first_frame_at(scene_.clock, reader.stretch_end()) + late));
+        }
     const bool feeds_back = std::any_of(followers_.begin(), followers_.end(),
                                         [](const auto& follower) { return follower && follower->feeds_back(); });
     // A switch looks at every frame.
@@ -310,7 +328,7 @@ private:
       if (followers_[c])
         follow(c, frame);
       else if (has_formula(feel_.channels[c]))
-        put_formula_bases(c, scene_.clock.time(frame), read_present(),
+        put_formula_bases(c, frame, read_present(),
                           [&](ComponentRef r) { return movers_[r.channel].goal(r.component); });
       movers_[c].read_goals(controls_, frame, block_.channels[c]);
     }
@@ -326,7 +344,7 @@ private:
 
   /// The followed goal at a block's first frame.
   void follow(std::size_t c, std::int64_t frame) {
-    aims_[c] = followers_[c]->begin(scene_.clock.time(frame), read_present(), controls_.track_for(c));
+    aims_[c] = followers_[c]->begin(seen_at(frame), read_present(), controls_.track_for(c));
     put_aim(c, aims_[c]);
     block_.channels[c].track = aims_[c].lost ? 0 : followers_[c]->track() + 1;
   }
@@ -335,7 +353,7 @@ private:
   const Feel& feel_;
   std::vector<std::size_t> order_;                 // of the channels: a formula after what it reads
   std::vector<double> variables_;                  // of formulas
-  std::vector<TrackReader> readers_;               // by track
+  std::vector<TrackReader> readers_, drawn_;       // by track: as the camera sees them, as they are drawn
   std::vector<std::optional<Follower>> followers_; // by channel
   std::vector<Shaker> shakers_;                    // by shake
   std::vector<FollowAim> aims_ = std::vector<FollowAim>(feel_.channels.size()); // by channel: at the last instant
@@ -357,7 +375,10 @@ private:
 } // namespace
 
 std::vector<std::string> play(const Scene& scene, std::span<BlockSink* const> sinks) {
-  return Player(scene).play(sinks);
+  if (scene.take->tick.order != Tick::Order::on_tick) return Player(scene).play(sinks);
+  DrawnFrames frames(scene, sinks);
+  BlockSink* const ticks[] = {&frames};
+  return Player(frames.tick_scene()).play(ticks);
 }
 
 namespace {

@@ -22,7 +22,8 @@ ColumnView wish_column(const ComponentBlock& component) {
 
 } // namespace
 
-std::vector<std::string> trace_header(const Feel& feel) {
+std::vector<std::string> trace_header(const Scene& scene) {
+  const Feel& feel = *scene.feel;
   std::vector<std::string> header{"frame", "time", "dt"};
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
@@ -46,10 +47,12 @@ std::vector<std::string> trace_header(const Feel& feel) {
   for (const Track& track : feel.tracks)
     for (std::size_t i = 0; i < track.components; ++i)
       header.push_back("track." + track.name + (track.components > 1 ? component_suffixes[i] : ".x"));
+  if (scene.clock.drawn != nullptr) header.emplace_back("game_time");
   return header;
 }
 
-void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>& columns) {
+void trace_columns(const Scene& scene, const Block& block, std::vector<ColumnView>& columns) {
+  const Feel& feel = *scene.feel;
   columns.clear();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const auto& components = block.channels[c].component;
@@ -74,6 +77,8 @@ void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>
   for (const ShakeBlock& shake : block.shakes) columns.push_back({shake.amplitude, 0.0, 0});
   for (std::size_t t = 0; t < feel.tracks.size(); ++t)
     for (std::size_t i = 0; i < feel.tracks[t].components; ++i) columns.push_back({block.tracks[t].place[i], 0.0, 0});
+  if (scene.clock.drawn != nullptr)
+    columns.push_back({{scene.clock.times->data() + block.first, static_cast<std::size_t>(block.count)}, 0.0, 0});
 }
 
 } // namespace stasis

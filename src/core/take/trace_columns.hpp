@@ -9,8 +9,8 @@
 
 namespace stasis {
 
-/// The header of a feel's trace: frame, time, dt, then the columns of each channel and control.
-std::vector<std::string> trace_header(const Feel& feel);
+/// The header of a trace: frame, time, dt, then the columns of each channel and control.
+std::vector<std::string> trace_header(const Scene& scene);
 
 /// One column over a block: a number for each frame, or one number for all of them.
 struct ColumnView {
@@ -22,6 +22,6 @@ struct ColumnView {
 };
 
 /// The columns after frame, time and dt, in the order of trace_header().
-void trace_columns(const Feel& feel, const Block& block, std::vector<ColumnView>& columns);
+void trace_columns(const Scene& scene, const Block& block, std::vector<ColumnView>& columns);
 
 } // namespace stasis

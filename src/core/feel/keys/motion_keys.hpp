@@ -9,7 +9,7 @@ namespace stasis::keys {
 
 using enum ValueKind;
 
-inline constexpr std::string_view motion_kinds = "cut|glide|spring|ease|pace|delay|stages";
+inline constexpr std::string_view motion_kinds = "cut|glide|spring|ease|pace|delay|stages|per_frame";
 
 inline constexpr std::array cut_keys{
     KeySpec{.key = "kind", .kind = choice, .required = true, .choices = motion_kinds, .meaning = "The rule: a jump."},
@@ -170,8 +170,7 @@ inline constexpr std::array pace_keys{
     KeySpec{.key = "acceleration",
             .kind = number,
             .bounds = {1e-9, 1e15},
-            .required = true,
-            .meaning = "Largest acceleration: the same, per second once more."},
+            .meaning = "Largest acceleration: the same, per second once more. Left out: at full speed at once."},
 };
 
 inline constexpr std::array delay_keys{
@@ -186,6 +185,54 @@ inline constexpr std::array delay_keys{
             .bounds = {0.0, 1e6},
             .required = true,
             .meaning = "How much later."},
+};
+
+inline constexpr std::array frame_rule_keys{
+    KeySpec{.key = "kind",
+            .kind = choice,
+            .required = true,
+            .choices = motion_kinds,
+            .meaning = "The rule: what a program does on each frame, replayed as it stands; another feel at another "
+                       "frame rate. `stasis rates` shows the damage and gives the exact equivalent."},
+    KeySpec{.key = "rule",
+            .kind = choice,
+            .required = true,
+            .choices = "fraction|product|amount|spring_step",
+            .meaning =
+                "What is done on each frame: a fixed fraction of the gap is closed; rate x frame time of it; the "
+                "value goes a fixed way towards its goal; a spring makes one Euler step."},
+    KeySpec{.key = "fraction", .kind = number, .bounds = {0.0, 10.0, true, false}, .meaning = "Of the gap."},
+    KeySpec{.key = "rate",
+            .kind = number,
+            .unit = UnitKind::rate,
+            .bounds = sensible_rate,
+            .meaning = "Of a product: times the frame's time it is the share of the gap that is closed."},
+    KeySpec{.key = "clamp",
+            .kind = flag,
+            .fallback = "false",
+            .meaning = "Of a product: that share is held at 1, so that a slow frame does not pass the goal."},
+    KeySpec{.key = "amount",
+            .kind = number,
+            .bounds = {1e-12, 1e12},
+            .meaning = "Channel units a frame, and no farther than the goal; doublings a frame in the spaces ratio and "
+                       "zoom. A channel of several components moves straight."},
+    KeySpec{.key = "stiffness",
+            .kind = number,
+            .bounds = {0.0, 1e12, true, false},
+            .meaning = "Of a spring: its pull per unit of gap, with mass 1."},
+    KeySpec{
+        .key = "damping", .kind = number, .bounds = {0.0, 1e12}, .meaning = "Of a spring: its drag per unit of speed."},
+    KeySpec{.key = "method",
+            .kind = choice,
+            .fallback = "\"semi_implicit\"",
+            .choices = "semi_implicit|explicit",
+            .meaning = "Of a spring: whether the new speed moves the value, or the old one."},
+    KeySpec{.key = "at_fps",
+            .kind = number,
+            .unit = UnitKind::frequency,
+            .bounds = {1, 100000},
+            .required = true,
+            .meaning = "The frame rate at which it was tuned."},
 };
 
 inline constexpr std::array stages_keys{

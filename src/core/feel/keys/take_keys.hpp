@@ -266,6 +266,64 @@ inline constexpr std::array clock_keys{
             .meaning =
                 "Frames that take longer: pairs of a time and a length; the first frame at or after the time begins "
                 "so much late, and those after it with it."},
+    KeySpec{.key = "random_stalls",
+            .kind = table,
+            .section = "take.clock.random_stalls",
+            .meaning = "Stalls that come by chance, beside those."},
+    KeySpec{.key = "recorded",
+            .kind = text,
+            .meaning = "A CSV file of frame times beside the feel: a column time, when each frame began, or else a "
+                       "column dt, how long each took, in seconds. Instead of fps."},
+    KeySpec{.key = "time_unit",
+            .kind = choice,
+            .fallback = "\"s\"",
+            .choices = "s|ms",
+            .meaning = "Unit of the recorded times."},
+    KeySpec{.key = "longest_frame",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = sensible_time,
+            .meaning =
+                "Game time goes on by no more than this from frame to frame, as programs hold it; cues go by the "
+                "clock all the same."},
+    KeySpec{.key = "tick",
+            .kind = number,
+            .unit = UnitKind::frequency,
+            .bounds = {0.01, 100000},
+            .meaning = "Tracks advance at this fixed rate, whatever the frames do."},
+    KeySpec{.key = "between",
+            .kind = choice,
+            .fallback = "\"hold\"",
+            .choices = "hold|blend",
+            .meaning = "With tick: a frame reads the latest tick, or lies between the last two, one tick late."},
+    KeySpec{.key = "order",
+            .kind = choice,
+            .fallback = "\"camera_last\"",
+            .choices = "camera_last|camera_first|on_tick",
+            .meaning =
+                "Whether the camera reads the subject of its own frame or that of the frame before; or is itself "
+                "stepped once a tick, after the subject, and drawn as `between` says."},
+};
+
+inline constexpr std::array random_stalls_keys{
+    KeySpec{.key = "rate",
+            .kind = number,
+            .unit = UnitKind::rate,
+            .bounds = {1e-6, 1000},
+            .required = true,
+            .meaning = "Stalls a second, on average."},
+    KeySpec{.key = "shortest",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0.0, 3600.0},
+            .fallback = "0",
+            .meaning = "The shortest of them."},
+    KeySpec{.key = "longest",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0.0, 3600.0},
+            .required = true,
+            .meaning = "The longest of them; lengths in between are equally likely."},
 };
 
 inline constexpr std::array cue_keys{
