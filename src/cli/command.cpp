@@ -19,6 +19,7 @@ constexpr std::array commands{
     Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check},
     Command{"stress", "random presses, cancels and clicks: does it drift, stick or lose any", run_stress},
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare},
+    Command{"rates", "is it the same at every frame rate: how far it strays, why, what to do", run_rates},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report},

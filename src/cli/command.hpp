@@ -45,6 +45,7 @@ Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_demo(const Arguments& arguments, Streams streams);
 Exit run_explain(const Arguments& arguments, Streams streams);
 Exit run_new(const Arguments& arguments, Streams streams);
+Exit run_rates(const Arguments& arguments, Streams streams);
 Exit run_report(const Arguments& arguments, Streams streams);
 Exit run_run(const Arguments& arguments, Streams streams);
 Exit run_set(const Arguments& arguments, Streams streams);

@@ -39,28 +39,6 @@ std::optional<Change> change_of(const std::string& text, Output& err) {
   return std::nullopt;
 }
 
-/// True if the text still is a feel, the base and every variant of it; explained on `err` where it is not.
-bool is_valid(const std::string& file, const std::string& text, bool allow_outside, Output& err) {
-  std::vector<Source> sources;
-  auto document = read_feel_files({file, allow_outside, text}, sources);
-  if (!document) {
-    print_problems(document.error(), sources, err);
-    return false;
-  }
-  std::vector<std::string> versions{""};
-  for (const std::string_view name : variant_names(*document)) versions.emplace_back(name);
-  for (const std::string& version : versions) {
-    Node trial = *document;
-    Result<void> applied = version.empty() ? Result<void>{} : apply_variant(trial, version);
-    auto used = applied ? resolve_settings(trial) : Result<std::vector<std::string>>(tl::unexpected(applied.error()));
-    Result<Feel> feel = used ? read_feel(trial) : tl::unexpected(used.error());
-    if (feel) continue;
-    print_problems(feel.error(), sources, err);
-    return false;
-  }
-  return true;
-}
-
 } // namespace
 
 Exit run_set(const Arguments& arguments, Streams streams) {
@@ -98,7 +76,7 @@ Exit run_set(const Arguments& arguments, Streams streams) {
                          edit->before.empty() ? "" : "  - " + printable(edit->before, 300) + "\n",
                          printable(edit->after, 300));
   }
-  if (!is_valid(file, now, allow_outside, streams.err)) return Exit::bad_input;
+  if (!is_valid_feel(file, now, allow_outside, streams.err)) return Exit::bad_input;
   streams.out.write(shown);
   if (dry_run) {
     streams.out.line("  nothing written: this was a dry run");

@@ -208,4 +208,25 @@ tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Out
   return feels;
 }
 
+bool is_valid_feel(const std::string& file, const std::string& text, bool allow_outside, Output& err) {
+  std::vector<Source> sources;
+  auto document = read_feel_files({file, allow_outside, text}, sources);
+  if (!document) {
+    print_problems(document.error(), sources, err);
+    return false;
+  }
+  std::vector<std::string> versions{""};
+  for (const std::string_view name : variant_names(*document)) versions.emplace_back(name);
+  for (const std::string& version : versions) {
+    Node trial = *document;
+    Result<void> applied = version.empty() ? Result<void>{} : apply_variant(trial, version);
+    auto used = applied ? resolve_settings(trial) : Result<std::vector<std::string>>(tl::unexpected(applied.error()));
+    Result<Feel> feel = used ? read_feel(trial) : tl::unexpected(used.error());
+    if (feel) continue;
+    print_problems(feel.error(), sources, err);
+    return false;
+  }
+  return true;
+}
+
 } // namespace stasis

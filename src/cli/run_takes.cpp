@@ -36,6 +36,8 @@ Exit trace_to_output(const std::vector<LoadedFeel>& feels, Streams streams) {
   return Exit::fine;
 }
 
+} // namespace
+
 bool known_channels(const Feel& feel, const std::vector<std::string>& names, Output& err) {
   std::vector<std::string_view> known;
   for (const Channel& channel : feel.channels) known.push_back(channel.name);
@@ -48,6 +50,8 @@ bool known_channels(const Feel& feel, const std::vector<std::string>& names, Out
   }
   return true;
 }
+
+namespace {
 
 /// One take: its files, then its text.
 class TakeRun {

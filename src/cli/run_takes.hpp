@@ -18,6 +18,9 @@ struct RunOptions {
   bool force = false;
 };
 
+/// True if the feel has channels of these names; explained on `err` where it has not.
+bool known_channels(const Feel& feel, const std::vector<std::string>& names, Output& err);
+
 /// Plays the chosen takes of each feel, writes their files, prints what happened.
 Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, Streams streams);
 

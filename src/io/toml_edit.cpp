@@ -254,4 +254,73 @@ Result<TextEdit> edit_value(std::string_view text, std::string_view path, std::s
   return Editor(text, path, *token).edit(*document, *steps);
 }
 
+namespace {
+
+/// The piece of a text that goes, and what comes instead.
+struct Splice {
+  std::size_t from, to;
+  std::string with;
+};
+
+/// A key and its value are taken out of a line, or of the braces of an inline table.
+Splice taken_out(std::string_view text, std::size_t from, std::size_t to, bool is_inline) {
+  if (is_inline) {
+    std::size_t end = text.find_first_not_of(" \t", to);
+    if (end != std::string_view::npos && text[end] == ',') {
+      end = text.find_first_not_of(" \t", end + 1);
+      return {from, end == std::string_view::npos ? to : end, ""};
+    }
+    const std::size_t comma = text.find_last_not_of(" \t", from - 1);
+    return {comma != std::string_view::npos && text[comma] == ',' ? comma : from, to, ""};
+  }
+  const std::size_t start = start_of_line(text, from), rest = text.find_first_not_of(" \t", to);
+  const bool has_comment = rest != std::string_view::npos && text[rest] == '#';
+  return has_comment ? Splice{from, rest, ""} : Splice{start, after_line(text, to), ""};
+}
+
+} // namespace
+
+Result<std::string> change_keys(std::string_view text, std::string_view path, const std::vector<KeyChange>& changes) {
+  if (constexpr std::string_view mark = "\xEF\xBB\xBF"; text.starts_with(mark)) {
+    auto changed = change_keys(text.substr(mark.size()), path, changes);
+    if (changed) changed->insert(0, mark);
+    return changed;
+  }
+  const auto document = read_toml(text, 0);
+  if (!document) return tl::unexpected(document.error());
+  const auto steps = parse_path(path);
+  if (!steps) return tl::unexpected(steps.error());
+  const Node* table = &*document;
+  for (const PathStep& step : *steps) {
+    const auto* key = std::get_if<std::string>(&step);
+    table = key != nullptr ? table->find(*key) : nullptr;
+    if (table == nullptr || table->table() == nullptr) return no_place(path, "there is no such table");
+  }
+  const std::size_t place = offset_of(text, table->where.line, table->where.column);
+  const bool is_inline = place < text.size() && text[place] == '{';
+  std::vector<Splice> splices;
+  for (const KeyChange& change : changes)
+    for (const Entry& entry : *table->table()) {
+      if (entry.key != change.key) continue;
+      const std::size_t to = offset_of(text, entry.value.where.end_line, entry.value.where.end_column);
+      const std::size_t value = offset_of(text, entry.value.where.line, entry.value.where.column);
+      std::size_t from = offset_of(text, entry.where.line, entry.where.column);
+      if (!change.new_key.empty()) {
+        splices.push_back({value, to, change.value});
+        if (change.new_key != change.key) {
+          const std::size_t end = std::min(text.find_first_of(" \t=", from), value);
+          splices.push_back({from, end, change.new_key});
+        }
+        continue;
+      }
+      // Of a dotted key all that leads to it goes too.
+      if (!is_inline) from = text.find_first_not_of(" \t", start_of_line(text, from));
+      splices.push_back(taken_out(text, from, to, is_inline));
+    }
+  std::sort(splices.begin(), splices.end(), [](const Splice& a, const Splice& b) { return a.from > b.from; });
+  std::string out(text);
+  for (const Splice& one : splices) out.replace(one.from, one.to - one.from, one.with);
+  return out;
+}
+
 } // namespace stasis

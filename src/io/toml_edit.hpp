@@ -3,6 +3,7 @@
 
 #include <string>
 #include <string_view>
+#include <vector>
 
 #include "core/problem.hpp"
 
@@ -19,5 +20,15 @@ struct TextEdit {
 /// have is added to it: on a line of its own, or within the braces of an inline table. Problems: the text is not TOML,
 /// the path is not understood or leads nowhere, the value stands in an included file.
 Result<TextEdit> edit_value(std::string_view text, std::string_view path, std::string_view value);
+
+/// A key of a table that gets another name and value, or is taken out.
+struct KeyChange {
+  std::string key, new_key; ///< `new_key` empty: taken out
+  std::string value;        ///< as it is written in TOML
+};
+
+/// The text with keys of the table at `path` changed; those that it does not have are passed over. What is taken out
+/// leaves its comment behind. Problems as of edit_value().
+Result<std::string> change_keys(std::string_view text, std::string_view path, const std::vector<KeyChange>& changes);
 
 } // namespace stasis

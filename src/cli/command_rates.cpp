@@ -1,0 +1,142 @@
+// `stasis rates`: is it the same at every frame rate, and why not.
+#include <algorithm>
+#include <filesystem>
+
+#include <fmt/format.h>
+
+#include "cli/draw.hpp"
+#include "cli/load_feel.hpp"
+#include "cli/rates_report.hpp"
+#include "cli/run_takes.hpp"
+#include "core/feel/key_table.hpp"
+#include "core/text.hpp"
+#include "figure/rates_figure.hpp"
+#include "io/feel_files.hpp"
+#include "io/frame_rules_edit.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr const char* rates_example =
+    R"text(Worked examples:
+  stasis rates otter.toml --take approach
+
+plays the take at 15, 30, 60 and 144 frames a second, with jitter and with stalls, and says how far each
+channel strays from the exact path: for the motion itself (rule error) and for inputs that wait for
+the next frame (input wait); which channel is worst, why, and what to put in its place. Writes
+rates.<take>.json and rates.<take>.png, and rates.<take>.ticks.png where subjects go by a tick.
+  stasis rates otter.toml --at 24,50,120 --only side     other rates, one channel in detail
+  stasis rates otter.toml --write                        every rule of frames becomes its equivalent in the
+                                                         feel itself; comments, order and blanks survive)text";
+
+struct RatesOptions {
+  FeelCall feel;
+  std::string at = "15,30,60,144", out = "stasis-out", figure = "png";
+  std::vector<std::string> only;
+  bool json = false, force = false, write = false;
+};
+
+/// The rates of --at; nothing, with the fault explained on `err`, where one is none.
+std::optional<std::vector<double>> rates_of(const std::string& text, Output& err) {
+  constexpr double lowest = 1.0, highest = 10'000.0;
+  constexpr std::size_t most = 12;
+  std::vector<double> rates;
+  for (const std::string_view word : split(text, ',')) {
+    const auto rate = read_number(word);
+    if (!rate || *rate < lowest || *rate > highest) {
+      print_error(fmt::format("--at takes frames a second, {} to {}, with commas between; found \"{}\".", lowest,
+                              highest, printable(word, 40)),
+                  err);
+      return std::nullopt;
+    }
+    if (std::find(rates.begin(), rates.end(), *rate) == rates.end()) rates.push_back(*rate);
+  }
+  std::sort(rates.begin(), rates.end());
+  if (!rates.empty() && rates.size() <= most) return rates;
+  print_error(fmt::format("--at takes 1 to {} rates, such as 15,30,60,144.", most), err);
+  return std::nullopt;
+}
+
+FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const RatesOptions& options,
+                           const std::vector<double>& rates, Streams streams) {
+  const RatesAccount account = play_rates(loaded.feel, take, usual_cases(take, rates));
+  const std::vector<TickStudy> ticks = study_ticks(loaded.feel, take);
+  const std::string title = loaded.name + (loaded.variant.empty() ? "" : ", variant " + loaded.variant);
+  const RatesReport report{&account, &ticks, title, options.only};
+  const std::string json = rates_json(report);
+  const std::string stem = options.out + "/rates." + take.name + (loaded.variant.empty() ? "" : "." + loaded.variant);
+  std::vector<std::string> written;
+  auto done = write_file(stem + ".json", json + "\n", options.force);
+  if (done) written.push_back(stem + ".json");
+  if (options.json)
+    streams.out.line(json);
+  else
+    streams.out.write(rates_text(report));
+  if (done)
+    done = draw_figure(rates_figure({&account, title, options.only}), stem, options.figure, options.force, written);
+  if (done && !ticks.empty())
+    done = draw_figure(ticks_figure({&loaded.feel, &take, &ticks, title}), stem + ".ticks", options.figure,
+                       options.force, written);
+  for (const std::string& path : written) (options.json ? streams.err : streams.out).line("  wrote " + path);
+  return done;
+}
+
+/// Replaces every rule of frames in the feel's own text.
+Exit write_replacements(const std::string& file, bool allow_outside, Streams streams) {
+  if (file == "-") {
+    print_error("--write changes a file, and standard input is none.", streams.err);
+    return Exit::bad_input;
+  }
+  auto text = read_file(file, most_document_bytes);
+  if (!text) return failed(text.error(), streams.err);
+  auto edit = replace_frame_rules(*text);
+  if (!edit) {
+    print_problems(edit.error(), {{file, *text}}, streams.err);
+    return Exit::bad_input;
+  }
+  for (const std::string& line : edit->said) streams.out.line("  " + line);
+  if (edit->replaced == 0) {
+    streams.out.line("  nothing to replace");
+    return Exit::fine;
+  }
+  if (!is_valid_feel(file, edit->text, allow_outside, streams.err)) return Exit::bad_input;
+  std::error_code error;
+  const auto real = std::filesystem::canonical(file, error);
+  if (auto done = write_file(error ? file : real.string(), edit->text, true); !done)
+    return failed(done.error(), streams.err);
+  streams.out.line("  wrote " + file);
+  return Exit::fine;
+}
+
+} // namespace
+
+Exit run_rates(const Arguments& arguments, Streams streams) {
+  Call call("stasis rates", "The same feel at every frame rate? Spread, worst channel, why, and what to put instead.",
+            rates_example);
+  RatesOptions options;
+  declare_feel_call(call, options.feel);
+  call.option("--at", options.at, "Frames a second, with commas between");
+  call.option("-o,--out", options.out, "Folder for the files");
+  call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
+  call.repeated("--only", options.only, "Tell and draw this channel");
+  call.flag("--json", options.json, "Print the account as JSON, one line a take");
+  call.flag("--write", options.write, "Put the equivalent of every rule of frames into the feel, comments kept");
+  call.flag("--force", options.force, "Replace files that Stasis did not write");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
+  const auto rates = rates_of(options.at, streams.err);
+  if (!rates) return Exit::bad_input;
+  const auto feels = load_feels(options.feel, streams.err);
+  if (!feels) return feels.error();
+  if (options.write) return write_replacements(options.feel.file, options.feel.allow_outside, streams);
+  for (const LoadedFeel& loaded : *feels)
+    if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
+  if (auto made = make_folder(options.out); !made) return failed(made.error(), streams.err);
+  if (options.figure != "none") warn_without_font(streams.err);
+  for (const LoadedFeel& loaded : *feels)
+    for (const std::size_t take : loaded.takes)
+      if (const auto done = rate_take(loaded, loaded.feel.takes[take], options, *rates, streams); !done)
+        return failed(done.error(), streams.err);
+  return Exit::fine;
+}
+
+} // namespace stasis

@@ -1,0 +1,163 @@
+#include "core/measure/rate_causes.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+/// The motions that may move a channel.
+std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel) {
+  std::vector<std::size_t> out;
+  const auto add = [&](const MotionChoices& choices) {
+    for (std::size_t i = 0; i < feel.channels[channel].components; ++i)
+      for (const std::size_t motion : {choices[i].rising, choices[i].falling})
+        if (std::find(out.begin(), out.end(), motion) == out.end()) out.push_back(motion);
+  };
+  add(feel.channels[channel].motion);
+  for (const Pose& pose : feel.poses)
+    for (const PoseGoal& goal : pose.goals)
+      for (const auto& choices : {goal.entering, goal.leaving})
+        if (goal.channel == channel && choices) add(*choices);
+  return out;
+}
+
+Replacement replacement_of(const std::string& name, const PerFrame& rule) {
+  Replacement out{name, rule, equivalent_of(rule), {}};
+  if (out.equivalent) out.residual = residual_of(rule, out.equivalent->motion);
+  return out;
+}
+
+std::string with_unit(const Channel& channel, double size) {
+  return readable(size) + (channel.unit.empty() ? "" : " " + printable(channel.unit, 16));
+}
+
+const Control* frame_control(const Feel& feel, std::size_t channel) {
+  for (const Control& control : feel.controls) {
+    const ComponentRef* target = target_of(control);
+    if (target == nullptr || target->channel != channel) continue;
+    const auto* clicks = std::get_if<Clicks>(&control.rule);
+    const auto* pointer = std::get_if<Pointer>(&control.rule);
+    if ((clicks != nullptr && clicks->every_frame) || (pointer != nullptr && pointer->times_frame_time))
+      return &control;
+  }
+  return nullptr;
+}
+
+/// What an exact motion meets that is not exact: curved goals, frames that decide, ticks.
+std::string why_exact_differs(const RatesAccount& account, std::size_t channel) {
+  const Feel& feel = *account.feel;
+  const Channel& declared = feel.channels[channel];
+  const Tick& tick = account.take->tick;
+  if (const Control* control = frame_control(feel, channel))
+    return fmt::format("{} acts once on every frame, so it goes faster where frames are shorter", control->name);
+  if (declared.follow && tick.rate > 0.0 && !tick.blends)
+    return "its subject is held between ticks, and a frame sees whichever tick came last; between = \"blend\" is even";
+  if (declared.follow && tick.order == Tick::Order::camera_first)
+    return "the camera is stepped before its subject and sees it one frame late; put it last";
+  if (!feel.switches.empty()) return "a switch looks at frames only, so it acts at the first frame past its threshold";
+  if (has_formula(declared)) return "its goal is a formula, which is curved between frames and is read at frames only";
+  if (declared.follow)
+    return "its goal turns, or its lead or dead zone works, between frames, and is taken straight there";
+  return "its goal is curved between frames and is taken straight there";
+}
+
+std::string about_inputs(const RatesAccount& account, std::size_t channel) {
+  const auto waits_in = [&](const RatePlay& play) { return play.channels[channel].input_wait.size; };
+  const RatePlay& worst = *std::max_element(account.plays.begin(), account.plays.end(),
+                                            [&](const auto& a, const auto& b) { return waits_in(a) < waits_in(b); });
+  if (!account.is_noticeable(channel, waits_in(worst))) return {};
+  double longest = 0.0;
+  for (std::int64_t k = 0; k + 1 < worst.clock.frames; ++k) longest = std::max(longest, worst.clock.drawn_dt(k));
+  return fmt::format(
+      "an input is first seen at the next frame, up to {} ms late at {} ({} at most); no motion can mend "
+      "that",
+      readable(1e3 * longest), worst.what.label, with_unit(account.feel->channels[channel], waits_in(worst)));
+}
+
+} // namespace
+
+bool has_curved_goals(const Feel& feel, const Take& take) {
+  if (!feel.switches.empty() || take.tick.rate > 0.0 || take.tick.order != Tick::Order::camera_last) return true;
+  for (const Control& control : feel.controls)
+    if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule)) return true;
+  return std::any_of(feel.channels.begin(), feel.channels.end(), [&](const Channel& channel) {
+    if (has_formula(channel)) return true;
+    if (!channel.follow) return false;
+    const Track& track = feel.tracks[played_track(take, channel.follow->track)];
+    const bool straight = std::holds_alternative<std::shared_ptr<const RecordedPath>>(track.path)
+                          || std::holds_alternative<LinePath>(track.path)
+                          || std::holds_alternative<StepsPath>(track.path)
+                          || std::holds_alternative<StopAndGoPath>(track.path);
+    const Follow& follow = *channel.follow;
+    return !straight || follow.lead.by != Lead::By::none || follow.zone || follow.second
+           || follow.offset_frame != AxisFrame::world || follow.damping_frame != AxisFrame::world
+           || is_logarithmic(channel.space.space);
+  });
+}
+
+std::vector<Replacement> replacements_of(const Feel& feel) {
+  std::vector<Replacement> out;
+  std::vector<std::size_t> used;
+  for (std::size_t c = 0; c < feel.channels.size(); ++c)
+    for (const std::size_t motion : motions_of(feel, c)) {
+      const auto* rule = std::get_if<PerFrame>(&feel.motions[motion].motion);
+      const std::string& name = feel.motions[motion].name;
+      const bool known = std::any_of(out.begin(), out.end(), [&](const Replacement& r) { return r.motion == name; });
+      if (rule == nullptr || known) continue;
+      // As it was written: in the logarithmic spaces a copy holds the converted amount.
+      const auto written = std::find_if(feel.motions.begin(), feel.motions.end(),
+                                        [&](const NamedMotion& one) { return one.name == name; });
+      out.push_back(replacement_of(name, *std::get_if<PerFrame>(&written->motion)));
+    }
+  return out;
+}
+
+std::string advice_on(const Replacement& replacement) {
+  const PerFrame& rule = replacement.rule;
+  const std::string at = concise(rule.at_fps, 6) + " fps";
+  if (!replacement.equivalent)
+    return fmt::format("{} ({}, tuned at {}) has no equivalent: {}; it is {}", replacement.motion, name_of(rule.rule),
+                       at, why_no_equivalent(rule), behaviour_in_words(rule.rule));
+  std::string text = fmt::format("{} ({}, tuned at {}) -> {}: {{ {} }}", replacement.motion, name_of(rule.rule), at,
+                                 replacement.equivalent->in_words, replacement.equivalent->text);
+  constexpr double rounding = 1e-9;
+  if (replacement.residual.of_step > rounding)
+    text += fmt::format(", the same poles; at {} a step differs by {} % of it at most", at,
+                        readable(100.0 * replacement.residual.of_step));
+  else
+    text += fmt::format(", the same at {} for goals that stand", at);
+  if (replacement.residual.of_ramp > rounding)
+    text += fmt::format("; behind a goal that moves steadily the two are {} ms apart",
+                        readable(1e3 * replacement.residual.of_ramp));
+  if (behaviours_of(rule.rule).size() > 1) text += fmt::format("; the rule is {}", behaviour_in_words(rule.rule));
+  return text;
+}
+
+std::string cause_of(const RatesAccount& account, std::size_t channel) {
+  const Feel& feel = *account.feel;
+  double rule_error = 0.0;
+  for (const RatePlay& play : account.plays) rule_error = std::max(rule_error, play.channels[channel].rule_error.size);
+  double input_wait = 0.0;
+  for (const RatePlay& play : account.plays) input_wait = std::max(input_wait, play.channels[channel].input_wait.size);
+  std::string text;
+  std::vector<std::string> rules;
+  for (const std::size_t motion : motions_of(feel, channel))
+    if (std::holds_alternative<PerFrame>(feel.motions[motion].motion)) rules.push_back(feel.motions[motion].name);
+  if (account.is_noticeable(channel, rule_error)) {
+    const std::vector<std::string_view> names(rules.begin(), rules.end());
+    text = rules.empty() ? why_exact_differs(account, channel)
+                         : fmt::format("it moves by {}, which {} the same on each frame, however long the frame",
+                                       listed(names), rules.size() == 1 ? "does" : "do");
+    text += fmt::format(" ({} at most)", with_unit(feel.channels[channel], rule_error));
+  }
+  if (const std::string inputs = about_inputs(account, channel); !inputs.empty() && input_wait > 0.05 * rule_error)
+    text += (text.empty() ? "" : "; and ") + inputs;
+  return text;
+}
+
+} // namespace stasis

@@ -1,0 +1,335 @@
+#include "figure/rates_figure.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+#include "core/unbounded.hpp"
+#include "figure/series.hpp"
+#include "figure/style.hpp"
+#include "figure/text_width.hpp"
+#include "figure/time_plot.hpp"
+
+namespace stasis {
+namespace {
+
+/// A component of a channel, and its two panels.
+struct Strip {
+  std::size_t channel, component;
+  std::string name, unit;
+  double off = 0.0; ///< farthest from the exact path, unit
+  PlotArea values, differences;
+};
+
+/// A clock's line.
+struct RateLine {
+  std::size_t play;
+  std::size_t colour; ///< index into style::series
+};
+
+/// A difference of so many per cent of the largest move is not seen.
+constexpr double unseen_share = 1.0;
+
+class RatesLayout {
+public:
+  explicit RatesLayout(const RatesFigureInput& input)
+      : input_(input), account_(*input.account),
+        plot_(canvas_, std::max(account_.take->length, 1.0 / account_.take->fps)) {}
+
+  Figure lay_out() {
+    choose_lines();
+    choose_strips();
+    place_strips();
+    for (Strip& strip : strips_) {
+      set_axes(strip);
+      draw_band(strip);
+      plot_.draw_frame(strip.values, strip.name, strip.unit);
+      plot_.draw_frame(strip.differences, "each minus the exact path", strip.unit);
+      draw_values(strip);
+      draw_differences(strip);
+    }
+    draw_rates_heading();
+    plot_.draw_foot("grey: the exact path    dots: frames    band: 1 % of the largest move");
+    for (const Strip& strip : strips_) {
+      label_values(strip);
+      label_differences(strip);
+    }
+    return canvas_.finish();
+  }
+
+private:
+  const RatePlay& play_of(const RateLine& line) const { return account_.plays[line.play]; }
+  static const style::SeriesColour& colour_of(const RateLine& line) { return style::series[line.colour]; }
+
+  /// Each rate of the usual four has a colour of its own wherever it appears; others take what is left.
+  void choose_lines() {
+    struct Own {
+      double fps;
+      std::size_t colour;
+    };
+    constexpr std::array<Own, 4> own{{{15, 1}, {30, 2}, {60, 3}, {144, 0}}};
+    std::vector<std::size_t> order(account_.plays.size());
+    for (std::size_t p = 0; p < order.size(); ++p) order[p] = p;
+    const std::size_t channel = account_.worst_channel().value_or(0);
+    std::stable_sort(order.begin(), order.end(), [&](std::size_t a, std::size_t b) {
+      const bool steady_a = !account_.plays[a].what.disturbance.any(),
+                 steady_b = !account_.plays[b].what.disturbance.any();
+      if (steady_a != steady_b) return steady_a;
+      return account_.plays[a].channels[channel].spread.size > account_.plays[b].channels[channel].spread.size;
+    });
+    std::vector<std::string> dropped;
+    while (order.size() > style::series.size()) {
+      dropped.insert(dropped.begin(), account_.plays[order.back()].what.label);
+      order.pop_back();
+    }
+    std::sort(order.begin(), order.end());
+    std::array<bool, style::series.size()> taken{};
+    std::vector<std::size_t> others;
+    for (const std::size_t p : order) {
+      const RateCase& what = account_.plays[p].what;
+      const auto found = std::find_if(own.begin(), own.end(), [&](const Own& one) { return one.fps == what.fps; });
+      if (found == own.end() || what.disturbance.any()) {
+        others.push_back(lines_.size());
+        lines_.push_back({p, 0});
+      } else {
+        taken[found->colour] = true;
+        lines_.push_back({p, found->colour});
+      }
+    }
+    for (const std::size_t k : others) {
+      const auto free = std::find(taken.begin(), taken.end(), false);
+      *free = true;
+      lines_[k].colour = static_cast<std::size_t>(free - taken.begin());
+    }
+    const std::vector<std::string_view> views(dropped.begin(), dropped.end());
+    if (!dropped.empty()) canvas_.figure().left_out.push_back("no line for " + listed(views));
+  }
+
+  double off_of(std::size_t channel, std::size_t component) const {
+    double widest = 0.0;
+    for (const RatePlay& play : account_.plays)
+      for (const double off : play.channels[channel].off[component]) widest = std::max(widest, std::fabs(off));
+    return widest;
+  }
+
+  void choose_strips() {
+    const Feel& feel = *account_.feel;
+    for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+      const bool asked = std::find(input_.only.begin(), input_.only.end(), feel.channels[c].name) != input_.only.end();
+      if (!input_.only.empty() && !asked) continue;
+      for (std::size_t i = 0; i < feel.channels[c].components; ++i) {
+        const double off = off_of(c, i);
+        if (asked || account_.is_noticeable(c, off))
+          strips_.push_back({c, i, component_name(feel.channels[c], i), printable(feel.channels[c].unit), off, {}, {}});
+      }
+    }
+    if (strips_.empty())
+      strips_.push_back({0, 0, component_name(feel.channels[0], 0), printable(feel.channels[0].unit), 0.0, {}, {}});
+    std::stable_sort(strips_.begin(), strips_.end(), [&](const Strip& a, const Strip& b) { return rank(a) > rank(b); });
+    constexpr std::size_t most_strips = 2;
+    std::vector<std::string> dropped;
+    while (strips_.size() > most_strips) {
+      dropped.insert(dropped.begin(), strips_.back().name);
+      strips_.pop_back();
+    }
+    const std::vector<std::string_view> views(dropped.begin(), dropped.end());
+    if (!dropped.empty())
+      canvas_.figure().left_out.push_back("no room for " + listed(views) + "; --only NAME draws it");
+  }
+
+  /// Channels that move come first, by share of their move.
+  double rank(const Strip& strip) const {
+    const auto share = account_.share(strip.channel, strip.off);
+    return share ? 1e9 + *share : strip.off;
+  }
+
+  void place_strips() {
+    const double room = style::last_baseline - style::panels_top;
+    const double count = static_cast<double>(strips_.size());
+    const double each = (room - style::panel_gap * (count - 1.0)) / count;
+    double top = style::panels_top;
+    for (Strip& strip : strips_) {
+      strip.values = {top, top + 0.6 * (each - style::panel_gap), {}};
+      strip.differences = {strip.values.bottom + style::panel_gap, top + each, {}};
+      top += each + style::panel_gap;
+    }
+  }
+
+  void set_axes(Strip& strip) const {
+    double low = unbounded, high = -unbounded, below = 0.0, above = 0.0;
+    const auto widen = [&](const std::vector<double>& values) {
+      for (const double value : values) {
+        low = std::min(low, value);
+        high = std::max(high, value);
+      }
+    };
+    widen(account_.exact[strip.channel][strip.component]);
+    for (const RateLine& line : lines_) {
+      const ChannelAtRate& channel = play_of(line).channels[strip.channel];
+      widen(channel.smooth[strip.component]);
+      for (const double off : channel.off[strip.component]) {
+        below = std::min(below, off);
+        above = std::max(above, off);
+      }
+    }
+    strip.values.axis = value_axis(low, high, strip.values.bottom - strip.values.top > 150 ? 5 : 4);
+    strip.differences.axis = value_axis(below, above, 3);
+  }
+
+  /// What nobody sees, behind the differences.
+  void draw_band(const Strip& strip) {
+    const double half = 0.01 * unseen_share * account_.largest_move[strip.channel];
+    if (half <= 0.0) return;
+    const double top = std::max(strip.differences.y(half), strip.differences.top);
+    const double bottom = std::min(strip.differences.y(-half), strip.differences.bottom);
+    canvas_.add_rectangle({style::plot_left, top, style::plot_right, bottom}, style::wash);
+  }
+
+  std::vector<Point> thinned(const std::vector<double>& times, const std::vector<double>& values) const {
+    constexpr auto columns = static_cast<int>(style::plot_right - style::plot_left);
+    const bool many = values.size() > 4 * static_cast<std::size_t>(columns);
+    SeriesReducer reducer(account_.take->length * (1.0 + 1e-12) + 1e-9, many ? columns : 0);
+    for (std::size_t row = 0; row < values.size(); ++row) reducer.add(times[row], values[row]);
+    return reducer.finish();
+  }
+
+  static std::vector<double> times_of(const RatePlay& play) {
+    std::vector<double> times;
+    for (std::int64_t k = 0; k < play.clock.frames; ++k) times.push_back(play.clock.drawn_time(k));
+    return times;
+  }
+
+  void draw_values(const Strip& strip) {
+    const auto exact = thinned(account_.exact_times, account_.exact[strip.channel][strip.component]);
+    canvas_.add_curve({plot_.on_page(strip.values, exact), style::baseline, style::moving_width, false, "exact"}, 2.0);
+    for (const RateLine& line : lines_)
+      draw_line(strip.values, line, play_of(line).channels[strip.channel].smooth[strip.component], "");
+  }
+
+  void draw_differences(const Strip& strip) {
+    for (const RateLine& line : lines_)
+      draw_line(strip.differences, line, play_of(line).channels[strip.channel].off[strip.component], " minus exact");
+  }
+
+  /// Up to 30 frames a second each frame has its dot, where there is room for them.
+  void draw_line(const PlotArea& area, const RateLine& line, const std::vector<double>& values, const char* suffix) {
+    const RatePlay& play = play_of(line);
+    const auto points = plot_.on_page(area, thinned(times_of(play), values));
+    constexpr double most_dotted = 30.0, least_pitch = 7.0;
+    const double pitch = (style::plot_right - style::plot_left) / std::max(1.0, static_cast<double>(values.size()));
+    if (play.what.fps <= most_dotted && pitch >= least_pitch)
+      for (const Point& p : points) canvas_.add(Mark{MarkKind::dot, p, colour_of(line).line});
+    canvas_.add_curve({points, colour_of(line).line, style::derived_width, false, play.what.label + suffix}, 2.0);
+  }
+
+  void draw_rates_heading() {
+    const auto worst = account_.worst_channel();
+    std::string title = "The same at every rate";
+    if (worst) {
+      const RatePlay& play = account_.plays[account_.worst_play(*worst)];
+      const double size = account_.judged_by(*worst, play).size;
+      const auto share = account_.share(*worst, size);
+      const std::string& unit = account_.feel->channels[*worst].unit;
+      const std::string off = share ? readable(*share) + " %" : readable(size) + " " + printable(unit);
+      const std::string& name = account_.feel->channels[*worst].name;
+      title = account_.has_rule_error(*worst)
+                  ? fmt::format("{} strays by {} at {}, by its own rule", name, off, play.what.label)
+                  : fmt::format("Exact at every rate; inputs wait, {} by {} at {}", name, off, play.what.label);
+    }
+    std::string subtitle = fmt::format("{}, take {}, {} s", printable(input_.title, 80), account_.take->name,
+                                       concise(account_.take->length));
+    if (worst && !account_.causes[*worst].empty()) subtitle += ": " + account_.causes[*worst];
+    plot_.draw_heading(title, subtitle, "");
+    std::string missing;
+    for (const std::string& one : canvas_.figure().left_out) missing += (missing.empty() ? "" : "; ") + one;
+    if (!missing.empty())
+      plot_.add_fitted(TextRole::footnote, missing, style::plot_right - style::plot_left,
+                       {style::plot_left, style::subtitle_y + 22}, Align::left);
+  }
+
+  void add_label(TextRole role, const std::string& words, Point at, const RateLine& line, const std::string& source,
+                 std::optional<double> number, bool names) {
+    const RoleStyle look = role_style(role);
+    Text text =
+        styled_text(role, fitted(words, style::page_right - style::label_left, look.size, look.bold), at, Align::left);
+    text.colour = colour_of(line).text;
+    text.source = source;
+    text.number = number;
+    if (names) text.series = play_of(line).what.label;
+    canvas_.add_text(std::move(text));
+  }
+
+  /// Beside each line's end: its clock, how far it strays, and when.
+  void label_values(const Strip& strip) {
+    std::vector<EndSlot> slots;
+    for (std::size_t k = 0; k < lines_.size(); ++k) {
+      const double y = strip.values.y(play_of(lines_[k]).channels[strip.channel].smooth[strip.component].back());
+      slots.push_back({k, y, y});
+    }
+    const double highest = strip.values.top - 18, lowest = strip.values.bottom + 14;
+    const bool roomy = lowest - highest >= 36.0 * static_cast<double>(slots.size());
+    push_apart(slots, roomy ? 36 : 17, highest, lowest);
+    for (const EndSlot& slot : slots) {
+      const RateLine& line = lines_[slot.index];
+      const ChannelAtRate& channel = play_of(line).channels[strip.channel];
+      const double size = channel.spread.size;
+      const auto share = account_.share(strip.channel, size);
+      const std::string off = !account_.is_noticeable(strip.channel, size) ? "exact"
+                              : share                                      ? readable(*share) + " %"
+                                                                           : readable(size) + " " + strip.unit;
+      const std::string source =
+          fmt::format("rates[{}].channels.{}.spread.size", line.play, account_.feel->channels[strip.channel].name);
+      const std::string& label = play_of(line).what.label;
+      if (std::fabs(slot.y - slot.wanted) > 2)
+        canvas_.add_rule({style::plot_right + 2, slot.wanted}, {style::label_left - 3, slot.y}, colour_of(line).faint);
+      if (roomy) {
+        add_label(TextRole::end_label, label, {style::label_left, slot.y - 8}, line, "", std::nullopt, true);
+        add_label(TextRole::end_value, off, {style::label_left, slot.y + 8}, line, source, size, false);
+      } else {
+        add_label(TextRole::end_value, label + ": " + off, {style::label_left, slot.y}, line, source, size, true);
+      }
+    }
+  }
+
+  /// The widest gap of all: a dot and its number; beside it its cause is in the heading.
+  void label_differences(const Strip& strip) {
+    const RateLine* widest = nullptr;
+    std::size_t row = 0;
+    double most = 0.0;
+    for (const RateLine& line : lines_) {
+      const auto& off = play_of(line).channels[strip.channel].off[strip.component];
+      for (std::size_t k = 0; k < off.size(); ++k)
+        if (std::fabs(off[k]) > most) {
+          widest = &line;
+          row = k;
+          most = std::fabs(off[k]);
+        }
+    }
+    if (widest == nullptr || !account_.is_noticeable(strip.channel, most)) return;
+    const RatePlay& play = play_of(*widest);
+    const double time = play.clock.drawn_time(static_cast<std::int64_t>(row));
+    const Point at{plot_.x(time), strip.differences.y(play.channels[strip.channel].off[strip.component][row])};
+    canvas_.add(Mark{MarkKind::ring, at, style::ink});
+    plot_.annotate(at,
+                   fmt::format("widest: {}, {}{} at {} s", play.what.label, readable(most),
+                               strip.unit.empty() ? "" : " " + strip.unit, concise(time)),
+                   fmt::format("rates[{}].channels.{}.off", widest->play, account_.feel->channels[strip.channel].name),
+                   most, colour_of(*widest).text);
+  }
+
+  const RatesFigureInput& input_;
+  const RatesAccount& account_;
+  Canvas canvas_;
+  TimePlot plot_;
+  std::vector<RateLine> lines_;
+  std::vector<Strip> strips_;
+};
+
+} // namespace
+
+Figure rates_figure(const RatesFigureInput& input) { return RatesLayout(input).lay_out(); }
+
+} // namespace stasis
