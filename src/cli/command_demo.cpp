@@ -46,7 +46,8 @@ private:
 };
 
 Exit tour(const std::string& folder, const std::string& figure, Streams streams) {
-  const std::string feel = folder + "/otter.toml", swim = folder + "/swim.toml", out = folder + "/stasis-out";
+  const std::string feel = folder + "/otter.toml", swim = folder + "/swim.toml", frames = folder + "/frames.toml",
+                    out = folder + "/stasis-out";
   Tour tour(streams);
   tour.visit("What does it do?", run_run, "run", {feel, "-o", out, "--figure", figure});
   tour.visit("Why does the field of view move as it does?", run_explain, "explain", {feel, "--only", "fov"});
@@ -61,6 +62,8 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
   tour.visit("Which kind of look-ahead keeps calm?", run_compare, "compare",
              {swim, "--take", "drill", "--variant", "base", "--variant", "raw", "--variant", "throttle", "--only",
               "focus", "-o", out, "--figure", figure});
+  tour.visit("Is it the same at every frame rate, and what would be?", run_rates, "rates",
+             {frames, "-o", out, "--figure", figure});
   tour.visit("How is a value kept?", run_set, "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
   tour.visit("What curves are there to move along?", run_curve, "curve",
              {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,
@@ -73,11 +76,11 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
 } // namespace
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
-  Call call(
-      "stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
-      "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml and tour/swim.toml, commented line by line, and "
-      "what comes of them into "
-      "tour/stasis-out.\nEdit a feel and run `stasis run tour/otter.toml` to see what changes.");
+  Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
+            "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, tour/swim.toml and tour/frames.toml, "
+            "commented line by "
+            "line, and what comes of them into tour/stasis-out.\nEdit a feel and run `stasis run tour/otter.toml` to "
+            "see what changes.");
   std::string folder = "stasis-demo", figure = "png";
   call.positional("folder", folder, "Where to unpack it", false);
   call.choice("--figure", figure, {"svg", "png", "none"}, "What is drawn");
@@ -86,7 +89,7 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
     print_error(made.error().message + ".", streams.err);
     return Exit::bad_file;
   }
-  streams.out.line("The demo feels: an otter at a weir, and its swim.");
+  streams.out.line("The demo feels: an otter at a weir, its swim, and the camera that an older program had.");
   for (const EmbeddedFile& file : embedded_demo())
     if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done) {
       print_error(done.error().message + ".", streams.err);

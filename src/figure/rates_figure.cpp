@@ -226,7 +226,11 @@ private:
   }
 
   void draw_rates_heading() {
-    const auto worst = account_.worst_channel();
+    std::optional<std::size_t> worst = account_.worst_channel();
+    if (!input_.only.empty()) {
+      worst.reset();
+      if (strips_.front().off > 0.0) worst = strips_.front().channel; // what is drawn is what is told
+    }
     std::string title = "The same at every rate";
     if (worst) {
       const RatePlay& play = account_.plays[account_.worst_play(*worst)];
@@ -241,7 +245,10 @@ private:
     }
     std::string subtitle = fmt::format("{}, take {}, {} s", printable(input_.title, 80), account_.take->name,
                                        concise(account_.take->length));
-    if (worst && !account_.causes[*worst].empty()) subtitle += ": " + account_.causes[*worst];
+    if (worst && !account_.causes[*worst].empty()) {
+      const std::string& cause = account_.causes[*worst];
+      subtitle += ": " + cause.substr(0, cause.find("; and "));
+    }
     plot_.draw_heading(title, subtitle, "");
     std::string missing;
     for (const std::string& one : canvas_.figure().left_out) missing += (missing.empty() ? "" : "; ") + one;

@@ -192,7 +192,7 @@ void read_recordings(Node& document, Companions& files) {
     Node* clock = entry.value.find("clock");
     if (clock == nullptr) continue;
     if (Node* frames = clock->find("recorded"); frames != nullptr && frames->text() != nullptr)
-      files.read_columns(*frames, joined_path(path, "clock.recorded"), {"time", "dt"});
+      files.read_columns(*frames, joined_path(joined_path(path, "clock"), "recorded"), {"time", "dt"});
   }
 }
 

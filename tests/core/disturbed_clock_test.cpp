@@ -144,5 +144,53 @@ TEST(DisturbedClock, StressStallsToo) {
   EXPECT_LT(stalled, 100u);
 }
 
+TEST(DisturbedClock, StallsByChanceAreSeededAndAsManyAsAsked) {
+  Disturbance chance;
+  chance.random_stalls = {2.0, 0.05, 0.15};
+  const Clock clock = disturbed_clock(60, 200, chance);
+  int stalls = 0;
+  for (std::int64_t k = 0; k < clock.frames; ++k)
+    if (clock.dt(k) > 1.0 / 60 + 1e-9) {
+      ++stalls;
+      EXPECT_GE(clock.dt(k), 1.0 / 60 + 0.05 - 1e-9);
+    }
+  // 2 a second on average while no time is lost, so 400 less those that fall together or on lost time.
+  EXPECT_GT(stalls, 280);
+  EXPECT_LT(stalls, 450);
+  EXPECT_EQ(*disturbed_clock(60, 200, chance).times, *clock.times);
+  chance.seed = 2;
+  EXPECT_NE(*disturbed_clock(60, 200, chance).times, *clock.times);
+}
+
+TEST(DisturbedClock, RecordedFramesComeWhenTheyCame) {
+  Disturbance recorded;
+  recorded.recorded = std::make_shared<const std::vector<double>>(std::vector<double>{0.0, 0.02, 0.05, 0.06, 0.1});
+  const Clock clock = disturbed_clock(40, 0.06, recorded);
+  ASSERT_EQ(clock.frames, 4);
+  EXPECT_EQ(clock.time(2), 0.05);
+  EXPECT_EQ(clock.time(4), 0.1);
+  const Clock whole = disturbed_clock(40, 0.1, recorded);
+  ASSERT_EQ(whole.frames, 5);
+  EXPECT_NEAR(whole.dt(4), 0.04, 1e-15); // the last frame's time goes on
+}
+
+/// Game time is held back, cues go by the clock: the press at 1 s comes on the frame that ends the stall, when only
+/// 0.54 s have been played.
+TEST(DisturbedClock, ALongestFrameHoldsGameTimeBackAndNotCues) {
+  const std::string text = step_feel("kind = \"glide\", rate = 3", 50, 2, 1.0);
+  std::string held = text;
+  held.replace(held.find("fps = 50"), 8, "fps = 50, stalls = [[0.5, 0.5]], longest_frame = \"40 ms\"");
+  const Feel feel = feel_from(held);
+  const Clock clock = clock_of(feel.takes[0]);
+  ASSERT_NE(clock.drawn, nullptr);
+  EXPECT_NEAR(clock.drawn_time(25), 1.0, 1e-12);
+  EXPECT_NEAR(clock.time(25), 0.52, 1e-12);
+  EXPECT_EQ(due_frame(clock, 1.0), 25);
+  EXPECT_EQ(first_frame_at(clock, 0.53), 26);
+  const Rows rows = play_rows(feel);
+  for (std::size_t k = 25; k < rows.smooth.size(); ++k)
+    EXPECT_NEAR(rows.smooth[k], -std::expm1(-3 * (rows.time[k] - rows.time[25])), 1e-13);
+}
+
 } // namespace
 } // namespace stasis

@@ -52,8 +52,16 @@ TEST(TomlEdit, AddsAKeyWhereItsTableStands) {
 }
 
 TEST(TomlEdit, KeepsAByteOrderMarkInFront) {
-  EXPECT_EQ(edited("\xEF\xBB\xBF" "a = 1\n", "a", "2"), "\xEF\xBB\xBF" "a = 2\n");
-  EXPECT_EQ(edited("\xEF\xBB\xBF" "[x]\na = 1\n", "title", "T"), "\xEF\xBB\xBF" "title = \"T\"\n[x]\na = 1\n");
+  EXPECT_EQ(edited("\xEF\xBB\xBF"
+                   "a = 1\n",
+                   "a", "2"),
+            "\xEF\xBB\xBF"
+            "a = 2\n");
+  EXPECT_EQ(edited("\xEF\xBB\xBF"
+                   "[x]\na = 1\n",
+                   "title", "T"),
+            "\xEF\xBB\xBF"
+            "title = \"T\"\n[x]\na = 1\n");
 }
 
 TEST(TomlEdit, RefusesWhatItCannotDo) {
@@ -119,6 +127,24 @@ TEST(TomlEdit, RandomEditsOfTheDemoChangeOneLineOnlyAndReadBack) {
       EXPECT_EQ(back->text, again->text) << path << " = " << value;
     }
   }
+}
+
+std::string changed(const std::string& text, const std::string& path, const std::vector<KeyChange>& changes) {
+  const auto result = change_keys(text, path, changes);
+  return result ? *result : "refused: " + result.error()[0].message;
+}
+
+TEST(ChangeKeys, RenamesAndTakesOutAndLeavesComments) {
+  const std::vector<KeyChange> both{{"a", "z", "9"}, {"b", "", ""}};
+  EXPECT_EQ(changed("[t]\na = 1   # one\nb = 2   # two\nc = 3\n", "t", both), "[t]\nz = 9   # one\n# two\nc = 3\n");
+  EXPECT_EQ(changed("[t]\r\n  a=1\r\n  b = 2\r\n", "t", both), "[t]\r\n  z=9\r\n");
+  EXPECT_EQ(changed("t = { a = 1, b = 2, c = 3 }", "t", both), "t = { z = 9, c = 3 }");
+  EXPECT_EQ(changed("t = { b = 2 , a = 1 } # c", "t", both), "t = { z = 9 } # c");
+  EXPECT_EQ(changed("t = { a = 1, b = 2 }", "t", both), "t = { z = 9 }");
+  EXPECT_EQ(changed("t.a = 1\nt.b = 2 # two\nt.c = 3\n", "t", both), "t.z = 9\n# two\nt.c = 3\n");
+  EXPECT_EQ(changed("[t]\nc = 3\n", "t", both), "[t]\nc = 3\n");
+  EXPECT_EQ(changed("\xEF\xBB\xBF[t]\na = 1\n", "t", both), "\xEF\xBB\xBF[t]\nz = 9\n");
+  EXPECT_EQ(changed("a = 1\n", "t", both), "refused: there is no such table");
 }
 
 } // namespace

@@ -55,7 +55,7 @@ std::optional<std::vector<double>> frame_times_of(Reading& reading, const Number
     if (!by_time && row == 0 && value == 0.0) continue; // the step that led to the first frame
     const double next = by_time ? (value - column[0] * scale) : times.back() + value;
     if (!std::isfinite(next) || (!times.empty() && !(next > times.back()))) {
-      reading.report("csv.order", path, file.where(row),
+      reading.report("feel.recorded", path, file.where(row),
                      by_time ? fmt::format("frame times must ascend, but {} does not come after the one before", value)
                              : fmt::format("a frame must last longer than 0 s, found {}", value));
       return std::nullopt;
@@ -78,13 +78,13 @@ void read_frame_times(Reading& reading, SectionReader& reader, Take& take) {
   if (reader.has("fps"))
     return reader.report("feel.too_many_keys", "fps", "the recorded frames say when each is drawn");
   if (file->names.empty())
-    return reader.report("csv.column", "recorded", "the file has neither a column time nor a column dt");
+    return reader.report("feel.recorded", "recorded", "the file has neither a column time nor a column dt");
   auto times = frame_times_of(reading, *file, path, unit == "ms" ? 1e-3 : 1.0);
   if (!times) return;
-  if (times->size() < 2) return reader.report("csv.rows", "recorded", "a recording of frames has two rows at least");
+  if (times->size() < 2) return reader.report("feel.recorded", "recorded", "a recording of frames has two rows at least");
   if (times->back() < take.length - instant_slack)
     return reader.report(
-        "feel.clock", "recorded",
+        "feel.recorded", "recorded",
         fmt::format("the recording ends after {} s, but the take lasts {} s", readable(times->back(), 6), take.length),
         "Shorten the take.");
   take.fps = static_cast<double>(times->size() - 1) / times->back();

@@ -59,9 +59,10 @@ std::vector<double> borders_of(const FrameRule& rule) {
   return borders;
 }
 
-std::string_view word_of(FrameBehaviour behaviour) noexcept {
+std::string_view word_of(const FrameRule& rule, FrameBehaviour behaviour) noexcept {
   constexpr std::array<std::string_view, 3> words{"monotone", "overshooting", "diverging"};
-  return words[static_cast<std::size_t>(behaviour)];
+  const bool swings = std::holds_alternative<SpringStepRule>(rule) && behaviour == FrameBehaviour::overshoots;
+  return swings ? "swinging" : words[static_cast<std::size_t>(behaviour)];
 }
 
 } // namespace
@@ -131,10 +132,11 @@ std::vector<BehaviourSpan> behaviours_of(const FrameRule& rule) {
 
 std::string behaviour_in_words(const FrameRule& rule) {
   const std::vector<BehaviourSpan> spans = behaviours_of(rule);
-  if (spans.size() == 1) return fmt::format("{} at every frame rate", word_of(spans[0].behaviour));
-  std::string text = fmt::format("{} at {} fps and above", word_of(spans[0].behaviour), concise(spans[0].low_fps, 6));
+  if (spans.size() == 1) return fmt::format("{} at every frame rate", word_of(rule, spans[0].behaviour));
+  std::string text =
+      fmt::format("{} at {} fps and above", word_of(rule, spans[0].behaviour), concise(spans[0].low_fps, 6));
   for (std::size_t i = 1; i < spans.size(); ++i)
-    text += fmt::format(", {} below {}", word_of(spans[i].behaviour),
+    text += fmt::format(", {} below {}", word_of(rule, spans[i].behaviour),
                         i == 1 ? std::string("it") : concise(spans[i].high_fps, 6) + " fps");
   return text;
 }

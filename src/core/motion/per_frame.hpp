@@ -54,7 +54,7 @@ double speed_after(const SpringStepRule& spring, double before, double after, do
 enum class FrameBehaviour : std::uint8_t { monotone, overshoots, diverges };
 
 /// What the rule makes of a standing goal on frames of `dt` seconds. A rule that neither settles nor grows counts as
-/// overshooting.
+/// overshooting, and so does a spring whose poles are not both real and positive: it swings.
 FrameBehaviour behaviour_at(const FrameRule& rule, double dt) noexcept;
 
 /// A range of frame rates over which a rule behaves alike.

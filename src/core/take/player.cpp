@@ -25,8 +25,11 @@ public:
     variables_.resize(feel_.variables.size());
     readers_.reserve(feel_.tracks.size());
     drawn_.reserve(feel_.tracks.size());
+    // A camera that is stepped on the tick sees each tick as it is; only what is drawn lies between two.
+    Tick seen = scene.take->tick;
+    seen.blends = seen.blends && seen.order != Tick::Order::on_tick;
     for (const Track& track : feel_.tracks) {
-      readers_.emplace_back(track, scene.take->tick);
+      readers_.emplace_back(track, seen);
       drawn_.emplace_back(track, scene.take->tick);
     }
     followers_.resize(feel_.channels.size());

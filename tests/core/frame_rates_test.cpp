@@ -1,0 +1,152 @@
+// Takes at several frame rates against the exact path. What is measured: docs/measures.md.
+#include <cmath>
+#include <random>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/measure/frame_rates.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+using test::step_feel;
+
+RatesAccount account_of_take(const Feel& feel, const std::vector<double>& rates = {15, 24, 30, 60, 144}) {
+  return play_rates(feel, feel.takes[0], usual_cases(feel.takes[0], rates));
+}
+
+std::string exact_motion(std::mt19937& random) {
+  std::uniform_real_distribution<double> share(0, 1);
+  switch (random() % 6) {
+  case 0: return fmt::format("kind = \"glide\", half_life = {}", 0.02 + 0.5 * share(random));
+  case 1:
+    return fmt::format("kind = \"spring\", frequency = {}, damping_ratio = {}", 0.3 + 5 * share(random),
+                       0.2 + 1.5 * share(random));
+  case 2:
+    return fmt::format("kind = \"ease\", duration = {}, handover = \"{}\"", 0.1 + share(random),
+                       random() % 2 == 0 ? "carry" : "finish_first");
+  case 3:
+    return fmt::format("kind = \"pace\", speed = {}, acceleration = {}", 0.5 + share(random), 2 + 9 * share(random));
+  case 4: return fmt::format("kind = \"delay\", delay = {}", 0.4 * share(random));
+  default:
+    return fmt::format(
+        "kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} }}, {{ kind = \"glide\", half_life = {} "
+        "}}]",
+        0.3 * share(random), 0.02 + 0.3 * share(random));
+  }
+}
+
+TEST(FrameRates, ExactMotionsHaveNoRuleErrorOnAnyClock) {
+  std::mt19937 random(11);
+  std::uniform_real_distribution<double> share(0, 1);
+  for (int n = 0; n < 25; ++n) {
+    std::string cues;
+    double at = 0;
+    for (int k = 0; k < 4; ++k) {
+      at += 0.05 + 0.4 * share(random);
+      cues += fmt::format("{{ at = {:.3f}, {} = \"c\" }}, ", at, k % 2 == 0 ? "release" : "press");
+    }
+    const std::string motion = exact_motion(random);
+    const Feel feel = feel_from(step_feel(motion, 60, 2.5, 0.0, cues));
+    const RatesAccount account = account_of_take(feel);
+    ASSERT_EQ(account.plays.size(), 7u);
+    for (const RatePlay& play : account.plays)
+      EXPECT_LT(play.channels[0].rule_error.size, 1e-9 * account.largest_move[0]) << motion << " " << play.what.label;
+    EXPECT_FALSE(account.has_rule_error(0));
+  }
+}
+
+/// Rows of a track that are shared by all clocks, and corners that are not: both are exact.
+TEST(FrameRates, FollowingAPathOfStraightLinesIsExactToo) {
+  const Feel feel =
+      feel_from("[track.t]\nkind = \"stop_and_go\"\nfrom = 0\nvelocity = 3\ngo = 0.37\nstop = 0.21\n[channel.a]\nrest "
+                "= 0\nfollow = "
+                "\"t\"\nmotion = { kind = \"spring\", frequency = 1.5, damping_ratio = 0.6 }\n[take.x]\nlength = 3\n");
+  for (const RatePlay& play : account_of_take(feel).plays)
+    EXPECT_LT(play.channels[0].rule_error.size, 1e-9) << play.what.label;
+}
+
+TEST(FrameRates, TheSpreadOfARuleOfFramesIsThatOfDirectArithmetic) {
+  const Feel feel =
+      feel_from(step_feel("kind = \"per_frame\", rule = \"fraction\", fraction = 0.07, at_fps = 60", 60, 2));
+  const RatesAccount account = account_of_take(feel, {15, 30, 60, 144});
+  const double rate = -60 * std::log1p(-0.07);
+  for (std::size_t p = 0; p < 4; ++p) {
+    const double fps = account.plays[p].what.fps;
+    double x = 0, widest = 0;
+    for (int k = 1; k <= static_cast<int>(2 * fps); ++k) {
+      x += 0.07 * (1 - x);
+      widest = std::max(widest, std::fabs(x + std::expm1(-rate * k / fps)));
+    }
+    EXPECT_NEAR(account.plays[p].channels[0].spread.size, widest, 1e-12) << fps;
+    EXPECT_NEAR(account.plays[p].channels[0].rule_error.size, widest, 1e-12) << fps;
+    EXPECT_NEAR(account.plays[p].channels[0].input_wait.size, 0.0, 1e-13) << fps;
+  }
+  EXPECT_EQ(account.worst_channel(), 0u);
+  EXPECT_EQ(account.plays[account.worst_play(0)].what.label, "15 fps");
+  EXPECT_NE(account.causes[0].find("does the same on each frame"), std::string::npos);
+  ASSERT_EQ(account.replacements.size(), 1u);
+  EXPECT_NE(advice_on(account.replacements[0]).find("half-life 0.159 s"), std::string::npos);
+}
+
+/// A press between two frames of 10 fps waits: the glide is late by the wait, and by nothing else.
+TEST(FrameRates, InputWaitIsTheMotionLateByTheWait) {
+  const Feel feel = feel_from(step_feel("kind = \"glide\", rate = 4", 60, 2, 0.53));
+  const RatesAccount account = account_of_take(feel, {10});
+  const ChannelAtRate& slow = account.plays[0].channels[0];
+  EXPECT_NEAR(slow.input_wait.size, -std::expm1(-4 * 0.07), 1e-12);
+  EXPECT_NEAR(slow.input_wait.at, 0.6, 1e-12);
+  EXPECT_LT(slow.rule_error.size, 1e-12);
+  EXPECT_NEAR(slow.spread.size, slow.input_wait.size, 1e-12);
+  EXPECT_NE(account.causes[0].find("first seen at the next frame"), std::string::npos);
+}
+
+TEST(FrameRates, ReplacedRulesHaveNoSpread) {
+  for (const char* rule :
+       {"rule = \"fraction\", fraction = 0.2", "rule = \"product\", rate = 9", "rule = \"amount\", amount = 0.02"}) {
+    const Feel written = feel_from(step_feel(std::string("kind = \"per_frame\", at_fps = 60, ") + rule, 60, 2));
+    const auto replacements = account_of_take(written).replacements;
+    ASSERT_EQ(replacements.size(), 1u);
+    const Feel replaced = feel_from(step_feel(replacements[0].equivalent->text, 60, 2));
+    for (const RatePlay& play : account_of_take(replaced).plays)
+      EXPECT_LT(play.channels[0].spread.size, 1e-9) << rule << " " << play.what.label;
+  }
+}
+
+TEST(FrameRates, CurvedGoalsAreMeasuredAgainstAFinePath) {
+  const Feel feel =
+      feel_from("[channel.a]\nrest = 0\nmotion = { kind = \"glide\", rate = 3 }\nformula = \"sin(8 * time)\"\n"
+                "[take.x]\nlength = 2\n");
+  const RatesAccount account = account_of_take(feel, {15, 60});
+  const double slow = account.plays[0].channels[0].rule_error.size,
+               quick = account.plays[1].channels[0].rule_error.size;
+  // Straight pieces of a curve err by the square of the frame's time.
+  EXPECT_NEAR(slow / quick, 16.0, 2.0);
+  EXPECT_GT(slow, 1e-3);
+  EXPECT_NE(account.causes[0].find("formula"), std::string::npos);
+}
+
+TEST(FrameRates, WhatActsOnEveryFrameIsNamed) {
+  const Feel feel = feel_from(
+      "[channel.a]\nrest = 1\nrange = [0, 50]\n[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep = "
+      "0.1\nevery_frame = true\n[take.x]\nlength = 2\ncues = [{ at = 0.5, press = \"w\" }, { at = 1.5, release = "
+      "\"w\" }]\n");
+  const RatesAccount account = account_of_take(feel, {30, 60});
+  EXPECT_NE(account.causes[0].find("w acts once on every frame"), std::string::npos) << account.causes[0];
+}
+
+TEST(FrameRates, SharesAreOfTheLargestMoveAndTheTakesOwnClockComesFirst) {
+  Feel feel = feel_from(step_feel("kind = \"glide\", rate = 4", 60, 2, 0.53));
+  feel.takes[0].disturbance.jitter = 0.3;
+  const RatesAccount account = account_of_take(feel, {30});
+  ASSERT_EQ(account.plays.size(), 4u);
+  EXPECT_EQ(account.plays[0].what.label, "60 fps, as written");
+  EXPECT_NEAR(*account.share(0, 0.5), 50.0, 1e-12);
+  EXPECT_EQ(account.exact_times.size(), account.exact[0][0].size());
+}
+
+} // namespace
+} // namespace stasis

@@ -1,0 +1,151 @@
+// Subjects and cameras on a fixed tick: what is read, what is drawn, how evenly. Rules: docs/design.md, section 3.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/measure/channel_measures.hpp"
+#include "core/measure/tick_study.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+using test::play_measures;
+using test::play_rows;
+using test::Rows;
+
+std::string on_clock(const std::string& clock, const std::string& motion = "kind = \"cut\"", double length = 4) {
+  return fmt::format(
+      "[track.t]\nkind = \"line\"\nfrom = 0\nvelocity = 3\n[channel.a]\nunit = \"m\"\nrest = 0\nfollow = "
+      "\"t\"\nmotion = {{ {} }}\n[take.x]\nlength = {}\nclock = {{ {} }}\n",
+      motion, length, clock);
+}
+
+double measured(const std::string& clock, const char* name) {
+  const Feel feel = feel_from(on_clock(clock));
+  return channel_measure(feel, play_measures(feel), 0, name).value_or(NAN);
+}
+
+TEST(Tick, HoldsTheLatestOrLiesBetweenTheLastTwo) {
+  const Rows held = play_rows(feel_from(on_clock("fps = 60, tick = 50")));
+  const Rows blended = play_rows(feel_from(on_clock("fps = 60, tick = 50, between = \"blend\"")));
+  for (std::size_t k = 0; k < held.time.size(); ++k) {
+    const double latest = std::floor(held.time[k] * 50 + 1e-9) / 50;
+    EXPECT_NEAR(held.smooth[k], 3 * latest, 1e-13);
+    if (held.time[k] >= 0.02) {
+      EXPECT_NEAR(blended.smooth[k], 3 * (held.time[k] - 0.02), 1e-13);
+    }
+  }
+}
+
+TEST(Tick, JudderOfAHeldSubjectIsItsClosedForm) {
+  for (const auto& [fps, tick] : {std::pair{60.0, 50.0},
+                                  {144.0, 50.0},
+                                  {144.0, 60.0},
+                                  {120.0, 50.0},
+                                  {60.0, 24.0},
+                                  {50.0, 60.0},
+                                  {59.0, 50.0},
+                                  {240.0, 50.0}}) {
+    const double part = std::fmod(tick / fps, 1.0);
+    const double expected = 3 / tick * std::sqrt(2 * std::min(part, 1 - part));
+    const std::string clock = fmt::format("fps = {}, tick = {}", fps, tick);
+    EXPECT_NEAR(measured(clock, "judder_track"), expected, 1e-9) << clock;
+    // A camera cut to it goes with it: nothing of the subject, all of it in the picture.
+    EXPECT_NEAR(measured(clock, "judder_subject"), 0.0, 1e-12);
+    EXPECT_NEAR(measured(clock, "judder_picture"), expected, 1e-9);
+  }
+  EXPECT_NEAR(measured("fps = 50, tick = 50", "judder_picture"), 0.0, 1e-12);
+  EXPECT_NEAR(measured("fps = 25, tick = 50", "judder_picture"), 0.0, 1e-12);
+  EXPECT_NEAR(measured("fps = 60, tick = 50, between = \"blend\"", "judder_track"), 0.0, 1e-12);
+  EXPECT_NEAR(measured("fps = 144, tick = 50, between = \"blend\"", "judder_picture"), 0.0, 1e-12);
+}
+
+TEST(Order, CameraFirstSeesTheFrameBefore) {
+  const Feel feel = feel_from(on_clock("fps = 60, order = \"camera_first\""));
+  const Rows rows = play_rows(feel);
+  for (std::size_t k = 1; k < rows.time.size(); ++k) EXPECT_NEAR(rows.smooth[k], 3 * rows.time[k - 1], 1e-13);
+  const TakeMeasures measures = play_measures(feel);
+  const auto note = std::find_if(measures.notes.begin(), measures.notes.end(), [](const std::string& n) {
+    return n.find("one frame late: 16.7 ms, 0.0500 m") != std::string::npos;
+  });
+  EXPECT_NE(note, measures.notes.end());
+}
+
+TEST(Order, CameraFirstShiftsJumpsByAFrameToo) {
+  const std::string steps =
+      "[track.t]\nkind = \"steps\"\nplaces = [0, 5, 9]\nevery = 0.5\n[channel.a]\nrest = 0\nfollow = "
+      "\"t\"\n[take.x]\nlength = 2\nclock = { fps = 20 }\n";
+  const Rows last = play_rows(feel_from(steps));
+  std::string first_text = steps;
+  first_text.replace(first_text.find("fps = 20"), 8, "fps = 20, order = \"camera_first\"");
+  const Rows first = play_rows(feel_from(first_text));
+  for (std::size_t k = 1; k < last.time.size(); ++k) {
+    EXPECT_EQ(first.goal[k], last.goal[k - 1]) << k;
+    EXPECT_EQ(first.smooth[k], last.smooth[k - 1]) << k;
+  }
+}
+
+/// A camera on the tick is the same camera played at that frame rate, drawn when frames come.
+TEST(Order, OnTickDrawsWhatTicksLeft) {
+  for (const char* motion :
+       {"kind = \"cut\"", "kind = \"glide\", half_life = 0.2", "kind = \"spring\", frequency = 2, damping_ratio = 0.5",
+        "kind = \"per_frame\", rule = \"fraction\", fraction = 0.2, at_fps = 50"}) {
+    const Rows ticks = play_rows(feel_from(on_clock("fps = 50", motion)));
+    const Rows held = play_rows(feel_from(on_clock("fps = 144, tick = 50, order = \"on_tick\"", motion)));
+    const Rows blended =
+        play_rows(feel_from(on_clock("fps = 144, tick = 50, order = \"on_tick\", between = \"blend\"", motion)));
+    ASSERT_EQ(held.time.size(), 577u);
+    for (std::size_t k = 0; k < held.time.size(); ++k) {
+      const double at = held.time[k] * 50;
+      const auto tick = static_cast<std::size_t>(std::floor(at + 1e-9));
+      EXPECT_NEAR(held.smooth[k], ticks.smooth[tick], 1e-13) << motion;
+      const double share = at - static_cast<double>(tick);
+      const double from = ticks.smooth[tick > 0 ? tick - 1 : 0];
+      EXPECT_NEAR(blended.smooth[k], from + (ticks.smooth[tick] - from) * share, 1e-12) << motion;
+    }
+  }
+}
+
+TEST(Order, OnTickKeepsCuesCausesAndMeasures) {
+  const std::string text =
+      "[channel.a]\nrest = 0\nmotion = { kind = \"glide\", half_life = 0.1 }\n[pose.up]\na = 1\n[control.c]\nkind = "
+      "\"hold\"\npose = \"up\"\n[take.t]\nlength = 3\nclock = { fps = 60, tick = 20, order = \"on_tick\" }\ncues = [{ "
+      "at "
+      "= 0.5, press = \"c\" }, { at = 1.5, release = \"c\" }]\n";
+  const TakeMeasures measures = play_measures(feel_from(text));
+  ASSERT_EQ(measures.moves.size(), 2u);
+  EXPECT_EQ(measures.moves[0].cause, "press c");
+  EXPECT_NEAR(measures.moves[0].start, 0.5, 1e-12);
+  EXPECT_TRUE(measures.moves[0].settling_time);
+  EXPECT_EQ(measures.inputs.size(), 1u);
+  EXPECT_NEAR(measures.inputs[0].to, 1.5, 1e-12);
+}
+
+TEST(TickStudy, FindsTheMostEvenOfAllOrders) {
+  const Feel feel = feel_from(on_clock("fps = 60, tick = 50"));
+  const auto studies = study_ticks(feel, feel.takes[0]);
+  ASSERT_EQ(studies.size(), 1u);
+  const TickStudy& study = studies[0];
+  ASSERT_EQ(study.cases.size(), 6u);
+  EXPECT_EQ(study.cases[study.best].label, "camera last, blended");
+  EXPECT_NEAR(study.cases[study.best].late, 0.02, 1e-15);
+  EXPECT_NEAR(study.subject_speed, 3.0, 1e-12);
+  for (const TickCase& one : study.cases) {
+    ASSERT_TRUE(one.subject && one.picture);
+    if (one.tick.blends) {
+      EXPECT_LT(one.worst(), 1e-9) << one.label;
+    }
+    if (!one.tick.blends) {
+      EXPECT_GT(one.worst(), 0.03) << one.label;
+    }
+    ASSERT_EQ(one.times.size(), one.subject_off.size());
+  }
+  const Feel plain = feel_from(on_clock("fps = 60"));
+  EXPECT_TRUE(study_ticks(plain, plain.takes[0]).empty());
+}
+
+} // namespace
+} // namespace stasis
