@@ -217,9 +217,9 @@ bool is_valid_feel(const std::string& file, const std::string& text, bool allow_
   }
   std::vector<std::string> versions{""};
   for (const std::string_view name : variant_names(*document)) versions.emplace_back(name);
-  for (const std::string& version : versions) {
+  for (const std::string& one : versions) {
     Node trial = *document;
-    Result<void> applied = version.empty() ? Result<void>{} : apply_variant(trial, version);
+    Result<void> applied = one.empty() ? Result<void>{} : apply_variant(trial, one);
     auto used = applied ? resolve_settings(trial) : Result<std::vector<std::string>>(tl::unexpected(applied.error()));
     Result<Feel> feel = used ? read_feel(trial) : tl::unexpected(used.error());
     if (feel) continue;

@@ -13,7 +13,7 @@ namespace stasis {
 class BakeSink final : public BlockSink {
 public:
   /// \param most_frames kept at most, >= 2 times the columns and some; a longer take is thinned.
-  explicit BakeSink(std::size_t most_frames = 6000) : most_frames_(most_frames) {}
+  explicit BakeSink(std::size_t at_most = 6000) : most_frames_(at_most) {}
 
   void begin(const Scene& scene) override;
   void consume(const Block& block) override;
