@@ -15,6 +15,7 @@
 #include "core/text.hpp"
 #include "figure/compare_figure.hpp"
 #include "figure/plan_figure.hpp"
+#include "figure/rates_figure.hpp"
 #include "figure/render.hpp"
 #include "figure/take_figure.hpp"
 #include "io/files.hpp"
@@ -170,9 +171,29 @@ private:
     const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
     auto done = add_figure(take_figure({&scene, &measures, &series, content_.title, feels_[v].variant, {}, false}),
                            take.name, content_.versions[v]);
-    if (!done || !plan.channel()) return done;
-    return add_figure(plan_figure({&scene, &measures, &plan, content_.title, feels_[v].variant}), take.name + ", plan",
-                      content_.versions[v]);
+    if (done && plan.channel())
+      done = add_figure(plan_figure({&scene, &measures, &plan, content_.title, feels_[v].variant}),
+                        take.name + ", plan", content_.versions[v]);
+    return done && v == 0 ? draw_rates(take) : done;
+  }
+
+  /// What the frame rate does, where the feel has rules of frames or the take a tick.
+  FileResult<void> draw_rates(const Take& take) {
+    const Feel& feel = feels_.front().feel;
+    const bool by_frames = std::any_of(feel.motions.begin(), feel.motions.end(), [](const NamedMotion& named) {
+      return std::holds_alternative<PerFrame>(named.motion);
+    });
+    if (by_frames) {
+      const RatesAccount account = play_rates(feel, take, usual_cases(take, usual_rates_to_try()));
+      if (auto done = add_figure(rates_figure({&account, content_.title, {}}), take.name + ", frame rates",
+                                 content_.versions.front());
+          !done)
+        return done;
+    }
+    const std::vector<TickStudy> ticks = study_ticks(feel, take);
+    if (ticks.empty()) return {};
+    return add_figure(ticks_figure({&feel, &take, &ticks, content_.title}), take.name + ", on its tick",
+                      content_.versions.front());
   }
 
   FileResult<void> write() {

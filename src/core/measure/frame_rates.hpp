@@ -19,6 +19,9 @@ struct RateCase {
   Disturbance disturbance;
 };
 
+/// The frame rates that are tried where nothing else is asked for, fps.
+inline std::vector<double> usual_rates_to_try() { return {15, 30, 60, 144}; }
+
 /// Steady clocks at `rates` (fps), then jitter and stalls at 60 fps; and first of all the take's own clock, where it is
 /// none of those.
 std::vector<RateCase> usual_cases(const Take& take, const std::vector<double>& rates);
