@@ -65,16 +65,28 @@ void fill_run(const Ease* ease, MoverState& state, const Clock& clock, std::int6
   state.velocity = rows.velocity[count];
 }
 
-void fill_per_frame(const PerFrame& rule, MoverState& state, const Clock& clock, std::int64_t first, double goal,
-                    const MoverRows& rows) {
+template<class Rule>
+void fill_rule(const Rule& rule, MoverState& state, const Clock& clock, std::int64_t first, double goal,
+               const MoverRows& rows) noexcept {
   const std::size_t count = rows.value.size() - 1;
-  rows.value[0] = state.value;
+  SpringState now{state.value, std::isfinite(state.velocity) ? state.velocity : 0.0};
+  rows.value[0] = now.value;
   rows.velocity[0] = 0.0;
   for (std::size_t i = 0; i < count; ++i) {
-    rows.velocity[i] = update_once(rule, state, goal, clock.dt(first + static_cast<std::int64_t>(i)));
-    rows.value[i + 1] = state.value;
-    rows.velocity[i + 1] = rows.velocity[i]; // the last one's is that just before the end
+    const double dt = clock.dt(first + static_cast<std::int64_t>(i)), before = now.value;
+    now = updated(rule, now, goal, dt);
+    rows.value[i + 1] = now.value;
+    rows.velocity[i] = dt > 0.0 ? (now.value - before) / dt : 0.0;
   }
+  // The last one's is that just before the end.
+  rows.velocity[count] = count > 0 ? rows.velocity[count - 1] : 0.0;
+  state.value = now.value;
+  state.velocity = std::is_same_v<Rule, SpringStepRule> ? now.velocity : rows.velocity[count];
+}
+
+void fill_per_frame(const PerFrame& frames, MoverState& state, const Clock& clock, std::int64_t first, double goal,
+                    const MoverRows& rows) noexcept {
+  std::visit([&](const auto& rule) { fill_rule(rule, state, clock, first, goal, rows); }, frames.rule);
 }
 
 // --- Stages ---

@@ -73,20 +73,9 @@ std::string_view name_of(const FrameRule& rule) noexcept {
 }
 
 SpringState update(const FrameRule& rule, SpringState state, double goal, double dt) noexcept {
-  const double gap = goal - state.value;
-  if (const auto* spring = std::get_if<SpringStepRule>(&rule)) {
-    const double velocity = state.velocity + (spring->stiffness * gap - spring->damping * state.velocity) * dt;
-    return {state.value + (spring->speed_first ? velocity : state.velocity) * dt, velocity};
-  }
-  double value = state.value;
-  if (const auto* fraction = std::get_if<FractionRule>(&rule)) value += fraction->fraction * gap;
-  if (const auto* product = std::get_if<ProductRule>(&rule)) {
-    const double share = share_of(*product, dt);
-    value = product->is_capped && share == 1.0 ? goal : value + share * gap;
-  }
-  if (const auto* amount = std::get_if<AmountRule>(&rule))
-    value = std::fabs(gap) <= amount->amount ? goal : value + std::copysign(amount->amount, gap);
-  return {value, dt > 0.0 ? (value - state.value) / dt : 0.0};
+  const SpringState now = std::visit([&](const auto& one) { return updated(one, state, goal, dt); }, rule);
+  if (std::holds_alternative<SpringStepRule>(rule)) return now;
+  return {now.value, dt > 0.0 ? (now.value - state.value) / dt : 0.0};
 }
 
 double speed_after(const SpringStepRule& spring, double before, double after, double goal, double dt) noexcept {

@@ -2,6 +2,7 @@
 // see equivalent.hpp for what is. Source: docs/maths.md, section 3.
 #pragma once
 
+#include <cmath>
 #include <string>
 #include <string_view>
 #include <variant>
@@ -43,6 +44,25 @@ struct PerFrame {
 
 /// "fraction", "product", "amount" or "spring_step".
 std::string_view name_of(const FrameRule& rule) noexcept;
+
+/// One update of each rule: the new value, and of a spring the new speed.
+inline SpringState updated(const FractionRule& rule, SpringState state, double goal, double) noexcept {
+  return {state.value + rule.fraction * (goal - state.value), state.velocity};
+}
+inline SpringState updated(const ProductRule& rule, SpringState state, double goal, double dt) noexcept {
+  const double share = rule.rate * dt;
+  if (rule.is_capped && share >= 1.0) return {goal, state.velocity};
+  return {state.value + share * (goal - state.value), state.velocity};
+}
+inline SpringState updated(const AmountRule& rule, SpringState state, double goal, double) noexcept {
+  const double gap = goal - state.value;
+  return {std::fabs(gap) <= rule.amount ? goal : state.value + std::copysign(rule.amount, gap), state.velocity};
+}
+inline SpringState updated(const SpringStepRule& rule, SpringState state, double goal, double dt) noexcept {
+  const double push = rule.stiffness * (goal - state.value) - rule.damping * state.velocity;
+  const double velocity = state.velocity + push * dt;
+  return {state.value + (rule.speed_first ? velocity : state.velocity) * dt, velocity};
+}
 
 /// The state after one update with the goal as the new frame sees it. \param dt s since the frame before. The speed is
 /// the spring's own; of the others, the way made over dt.
