@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/check/warning.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/tick_study.hpp"
 #include "support/feels.hpp"
@@ -145,6 +146,19 @@ TEST(TickStudy, FindsTheMostEvenOfAllOrders) {
   }
   const Feel plain = feel_from(on_clock("fps = 60"));
   EXPECT_TRUE(study_ticks(plain, plain.takes[0]).empty());
+}
+
+TEST(Tick, IsWarnedOfWhereItJerks) {
+  const auto codes = [&](const std::string& clock) {
+    const Feel feel = feel_from(on_clock(clock));
+    std::string all;
+    for (const Warning& one : warnings_of_take(feel, feel.takes[0], play_measures(feel))) all += one.code + " ";
+    return all;
+  };
+  EXPECT_NE(codes("fps = 60, tick = 50").find("tick_judder"), std::string::npos);
+  EXPECT_EQ(codes("fps = 50, tick = 50").find("tick_judder"), std::string::npos);
+  EXPECT_EQ(codes("fps = 60, tick = 50, between = \"blend\"").find("tick_judder"), std::string::npos);
+  EXPECT_NE(codes("fps = 60, order = \"camera_first\"").find("camera_first"), std::string::npos);
 }
 
 } // namespace

@@ -43,6 +43,22 @@ void warn_of_scale(const Picture& picture, std::vector<Warning>& out) {
                         (*picture.coarse)[1], concise(across, 4), concise(down, 4)));
 }
 
+/// A subject on a tick that is held, a camera that comes before it.
+void warn_of_ticks(const Channel& channel, const Take& take, const FollowSummary& follow, std::vector<Warning>& out) {
+  const double worst = std::max(follow.judder_subject.value_or(0.0), follow.judder_picture.value_or(0.0));
+  constexpr double rounding = 1e-9;
+  if (take.tick.rate > 0.0 && !take.tick.blends && worst > rounding * follow.top_speed.value_or(0.0))
+    add_about(
+        out, "tick_judder", channel.name,
+        fmt::format("{} follows a subject held on a tick of {} Hz at {} frames a second; what is drawn jerks by {} {}",
+                    channel.name, concise(take.tick.rate), concise(take.fps), readable(worst),
+                    printable(channel.unit, 16)),
+        take.name);
+  if (take.tick.order == Tick::Order::camera_first)
+    add_about(out, "camera_first", channel.name,
+              fmt::format("{} sees its subject {} ms late", channel.name, readable(1e3 / take.fps)), take.name);
+}
+
 } // namespace
 
 void warn_of_following(const Feel& feel, std::vector<Warning>& out) {
@@ -78,6 +94,7 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
                             *follow.frames_inside, readable(-follow.nearest.value_or(0.0)),
                             printable(channel.unit, 16)),
                 take.name);
+    warn_of_ticks(channel, take, follow, out);
     const TrackSpan span = span_of(track);
     if (span.first > instant_slack || span.last < take.length - instant_slack)
       add_about(out, "track_lost", track.name,
