@@ -89,7 +89,8 @@ void print_motion(const MotionAccount& motion, const Channel& channel, Output& o
 
 void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, Output& out) {
   out.write(wrapped(account.channel + ": " + account.heading + ".", ""));
-  if (!account.follow.empty()) out.write(wrapped(account.follow + ".", "  "));
+  for (const std::string* lead : {&account.follow, &account.profile, &account.realign})
+    if (!lead->empty()) out.write(wrapped(*lead + ".", "  "));
   for (const MotionAccount& motion : account.motions) print_motion(motion, channel, out);
   for (const PoseAccount& pose : account.poses)
     out.write(wrapped(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
@@ -218,7 +219,8 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
           .key("picture_scale")
           .number(pose.picture_scale)
           .end_object();
-    json.end_array().key("follow").text(account.follow).key("snap").text(account.snap);
+    json.end_array().key("follow").text(account.follow).key("profile").text(account.profile);
+    json.key("realign").text(account.realign).key("snap").text(account.snap);
     json.key("at_range").text(account.at_range).end_object();
   }
   json.end_object();

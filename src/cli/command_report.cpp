@@ -17,6 +17,7 @@
 #include "figure/plan_figure.hpp"
 #include "figure/rates_figure.hpp"
 #include "figure/render.hpp"
+#include "figure/side_figure.hpp"
 #include "figure/take_figure.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
@@ -167,13 +168,17 @@ private:
     MeasureSink measuring;
     SeriesSink series;
     PlanSink plan;
-    BlockSink* const sinks[] = {&measuring, &series, &plan};
+    SideSink side;
+    BlockSink* const sinks[] = {&measuring, &series, &plan, &side};
     const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
     auto done = add_figure(take_figure({&scene, &measures, &series, content_.title, feels_[v].variant, {}, false}),
                            take.name, content_.versions[v]);
     if (done && plan.channel())
       done = add_figure(plan_figure({&scene, &measures, &plan, content_.title, feels_[v].variant}),
                         take.name + ", plan", content_.versions[v]);
+    if (done && !side.frames().empty())
+      done = add_figure(side_figure({&scene, &side, content_.title, feels_[v].variant}), take.name + ", from the side",
+                        content_.versions[v]);
     return done && v == 0 ? draw_rates(take) : done;
   }
 

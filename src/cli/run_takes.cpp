@@ -11,6 +11,7 @@
 #include "core/text.hpp"
 #include "figure/plan_figure.hpp"
 #include "figure/shake_figure.hpp"
+#include "figure/side_figure.hpp"
 #include "figure/take_figure.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
@@ -71,6 +72,7 @@ public:
     if (options_.figure != "none") sinks.push_back(&series_);
     if (options_.figure != "none" && plan_channel(loaded_.feel)) sinks.push_back(&plan_);
     if (options_.figure != "none" && !loaded_.feel.shakes.empty()) sinks.push_back(&shakes_);
+    if (options_.figure != "none" && !loaded_.feel.profiles.empty()) sinks.push_back(&side_);
     measures_ = measuring.take(play(scene_, sinks));
     json_ = measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
@@ -89,6 +91,9 @@ public:
     auto done = draw_figure(take_figure(input), stem_, options_.figure, options_.force, written_);
     if (done && !plan_.frames().empty())
       done = draw_figure(plan_figure({&scene_, &measures_, &plan_, loaded_.name, loaded_.variant}), stem_ + ".plan",
+                         options_.figure, options_.force, written_);
+    if (done && !side_.frames().empty())
+      done = draw_figure(side_figure({&scene_, &side_, loaded_.name, loaded_.variant}), stem_ + ".side",
                          options_.figure, options_.force, written_);
     for (std::size_t s = 0; s < shakes_.kept().size() && done; ++s)
       if (measures_.shakes[s].peak_amplitude > 0.0)
@@ -111,6 +116,7 @@ private:
   SeriesSink series_;
   PlanSink plan_;
   ShakeSink shakes_;
+  SideSink side_;
   TakeMeasures measures_;
   std::string json_;
   std::vector<std::string> written_;

@@ -45,6 +45,8 @@ struct ChannelAccount {
   std::vector<MotionAccount> motions;
   std::vector<PoseAccount> poses;
   std::string follow;   ///< what it follows and how; empty if nothing
+  std::string profile;  ///< what it is read off; empty if nothing
+  std::string realign;  ///< what it turns back to; empty if nothing
   std::string snap;     ///< the grid of its output; empty without one
   std::string at_range; ///< what happens at the range
 };
@@ -59,6 +61,10 @@ inline constexpr double sway_frequencies[] = {0.5, 1.0, 2.0, 4.0, 8.0};
 /// What a channel follows, in the order in which it is worked out; and its grid. Empty where there is none.
 std::string follow_in_words(const Feel& feel, const Channel& channel);
 std::string snap_in_words(const Feel& feel, const Channel& channel);
+
+/// The profiles that a channel is read off, and the heading that it turns back to. Empty where there is none.
+std::string profile_in_words(const Feel& feel, std::size_t channel);
+std::string realign_in_words(const Feel& feel, const Channel& channel);
 
 /// A shake in words: how hard, how fast it rattles, until when it is half and until it is gone, what several hits make.
 std::string shake_in_words(const Feel& feel, const Shake& shake);

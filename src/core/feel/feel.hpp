@@ -58,6 +58,15 @@ struct FormulaVariable {
   bool operator==(const FormulaVariable&) const = default;
 };
 
+/// After a pause an angle turns back to a heading.
+struct Realign {
+  enum class To : std::uint8_t { travel, velocity, facing, heading } to = To::travel;
+  std::size_t track = 0;
+  double heading = 0.0;     ///< unit of the channel: the heading itself, or beside the subject's
+  double wait = 1.5;        ///< s without a touch
+  double least_speed = 0.0; ///< track units a second
+};
+
 struct Channel {
   std::string name;
   std::string unit; ///< as declared; may be empty
@@ -70,6 +79,7 @@ struct Channel {
   SettleBand settle_band;
   std::array<std::optional<Formula>, most_components> formula{}; ///< instead of a standing base
   std::optional<Follow> follow;                                  ///< instead of a standing base
+  std::optional<Realign> realign{};
   std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
 };
 
@@ -88,6 +98,18 @@ struct ComponentGoal {
   double of(double base) const noexcept {
     return rule == GoalRule::times ? amount * base : rule == GoalRule::add ? base + amount : amount;
   }
+};
+
+/// Goals of channels read off a driving one.
+struct Profile {
+  std::string name;
+  ComponentRef driver{};
+  double roundness = 1.0;
+  struct Driven {
+    ComponentRef component;
+    std::shared_ptr<const ProfileCurve> curve;
+  };
+  std::vector<Driven> driven;
 };
 
 /// The goal of one channel in a pose.
@@ -182,6 +204,7 @@ struct Feel {
   std::vector<Control> controls;
   std::vector<Group> groups;
   std::vector<Switch> switches;
+  std::vector<Profile> profiles;
   std::vector<FormulaVariable> variables; ///< of all formulas
   std::vector<std::size_t> order;         ///< of the channels, such that a formula comes after what it reads
   std::vector<Take> takes;
@@ -200,7 +223,9 @@ ComponentRange output_range(const Channel& channel, std::size_t component) noexc
 std::vector<std::size_t> channel_order(const Feel& feel);
 bool has_formula(const Channel& channel) noexcept;
 /// True if the channel's goal moves by itself: by a formula, or after a track.
-inline bool is_led(const Channel& channel) noexcept { return channel.follow || has_formula(channel); }
+inline bool is_led(const Channel& channel) noexcept {
+  return channel.follow || channel.realign || has_formula(channel);
+}
 /// When the frames of a take are drawn.
 inline Clock clock_of(const Take& take) { return disturbed_clock(take.fps, take.length, take.disturbance); }
 /// The track that a take plays where the feel names `track`.

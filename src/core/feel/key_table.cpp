@@ -4,6 +4,7 @@
 
 #include "core/feel/keys/document_keys.hpp"
 #include "core/feel/keys/motion_keys.hpp"
+#include "core/feel/keys/scene_keys.hpp"
 #include "core/feel/keys/shake_keys.hpp"
 #include "core/feel/keys/take_keys.hpp"
 #include "core/feel/keys/track_keys.hpp"
@@ -58,6 +59,16 @@ constexpr std::array sections{
                 "The goal comes from a track: blend, lead, dead zone, offset, in that order; the channel's motion does "
                 "the rest. Just the name of a track follows it plainly.",
                 follow_keys},
+    SectionSpec{
+        "realign", "channel.NAME.realign",
+        "After a pause an angle of the space turn goes back to a heading, by the channel's motion; a touch of stick or "
+        "pointer interrupts it.",
+        realign_keys},
+    SectionSpec{"profile", "[profile.NAME]",
+                "Goals of several channels read off one driving channel, through a smooth curve each.", profile_keys},
+    SectionSpec{"profile.knot", "profile.NAME.knots[]",
+                "Each other key is a channel, or one component of it, each value what it has there.", profile_knot_keys,
+                "", SectionSpec::OtherKeys::channels},
     SectionSpec{"follow.lead", "channel.NAME.follow.lead", "How far ahead of the subject to look.", lead_keys,
                 "seconds | distance"},
     SectionSpec{"follow.dead_zone", "channel.NAME.follow.dead_zone",

@@ -68,12 +68,22 @@ private:
     const std::string& name = reading_.feel.channels[c].name;
     const Node* channels = reading_.document.find("channel");
     const Node* channel = channels != nullptr ? channels->find(name) : nullptr;
+    for (const Profile& profile : reading_.feel.profiles)
+      for (const Profile::Driven& driven : profile.driven)
+        if (driven.component.channel == c) return report_profile(profile, round + name);
     const char* const key = channel != nullptr && channel->find("formula") != nullptr ? "formula" : "follow";
     const Node* formula = channel != nullptr ? channel->find(key) : nullptr;
     reading_.report("feel.formula_cycle", joined_path(joined_path("channel", name), key),
                     formula != nullptr ? formula->where : Position{},
                     fmt::format("a channel cannot depend on itself in one frame: {}{}", round, name),
                     "Let one of them read a channel that does not depend on it.");
+  }
+
+  void report_profile(const Profile& profile, const std::string& round) {
+    const Node* node = reading_.document.find("profile")->find(profile.name);
+    reading_.report("feel.formula_cycle", joined_path("profile", profile.name), node->where,
+                    fmt::format("a channel cannot depend on itself in one frame: {}", round),
+                    "Let a profile drive channels that its driver does not depend on.");
   }
 
   Reading& reading_;

@@ -381,6 +381,7 @@ void read_tracks(Reading& reading) {
 void add_headings(Reading& reading) {
   const Feel& feel = reading.feel;
   const auto uses_axes = [](const Channel& channel) {
+    if (channel.realign) return true;
     if (!channel.follow) return false;
     const Follow& follow = *channel.follow;
     const auto turns = [](AxisFrame frame) { return frame == AxisFrame::heading || frame == AxisFrame::subject; };

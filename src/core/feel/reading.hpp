@@ -93,6 +93,10 @@ void read_shakes(Reading& reading);
 void read_follows(Reading& reading);
 /// The formulas of channels, which may read any channel and control; the order in which channels are worked out.
 void read_formulas(Reading& reading);
+/// Profiles. After formulas and follows, which own goals too.
+void read_profiles(Reading& reading);
+/// What turns back to a heading by itself. After tracks and formulas.
+void read_realigns(Reading& reading);
 /// After all that channels read of each other: the order in which they are worked out.
 void read_order(Reading& reading);
 /// After controls and formulas: two that own one component's home.

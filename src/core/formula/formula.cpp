@@ -253,6 +253,8 @@ double Formula::evaluate(std::span<const double> variables) const noexcept {
       stack[top++] = step.number;
     else if (step.kind == Step::Kind::variable)
       stack[top++] = variables[step.variable];
+    else if (step.kind == Step::Kind::curve)
+      stack[top - 1] = curve_->value_at(stack[top - 1]);
     else {
       const Operation& operation = operations[step.function];
       top -= static_cast<std::size_t>(operation.function.arguments);
@@ -261,6 +263,17 @@ double Formula::evaluate(std::span<const double> variables) const noexcept {
     }
   }
   return stack[0];
+}
+
+Formula Formula::of_curve(std::size_t variable, std::shared_ptr<const ProfileCurve> curve) {
+  Formula formula;
+  Step read, apply;
+  read.kind = Step::Kind::variable;
+  read.variable = variable;
+  apply.kind = Step::Kind::curve;
+  formula.steps_ = {read, apply};
+  formula.curve_ = std::move(curve);
+  return formula;
 }
 
 std::vector<std::size_t> Formula::variables() const {

@@ -5,6 +5,7 @@
 
 #include <cstdint>
 #include <functional>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
@@ -12,6 +13,8 @@
 #include <vector>
 
 #include <tl/expected.hpp>
+
+#include "core/curve/profile_curve.hpp"
 
 namespace stasis {
 
@@ -30,6 +33,9 @@ public:
   /// Parts of constants only are worked out at once; one that is no number, such as 1 / 0, is a fault.
   static tl::expected<Formula, FormulaFault> parse(std::string_view text, const Resolve& resolve);
 
+  /// What a curve makes of one variable.
+  static Formula of_curve(std::size_t variable, std::shared_ptr<const ProfileCurve> curve);
+
   /// \param variables by the numbers that were resolved. May be infinite or no number.
   double evaluate(std::span<const double> variables) const noexcept;
 
@@ -39,12 +45,13 @@ public:
 private:
   friend class FormulaParser;
   struct Step {
-    enum class Kind : std::uint8_t { number, variable, call } kind = Kind::number;
+    enum class Kind : std::uint8_t { number, variable, call, curve } kind = Kind::number;
     std::uint8_t function = 0;
     double number = 0.0;
     std::size_t variable = 0;
   };
   std::vector<Step> steps_; // in the order of a stack machine
+  std::shared_ptr<const ProfileCurve> curve_;
 };
 
 /// Longest formula, characters, and deepest nesting.

@@ -199,7 +199,7 @@ void MeasureSink::add_notes() {
     if (feel.channels[c].follow) continue; // told above
     if (measures_.channels[c].goal_ran) {
       measures_.notes.push_back(
-          fmt::format("{}: its goal moves by itself (a stick, a formula); moves are measured only "
+          fmt::format("{}: its goal moves by itself (a stick, a formula, a profile, a heading); moves are measured only "
                       "while it stands",
                       feel.channels[c].name));
       continue;

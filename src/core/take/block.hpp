@@ -86,8 +86,10 @@ struct Block {
   std::int64_t count = 0;
   std::string cause; ///< of the jumps at the first frame: "press listen"; "" if none
   std::vector<ChannelBlock> channels;
-  std::vector<ShakeBlock> shakes;         ///< by shake of the feel
-  std::vector<TrackBlock> tracks;         ///< by track of the feel, as the take plays it
+  std::vector<ShakeBlock> shakes; ///< by shake of the feel
+  std::vector<TrackBlock> tracks; ///< by track of the feel, as the take plays it
+  std::array<std::vector<double>, 7>
+      eye; ///< n each: place and turn (x, y, z, w) of the eye; empty without one in space
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
   std::vector<double> control_state;      ///< by control, see Controls::state()
   std::vector<std::uint8_t> switches;     ///< by switch: 1 while its pose is in force
@@ -113,6 +115,9 @@ public:
 
 /// True if a wish of the channel can ever differ from its goal, so that its trace has a column for it.
 bool has_wish_column(const Feel& feel, std::size_t channel);
+
+/// True if the picture places an eye in space, so that the trace has columns for it.
+bool has_eye_columns(const Feel& feel);
 
 /// True if the channel's trace has columns for the shift of the picture.
 bool has_shift_column(const Feel& feel, std::size_t channel);

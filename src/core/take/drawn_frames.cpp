@@ -41,7 +41,7 @@ ComponentBlock row_of(const ComponentBlock& column, std::size_t row) {
 } // namespace
 
 DrawnFrames::DrawnFrames(const Scene& scene, std::span<BlockSink* const> sinks)
-    : scene_(scene), tick_scene_(scene), sinks_(sinks) {
+    : scene_(scene), tick_scene_(scene), sinks_(sinks), eye_(*scene.feel) {
   const Clock& clock = scene.clock;
   tick_scene_.clock = steady_clock(scene.take->tick.rate, clock.time(clock.frames - 1));
   for (const Track& track : scene.feel->tracks) readers_.emplace_back(track, scene.take->tick);
@@ -151,6 +151,7 @@ void DrawnFrames::draw(std::int64_t frame) {
   for (std::size_t s = 0; s < frame_.shakes.size(); ++s) frame_.shakes[s].hits = std::move(hits_[s]);
   hits_.assign(hits_.size(), {});
   draw_tracks(frame);
+  eye_.fill(frame_);
   frame_.control_down = now_.block.control_down;
   frame_.control_state = now_.block.control_state;
   frame_.switches = now_.block.switches;

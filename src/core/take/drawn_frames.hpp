@@ -6,7 +6,7 @@
 #include <span>
 
 #include "core/scene/track.hpp"
-#include "core/take/block.hpp"
+#include "core/take/eye_columns.hpp"
 
 namespace stasis {
 
@@ -39,6 +39,7 @@ private:
   Scene scene_, tick_scene_;
   std::span<BlockSink* const> sinks_;
   std::vector<TrackReader> readers_;
+  EyeColumns eye_;
   TickRow before_, now_;
   Block frame_;                  ///< being made
   std::optional<Block> waiting_; ///< made, until the next one says where it leads

@@ -9,7 +9,9 @@
 #include "core/take/channel_mover.hpp"
 #include "core/take/controls.hpp"
 #include "core/take/drawn_frames.hpp"
+#include "core/take/eye_columns.hpp"
 #include "core/take/follower.hpp"
+#include "core/take/realigner.hpp"
 #include "core/take/shaker.hpp"
 #include "core/text.hpp"
 
@@ -19,7 +21,7 @@ namespace {
 class Player {
 public:
   explicit Player(const Scene& scene)
-      : scene_(scene), feel_(*scene.feel), order_(channel_order(feel_)),
+      : scene_(scene), feel_(*scene.feel), order_(channel_order(feel_)), eye_(feel_),
         controls_(feel_, scene.clock, [this](ComponentRef c) { return movers_[c.channel].present(c.component); }) {
     block_.channels.resize(feel_.channels.size());
     variables_.resize(feel_.variables.size());
@@ -33,6 +35,9 @@ public:
       drawn_.emplace_back(track, scene.take->tick);
     }
     followers_.resize(feel_.channels.size());
+    realigners_.resize(feel_.channels.size());
+    for (std::size_t c = 0; c < feel_.channels.size(); ++c)
+      if (feel_.channels[c].realign) realigners_[c].emplace(feel_, c);
     for (std::size_t c = 0; c < feel_.channels.size(); ++c)
       if (feel_.channels[c].follow)
         followers_[c].emplace(feel_, c, *scene.take, readers_,
@@ -54,6 +59,7 @@ public:
       shake();
       snap();
       read_tracks(frame);
+      eye_.fill(block_);
       for (BlockSink* sink : sinks) sink->consume(block_);
       frame += block_.count;
     }
@@ -193,6 +199,7 @@ private:
           return block_.channels[read.channel].component[read.component].goal_at(r);
         });
       }
+      if (realigners_[c] && !mover[0]) put_heading(c, frame + static_cast<std::int64_t>(r));
       for (std::size_t i = 0; i < channel.components; ++i)
         out.component[i].wishes.push_back(mover[i] ? controls_.wish_with_base(c, i, controls_.base_at(*mover[i], time))
                                                    : controls_.wish(c, i).value);
@@ -202,6 +209,32 @@ private:
     }
     for (std::size_t i = 0; i < channel.components && !turned && !movers_[c].keeps_way(); ++i)
       drop_standing(out.component[i]);
+  }
+
+  /// Of a channel that turns back: its base is the heading, while it turns and there is one.
+  void put_heading(std::size_t c, std::int64_t frame) {
+    if (!realigners_[c]->is_turning()) return;
+    const Realign& rule = realigners_[c]->rule();
+    const TrackPoint subject = rule.to == Realign::To::heading
+                                   ? TrackPoint{}
+                                   : readers_[played_track(*scene_.take, rule.track)].at(seen_at(frame));
+    if (const auto heading = realigners_[c]->heading(subject)) controls_.put_base({c, 0}, *heading);
+  }
+
+  /// Tells what turns a channel back whether anybody touches it: a stick, or a pointer in a cue of this frame.
+  void look_at_touches(std::size_t c, std::int64_t frame, std::size_t first_cue) {
+    bool held = false, moved = false;
+    for (std::size_t k = 0; k < feel_.controls.size(); ++k) {
+      const Control& control = feel_.controls[k];
+      const ComponentRef* target = target_of(control);
+      if (target == nullptr || target->channel != c) continue;
+      held = held || (std::holds_alternative<Stick>(control.rule) && controls_.state(k) != 0.0);
+      for (std::size_t cue = first_cue; cue < next_cue_; ++cue)
+        moved = moved || (std::holds_alternative<Pointer>(control.rule) && scene_.take->cues[cue].control == k);
+    }
+    const bool before = realigners_[c]->is_turning();
+    realigners_[c]->look(scene_.clock.time(frame), held, moved);
+    if (realigners_[c]->is_turning() && !before) add_cause("realign " + feel_.channels[c].name);
   }
 
   /// A goal that stands needs no columns.
@@ -298,6 +331,7 @@ private:
     block_.cause.clear();
     controls_.run_bases(scene_.clock.time(frame));
     enter_tracks(frame);
+    const std::size_t first_cue = next_cue_;
     for (; next_cue_ < cues.size() && due_frame(scene_.clock, cues[next_cue_].at) <= frame; ++next_cue_) {
       // What repeated before this cue came first; the frame itself is asked only after its cues.
       add_cause(controls_.repeat_until(cues[next_cue_].at, frame - 1));
@@ -308,6 +342,12 @@ private:
     add_cause(controls_.look_at_switches(frame));
     std::int64_t next = next_cue_ < cues.size() ? due_frame(scene_.clock, cues[next_cue_].at) : scene_.clock.frames;
     next = std::min(next, controls_.next_event(frame));
+    for (std::size_t c = 0; c < realigners_.size(); ++c) {
+      if (!realigners_[c]) continue;
+      look_at_touches(c, frame, first_cue);
+      if (const double at = realigners_[c]->begins_at(); at < never)
+        next = std::min(next, std::max(frame + 1, first_frame_at(scene_.clock, at)));
+    }
     for (const auto* readers : {&readers_, &drawn_})
       for (const TrackReader& reader : *readers)
         if (reader.stretch_end() < scene_.clock.time(scene_.clock.frames)) {
@@ -328,6 +368,7 @@ private:
       block_.control_state[c] = controls_.state(c);
     }
     for (const std::size_t c : order_) {
+      if (realigners_[c]) put_heading(c, frame);
       if (followers_[c])
         follow(c, frame);
       else if (has_formula(feel_.channels[c]))
@@ -363,6 +404,8 @@ private:
   std::vector<double> instants_;
   std::size_t row_ = 0; // read by at_row_
   double share_ = 0.0;
+  std::vector<std::optional<Realigner>> realigners_; // by channel
+  EyeColumns eye_;
   const ReadComponent at_present_ = [this](ComponentRef read) { return movers_[read.channel].present(read.component); };
   const ReadComponent at_row_ = [this](ComponentRef read) {
     const double here = column_at(read, row_);

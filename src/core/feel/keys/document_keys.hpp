@@ -42,6 +42,10 @@ inline constexpr std::array feel_keys{
             .meaning = "Controls that oppose or outrank each other, and who decides."},
     KeySpec{
         .key = "shake", .kind = tables, .section = "shake", .meaning = "Disturbances put on after everything else."},
+    KeySpec{.key = "profile",
+            .kind = tables,
+            .section = "profile",
+            .meaning = "Goals of several channels read off one driving channel."},
     KeySpec{
         .key = "take", .kind = tables, .section = "take", .meaning = "Rehearsals: a length, a clock and timed inputs."},
     KeySpec{.key = "setting",
@@ -194,6 +198,8 @@ inline constexpr std::array channel_keys{
             .kind = follow,
             .section = "follow",
             .meaning = "The goal comes from a track: its name, or a table with lead, dead zone and offset."},
+    KeySpec{
+        .key = "realign", .kind = table, .section = "realign", .meaning = "After a pause it turns back to a heading."},
     KeySpec{.key = "snap",
             .kind = number,
             .unit = UnitKind::channel,

@@ -1,0 +1,29 @@
+// A smooth curve through knots, read off at a driving value: monotone between its knots, from straight to round.
+// Source: docs/maths.md, section 6 (cubic pieces with limited tangents).
+#pragma once
+
+#include <vector>
+
+namespace stasis {
+
+struct ProfileKnot {
+  double at;    ///< the driving value
+  double value; ///< there
+};
+
+class ProfileCurve {
+public:
+  /// \param knots one at least, ascending; \param roundness 0 (straight pieces) to 1 (smooth).
+  ProfileCurve(std::vector<ProfileKnot> knots, double roundness);
+
+  /// Exactly the knots' values at the knots; beyond the first and the last their values.
+  double value_at(double driver) const noexcept;
+  const std::vector<ProfileKnot>& knots() const noexcept { return knots_; }
+
+private:
+  std::vector<ProfileKnot> knots_;
+  std::vector<double> tangents_; ///< by knot, as smooth as they come
+  double roundness_;
+};
+
+} // namespace stasis
