@@ -148,5 +148,49 @@ TEST(FrameRates, SharesAreOfTheLargestMoveAndTheTakesOwnClockComesFirst) {
   EXPECT_EQ(account.exact_times.size(), account.exact[0][0].size());
 }
 
+/// A turn, a ratio, a vector: differences are taken in the unit, and lengths of vectors together.
+TEST(FrameRates, MeasuresTurnsRatiosAndVectors) {
+  const Feel feel = feel_from("[channel.yaw]\nunit = \"deg\"\nspace = \"turn\"\nrest = 170\nmotion = { kind = "
+                              "\"per_frame\", rule = \"fraction\", fraction "
+                              "= 0.1, at_fps = 60 }\n[channel.v]\nrest = [0, 0]\nmotion = { kind = \"per_frame\", rule "
+                              "= \"fraction\", fraction = 0.1, "
+                              "at_fps = 60 }\n[pose.up]\nyaw = -170\nv = [3, 4]\n[control.c]\nkind = \"hold\"\npose = "
+                              "\"up\"\n[take.t]\nlength = "
+                              "2\ncues = [{ at = 0, press = \"c\" }]\n");
+  const RatesAccount account = account_of_take(feel, {30});
+  EXPECT_NEAR(account.largest_move[0], 20.0, 1e-9); // the short way
+  EXPECT_NEAR(account.largest_move[1], 5.0, 1e-12);
+  const double turn = *account.share(0, account.plays[0].channels[0].spread.size),
+               vector = *account.share(1, account.plays[0].channels[1].spread.size);
+  EXPECT_NEAR(turn, vector, 1e-9); // the same rule, the same share
+  EXPECT_GT(vector, 5.0);
+}
+
+/// Game time that is held back is time lost against the clock, and no error of an exact motion.
+TEST(FrameRates, ALongestFrameLosesTimeAndNothingElse) {
+  Feel feel = feel_from(step_feel("kind = \"glide\", rate = 2", 60, 2, 0.1));
+  feel.takes[0].disturbance.stalls = {{0.5, 0.4}};
+  feel.takes[0].disturbance.longest_frame = 0.05;
+  const RatesAccount account = account_of_take(feel, {60});
+  const ChannelAtRate& held = account.plays[0].channels[0];
+  EXPECT_LT(held.rule_error.size, 1e-12);
+  EXPECT_GT(held.spread.size, 0.1);
+}
+
+TEST(FrameRates, ASwitchActsAtTheFirstFramePastItsThreshold) {
+  const Feel feel = feel_from(
+      "[channel.a]\nrest = 0\nmotion = { kind = \"glide\", rate = 2 }\n[channel.b]\nrest = 0\nmotion = { kind = "
+      "\"glide\", rate = 5 "
+      "}\n[pose.up]\na = 1\n[pose.high]\nb = 1\n[control.c]\nkind = \"hold\"\npose = \"up\"\n[switch.s]\non = "
+      "\"a\"\npose = "
+      "\"high\"\nenter_above = 0.5\nleave_below = 0.4\n[take.t]\nlength = 2\ncues = [{ at = 0, press = \"c\" }]\n");
+  const RatesAccount account = account_of_take(feel, {15, 60});
+  EXPECT_FALSE(account.has_rule_error(0));
+  const double slow = account.plays[0].channels[1].rule_error.size,
+               quick = account.plays[1].channels[1].rule_error.size;
+  EXPECT_GT(slow, quick);
+  EXPECT_NE(account.causes[1].find("a switch looks at frames only"), std::string::npos);
+}
+
 } // namespace
 } // namespace stasis

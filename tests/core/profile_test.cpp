@@ -227,6 +227,51 @@ TEST(Quaternion, IsTheRotationOfTheAxes) {
   }
 }
 
+/// A pose over a channel that a profile drives, or that turns back, holds it until it is let go.
+TEST(Profile, APoseGoesOnTop) {
+  std::string text = orbit;
+  text += "[pose.peek]\nheight = 9\n[control.peek]\nkind = \"hold\"\npose = \"peek\"\n";
+  text.replace(text.find("value = 1 }"), 11,
+               "value = 1 }, { at = 1, press = \"peek\" }, { at = 2, release = \"peek\" }");
+  const Rows high = play_rows(feel_from(text), 1);
+  EXPECT_EQ(high.goal[60], 9.0);
+  EXPECT_EQ(high.goal[119], 9.0);
+  EXPECT_LT(high.goal[121], 4.1);
+}
+
+TEST(Realign, APoseGoesOnTopAndTheHeadingIsThereAfterwards) {
+  std::string text =
+      behind(90, "track = \"t\", wait = 1", "{ at = 3, press = \"glance\" }, { at = 4, release = \"glance\" }");
+  text += "[pose.glance]\nyaw = 0\n[control.glance]\nkind = \"hold\"\npose = \"glance\"\n";
+  const Rows rows = play_rows(feel_from(text));
+  EXPECT_NEAR(rows.goal[179], 90.0, 1e-9);
+  EXPECT_NEAR(rows.goal[180], 0.0, 1e-9);
+  EXPECT_NEAR(rows.goal[239], 0.0, 1e-9);
+  EXPECT_NEAR(rows.goal[240], 90.0, 1e-9);
+}
+
+/// The same wait on any clock: the first frame at or after it.
+TEST(Realign, WaitsTheSameAtEveryRate) {
+  for (const double fps : {15.0, 24.0, 50.0, 144.0}) {
+    std::string text = behind(90, "track = \"t\", wait = 1.03", "");
+    text.replace(text.find("length = 8"), 10, fmt::format("length = 3\nclock = {{ fps = {} }}", fps));
+    const Rows rows = play_rows(feel_from(text));
+    for (std::size_t k = 0; k < rows.time.size(); ++k)
+      EXPECT_NEAR(rows.goal[k], rows.time[k] < 1.03 - 1e-9 ? 20.0 : 90.0, 1e-9) << fps << " " << rows.time[k];
+  }
+}
+
+TEST(Realign, IsToldInWords) {
+  const Feel feel = feel_from(behind(90, "track = \"t\", wait = 1.5, least_speed = 0.4, heading = 180", ""));
+  const std::string words = realign_in_words(feel, feel.channels[0]);
+  EXPECT_NE(words.find("turns back to the way that t travels, and 180 deg beside it"), std::string::npos) << words;
+  EXPECT_NE(words.find("for 1.5 s"), std::string::npos);
+  EXPECT_NE(words.find("slower than 0.4 a second"), std::string::npos);
+  const Feel fixed = feel_from(behind(90, "to = \"heading\", heading = 45", ""));
+  EXPECT_NE(realign_in_words(fixed, fixed.channels[0]).find("the heading 45 deg"), std::string::npos);
+  EXPECT_EQ(realign_in_words(feel_from(orbit), feel_from(orbit).channels[0]), "");
+}
+
 /// Collects the eye's columns.
 class EyeSink final : public BlockSink {
 public:

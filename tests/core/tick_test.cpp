@@ -1,5 +1,6 @@
 // Subjects and cameras on a fixed tick: what is read, what is drawn, how evenly. Rules: docs/design.md, section 3.
 #include <cmath>
+#include <random>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -159,6 +160,104 @@ TEST(Tick, IsWarnedOfWhereItJerks) {
   EXPECT_EQ(codes("fps = 50, tick = 50").find("tick_judder"), std::string::npos);
   EXPECT_EQ(codes("fps = 60, tick = 50, between = \"blend\"").find("tick_judder"), std::string::npos);
   EXPECT_NE(codes("fps = 60, order = \"camera_first\"").find("camera_first"), std::string::npos);
+}
+
+/// Random hands on a feel of several channels: what is drawn of a camera on the tick is what the same feel does at that
+/// frame rate, latest tick by latest tick, in every column that stands for a value.
+TEST(Order, OnTickIsTheTickedCameraUnderRandomHands) {
+  std::mt19937 random(17);
+  std::uniform_real_distribution<double> share(0, 1);
+  for (int n = 0; n < 12; ++n) {
+    std::string cues;
+    double at = 0;
+    for (int k = 0; k < 8; ++k) {
+      at = std::ceil((at + 0.02 + 0.3 * share(random)) * 20) / 20; // on a tick
+      cues += fmt::format("{{ at = {}, {} = \"{}\" }}, ", at, k % 2 == 0 ? "press" : "release", k % 4 < 2 ? "g" : "h");
+    }
+    const std::string feel = fmt::format(
+        "[channel.a]\nrest = [0, 1]\nmotion = {{ x = {{ kind = \"spring\", frequency = {}, damping_ratio = 0.6 }}, y = "
+        "{{ "
+        "kind = \"ease\", duration = 0.4 }} }}\n[channel.b]\nrest = 2\nspace = \"ratio\"\nmotion = {{ rising = {{ kind "
+        "= "
+        "\"glide\", half_life = 0.1 }}, falling = {{ kind = \"delay\", delay = 0.1 }} }}\n[channel.c]\nrest = "
+        "0\nformula = "
+        "\"b * a.x\"\n[pose.p]\na = [3, 4]\nb = 5\n[pose.q]\nb = 1\n[control.g]\nkind = \"hold\"\npose = \"p\"\n"
+        "[control.h]\nkind = \"toggle\"\npose = \"q\"\n[take.t]\nlength = 4\ncues = [{}]\nclock = ",
+        0.5 + 3 * share(random), cues);
+    const Feel ticked = feel_from(feel + "{ fps = 20 }\n");
+    const Feel drawn = feel_from(feel + "{ fps = 72, tick = 20, order = \"on_tick\" }\n");
+    for (const auto& [channel, component] : {std::pair{0, 0}, {0, 1}, {1, 0}, {2, 0}}) {
+      const auto c = static_cast<std::size_t>(channel), i = static_cast<std::size_t>(component);
+      const Rows ticks = play_rows(ticked, c, i), frames = play_rows(drawn, c, i);
+      for (std::size_t k = 0; k < frames.time.size(); ++k) {
+        const auto tick = static_cast<std::size_t>(std::floor(frames.time[k] * 20 + 1e-9));
+        ASSERT_EQ(frames.smooth[k], ticks.smooth[tick]) << n << " channel " << c << " row " << k;
+        ASSERT_EQ(frames.value[k], ticks.value[tick]);
+        ASSERT_EQ(frames.goal[k], ticks.goal[tick]);
+      }
+    }
+  }
+}
+
+/// The speed of what is drawn is the way to the next frame over its time.
+TEST(Order, OnTickSpeedsAreThoseOfWhatIsDrawn) {
+  const Rows rows = play_rows(feel_from(
+      on_clock("fps = 144, tick = 30, order = \"on_tick\", between = \"blend\"", "kind = \"glide\", half_life = 0.1")));
+  for (std::size_t k = 0; k + 1 < rows.time.size(); ++k)
+    EXPECT_NEAR(rows.velocity[k], (rows.smooth[k + 1] - rows.smooth[k]) * 144, 1e-9);
+}
+
+TEST(Order, OnTickDrawsShakesAndTracksOfTheTick) {
+  const Feel feel = feel_from("[channel.a]\nunit = \"m\"\nrest = 0\n[shake.s]\non = { a = 0.5 }\nwave = { kind = "
+                              "\"noise\", frequency = 4 }\ndecay = "
+                              "{ kind = \"half_life\", half_life = 0.4 }\n[take.t]\nlength = 2\ncues = [{ at = 0.5, "
+                              "hit = \"s\" }]\nclock = { fps = "
+                              "60, tick = 20, order = \"on_tick\" }\n");
+  const Rows rows = play_rows(feel);
+  bool shaken = false;
+  for (std::size_t k = 0; k + 1 < rows.time.size(); ++k) {
+    EXPECT_EQ(rows.smooth[k], 0.0);
+    shaken = shaken || rows.value[k] != 0.0;
+    const bool same_tick = std::floor(rows.time[k] * 20 + 1e-9) == std::floor(rows.time[k + 1] * 20 + 1e-9);
+    if (same_tick) {
+      EXPECT_EQ(rows.value[k], rows.value[k + 1]) << k;
+    }
+  }
+  EXPECT_TRUE(shaken);
+  EXPECT_EQ(play_measures(feel).shakes[0].hits, 1u);
+}
+
+/// A jump of a track between two ticks acts at the first frame that sees its tick, held or blended, as a jump.
+TEST(Tick, AJumpIsSeenWithItsTickAndNeverBlended) {
+  for (const char* between : {"hold", "blend"}) {
+    const Feel feel = feel_from(fmt::format(
+        "[track.t]\nkind = \"steps\"\nplaces = [0, 5]\nevery = 0.53\n[channel.a]\nrest = 0\nfollow = \"t\"\nmotion = "
+        "{{ "
+        "kind = \"glide\", rate = 4 }}\n[take.x]\nlength = 2\nclock = {{ fps = 60, tick = 10, between = \"{}\" }}\n",
+        between));
+    const Rows rows = play_rows(feel);
+    for (std::size_t k = 0; k < rows.time.size(); ++k) {
+      EXPECT_EQ(rows.goal[k], rows.time[k] < 0.6 - 1e-9 ? 0.0 : 5.0) << between << " " << rows.time[k];
+      if (rows.time[k] > 0.6) {
+        EXPECT_NEAR(rows.smooth[k], -5 * std::expm1(-4 * (rows.time[k] - 0.6)), 1e-12) << between;
+      }
+    }
+    EXPECT_EQ(play_measures(feel).moves.size(), 1u);
+  }
+}
+
+/// A formula of a track reads it as the camera does: by ticks, and one frame late where the camera comes first.
+TEST(Tick, FormulasReadTracksAsTheCameraSeesThem) {
+  const auto rows_on = [](const char* clock) {
+    return play_rows(feel_from(fmt::format("[track.t]\nkind = \"line\"\nfrom = 0\nvelocity = 3\n[channel.a]\nrest = "
+                                           "0\nformula = \"2 * t.x\"\n[take.x]\nlength = 1\nclock = {{ {} }}\n",
+                                           clock)));
+  };
+  const Rows ticked = rows_on("fps = 60, tick = 25"), first = rows_on("fps = 60, order = \"camera_first\"");
+  for (std::size_t k = 1; k < ticked.time.size(); ++k) {
+    EXPECT_NEAR(ticked.goal[k], 6 * std::floor(ticked.time[k] * 25 + 1e-9) / 25, 1e-12);
+    EXPECT_NEAR(first.goal[k], 6 * first.time[k - 1], 1e-12);
+  }
 }
 
 } // namespace

@@ -72,7 +72,10 @@ private:
     static constexpr KeySpec spec{.key = "value", .kind = ValueKind::number, .unit = UnitKind::channel};
     const auto number = knot.number_of(value.value, spec, joined_path(place, value.key),
                                        reading_.feel.channels[component->channel].unit);
-    if (!number) return;
+    if (!number
+        || !is_in_space(reading_, joined_path(place, value.key), value.value.where,
+                        reading_.feel.channels[component->channel], *number))
+      return;
     auto known = std::find_if(driven_.begin(), driven_.end(), [&](const auto& one) { return one.first == *component; });
     if (known == driven_.end()) known = driven_.insert(driven_.end(), {*component, {}});
     known->second.push_back({at, *number});
