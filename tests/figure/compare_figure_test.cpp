@@ -7,6 +7,7 @@
 #include "figure/compare_figure.hpp"
 #include "figure/curve_sheet.hpp"
 #include "support/feels.hpp"
+#include "support/figures.hpp"
 
 namespace stasis {
 namespace {
@@ -51,10 +52,7 @@ struct Compared {
     figure = compare_figure({&contenders, &channels, "Zoom", {}});
   }
 
-  bool says(const std::string& words) const {
-    return std::any_of(figure.texts.begin(), figure.texts.end(),
-                       [&](const Text& t) { return t.text.find(words) != std::string::npos; });
-  }
+  bool says(const std::string& words) const { return test::says(figure, words); }
 };
 
 const Compared& four() {
@@ -65,15 +63,7 @@ const Compared& four() {
   return all;
 }
 
-void expect_no_overlap(const Figure& figure) {
-  for (std::size_t a = 0; a < figure.texts.size(); ++a) {
-    const Box& box = figure.texts[a].box;
-    EXPECT_TRUE(box.left >= 0 && box.right <= figure.width && box.top >= 0 && box.bottom <= figure.height)
-        << figure.texts[a].text;
-    for (std::size_t b = a + 1; b < figure.texts.size(); ++b)
-      EXPECT_FALSE(overlap(box, figure.texts[b].box)) << figure.texts[a].text << " / " << figure.texts[b].text;
-  }
-}
+void expect_no_overlap(const Figure& figure) { EXPECT_EQ(test::misplaced_texts(figure), std::vector<std::string>{}); }
 
 TEST(CompareFigure, NamesEachLineItsKickTheWidestGapAndWhatStillMoves) {
   const Compared& all = four();

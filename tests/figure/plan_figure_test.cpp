@@ -7,6 +7,7 @@
 #include "core/take/player.hpp"
 #include "figure/plan_figure.hpp"
 #include "support/feels.hpp"
+#include "support/figures.hpp"
 
 namespace stasis {
 namespace {
@@ -25,17 +26,8 @@ struct DrawnPlan {
     figure = plan_figure({&scene, &measures, &plan, "Title", ""});
   }
 
-  std::vector<const Line*> lines(const std::string& series) const {
-    std::vector<const Line*> found;
-    for (const Shape& shape : figure.shapes)
-      if (const auto* line = std::get_if<Line>(&shape); line != nullptr && line->series == series)
-        found.push_back(line);
-    return found;
-  }
-  bool says(const std::string& words) const {
-    return std::any_of(figure.texts.begin(), figure.texts.end(),
-                       [&](const Text& text) { return text.text.find(words) != std::string::npos; });
-  }
+  std::vector<const Line*> lines(const std::string& series_name) const { return test::lines_of(figure, series_name); }
+  bool says(const std::string& words) const { return test::says(figure, words); }
 };
 
 std::string plan_feel(double length, const std::string& follow = "\"fish\"") {
@@ -85,10 +77,7 @@ TEST(PlanFigure, StaysLegibleForALongTake) {
 TEST(PlanFigure, TextsDoNotOverlap) {
   for (const double length : {3.0, 14.0, 60.0}) {
     const DrawnPlan drawn(plan_feel(length));
-    for (std::size_t a = 0; a < drawn.figure.texts.size(); ++a)
-      for (std::size_t b = a + 1; b < drawn.figure.texts.size(); ++b)
-        EXPECT_FALSE(overlap(drawn.figure.texts[a].box, drawn.figure.texts[b].box))
-            << drawn.figure.texts[a].text << " / " << drawn.figure.texts[b].text;
+    EXPECT_EQ(test::misplaced_texts(drawn.figure), std::vector<std::string>{}) << length;
   }
 }
 

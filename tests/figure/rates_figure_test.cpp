@@ -6,22 +6,13 @@
 
 #include "figure/rates_figure.hpp"
 #include "support/feels.hpp"
+#include "support/figures.hpp"
 
 namespace stasis {
 namespace {
 
-bool says(const Figure& figure, const std::string& words) {
-  return std::any_of(figure.texts.begin(), figure.texts.end(),
-                     [&](const Text& t) { return t.text.find(words) != std::string::npos; });
-}
-
-std::size_t overlaps(const Figure& figure) {
-  std::size_t count = 0;
-  for (std::size_t a = 0; a < figure.texts.size(); ++a)
-    for (std::size_t b = a + 1; b < figure.texts.size(); ++b)
-      count += overlap(figure.texts[a].box, figure.texts[b].box) ? 1u : 0u;
-  return count;
-}
+using test::misplaced_texts;
+using test::says;
 
 Figure figure_of(const std::string& motion, const std::vector<double>& rates) {
   const Feel feel = test::feel_from(test::step_feel(motion, 60, 2, 0.53));
@@ -47,13 +38,13 @@ TEST(RatesFigure, NamesEachLineTheWidestGapAndItsCause) {
   EXPECT_TRUE(says(figure, "which does the same on each frame"));
   EXPECT_TRUE(says(figure, "by its own rule"));
   EXPECT_TRUE(says(figure, "no line for 60 fps, ")); // five colours, six clocks
-  EXPECT_EQ(overlaps(figure), 0u);
+  EXPECT_EQ(misplaced_texts(figure), std::vector<std::string>{});
 }
 
 TEST(RatesFigure, SaysThatAnExactMotionIsExact) {
   const Figure waits = figure_of("kind = \"glide\", half_life = 0.2", {15, 60});
   EXPECT_TRUE(says(waits, "Exact at every rate; inputs wait"));
-  EXPECT_EQ(overlaps(waits), 0u);
+  EXPECT_EQ(misplaced_texts(waits), std::vector<std::string>{});
 }
 
 /// One line more than there are colours is never drawn, whatever is asked for.
@@ -65,7 +56,7 @@ TEST(RatesFigure, HoldsManyRates) {
     if (const auto* line = std::get_if<Line>(&shape); line != nullptr && line->series.ends_with(" minus exact"))
       series.push_back(line->series);
   EXPECT_EQ(series.size(), 5u);
-  EXPECT_EQ(overlaps(figure), 0u);
+  EXPECT_EQ(misplaced_texts(figure), std::vector<std::string>{});
 }
 
 TEST(TicksFigure, HasACellForEachOrderAndMarksTheMostEven) {
@@ -77,7 +68,7 @@ TEST(TicksFigure, HasACellForEachOrderAndMarksTheMostEven) {
   for (const TickCase& one : studies[0].cases) EXPECT_TRUE(says(figure, one.label)) << one.label;
   EXPECT_TRUE(says(figure, "camera last, blended: the most even"));
   EXPECT_TRUE(says(figure, "20.0 ms late"));
-  EXPECT_EQ(overlaps(figure), 0u);
+  EXPECT_EQ(misplaced_texts(figure), std::vector<std::string>{});
   // A held subject has stems beyond the middle line, a blended one has none.
   const auto tallest = [&](const std::string& series) {
     double height = 0.0;

@@ -8,6 +8,7 @@
 #include "core/take/player.hpp"
 #include "figure/shake_figure.hpp"
 #include "support/feels.hpp"
+#include "support/figures.hpp"
 
 namespace stasis {
 namespace {
@@ -26,16 +27,8 @@ struct DrawnShake {
     figure = shake_figure({&scene, &measures, &series, 0, "Title", ""});
   }
 
-  std::vector<const Line*> lines(const std::string& name) const {
-    std::vector<const Line*> found;
-    for (const Shape& shape : figure.shapes)
-      if (const auto* line = std::get_if<Line>(&shape); line != nullptr && line->series == name) found.push_back(line);
-    return found;
-  }
-  bool says(const std::string& words) const {
-    return std::any_of(figure.texts.begin(), figure.texts.end(),
-                       [&](const Text& text) { return text.text.find(words) != std::string::npos; });
-  }
+  std::vector<const Line*> lines(const std::string& series_name) const { return test::lines_of(figure, series_name); }
+  bool says(const std::string& words) const { return test::says(figure, words); }
 };
 
 std::string shake_feel(const std::string& shake, const std::string& cues, double length = 3) {
@@ -86,14 +79,7 @@ TEST(ShakeFigure, TextsDoNotOverlapAndStayOnThePage) {
         rattle + "\nstack = \"sum\"\ncap = 2"})
     for (const double length : {1.0, 3.0, 60.0}) {
       const DrawnShake drawn(shake_feel(shake, "{ at = 0.3, hit = \"s\", every = 0.2, times = 3 }", length));
-      for (std::size_t a = 0; a < drawn.figure.texts.size(); ++a) {
-        const Box& box = drawn.figure.texts[a].box;
-        EXPECT_TRUE(box.left >= 0 && box.right <= 1280 && box.top >= 0 && box.bottom <= 800)
-            << drawn.figure.texts[a].text;
-        for (std::size_t b = a + 1; b < drawn.figure.texts.size(); ++b)
-          EXPECT_FALSE(overlap(box, drawn.figure.texts[b].box))
-              << drawn.figure.texts[a].text << " / " << drawn.figure.texts[b].text;
-      }
+      EXPECT_EQ(test::misplaced_texts(drawn.figure), std::vector<std::string>{}) << length;
     }
 }
 

@@ -6,6 +6,7 @@
 
 #include "figure/side_figure.hpp"
 #include "support/feels.hpp"
+#include "support/figures.hpp"
 
 namespace stasis {
 namespace {
@@ -53,14 +54,10 @@ struct FromTheSide {
     figure = side_figure({&scene, &side, "Orbit", ""});
   }
   const Line* line(const std::string& series) const {
-    for (const Shape& shape : figure.shapes)
-      if (const auto* found = std::get_if<Line>(&shape); found != nullptr && found->series == series) return found;
-    return nullptr;
+    const auto found = test::lines_of(figure, series);
+    return found.empty() ? nullptr : found.front();
   }
-  bool says(const std::string& words) const {
-    return std::any_of(figure.texts.begin(), figure.texts.end(),
-                       [&](const Text& t) { return t.text.find(words) != std::string::npos; });
-  }
+  bool says(const std::string& words) const { return test::says(figure, words); }
   std::size_t diamonds() const {
     return static_cast<std::size_t>(std::count_if(figure.shapes.begin(), figure.shapes.end(), [](const Shape& shape) {
       const auto* mark = std::get_if<Mark>(&shape);
@@ -78,10 +75,7 @@ TEST(SideFigure, ShowsTheWayItsKnotsAndEachValueAgainstTheDriver) {
   EXPECT_EQ(drawn.diamonds(), 12u); // four knots from the side, and in two panels
   for (const char* const words : {"tilt \u221260 deg", "tilt 30 deg", "5 m", "75 deg", "looked at"})
     EXPECT_TRUE(drawn.says(words)) << words;
-  for (std::size_t a = 0; a < drawn.figure.texts.size(); ++a)
-    for (std::size_t b = a + 1; b < drawn.figure.texts.size(); ++b)
-      EXPECT_FALSE(overlap(drawn.figure.texts[a].box, drawn.figure.texts[b].box))
-          << drawn.figure.texts[a].text << " | " << drawn.figure.texts[b].text;
+  EXPECT_EQ(test::misplaced_texts(drawn.figure), std::vector<std::string>{});
 }
 
 /// Equal scales both ways: the drawn way is the radius at each tilt, about what is looked at.
