@@ -94,6 +94,13 @@ std::string shake_text(const Feel& feel, std::size_t index, const ShakeSummary& 
   return out;
 }
 
+std::string size_kept_text(const Channel& channel, const FollowSummary& kept) {
+  const std::string unit = printable(channel.unit, 16);
+  return fmt::format("  {} keeps {} across the picture: off by {} at most ({} s), at up to {}\n", channel.name,
+                     size_text(channel.keeps_width, unit), size_text(kept.size_error, "%"), concise(kept.worst_size_at),
+                     size_text(kept.top_speed, unit.empty() ? "/s" : unit + "/s"));
+}
+
 std::string snap_text(const Channel& channel, const FollowSummary& snap) {
   std::string out = fmt::format("  {} on a grid of {}: remainder {} at most", channel.name,
                                 size_text(channel.snap, printable(channel.unit, 16)),
@@ -128,6 +135,7 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
   if (!measures.moves.empty()) out += table.text();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
+    if (feel.channels[c].keeps_width) out += size_kept_text(feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
   for (std::size_t s = 0; s < feel.shakes.size(); ++s) out += shake_text(feel, s, measures.shakes[s]);

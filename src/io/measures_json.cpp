@@ -90,7 +90,7 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
   json.key("follow").begin_object();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
-    if (!channel.follow && !channel.snap) continue;
+    if (!channel.follow && !channel.snap && !channel.keeps_width) continue;
     json.key(channel.name).begin_object();
     if (channel.follow) json.key("track").text(feel.tracks[channel.follow->track].name);
     for (const FollowMeasure& measure : follow_measures())

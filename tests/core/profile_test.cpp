@@ -272,6 +272,44 @@ TEST(Realign, IsToldInWords) {
   EXPECT_EQ(realign_in_words(feel_from(orbit), feel_from(orbit).channels[0]), "");
 }
 
+std::string kept(const std::string& motion, const std::string& picture) {
+  return "[picture]\nsize = [1600, 900]\nlens = { channel = \"fov\"" + picture
+         + " }\ndistance = \"d\"\n[channel.fov]\nunit = \"deg\"\nrest = 60\nspace = \"zoom\"\nmotion = { kind = "
+           "\"glide\", "
+           "half_life = 0.2 }\n[channel.d]\nunit = \"m\"\nrest = 1\nkeeps_width = 2.4\nmotion = { "
+         + motion
+         + " }\n[pose.in]\nfov = 25\n[control.c]\nkind = \"hold\"\npose = \"in\"\n[take.t]\nlength = 3\ncues = [{ at = "
+           "0.5, press "
+           "= \"c\" }]\n";
+}
+
+TEST(KeptWidth, TiesTheDistanceToTheLens) {
+  const double degree = std::acos(-1.0) / 180;
+  for (const char* axis : {"", ", axis = \"horizontal\""}) {
+    const Feel feel = feel_from(kept("kind = \"cut\"", axis));
+    const double aspect = axis[0] == '\0' ? 16.0 / 9 : 1.0;
+    const Rows lens = play_rows(feel, 0), distance = play_rows(feel, 1);
+    for (std::size_t k = 0; k < lens.time.size(); ++k)
+      EXPECT_NEAR(2 * distance.smooth[k] * aspect * std::tan(0.5 * lens.smooth[k] * degree), 2.4, 1e-12) << axis;
+    const auto follow = play_measures(feel).channels[1].follow;
+    EXPECT_NEAR(*follow.size_error, 0.0, 1e-11);
+    EXPECT_GT(*follow.top_speed, 1.0);
+  }
+}
+
+TEST(KeptWidth, SaysHowFarAMotionThatLagsIsOff) {
+  const Feel feel = feel_from(kept("kind = \"glide\", half_life = 0.1", ""));
+  const Rows lens = play_rows(feel, 0), distance = play_rows(feel, 1);
+  double worst = 0;
+  for (std::size_t k = 0; k < lens.time.size(); ++k)
+    worst = std::max(
+        worst, std::fabs(2 * distance.smooth[k] * 16 / 9 * std::tan(lens.smooth[k] * std::acos(-1.0) / 360) / 2.4 - 1));
+  EXPECT_NEAR(*play_measures(feel).channels[1].follow.size_error, 100 * worst, 1e-9);
+  EXPECT_GT(worst, 0.02);
+  EXPECT_NE(kept_width_in_words(feel.channels[1]).find("keeps 2.4 m across the picture"), std::string::npos);
+  EXPECT_EQ(kept_width_in_words(feel.channels[0]), "");
+}
+
 /// Collects the eye's columns.
 class EyeSink final : public BlockSink {
 public:

@@ -65,6 +65,8 @@ std::string snap_in_words(const Feel& feel, const Channel& channel);
 /// The profiles that a channel is read off, and the heading that it turns back to. Empty where there is none.
 std::string profile_in_words(const Feel& feel, std::size_t channel);
 std::string realign_in_words(const Feel& feel, const Channel& channel);
+/// How a distance keeps the subject's size; empty if it does not.
+std::string kept_width_in_words(const Channel& channel);
 
 /// A shake in words: how hard, how fast it rattles, until when it is half and until it is gone, what several hits make.
 std::string shake_in_words(const Feel& feel, const Shake& shake);

@@ -44,6 +44,14 @@ std::string profile_in_words(const Feel& feel, std::size_t channel) {
   return words;
 }
 
+std::string kept_width_in_words(const Channel& channel) {
+  if (!channel.keeps_width) return "";
+  return fmt::format(
+      "keeps {} across the picture whatever the lens does: its goal is half of that over the tangent of half "
+      "the horizontal field of view; its motion decides how well",
+      amount_in(*channel.keeps_width, channel.unit));
+}
+
 std::string realign_in_words(const Feel& feel, const Channel& channel) {
   if (!channel.realign) return "";
   const Realign& realign = *channel.realign;

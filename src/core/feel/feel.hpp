@@ -80,6 +80,7 @@ struct Channel {
   std::array<std::optional<Formula>, most_components> formula{}; ///< instead of a standing base
   std::optional<Follow> follow;                                  ///< instead of a standing base
   std::optional<Realign> realign{};
+  std::optional<double> keeps_width{}; ///< the distance at which so much fits across the picture, in the unit
   std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
 };
 

@@ -73,6 +73,7 @@ Result<Feel> read_feel(const Node& document) {
     read_follows(reading);
     read_formulas(reading);
     read_profiles(reading);
+    read_kept_widths(reading);
     read_realigns(reading);
     read_order(reading);
     add_headings(reading);

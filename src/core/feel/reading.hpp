@@ -95,6 +95,8 @@ void read_follows(Reading& reading);
 void read_formulas(Reading& reading);
 /// Profiles. After formulas and follows, which own goals too.
 void read_profiles(Reading& reading);
+/// A distance that keeps the subject's size. After profiles, which own goals too.
+void read_kept_widths(Reading& reading);
 /// What turns back to a heading by itself. After tracks and formulas.
 void read_realigns(Reading& reading);
 /// After all that channels read of each other: the order in which they are worked out.

@@ -44,61 +44,77 @@ double clearance(const Components& from_subject, double facing, const Track& tra
 std::span<const FollowMeasure> follow_measures() noexcept {
   using enum MeasureUnit;
   using F = FollowSummary;
+  using Of = FollowMeasure::Of;
   static constexpr std::array all{
-      FollowMeasure{"lag_distance", channel, "", &F::lag_distance, false,
+      FollowMeasure{"lag_distance", channel, "", &F::lag_distance, Of::following,
                     "Largest distance from the goal: how far it trails."},
-      FollowMeasure{"lag_distance_mean", channel, "", &F::lag_distance_mean, false,
+      FollowMeasure{"lag_distance_mean", channel, "", &F::lag_distance_mean, Of::following,
                     "Mean of that distance over the take."},
       FollowMeasure{
-          "lag_distance_steady", channel, "", &F::lag_distance_steady, false,
+          "lag_distance_steady", channel, "", &F::lag_distance_steady, Of::following,
           "That distance at the end of the longest stretch in which the goal goes at one speed; null where none "
           "lasts half a second or the gap has not come to rest in it."},
       FollowMeasure{
-          "lag_time", seconds, "", &F::lag_time, false,
+          "lag_time", seconds, "", &F::lag_time, Of::following,
           "Largest time by which it trails: the gap along the goal's way, over the goal's speed; where the goal "
           "goes at an eighth of its top speed at least."},
-      FollowMeasure{"lag_time_mean", seconds, "", &F::lag_time_mean, false, "Mean of that time, weighted by speed."},
-      FollowMeasure{"lag_time_steady", seconds, "", &F::lag_time_steady, false,
+      FollowMeasure{"lag_time_mean", seconds, "", &F::lag_time_mean, Of::following,
+                    "Mean of that time, weighted by speed."},
+      FollowMeasure{"lag_time_steady", seconds, "", &F::lag_time_steady, Of::following,
                     "That time where lag_distance_steady is taken."},
-      FollowMeasure{"wish_distance", channel, "", &F::wish_distance, false,
+      FollowMeasure{"wish_distance", channel, "", &F::wish_distance, Of::following,
                     "Largest distance from the wish, before the dead zone."},
-      FollowMeasure{"wish_distance_mean", channel, "", &F::wish_distance_mean, false, "Mean of that distance."},
-      FollowMeasure{"framing_error", per_cent, "", &F::framing_error, false,
+      FollowMeasure{"wish_distance_mean", channel, "", &F::wish_distance_mean, Of::following, "Mean of that distance."},
+      FollowMeasure{"framing_error", per_cent, "", &F::framing_error, Of::following,
                     "Farthest that the subject stands from the picture's middle: 100 is the edge."},
-      FollowMeasure{"framing_error_mean", per_cent, "", &F::framing_error_mean, false, "Mean of that, frame by frame."},
-      FollowMeasure{"time_outside_zone", seconds, "", &F::time_outside_zone, false,
+      FollowMeasure{"framing_error_mean", per_cent, "", &F::framing_error_mean, Of::following,
+                    "Mean of that, frame by frame."},
+      FollowMeasure{"time_outside_zone", seconds, "", &F::time_outside_zone, Of::following,
                     "How long the wish lay outside the dead zone about where the channel is."},
-      FollowMeasure{"time_outside_picture", seconds, "", &F::time_outside_picture, false,
+      FollowMeasure{"time_outside_picture", seconds, "", &F::time_outside_picture, Of::following,
                     "How long the subject was out of the picture."},
-      FollowMeasure{"nearest", channel, "", &F::nearest, false,
+      FollowMeasure{"nearest", channel, "", &F::nearest, Of::following,
                     "Least distance from the eye to the subject's surface; negative inside it."},
-      FollowMeasure{"frames_inside", plain, "frames", &F::frames_inside, false,
+      FollowMeasure{"frames_inside", plain, "frames", &F::frames_inside, Of::following,
                     "Frames in which the eye was inside the subject."},
-      FollowMeasure{"judder_subject", channel, "", &F::judder_subject, false,
+      FollowMeasure{"judder_subject", channel, "", &F::judder_subject, Of::following,
                     "Unevenness of the subject against the channel, from frame to frame."},
-      FollowMeasure{"judder_subject_pixels", plain, "px", &F::judder_subject_pixels, false, "The same on the picture."},
-      FollowMeasure{"judder_picture", channel, "", &F::judder_picture, false,
+      FollowMeasure{"judder_subject_pixels", plain, "px", &F::judder_subject_pixels, Of::following,
+                    "The same on the picture."},
+      FollowMeasure{"judder_picture", channel, "", &F::judder_picture, Of::following,
                     "Unevenness of the channel against steady travel."},
-      FollowMeasure{"judder_picture_pixels", plain, "px", &F::judder_picture_pixels, false, "The same on the picture."},
-      FollowMeasure{"judder_track", channel, "", &F::judder_track, false,
+      FollowMeasure{"judder_picture_pixels", plain, "px", &F::judder_picture_pixels, Of::following,
+                    "The same on the picture."},
+      FollowMeasure{"judder_track", channel, "", &F::judder_track, Of::following,
                     "Unevenness of the subject as it is drawn against steady travel: what a camera sees that goes "
                     "steadily itself."},
-      FollowMeasure{"judder_track_pixels", plain, "px", &F::judder_track_pixels, false, "The same on the picture."},
-      FollowMeasure{"top_speed", channel_per_second, "", &F::top_speed, false, "Largest speed in the take."},
-      FollowMeasure{"remainder", channel, "", &F::remainder, true,
+      FollowMeasure{"judder_track_pixels", plain, "px", &F::judder_track_pixels, Of::following,
+                    "The same on the picture."},
+      FollowMeasure{"top_speed", channel_per_second, "", &F::top_speed, Of::following_or_keeping,
+                    "Largest speed in the take."},
+      FollowMeasure{"size_error", per_cent, "", &F::size_error, Of::keeping_size,
+                    "Largest difference of the subject's size in the picture from the one that is kept."},
+      FollowMeasure{"remainder", channel, "", &F::remainder, Of::on_grid,
                     "Largest remainder that the snap leaves: half a cell at most."},
-      FollowMeasure{"remainder_pixels", plain, "px", &F::remainder_pixels, true,
+      FollowMeasure{"remainder_pixels", plain, "px", &F::remainder_pixels, Of::on_grid,
                     "The same on the screen: how far the picture is shifted."},
-      FollowMeasure{"judder_snapped_pixels", plain, "px", &F::judder_snapped_pixels, true,
+      FollowMeasure{"judder_snapped_pixels", plain, "px", &F::judder_snapped_pixels, Of::on_grid,
                     "Unevenness of the snapped value on the screen."},
-      FollowMeasure{"judder_smooth_pixels", plain, "px", &F::judder_smooth_pixels, true,
+      FollowMeasure{"judder_smooth_pixels", plain, "px", &F::judder_smooth_pixels, Of::on_grid,
                     "The same with the picture shifted by the remainder."},
   };
   return all;
 }
 
 bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept {
-  return measure.of_snap ? channel.snap.has_value() : channel.follow.has_value();
+  using Of = FollowMeasure::Of;
+  switch (measure.of) {
+  case Of::following: return channel.follow.has_value();
+  case Of::on_grid: return channel.snap.has_value();
+  case Of::keeping_size: return channel.keeps_width.has_value();
+  case Of::following_or_keeping: break;
+  }
+  return channel.follow.has_value() || channel.keeps_width.has_value();
 }
 
 bool CatchUp::next(bool jumped, double gap) noexcept {
@@ -244,6 +260,17 @@ void FollowTracker::add_snap(const Block& block, std::size_t row, const Frame& f
   smooth_.add(plus(snapped, left), time, scale, frame.jumped);
 }
 
+/// What fits across the picture at the distance, against what should.
+void FollowTracker::add_size(const Block& block, std::size_t row, double time) {
+  const CameraView view =
+      camera_view(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].smooth[row]; });
+  const double distance = block.channels[index_].component[0].smooth[row];
+  if (!view.half_width) return;
+  const double error = 100.0 * std::fabs(2.0 * distance * *view.half_width / *channel_.keeps_width - 1.0);
+  if (!sums_.size_error || error > *sums_.size_error * (1.0 + 1e-9)) sums_.worst_size_at = time;
+  keep_largest(sums_.size_error, error);
+}
+
 void FollowTracker::consume(const Block& block) {
   const ChannelBlock& columns = block.channels[index_];
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
@@ -258,6 +285,7 @@ void FollowTracker::consume(const Block& block) {
     frame.jumped = jumps || jumped_before_ || time < under_way_from_;
     jumped_before_ = jumps;
     add_framing(block, row, frame, time);
+    if (channel_.keeps_width) add_size(block, row, time);
     double speed = 0.0;
     for (std::size_t i = 0; i < channel_.components; ++i) speed = std::hypot(speed, columns.component[i].velocity[row]);
     if (std::isfinite(speed)) keep_largest(sums_.top_speed, speed);

@@ -25,10 +25,12 @@ struct FollowSummary {
   std::optional<double> judder_subject, judder_subject_pixels, judder_picture, judder_picture_pixels;
   std::optional<double> judder_track, judder_track_pixels;
   std::optional<double> top_speed;
+  std::optional<double> size_error;
   std::optional<double> remainder, remainder_pixels, judder_snapped_pixels, judder_smooth_pixels;
 
   double worst_lag_at = 0.0;     ///< s
   double worst_framing_at = 0.0; ///< s
+  double worst_size_at = 0.0;    ///< s
 };
 
 struct FollowMeasure {
@@ -36,7 +38,8 @@ struct FollowMeasure {
   MeasureUnit unit;
   std::string_view unit_word; ///< instead, where it is neither of those: "px", "frames"
   std::optional<double> FollowSummary::*value;
-  bool of_snap; ///< of channels on a grid; else of channels that follow
+  /// Which channels have it.
+  enum class Of : std::uint8_t { following, on_grid, keeping_size, following_or_keeping } of;
   std::string_view meaning;
 };
 std::span<const FollowMeasure> follow_measures() noexcept;
@@ -97,6 +100,7 @@ private:
   double last_speed_ = -1.0, last_gap_ = 0.0;
   CatchUp catch_up_;
   JudderMeter subject_, picture_, track_, snapped_, smooth_;
+  void add_size(const Block& block, std::size_t row, double time);
   void add_order_note(std::vector<std::string>& out) const;
 
   std::optional<TrackReader> exact_; ///< the track that it follows first, without ticks

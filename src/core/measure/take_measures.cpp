@@ -51,7 +51,8 @@ void MeasureSink::begin(const Scene& scene) {
   followers_.clear();
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
-    followers_.push_back(channel.follow || channel.snap ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
+    followers_.push_back(
+        channel.follow || channel.snap || channel.keeps_width ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
   shakers_.clear();
   for (std::size_t s = 0; s < scene.feel->shakes.size(); ++s) shakers_.emplace_back(scene_, s);
@@ -198,10 +199,10 @@ void MeasureSink::add_notes() {
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     if (feel.channels[c].follow) continue; // told above
     if (measures_.channels[c].goal_ran) {
-      measures_.notes.push_back(
-          fmt::format("{}: its goal moves by itself (a stick, a formula, a profile, a heading); moves are measured only "
-                      "while it stands",
-                      feel.channels[c].name));
+      measures_.notes.push_back(fmt::format(
+          "{}: its goal moves by itself (a stick, a formula, a profile, a heading); moves are measured only "
+          "while it stands",
+          feel.channels[c].name));
       continue;
     }
     const bool stood =

@@ -200,6 +200,13 @@ inline constexpr std::array channel_keys{
             .meaning = "The goal comes from a track: its name, or a table with lead, dead zone and offset."},
     KeySpec{
         .key = "realign", .kind = table, .section = "realign", .meaning = "After a pause it turns back to a heading."},
+    KeySpec{.key = "keeps_width",
+            .kind = number,
+            .unit = UnitKind::channel,
+            .bounds = positive,
+            .meaning =
+                "Of the distance of [picture]: its goal is the distance at which so much fits across the picture, "
+                "whatever the lens does, so that the subject keeps its size while its surroundings swell or shrink."},
     KeySpec{.key = "snap",
             .kind = number,
             .unit = UnitKind::channel,
