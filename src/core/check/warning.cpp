@@ -241,8 +241,8 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
     if (last != measures.moves.rend() && !last->retargeted && !last->settling_time
         && last->remaining.value_or(0.0) > 0.0)
       out.push_back(warning("unsettled", channel.name,
-                            fmt::format("{} is still {} {} from its goal when the take ends", channel.name,
-                                        readable(*last->remaining), channel.unit),
+                            fmt::format("{} is still {}{} from its goal when the take ends", channel.name,
+                                        readable(*last->remaining), channel.unit.empty() ? "" : " " + channel.unit),
                             take.name));
   }
   warn_of_following(feel, take, measures, out);

@@ -176,8 +176,8 @@ void MeasureSink::add_notes() {
                                             which, readable(move.end - move.start)));
     } else if (!move.settling_time && move.remaining > 0.0) {
       measures_.notes.push_back(
-          fmt::format("{}: still on its way when the take ended, {} {} from its goal; no settling time", which,
-                      readable(*move.remaining), channel.unit));
+          fmt::format("{}: still on its way when the take ended, {}{} from its goal; no settling time", which,
+                      readable(*move.remaining), channel.unit.empty() ? "" : " " + channel.unit));
     } else if (!move.settling_time) {
       measures_.notes.push_back(fmt::format("{}: too short a move, or too late in the take, to measure", which));
     }
