@@ -47,6 +47,8 @@ void print_lag(const MotionAccount& motion, const Channel& channel, Output& out)
   const std::string unit = channel.unit.empty() ? "" : " " + printable(channel.unit, 16);
   std::string text =
       "a goal that moves by itself is followed without a new start; once the move is over nothing of it is smoothed";
+  if (motion.at_fps)
+    text = "a goal that moves by itself is followed a fixed way on each frame; a faster one is left behind for good";
   if (motion.lag && is_logarithmic(channel.space.space))
     text = fmt::format("behind a goal that changes by equal factors in equal times it is {} s late",
                        readable(*motion.lag));

@@ -89,6 +89,7 @@ Exit write_replacements(const std::string& file, bool allow_outside, Streams str
   }
   auto text = read_file(file, most_document_bytes);
   if (!text) return failed(text.error(), streams.err);
+  if (!is_valid_feel(file, *text, allow_outside, streams.err)) return Exit::bad_input;
   auto edit = replace_frame_rules(*text);
   if (!edit) {
     print_problems(edit.error(), {{file, *text}}, streams.err);
@@ -96,7 +97,7 @@ Exit write_replacements(const std::string& file, bool allow_outside, Streams str
   }
   for (const std::string& line : edit->said) streams.out.line("  " + line);
   if (edit->replaced == 0) {
-    streams.out.line("  nothing to replace");
+    streams.out.line(fmt::format("  nothing to replace in {} itself; what it includes is left alone", file));
     return Exit::fine;
   }
   if (!is_valid_feel(file, edit->text, allow_outside, streams.err)) return Exit::bad_input;
@@ -125,9 +126,9 @@ Exit run_rates(const Arguments& arguments, Streams streams) {
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto rates = rates_of(options.at, streams.err);
   if (!rates) return Exit::bad_input;
+  if (options.write) return write_replacements(options.feel.file, options.feel.allow_outside, streams);
   const auto feels = load_feels(options.feel, streams.err);
   if (!feels) return feels.error();
-  if (options.write) return write_replacements(options.feel.file, options.feel.allow_outside, streams);
   for (const LoadedFeel& loaded : *feels)
     if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
   if (auto made = make_folder(options.out); !made) return failed(made.error(), streams.err);

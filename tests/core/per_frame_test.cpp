@@ -215,6 +215,19 @@ TEST(Equivalent, StatesWhatAMovingGoalDoes) {
               1e-9);
 }
 
+/// The lag that is stated is the gap on the frames of a long ramp.
+TEST(PerFrame, TrailsASteadyGoalByWhatIsSaid) {
+  for (const FrameRule& rule : {FrameRule(FractionRule{0.07}), FrameRule(FractionRule{1.3}),
+                                FrameRule(ProductRule{18, false}), FrameRule(ProductRule{90, true}),
+                                FrameRule(SpringStepRule{120, 12, true}), FrameRule(SpringStepRule{120, 12, false})}) {
+    SpringState state{0, 0};
+    for (int k = 1; k <= 6000; ++k) state = update(rule, state, 3.0 * k / 60, 1.0 / 60);
+    EXPECT_NEAR(*steady_lag(PerFrame{rule, 60}) * 3, 300 - state.value, 1e-9) << name_of(rule);
+  }
+  EXPECT_FALSE(steady_lag(PerFrame{AmountRule{1}, 60}));
+  EXPECT_FALSE(steady_lag(PerFrame{FractionRule{2.5}, 60}));
+}
+
 TEST(PerFrame, IsMeasuredFrameByFrame) {
   const TakeMeasures slow = play_measures(feel_from(step_feel(frame_motion("rule = \"product\", rate = 18"), 12, 3)));
   EXPECT_NEAR(*slow.moves[0].overshoot, 50.0, 1e-9); // the first frame goes 1.5 times the way

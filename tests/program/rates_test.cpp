@@ -94,6 +94,28 @@ TEST(RatesCommand, WriteReplacesTheRulesAndKeepsTheComments) {
   EXPECT_EQ(folder.read("old.toml"), text);
 }
 
+TEST(RatesCommand, WriteNeedsNoTakeAndTouchesNoOtherFile) {
+  const TempDir folder;
+  const std::string motion = "[motion.f]\nkind = \"per_frame\"\nrule = \"fraction\"\nfraction = 0.1\nat_fps = 60\n";
+  const std::string channel = "[channel.a]\nrest = 0\nmotion = \"f\"\n";
+  folder.write("m.toml", motion);
+  folder.write("f.toml", "include = [\"m.toml\"]\n" + channel);
+  const Ended included = run_program(folder, {"rates", "f.toml", "--write"});
+  EXPECT_EQ(included.status, 0) << included.err;
+  EXPECT_NE(included.out.find("nothing to replace in f.toml itself"), std::string::npos) << included.out;
+  EXPECT_EQ(folder.read("m.toml"), motion);
+  folder.write("own.toml", channel + motion);
+  EXPECT_EQ(run_program(folder, {"rates", "own.toml", "--write"}).status, 0);
+  EXPECT_NE(folder.read("own.toml").find("kind = \"glide\"\nhalf_life = "), std::string::npos);
+  // A variant that overrides what would go: refused whole.
+  const std::string varied = channel + motion + "[variant.v]\n\"motion.f.fraction\" = 0.2\n";
+  folder.write("varied.toml", varied);
+  EXPECT_EQ(run_program(folder, {"rates", "varied.toml", "--write"}).status, 2);
+  EXPECT_EQ(folder.read("varied.toml"), varied);
+  folder.write("wrong.toml", "[channel.a]\nrets = 0\n");
+  EXPECT_EQ(run_program(folder, {"rates", "wrong.toml", "--write"}).status, 2);
+}
+
 TEST(RatesCommand, WriteLeavesWhatHasNoEquivalent) {
   const TempDir folder;
   std::string text = old_feel;

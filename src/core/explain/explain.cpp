@@ -327,7 +327,11 @@ MotionAccount account_of(const std::string& name, const Motion& motion) {
   if (const auto* glide = std::get_if<Glide>(&motion))
     account.forms = forms_of(Smoothing{SmoothingForm::rate, glide->rate, 60.0});
   if (const auto* spring = std::get_if<Spring>(&motion)) account.forms = forms_of(*spring);
-  if (const auto* rule = std::get_if<PerFrame>(&motion)) account.forms = forms_of(*rule);
+  if (const auto* rule = std::get_if<PerFrame>(&motion)) {
+    account.forms = forms_of(*rule);
+    account.lag = steady_lag(*rule);
+    account.at_fps = rule->at_fps;
+  }
   if (const auto* ease = std::get_if<Ease>(&motion)) account.forms = {{"duration", ease->duration, "s", "exact"}};
   for (const double frequency : sway_frequencies)
     if (const auto sway = sway_of(motion, frequency)) account.sways.push_back(*sway);

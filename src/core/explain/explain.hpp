@@ -29,8 +29,9 @@ struct MotionAccount {
   std::string sentence; ///< what it is and how it feels
   std::vector<EquivalentForm> forms;
   StepAccount step;
-  std::optional<double> lag; ///< s behind a goal that moves steadily
-  std::vector<Sway> sways;   ///< empty for motions that are not linear
+  std::optional<double> lag;    ///< s behind a goal that moves steadily
+  std::optional<double> at_fps; ///< of a rule of frames: the rate at which all this holds
+  std::vector<Sway> sways;      ///< empty for motions that are not linear
 };
 
 struct PoseAccount {

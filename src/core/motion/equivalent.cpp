@@ -70,6 +70,15 @@ std::string why_no_equivalent(const PerFrame& rule) {
   return fmt::format("at {} it is there within one frame", at);
 }
 
+std::optional<double> steady_lag(const PerFrame& rule) noexcept {
+  const double dt = 1.0 / rule.at_fps;
+  if (behaviour_at(rule.rule, dt) == FrameBehaviour::diverges) return std::nullopt;
+  // The gap is the same after each frame: of (gap + way) the share that is left, or what balances the drag.
+  if (const auto share = share_at_tuned_rate(rule)) return (1.0 - *share) / *share * dt;
+  const auto* spring = std::get_if<SpringStepRule>(&rule.rule);
+  return spring != nullptr ? std::optional(spring->damping / spring->stiffness - dt) : std::nullopt;
+}
+
 Motion continuous_form(const PerFrame& rule) {
   if (auto equivalent = equivalent_of(rule)) return std::move(equivalent->motion);
   if (const auto* product = std::get_if<ProductRule>(&rule.rule)) return Glide{product->rate};

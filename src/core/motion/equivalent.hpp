@@ -21,6 +21,10 @@ std::optional<Equivalent> equivalent_of(const PerFrame& rule);
 /// Why there is none, in words; empty if there is one.
 std::string why_no_equivalent(const PerFrame& rule);
 
+/// Seconds by which the rule, on frames of its tuned rate, trails a goal that moves steadily, seen on the frames;
+/// nothing for an amount, which keeps up or does not, and for a rule that does not settle.
+std::optional<double> steady_lag(const PerFrame& rule) noexcept;
+
 /// The continuous rule that was meant: the equivalent, or where there is none, the rule at an endless frame rate.
 Motion continuous_form(const PerFrame& rule);
 
