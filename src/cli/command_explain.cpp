@@ -91,7 +91,7 @@ void print_motion(const MotionAccount& motion, const Channel& channel, Output& o
 
 void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, Output& out) {
   out.write(wrapped(account.channel + ": " + account.heading + ".", ""));
-  for (const std::string* lead : {&account.follow, &account.profile, &account.realign})
+  for (const std::string* lead : {&account.follow, &account.profile, &account.realign, &account.room})
     if (!lead->empty()) out.write(wrapped(*lead + ".", "  "));
   for (const MotionAccount& motion : account.motions) print_motion(motion, channel, out);
   for (const PoseAccount& pose : account.poses)
@@ -222,7 +222,7 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
           .number(pose.picture_scale)
           .end_object();
     json.end_array().key("follow").text(account.follow).key("profile").text(account.profile);
-    json.key("realign").text(account.realign).key("snap").text(account.snap);
+    json.key("realign").text(account.realign).key("room").text(account.room).key("snap").text(account.snap);
     json.key("at_range").text(account.at_range).end_object();
   }
   json.end_object();

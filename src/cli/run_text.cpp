@@ -101,6 +101,29 @@ std::string size_kept_text(const Channel& channel, const FollowSummary& kept) {
                      size_text(kept.top_speed, unit.empty() ? "/s" : unit + "/s"));
 }
 
+/// How obstacles hold a distance in, how far it went through, and how it comes out again.
+std::string room_text(const Feel& feel, const Channel& channel, const RoomSummary& room) {
+  const std::string unit = printable(channel.unit, 16);
+  if (room.held_time == 0.0 && room.penetration == 0.0)
+    return fmt::format("  {} is never held in by an obstacle\n", channel.name);
+  std::string out = fmt::format("  {} is held in for {}", channel.name, size_text(room.held_time, "s"));
+  if (*room.penetration > 0.0)
+    out += fmt::format("; {} through {} at most ({} s), for {:g} frame{}, {}", size_text(room.penetration, unit),
+                       room.worst_obstacle ? feel.obstacles[*room.worst_obstacle].name : "an obstacle",
+                       concise(room.worst_penetration_at), *room.penetration_frames,
+                       *room.penetration_frames == 1.0 ? "" : "s", size_text(room.penetration_time, "s"));
+  else
+    out += ", never through an obstacle";
+  if (room.let_out_speed)
+    out += fmt::format("; let out at up to {}", size_text(room.let_out_speed, unit.empty() ? "/s" : unit + "/s"));
+  if (room.let_out_time) out += fmt::format(", for {}", size_text(room.let_out_time, "s"));
+  out += '\n';
+  if (*room.penetration > 0.0 && room.advised_half_life)
+    out += fmt::format("    a glide inward with a half-life of {} or less stays out\n",
+                       size_text(room.advised_half_life, "s"));
+  return out;
+}
+
 std::string snap_text(const Channel& channel, const FollowSummary& snap) {
   std::string out = fmt::format("  {} on a grid of {}: remainder {} at most", channel.name,
                                 size_text(channel.snap, printable(channel.unit, 16)),
@@ -136,6 +159,10 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
     if (feel.channels[c].keeps_width) out += size_kept_text(feel.channels[c], measures.channels[c].follow);
+    if (feel.channels[c].obstacles) out += room_text(feel, feel.channels[c], measures.channels[c].follow);
+    if (feel.channels[c].is_placed)
+      out += fmt::format("  {} cuts corners by {} at most\n", feel.channels[c].name,
+                         size_text(measures.channels[c].follow.corner_cut, printable(feel.channels[c].unit, 16)));
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
   for (std::size_t s = 0; s < feel.shakes.size(); ++s) out += shake_text(feel, s, measures.shakes[s]);

@@ -57,6 +57,10 @@ std::string concise(double value, int digits) {
   return text;
 }
 
+std::string amount_in(double value, std::string_view unit) {
+  return concise(value) + (unit.empty() ? "" : " " + printable(unit, 16));
+}
+
 std::vector<std::string_view> split(std::string_view text, char separator) {
   std::vector<std::string_view> parts;
   while (!text.empty()) {

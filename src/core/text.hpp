@@ -28,6 +28,9 @@ std::string readable(double value, int digits = 3);
 /// As readable(), without zeros at the end of a decimal fraction: "62", "0.55".
 std::string concise(double value, int digits = 4);
 
+/// "0.55 m", "3" without a unit.
+std::string amount_in(double value, std::string_view unit);
+
 /// Splits at `separator`, without trimming; an empty text gives no parts.
 std::vector<std::string_view> split(std::string_view text, char separator);
 

@@ -90,7 +90,7 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
   json.key("follow").begin_object();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
-    if (!channel.follow && !channel.snap && !channel.keeps_width) continue;
+    if (!is_tracked(channel)) continue;
     json.key(channel.name).begin_object();
     if (channel.follow) json.key("track").text(feel.tracks[channel.follow->track].name);
     for (const FollowMeasure& measure : follow_measures())
@@ -100,6 +100,13 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
       json.key("framing_error_at");
       measures.channels[c].follow.framing_error ? json.number(measures.channels[c].follow.worst_framing_at)
                                                 : json.null();
+    }
+    if (channel.obstacles) {
+      const FollowSummary& room = measures.channels[c].follow;
+      json.key("penetration_at");
+      *room.penetration > 0.0 ? json.number(room.worst_penetration_at) : json.null();
+      json.key("penetration_of");
+      room.worst_obstacle ? json.text(feel.obstacles[*room.worst_obstacle].name) : json.null();
     }
     json.end_object();
   }

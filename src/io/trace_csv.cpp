@@ -38,7 +38,7 @@ void TraceCsvSink::begin(const Scene& scene) {
 void TraceCsvSink::refresh(double number, LastText& last) {
   if (last.length != 0 && same_bits(number, last.number)) return;
   last.length = 0;
-  if (std::isnan(number)) return; // an absent number is an empty cell
+  if (!std::isfinite(number)) return; // an absent number is an empty cell
   char* const end = fmt::format_to(last.text.data(), FMT_COMPILE("{}"), number);
   last.number = number;
   last.length = static_cast<std::uint8_t>(end - last.text.data());

@@ -79,6 +79,15 @@ constexpr std::array kinds{
     WarningKind{"scale_not_whole",
                 "A low-resolution picture that is not enlarged by one whole number has pixels of different sizes.",
                 "Choose a coarse size that goes into the picture's size a whole number of times."},
+    WarningKind{"through_obstacle", "The view is on the far side of a wall, or inside it, for some frames.",
+                "Give the way in a faster motion (motion = { rising = .., falling = .. }), more stand_off, or "
+                "never_through = true."},
+    WarningKind{"on_the_surface", "A view that sits exactly on a surface flickers between its two sides.",
+                "Give obstacles a stand_off."},
+    WarningKind{"room_below_range", "The nearest distance that the range allows lies beyond the obstacle.",
+                "Lower the range's lowest value, or keep the subject farther from what it passes."},
+    WarningKind{"unseen_clicks", "Clicks seem dead while a wall holds the view; once it is gone, the view leaps.",
+                "Give the control clicks_from = \"view\"."},
     WarningKind{"shake_folds", "What rattles faster than half the frame rate is seen as another, slower rattle.",
                 "Lower the frequency; of noise 95 % lies below 1.67 times it."},
     WarningKind{"shake_cut", "A shake that is cut while it can still be felt stops dead.",
@@ -210,6 +219,7 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
   warn_of_frames(feel, out);
   warn_of_controls(feel, out);
   warn_of_following(feel, out);
+  warn_of_room(feel, out);
   warn_of_shakes(feel, out);
   return out;
 }
@@ -246,6 +256,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                             take.name));
   }
   warn_of_following(feel, take, measures, out);
+  warn_of_room(feel, take, measures, out);
   warn_of_shakes(feel, take, measures, out);
   return out;
 }

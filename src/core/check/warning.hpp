@@ -43,6 +43,10 @@ void warn_of_frames(const Feel& feel, std::vector<Warning>& out);
 void warn_of_following(const Feel& feel, std::vector<Warning>& out);
 void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
 
+/// What looks wrong where obstacles hold a view in; likewise.
+void warn_of_room(const Feel& feel, std::vector<Warning>& out);
+void warn_of_room(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
+
 /// What looks wrong with shakes; parts of warnings_of_feel() and warnings_of_take().
 void warn_of_shakes(const Feel& feel, std::vector<Warning>& out);
 void warn_of_shakes(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);

@@ -358,6 +358,7 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
     }
   account.follow = follow_in_words(feel, channel);
   account.profile = profile_in_words(feel, index);
+  account.room = room_in_words(feel, channel);
   account.realign = realign_in_words(feel, channel) + kept_width_in_words(channel);
   account.snap = snap_in_words(feel, channel);
   if (channel.space.space == Space::turn)

@@ -48,6 +48,7 @@ struct ChannelAccount {
   std::string follow;   ///< what it follows and how; empty if nothing
   std::string profile;  ///< what it is read off; empty if nothing
   std::string realign;  ///< what it turns back to; empty if nothing
+  std::string room;     ///< what holds it in, or where it is put; empty if nothing
   std::string snap;     ///< the grid of its output; empty without one
   std::string at_range; ///< what happens at the range
 };
@@ -66,6 +67,8 @@ std::string snap_in_words(const Feel& feel, const Channel& channel);
 /// The profiles that a channel is read off, and the heading that it turns back to. Empty where there is none.
 std::string profile_in_words(const Feel& feel, std::size_t channel);
 std::string realign_in_words(const Feel& feel, const Channel& channel);
+/// What obstacles hold the channel in, or where it is put as the eye; empty if neither.
+std::string room_in_words(const Feel& feel, const Channel& channel);
 /// How a distance keeps the subject's size; empty if it does not.
 std::string kept_width_in_words(const Channel& channel);
 

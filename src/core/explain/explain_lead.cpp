@@ -10,10 +10,6 @@
 namespace stasis {
 namespace {
 
-std::string amount_in(double value, const std::string& unit) {
-  return concise(value) + (unit.empty() ? "" : " " + printable(unit, 16));
-}
-
 std::string driven_in_words(const Feel& feel, const Profile& profile, const Profile::Driven& driven) {
   const Channel& driver = feel.channels[profile.driver.channel];
   const Channel& channel = feel.channels[driven.component.channel];

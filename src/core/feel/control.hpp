@@ -65,6 +65,7 @@ struct Clicks {
   double double_within = 0.0;           ///< s: two clicks one way this close run to the end; 0: never
   std::optional<double> repeat_every{}; ///< s: while held, a click again and again
   bool every_frame = false;             ///< the accident: while held, a click on each frame
+  bool from_view = false;               ///< where an obstacle holds the view, a click counts from there
   bool invert = false;
 };
 

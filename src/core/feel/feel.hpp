@@ -15,6 +15,7 @@
 #include "core/feel/shake.hpp"
 #include "core/formula/formula.hpp"
 #include "core/motion/motion.hpp"
+#include "core/scene/obstacle.hpp"
 #include "core/scene/track.hpp"
 #include "core/space/space.hpp"
 #include "core/take/clock.hpp"
@@ -67,6 +68,15 @@ struct Realign {
   double least_speed = 0.0; ///< track units a second
 };
 
+/// Obstacles hold a distance in.
+struct ObstacleRule {
+  double radius = 0.0;                ///< unit: of the ball that goes along the ray
+  double stand_off = 0.0;             ///< unit, along the surface's normal
+  bool never_through = false;         ///< the value after the motion is held to the hit
+  std::vector<std::size_t> obstacles; ///< of the feel
+  bool has_ray = false;               ///< one of them at least is not recorded
+};
+
 struct Channel {
   std::string name;
   std::string unit; ///< as declared; may be empty
@@ -81,6 +91,8 @@ struct Channel {
   std::optional<Follow> follow;                                  ///< instead of a standing base
   std::optional<Realign> realign{};
   std::optional<double> keeps_width{}; ///< the distance at which so much fits across the picture, in the unit
+  std::optional<ObstacleRule> obstacles{};
+  bool is_placed = false;     ///< the eye: its goal is where focus, distance, yaw, pitch and side put it
   std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
 };
 
@@ -136,6 +148,7 @@ struct Take {
   Tick tick{.rate = 0.0};          ///< of its subjects
   std::vector<Cue> cues;           ///< sorted by time, ties as written
   std::vector<std::size_t> tracks; ///< by track of the feel: the one that is played in its stead; empty: themselves
+  std::optional<std::vector<std::size_t>> obstacles{}; ///< those that stand; all without it
 };
 
 struct Picture {
@@ -206,6 +219,7 @@ struct Feel {
   std::vector<Group> groups;
   std::vector<Switch> switches;
   std::vector<Profile> profiles;
+  std::vector<Obstacle> obstacles;
   std::vector<FormulaVariable> variables; ///< of all formulas
   std::vector<std::size_t> order;         ///< of the channels, such that a formula comes after what it reads
   std::vector<Take> takes;
@@ -225,7 +239,7 @@ std::vector<std::size_t> channel_order(const Feel& feel);
 bool has_formula(const Channel& channel) noexcept;
 /// True if the channel's goal moves by itself: by a formula, or after a track.
 inline bool is_led(const Channel& channel) noexcept {
-  return channel.follow || channel.realign || has_formula(channel);
+  return channel.follow || channel.realign || channel.obstacles || channel.is_placed || has_formula(channel);
 }
 /// When the frames of a take are drawn.
 inline Clock clock_of(const Take& take) { return disturbed_clock(take.fps, take.length, take.disturbance); }

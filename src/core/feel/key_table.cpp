@@ -4,6 +4,7 @@
 
 #include "core/feel/keys/document_keys.hpp"
 #include "core/feel/keys/motion_keys.hpp"
+#include "core/feel/keys/obstacle_keys.hpp"
 #include "core/feel/keys/scene_keys.hpp"
 #include "core/feel/keys/shake_keys.hpp"
 #include "core/feel/keys/take_keys.hpp"
@@ -69,6 +70,19 @@ constexpr std::array sections{
     SectionSpec{"profile.knot", "profile.NAME.knots[]",
                 "Each other key is a channel, or one component of it, each value what it has there.", profile_knot_keys,
                 "", SectionSpec::OtherKeys::channels},
+    SectionSpec{"obstacle.plane", "[obstacle.NAME] kind = \"plane\"", "All that lies behind a plane: a floor, a cliff.",
+                plane_keys},
+    SectionSpec{"obstacle.box", "[obstacle.NAME] kind = \"box\"", "A box, turned if wanted.", box_keys},
+    SectionSpec{"obstacle.sphere", "[obstacle.NAME] kind = \"sphere\"", "A ball.", sphere_keys},
+    SectionSpec{"obstacle.wall", "[obstacle.NAME] kind = \"wall\"", "Upright walls along a line, seen from above.",
+                wall_keys},
+    SectionSpec{"obstacle.recorded", "[obstacle.NAME] kind = \"recorded\"", "A clear distance that is known already.",
+                clearance_keys},
+    SectionSpec{
+        "obstacles", "channel.NAME.obstacles",
+        "A ball goes from what is looked at along the view as far as there is room: that caps the goal, and the "
+        "channel's motion does the rest, so that fast in and slow out are { rising = .., falling = .. }.",
+        held_keys},
     SectionSpec{"follow.lead", "channel.NAME.follow.lead", "How far ahead of the subject to look.", lead_keys,
                 "seconds | distance"},
     SectionSpec{"follow.dead_zone", "channel.NAME.follow.dead_zone",
@@ -164,8 +178,9 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {
-  constexpr std::array<std::string_view, 13> words{"",        "channel", "motion", "pose",   "control", "take", "curve",
-                                                   "setting", "variant", "group",  "switch", "track",   "shake"};
+  constexpr std::array<std::string_view, 14> words{"",       "channel", "motion",  "pose",    "control",
+                                                   "take",   "curve",   "setting", "variant", "group",
+                                                   "switch", "track",   "shake",   "obstacle"};
   return words[static_cast<std::size_t>(kind)];
 }
 

@@ -53,7 +53,8 @@ enum class NameKind : std::uint8_t {
   group,
   change,
   track,
-  shake
+  shake,
+  obstacle
 };
 
 struct Bounds {

@@ -94,6 +94,7 @@ private:
     clicks.per_stroke = static_cast<int>(reader_.number("clicks_per_stroke").value_or(1));
     clicks.double_within = reader_.number("double_within").value_or(0.0);
     if (reader_.has("repeat_every")) clicks.repeat_every = reader_.number("repeat_every");
+    clicks.from_view = reader_.choice("clicks_from") == "view";
     clicks.every_frame = reader_.flag("every_frame").value_or(false);
     clicks.invert = reader_.flag("invert").value_or(false);
     const auto start = reader_.has("start") ? reader_.number("start", unit) : std::nullopt;

@@ -16,7 +16,7 @@ namespace {
 void check_names(Reading& reading) {
   std::map<std::string, std::string, std::less<>> taken;
   for (const std::string_view kind : {"channel", "motion", "curve", "track", "pose", "control", "switch", "group",
-                                      "shake", "profile", "take", "setting", "variant"})
+                                      "shake", "profile", "obstacle", "take", "setting", "variant"})
     reading.each(kind, [&](const Entry& entry, const std::string& path) {
       if (!is_valid_name(entry.key)) {
         reading.report("feel.name", path, entry.where, fmt::format("\"{}\" cannot be a name", printable(entry.key, 60)),
@@ -69,12 +69,14 @@ Result<Feel> read_feel(const Node& document) {
     read_groups(reading);
     read_switches(reading);
     read_picture(reading);
+    read_obstacles(reading);
     read_shakes(reading);
     read_follows(reading);
     read_formulas(reading);
     read_profiles(reading);
     read_kept_widths(reading);
     read_realigns(reading);
+    read_obstacle_rules(reading);
     read_order(reading);
     add_headings(reading);
     check_control_owners(reading);

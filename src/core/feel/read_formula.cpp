@@ -156,6 +156,7 @@ private:
 bool can_follow(Reading& reading, const Channel& channel, const std::string& path, Position where) {
   for (const MotionChoice& choice : channel.motion)
     for (const std::size_t index : {choice.rising, choice.falling}) {
+      if (index >= reading.feel.motions.size()) continue; // it is wrong, and reported
       if (follows_moving_goals(reading.feel.motions[index].motion)) continue;
       reading.report("feel.delayed_formula", path, where,
                      fmt::format("{} moves by {}, an eased or paced move that waits, which a goal that moves by "

@@ -33,6 +33,11 @@ std::vector<std::size_t> read_by(const Feel& feel, const Channel& channel) {
     if (reads_view(feel, channel))
       for (const std::size_t view : view_channels(feel.picture)) read.push_back(view);
   }
+  const Picture& picture = feel.picture;
+  if (channel.is_placed || (channel.obstacles && channel.obstacles->has_ray))
+    for (const auto& one : {picture.focus, picture.yaw, picture.pitch, picture.side})
+      if (one) read.push_back(*one);
+  if (channel.is_placed) read.push_back(*picture.distance);
   return read;
 }
 
@@ -71,7 +76,9 @@ private:
     for (const Profile& profile : reading_.feel.profiles)
       for (const Profile::Driven& driven : profile.driven)
         if (driven.component.channel == c) return report_profile(profile, round + name);
-    const char* const key = channel != nullptr && channel->find("formula") != nullptr ? "formula" : "follow";
+    const char* key = "follow";
+    for (const char* const other : {"obstacles", "placed", "formula"})
+      if (channel != nullptr && channel->find(other) != nullptr) key = other;
     const Node* formula = channel != nullptr ? channel->find(key) : nullptr;
     reading_.report("feel.formula_cycle", joined_path(joined_path("channel", name), key),
                     formula != nullptr ? formula->where : Position{},

@@ -38,18 +38,23 @@ void read_take_tracks(Reading& reading, const Node& node, const std::string& pat
   }
 }
 
-/// A followed track that must cover the take and does not.
+/// A track that must cover the take and does not.
 void check_coverage(Reading& reading, const Take& take, const std::string& path, Position where) {
-  for (const Channel& channel : reading.feel.channels) {
-    if (!channel.follow) continue;
-    const Track& track = reading.feel.tracks[played_track(take, channel.follow->track)];
-    if (track.lost != LostRule::error) continue;
+  const auto check = [&](const Channel& channel, std::size_t index) {
+    const Track& track = reading.feel.tracks[played_track(take, index)];
     const TrackSpan span = span_of(track);
-    if (span.first <= instant_slack && span.last >= take.length - instant_slack) continue;
+    if (track.lost != LostRule::error || (span.first <= instant_slack && span.last >= take.length - instant_slack))
+      return;
     reading.report("feel.track_lost", path, where,
                    fmt::format("{} follows {}, which is there from {} to {} s only; the take lasts {} s", channel.name,
                                track.name, readable(span.first, 6), readable(span.last, 6), take.length),
                    "Shorten the take, move the track with begins_at, or give it lost = \"hold\" or \"base\".");
+  };
+  for (const Channel& channel : reading.feel.channels) {
+    if (channel.follow) check(channel, channel.follow->track);
+    for (const std::size_t o : channel.obstacles ? channel.obstacles->obstacles : std::vector<std::size_t>{})
+      if (const auto* recorded = std::get_if<RecordedClearance>(&reading.feel.obstacles[o].shape))
+        check(channel, recorded->track);
   }
 }
 
@@ -69,6 +74,7 @@ void read_take(Reading& reading, const Entry& entry, const std::string& path) {
                   fmt::format("{} s at {} fps are more than {} frames", take.length, take.fps, most_frames));
   read_cues(reading, reader, take);
   if (const Node* tracks = reader.find("tracks")) read_take_tracks(reading, *tracks, joined_path(path, "tracks"), take);
+  read_take_obstacles(reading, reader, take);
   check_coverage(reading, take, path, entry.where);
   reading.feel.takes.push_back(std::move(take));
 }

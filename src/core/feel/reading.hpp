@@ -97,6 +97,12 @@ void read_formulas(Reading& reading);
 void read_profiles(Reading& reading);
 /// A distance that keeps the subject's size. After profiles, which own goals too.
 void read_kept_widths(Reading& reading);
+/// Obstacles. After tracks and the picture.
+void read_obstacles(Reading& reading);
+/// What obstacles hold in, and an eye that is placed. After obstacles, and all else that owns goals.
+void read_obstacle_rules(Reading& reading);
+/// The obstacles that stand in a take.
+void read_take_obstacles(Reading& reading, SectionReader& reader, Take& take);
 /// What turns back to a heading by itself. After tracks and formulas.
 void read_realigns(Reading& reading);
 /// After all that channels read of each other: the order in which they are worked out.

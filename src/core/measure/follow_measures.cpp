@@ -94,6 +94,27 @@ std::span<const FollowMeasure> follow_measures() noexcept {
                     "Largest speed in the take."},
       FollowMeasure{"size_error", per_cent, "", &F::size_error, Of::keeping_size,
                     "Largest difference of the subject's size in the picture from the one that is kept."},
+      FollowMeasure{"corner_cut", channel, "", &F::corner_cut, Of::placed,
+                    "Largest way by which the eye is nearer to what it looks at than the place that it is put at."},
+      FollowMeasure{"penetration", channel, "", &F::penetration, Of::held_in,
+                    "Farthest that the view was beyond the place where its ray touches an obstacle."},
+      FollowMeasure{"penetration_time", seconds, "", &F::penetration_time, Of::held_in, "How long it was beyond it."},
+      FollowMeasure{"penetration_frames", plain, "frames", &F::penetration_frames, Of::held_in,
+                    "Frames on which it was beyond it."},
+      FollowMeasure{"held_time", seconds, "", &F::held_time, Of::held_in,
+                    "How long an obstacle pulled it in, short of its wish."},
+      FollowMeasure{"time_below_range", seconds, "", &F::time_below_range, Of::held_in,
+                    "How long an obstacle left less room than the range allows: the range wins."},
+      FollowMeasure{"let_out_speed", channel_per_second, "", &F::let_out_speed, Of::held_in,
+                    "Largest outward speed from when it is held until it is back at its wish."},
+      FollowMeasure{"let_out_time", seconds, "", &F::let_out_time, Of::held_in,
+                    "Longest time from when it is let go until it has settled at its wish."},
+      FollowMeasure{"advised_half_life", seconds, "", &F::advised_half_life, Of::held_in,
+                    "The half-life of a glide inward that keeps it out of every obstacle for sure: ln 2 times the "
+                    "least room between goal and obstacle, over the largest speed at which the goal falls; null where "
+                    "none does."},
+      FollowMeasure{"unseen_clicks", plain, "clicks", &F::unseen_clicks, Of::held_in,
+                    "Clicks that showed nothing, as an obstacle held the view."},
       FollowMeasure{"remainder", channel, "", &F::remainder, Of::on_grid,
                     "Largest remainder that the snap leaves: half a cell at most."},
       FollowMeasure{"remainder_pixels", plain, "px", &F::remainder_pixels, Of::on_grid,
@@ -111,6 +132,8 @@ bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept 
   switch (measure.of) {
   case Of::following: return channel.follow.has_value();
   case Of::on_grid: return channel.snap.has_value();
+  case Of::held_in: return channel.obstacles.has_value();
+  case Of::placed: return channel.is_placed;
   case Of::keeping_size: return channel.keeps_width.has_value();
   case Of::following_or_keeping: break;
   }
@@ -130,6 +153,7 @@ FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
     : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
       places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel) {
   if (channel_.follow) exact_.emplace(feel_.tracks[played_track(*scene_.take, channel_.follow->track)]);
+  if (channel_.obstacles) room_.emplace(scene, channel);
   const Tick& tick = scene_.take->tick;
   // Two ticks and two frames on, everything that reads ticks has read two that follow each other.
   if (tick.rate <= 0.0) return;
@@ -271,7 +295,21 @@ void FollowTracker::add_size(const Block& block, std::size_t row, double time) {
   keep_largest(sums_.size_error, error);
 }
 
+/// How much nearer the eye is than where it is put: its way there goes straight, not round.
+void FollowTracker::add_corner(const Block& block, std::size_t row) {
+  const EyeSeat seat =
+      eye_seat(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].smooth[row]; });
+  Components goal{}, eye{};
+  for (std::size_t i = 0; i < most_components; ++i) {
+    goal[i] = block.channels[index_].component[i].goal_at(row);
+    eye[i] = block.channels[index_].component[i].smooth[row];
+  }
+  keep_largest(sums_.corner_cut,
+               std::max(0.0, length_of(plus(goal, seat.pivot, -1.0)) - length_of(plus(eye, seat.pivot, -1.0))));
+}
+
 void FollowTracker::consume(const Block& block) {
+  if (room_) room_->consume(block);
   const ChannelBlock& columns = block.channels[index_];
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
     const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
@@ -286,6 +324,7 @@ void FollowTracker::consume(const Block& block) {
     jumped_before_ = jumps;
     add_framing(block, row, frame, time);
     if (channel_.keeps_width) add_size(block, row, time);
+    if (channel_.is_placed) add_corner(block, row);
     double speed = 0.0;
     for (std::size_t i = 0; i < channel_.components; ++i) speed = std::hypot(speed, columns.component[i].velocity[row]);
     if (std::isfinite(speed)) keep_largest(sums_.top_speed, speed);
@@ -294,6 +333,7 @@ void FollowTracker::consume(const Block& block) {
 
 FollowSummary FollowTracker::finish() {
   FollowSummary out = sums_;
+  if (room_) static_cast<RoomSummary&>(out) = room_->finish();
   if (frames_ > 0.0) {
     out.lag_distance_mean = lag_sum_ / frames_;
     out.wish_distance_mean = wish_sum_ / frames_;
@@ -341,7 +381,7 @@ void FollowTracker::add_order_note(std::vector<std::string>& out) const {
 }
 
 std::vector<std::string> FollowTracker::notes() const {
-  std::vector<std::string> out;
+  std::vector<std::string> out = room_ ? room_->notes() : std::vector<std::string>{};
   if (!channel_.follow) return out;
   add_order_note(out);
   if (frames_ == 0.0) out.push_back(fmt::format("{}: nothing was there to be followed; no lag", channel_.name));

@@ -10,12 +10,13 @@
 
 #include "core/measure/judder.hpp"
 #include "core/measure/move.hpp"
+#include "core/measure/room_measures.hpp"
 #include "core/scene/camera.hpp"
 #include "core/take/block.hpp"
 
 namespace stasis {
 
-struct FollowSummary {
+struct FollowSummary : RoomSummary {
   std::optional<double> lag_distance, lag_distance_mean, lag_distance_steady;
   std::optional<double> lag_time, lag_time_mean, lag_time_steady;
   std::optional<double> wish_distance, wish_distance_mean;
@@ -26,6 +27,7 @@ struct FollowSummary {
   std::optional<double> judder_track, judder_track_pixels;
   std::optional<double> top_speed;
   std::optional<double> size_error;
+  std::optional<double> corner_cut;
   std::optional<double> remainder, remainder_pixels, judder_snapped_pixels, judder_smooth_pixels;
 
   double worst_lag_at = 0.0;     ///< s
@@ -39,10 +41,14 @@ struct FollowMeasure {
   std::string_view unit_word; ///< instead, where it is neither of those: "px", "frames"
   std::optional<double> FollowSummary::*value;
   /// Which channels have it.
-  enum class Of : std::uint8_t { following, on_grid, keeping_size, following_or_keeping } of;
+  enum class Of : std::uint8_t { following, on_grid, keeping_size, following_or_keeping, held_in, placed } of;
   std::string_view meaning;
 };
 std::span<const FollowMeasure> follow_measures() noexcept;
+/// True if there is anything to be measured on the channel over a whole take.
+inline bool is_tracked(const Channel& channel) noexcept {
+  return channel.follow || channel.snap || channel.keeps_width || channel.obstacles || channel.is_placed;
+}
 /// True if the measure is one of the channel's.
 bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept;
 
@@ -103,6 +109,9 @@ private:
   void add_size(const Block& block, std::size_t row, double time);
   void add_order_note(std::vector<std::string>& out) const;
 
+  void add_corner(const Block& block, std::size_t row);
+
+  std::optional<RoomTracker> room_;  ///< where obstacles may hold it in
   std::optional<TrackReader> exact_; ///< the track that it follows first, without ticks
   double under_way_from_ = 0.0;      ///< s: judder is counted from here on
   double subject_speed_ = 0.0;       ///< at its fastest, unit/s

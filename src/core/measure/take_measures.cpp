@@ -51,8 +51,7 @@ void MeasureSink::begin(const Scene& scene) {
   followers_.clear();
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
-    followers_.push_back(
-        channel.follow || channel.snap || channel.keeps_width ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
+    followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
   shakers_.clear();
   for (std::size_t s = 0; s < scene.feel->shakes.size(); ++s) shakers_.emplace_back(scene_, s);
@@ -197,7 +196,7 @@ void MeasureSink::add_notes() {
     if (follower != nullptr)
       for (std::string& note : follower->notes()) measures_.notes.push_back(std::move(note));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
-    if (feel.channels[c].follow) continue; // told above
+    if (feel.channels[c].follow || feel.channels[c].obstacles) continue; // told above
     if (measures_.channels[c].goal_ran) {
       measures_.notes.push_back(fmt::format(
           "{}: its goal moves by itself (a stick, a formula, a profile, a heading); moves are measured only "

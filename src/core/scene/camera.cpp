@@ -35,12 +35,21 @@ private:
   const ReadComponent& read_;
 };
 
-/// Looks from the eye towards a place, upright.
-Axes axes_towards(const Components& eye, const Components& place) noexcept {
+/// Looks from the eye towards a place, upright but for the roll, rad.
+Axes axes_towards(const Components& eye, const Components& place, double roll = 0.0) noexcept {
   const Components way = plus(place, eye, -1.0);
   const double level = std::hypot(way[0], way[2]);
   if (level == 0.0 && way[1] == 0.0) return {};
-  return axes_of_view(std::atan2(-way[0], -way[2]), std::atan2(way[1], level), 0.0);
+  return axes_of_view(std::atan2(-way[0], -way[2]), std::atan2(way[1], level), roll);
+}
+
+/// A place moved aside, level, as the view is turned.
+Components moved_aside(const Components& place, double yaw, double side) noexcept {
+  return plus(place, axes_of_view(yaw, 0.0, 0.0).right, side);
+}
+
+bool is_placed(const Feel& feel) noexcept {
+  return feel.picture.position && feel.channels[*feel.picture.position].is_placed;
 }
 
 void add_flat_size(const Picture& picture, const PictureReader& reader, CameraView& view) {
@@ -51,6 +60,21 @@ void add_flat_size(const Picture& picture, const PictureReader& reader, CameraVi
 }
 
 } // namespace
+
+EyeSeat eye_seat(const Feel& feel, const ReadComponent& read) {
+  const Picture& picture = feel.picture;
+  const PictureReader reader(feel, read);
+  const double yaw = reader.angle(picture.yaw);
+  EyeSeat seat{reader.place(picture.focus).value_or(Components{}),
+               axes_of_view(yaw, reader.angle(picture.pitch), reader.angle(picture.roll))};
+  if (const auto side = reader.number(picture.side)) seat.pivot = moved_aside(seat.pivot, yaw, *side);
+  return seat;
+}
+
+Components seated_eye(const Feel& feel, const ReadComponent& read) {
+  const EyeSeat seat = eye_seat(feel, read);
+  return plus(seat.pivot, seat.axes.back, read({*feel.picture.distance, 0}));
+}
 
 CameraView camera_view(const Feel& feel, const ReadComponent& read) {
   const Picture& picture = feel.picture;
@@ -70,14 +94,15 @@ CameraView camera_view(const Feel& feel, const ReadComponent& read) {
   const bool in_space = position && feel.channels[*picture.position].components == most_components;
   if (in_space) {
     view.eye = position;
-    if (view.focus && !picture.yaw && !picture.pitch) view.axes = axes_towards(*position, *view.focus);
+    if (is_placed(feel))
+      view.axes = axes_towards(*position, eye_seat(feel, read).pivot, reader.angle(picture.roll));
+    else if (view.focus && !picture.yaw && !picture.pitch)
+      view.axes = axes_towards(*position, *view.focus);
   } else if (const auto distance = reader.number(picture.distance); view.focus && distance) {
     view.eye = plus(*view.focus, view.axes.back, *distance);
   }
-  if (const auto side = reader.number(picture.side); side && view.eye) {
-    const Axes upright = axes_of_view(reader.angle(picture.yaw), 0.0, 0.0);
-    view.eye = plus(*view.eye, upright.right, *side);
-  }
+  if (const auto side = reader.number(picture.side); side && view.eye && !(in_space && is_placed(feel)))
+    view.eye = moved_aside(*view.eye, reader.angle(picture.yaw), *side);
   if (picture.lens_channel) {
     const double aspect = static_cast<double>(picture.width) / picture.height,
                  lens = reader.angle(picture.lens_channel);

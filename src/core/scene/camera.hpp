@@ -28,6 +28,16 @@ struct CameraView {
   /// the picture does not say enough.
   std::optional<std::array<double, 2>> seen(const Components& place) const noexcept;
 };
+/// Where focus, distance, yaw, pitch and side put an eye in space.
+struct EyeSeat {
+  Components pivot{}; ///< what is looked at, moved aside by the side offset: the eye lies straight behind it
+  Axes axes;          ///< as yaw, pitch and roll turn them
+};
+/// Of a picture with a focus.
+EyeSeat eye_seat(const Feel& feel, const ReadComponent& read);
+/// The eye itself; the picture has a distance as well.
+Components seated_eye(const Feel& feel, const ReadComponent& read);
+
 CameraView camera_view(const Feel& feel, const ReadComponent& read);
 
 /// Pixels of the picture per unit at the place looked at; nothing where the picture does not say how large it is.

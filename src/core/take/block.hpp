@@ -57,7 +57,12 @@ struct ChannelBlock {
   bool turned = false;    ///< the jump is a move that goes there and back turning round
   double moved_ago = 0.0; ///< s before the block's first frame at which that happened: a turn lies between frames
   std::vector<Axes> axes; ///< n: in which its motions work, where the world's are not meant; else empty
-  std::size_t track = 0;  ///< which track it follows, counted from 1; 0: none, or none that is there
+  /// Where obstacles may hold it, n + 1 each: where the ray touches, and what caps the goal just after each frame's
+  /// jumps, the last just before the end; infinite where nothing is in the way.
+  std::vector<double> hits, ceilings;
+  std::optional<std::size_t> obstacle; ///< which sets that at the block's first frame
+  int unseen_clicks = 0;               ///< made at the block's first frame, and hidden by an obstacle
+  std::size_t track = 0;               ///< which track it follows, counted from 1; 0: none, or none that is there
 };
 
 /// A hit that acted at a block's first frame.
@@ -118,6 +123,9 @@ bool has_wish_column(const Feel& feel, std::size_t channel);
 
 /// True if the picture places an eye in space, so that the trace has columns for it.
 bool has_eye_columns(const Feel& feel);
+
+/// True if obstacles may hold the channel in, so that its trace has columns for that.
+inline bool has_room_columns(const Channel& channel) noexcept { return channel.obstacles.has_value(); }
 
 /// True if the channel's trace has columns for the shift of the picture.
 bool has_shift_column(const Feel& feel, std::size_t channel);

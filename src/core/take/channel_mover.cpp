@@ -108,8 +108,7 @@ void ChannelMover::switch_motion(Mover& mover, std::size_t chosen) {
 
 /// Takes a new wish over. \returns true if the goal has jumped.
 bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish) {
-  const auto [low, high] = channel_.range[i];
-  const double asked = std::clamp(wish.value, low, high);
+  const double asked = allowed(i, i == 0 ? std::min(wish.value, ceiling_) : wish.value);
   // A goal that has moved by itself is read anew; what differs by a rounding only has not jumped.
   const double rounding = mover.moved_by_itself ? 1e-12 * std::max(1.0, std::fabs(asked)) : 0.0;
   mover.moved_by_itself = false;
@@ -276,7 +275,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     ComponentBlock& column = out.component[i];
     Mover& mover = movers_[i];
     if (!column.wishes.empty())
-      read_moving_goals(i, column);
+      read_moving_goals(i, column, out.ceilings);
     else
       column.goals.clear(), column.goal_states.clear();
     const auto rows = static_cast<std::size_t>(count) + 1;

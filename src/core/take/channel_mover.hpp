@@ -19,6 +19,16 @@ public:
   /// Puts it there, at rest, before a take begins.
   void place_at(const Components& start);
 
+  /// From now on the goal goes no higher than this, in the channel's unit; the range's lowest value wins over it.
+  void put_ceiling(double ceiling) noexcept { ceiling_ = ceiling; }
+  /// A wish held to the range.
+  double allowed(std::size_t component, double wish) const noexcept {
+    return std::clamp(wish, channel_.range[component].low, channel_.range[component].high);
+  }
+  /// Of a channel of one component: where it now lies beyond `most`, it is put back there, and what speed it has
+  /// outward is lost. \param frame the one that comes next; \param out the block that has led there, if it is known.
+  void hold_back(double most, std::int64_t frame, ChannelBlock* out = nullptr);
+
   /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
   void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
   /// True if its goal may move by itself behind a motion that waits, so that its wishes are needed at every frame.
@@ -65,7 +75,7 @@ private:
   const MotionChoices* choices_of(const Mover& mover) const noexcept {
     return mover.choices != nullptr ? mover.choices : &channel_.motion;
   }
-  void read_moving_goals(std::size_t i, ComponentBlock& out);
+  void read_moving_goals(std::size_t i, ComponentBlock& out, const std::vector<double>& ceilings);
   void choose_direction(std::size_t i, Mover& mover, double gap);
   void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h, StepMemory& memory);
   void step_with_knots(std::size_t i, Mover& mover, double elapsed, double dt, std::size_t row, std::size_t& knot,
@@ -104,7 +114,8 @@ private:
   std::size_t index_;
   Clock clock_;
   bool keeps_way_ = false;
-  double longest_wait_ = 0.0; // s, of all motions that it may move by
+  double ceiling_ = unbounded; // of the first component's goal, at the block's first frame
+  double longest_wait_ = 0.0;  // s, of all motions that it may move by
   std::vector<DelayLine::Piece> pieces_;
   std::array<Mover, most_components> movers_;
 };

@@ -8,9 +8,8 @@
 namespace stasis {
 
 /// The goals of a block from its wishes: within the range, a turn counted on from its own last goal.
-void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out) {
+void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out, const std::vector<double>& ceilings) {
   const Mover& mover = movers_[i];
-  const auto [low, high] = channel_.range[i];
   const std::size_t rows = out.wishes.size();
   out.goals.resize(rows);
   out.goal_states.resize(rows);
@@ -19,7 +18,7 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out) {
   auto knot = out.knots.begin();
   double last = out.goals[0];
   const auto counted_on = [&](double wish) {
-    const double asked = std::clamp(wish, low, high);
+    const double asked = allowed(i, wish);
     return last = channel_.space.space == Space::turn ? short_way(channel_.space, last, asked) : asked;
   };
   for (std::size_t r = 1; r < rows; ++r) {
@@ -27,7 +26,7 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out) {
       knot->goal = counted_on(knot->wish);
       knot->goal_state = to_space(channel_.space, knot->goal);
     }
-    out.goals[r] = counted_on(out.wishes[r]);
+    out.goals[r] = counted_on(ceilings.empty() ? out.wishes[r] : std::min(out.wishes[r], ceilings[r]));
     out.goal_states[r] = to_space(channel_.space, out.goals[r]);
   }
 }
@@ -158,8 +157,28 @@ void ChannelMover::leave_moving(std::size_t i, const ComponentBlock& out) {
   Mover& mover = movers_[i];
   mover.goal = mover.acting = out.goals.back();
   mover.goal_state = mover.acting_state = out.goal_states.back();
-  mover.asked = std::clamp(out.wishes.back(), channel_.range[i].low, channel_.range[i].high);
+  mover.asked = channel_.obstacles ? mover.goal : allowed(i, out.wishes.back());
   mover.moved_by_itself = true;
+}
+
+void ChannelMover::hold_back(double most, std::int64_t frame, ChannelBlock* out) {
+  Mover& mover = movers_[0];
+  const double held = std::max(most, channel_.range[0].low);
+  if (mover.smooth <= held) return;
+  const double speed = std::isfinite(mover.state.velocity) ? mover.state.velocity : 0.0;
+  const bool under_way = mover.state.run != nullptr;
+  mover.state.value = to_space(channel_.space, held);
+  mover.state.velocity = std::min(speed, 0.0);
+  adopt(motion_of(mover), mover.state);
+  mover.smooth = held;
+  mover.rate_before = mover.state.velocity;
+  if (out != nullptr) {
+    out->component[0].state.back() = mover.state.value;
+    out->component[0].rate.back() = mover.state.velocity;
+  }
+  if (!under_way || mover.state.value == mover.goal_state) return;
+  MoveStart start = start_of(0, mover, {frame, 0.0, mover.goal, mover.goal_state, mover.once});
+  begin_move(motion_of(mover), mover.state, start);
 }
 
 /// Behind a motion that waits: what the goal did so long ago, straight from point to point, jumps included.

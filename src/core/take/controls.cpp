@@ -195,9 +195,11 @@ void Controls::click(std::size_t control, int count, double at) {
                        && at - each.last_click <= clicks.double_within + instant_slack;
   each.last_click = doubled ? -1e300 : at;
   each.last_way = way;
-  const double now = base_[index_of(clicks.target)];
+  const double base = base_[index_of(clicks.target)];
+  const double now = clicks.from_view ? held_[index_of(clicks.target)].value_or(base) : base;
   const int rung = doubled ? (way > 0 ? ladder.highest() : ladder.lowest()) : ladder.after(now, signed_count);
   set_base(clicks.target, ladder.value(rung));
+  if (base_[index_of(clicks.target)] != base) clicks_made_[clicks.target.channel] += std::abs(count);
 }
 
 void Controls::set_base(ComponentRef target, double value) {

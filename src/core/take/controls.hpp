@@ -49,6 +49,10 @@ public:
 
   /// A base that a formula gives.
   void put_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
+  /// An obstacle holds a component's goal there, short of its wish; or nothing holds it.
+  void hold(ComponentRef target, std::optional<double> goal) { held_[index_of(target)] = goal; }
+  /// Clicks that have changed a base of the channel since this was last asked.
+  int take_clicks(std::size_t channel) { return std::exchange(clicks_made_[channel], 0); }
   /// The stick or pointer that moves a component's base now, if one does.
   std::optional<std::size_t> moving_base(ComponentRef target) const noexcept;
   /// Puts the bases that run where they are at `time`; they go on from there.
@@ -129,6 +133,8 @@ private:
   std::vector<double> base_;                       // by index_of(), on the unmirrored side
   std::vector<std::optional<std::size_t>> tracks_; // by channel: as the last cue has it
   std::vector<std::size_t> lost_presses_;
+  std::vector<std::optional<double>> held_ = std::vector<std::optional<double>>(base_.size()); // by index_of()
+  std::vector<int> clicks_made_ = std::vector<int>(tracks_.size());                            // by channel
   double last_dt_ = clock_.usual_dt(); // s: of the step that led to the frame at which cues act
   std::vector<bool> in_force_;         // by switch
   std::vector<const Mirror*> flipped_; // by index_of(): the rule that has put the component on the other side

@@ -50,6 +50,7 @@ DrawnFrames::DrawnFrames(const Scene& scene, std::span<BlockSink* const> sinks)
 void DrawnFrames::begin(const Scene&) {
   jumped_.assign(scene_.feel->channels.size(), 0);
   turned_ = jumped_;
+  unseen_clicks_.assign(jumped_.size(), 0);
   hits_.assign(scene_.feel->shakes.size(), {});
   for (BlockSink* sink : sinks_) sink->begin(scene_);
 }
@@ -73,6 +74,10 @@ void DrawnFrames::take_row(const Block& block, std::size_t row) {
   for (std::size_t c = 0; c < block.channels.size(); ++c) {
     const ChannelBlock& from = block.channels[c];
     out.channels[c].track = from.track;
+    out.channels[c].obstacle = from.obstacle;
+    out.channels[c].hits = row_of(from.hits, row);
+    out.channels[c].ceilings = row_of(from.ceilings, row);
+    if (row == 0) unseen_clicks_[c] += from.unseen_clicks;
     for (std::size_t i = 0; i < scene_.feel->channels[c].components; ++i)
       out.channels[c].component[i] = row_of(from.component[i], row);
     if (row == 0 && from.moved) (from.turned ? turned_ : jumped_)[c] = 1;
@@ -115,7 +120,20 @@ void DrawnFrames::draw_component(ComponentBlock& out, const ComponentBlock& befo
 
 void DrawnFrames::draw_channel(std::size_t channel, double share) {
   ChannelBlock& out = frame_.channels[channel];
-  out.track = now_.block.channels[channel].track;
+  const ChannelBlock& now_row = now_.block.channels[channel];
+  out.track = now_row.track;
+  out.obstacle = now_row.obstacle;
+  out.hits = now_row.hits;
+  out.ceilings = now_row.ceilings;
+  if (before_.tick >= 0 && !out.hits.empty()) {
+    // Room that was, or is, without end cannot be drawn in between.
+    const ChannelBlock& before = before_.block.channels[channel];
+    if (std::isfinite(out.hits[0]) && std::isfinite(before.hits[0]))
+      out.hits[0] = between(before.hits[0], out.hits[0], share);
+    if (std::isfinite(out.ceilings[0]) && std::isfinite(before.ceilings[0]))
+      out.ceilings[0] = between(before.ceilings[0], out.ceilings[0], share);
+  }
+  out.unseen_clicks = std::exchange(unseen_clicks_[channel], 0);
   out.moved = jumped_[channel] != 0 || turned_[channel] != 0;
   out.turned = jumped_[channel] == 0 && turned_[channel] != 0;
   for (std::size_t i = 0; i < scene_.feel->channels[channel].components; ++i) {

@@ -46,6 +46,7 @@ private:
   std::int64_t next_frame_ = 0;
   std::string cause_;
   std::vector<std::uint8_t> jumped_, turned_; ///< by channel, since the frame before
+  std::vector<int> unseen_clicks_;            ///< likewise
   std::vector<std::vector<HitMark>> hits_;    ///< by shake, the same
   std::vector<std::size_t> lost_presses_;
 };

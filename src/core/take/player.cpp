@@ -8,9 +8,12 @@
 
 #include "core/take/channel_mover.hpp"
 #include "core/take/controls.hpp"
+#include "core/take/drawn_columns.hpp"
 #include "core/take/drawn_frames.hpp"
 #include "core/take/eye_columns.hpp"
 #include "core/take/follower.hpp"
+#include "core/take/formula_values.hpp"
+#include "core/take/obstacle_ray.hpp"
 #include "core/take/realigner.hpp"
 #include "core/take/shaker.hpp"
 #include "core/text.hpp"
@@ -24,7 +27,6 @@ public:
       : scene_(scene), feel_(*scene.feel), order_(channel_order(feel_)), eye_(feel_),
         controls_(feel_, scene.clock, [this](ComponentRef c) { return movers_[c.channel].present(c.component); }) {
     block_.channels.resize(feel_.channels.size());
-    variables_.resize(feel_.variables.size());
     readers_.reserve(feel_.tracks.size());
     drawn_.reserve(feel_.tracks.size());
     // A camera that is stepped on the tick sees each tick as it is; only what is drawn lies between two.
@@ -36,8 +38,12 @@ public:
     }
     followers_.resize(feel_.channels.size());
     realigners_.resize(feel_.channels.size());
-    for (std::size_t c = 0; c < feel_.channels.size(); ++c)
+    rays_.resize(feel_.channels.size());
+    rooms_.resize(feel_.channels.size());
+    for (std::size_t c = 0; c < feel_.channels.size(); ++c) {
       if (feel_.channels[c].realign) realigners_[c].emplace(feel_, c);
+      if (feel_.channels[c].obstacles) rays_[c].emplace(feel_, c, *scene.take, readers_);
+    }
     for (std::size_t c = 0; c < feel_.channels.size(); ++c)
       if (feel_.channels[c].follow)
         followers_[c].emplace(feel_, c, *scene.take, readers_,
@@ -55,10 +61,13 @@ public:
       for (const std::size_t c : order_) {
         read_wishes(c, frame);
         movers_[c].fill(frame, block_.count, block_.channels[c]);
+        if (rays_[c] && feel_.channels[c].obstacles->never_through)
+          movers_[c].hold_back(block_.channels[c].hits.back(), frame + block_.count, &block_.channels[c]);
       }
       shake();
-      snap();
-      read_tracks(frame);
+      snap_to_grids(
+          feel_, [this](std::size_t row) -> const ReadComponent& { return read_row(row); }, block_);
+      read_drawn_tracks(scene_, drawn_, block_);
       eye_.fill(block_);
       for (BlockSink* sink : sinks) sink->consume(block_);
       frame += block_.count;
@@ -85,8 +94,10 @@ private:
         put_formula_bases(c, 0, read_present(),
                           [&](ComponentRef component) { return movers_[component.channel].goal(component.component); });
       }
+      if (channel.is_placed) put_seat(c, read_present());
       Components start{};
       for (std::size_t i = 0; i < channel.components; ++i) start[i] = controls_.base({c, i});
+      if (rays_[c]) start[0] = std::min(start[0], rays_[c]->at(read_present(), seen_at(0)).limit);
       movers_[c].place_at(start);
     }
   }
@@ -116,36 +127,13 @@ private:
         controls_.put_base({c, i}, aim.lost ? starting_base(channel, i) : before_zone ? aim.wish[i] : aim.goal[i]);
   }
 
-  /// \param seen the time of the subjects that the camera sees
-  double value_of(const FormulaVariable& variable, double time, double seen, const ReadComponent& smooth,
-                  const ReadComponent& goal) const {
-    using Kind = FormulaVariable::Kind;
-    switch (variable.kind) {
-    case Kind::time: return time;
-    case Kind::control: return controls_.state(variable.control);
-    case Kind::smooth: return smooth(variable.component);
-    case Kind::goal: return goal(variable.component);
-    case Kind::track: break;
-    }
-    const TrackPoint point = readers_[played_track(*scene_.take, variable.track)].at(seen);
-    switch (variable.field) {
-    case TrackField::speed: return std::hypot(point.velocity[0], point.velocity[1], point.velocity[2]);
-    case TrackField::heading: return point.facing;
-    case TrackField::throttle: return point.throttle;
-    case TrackField::place: break;
-    }
-    return point.place[variable.component.component];
-  }
-
   /// Works the formulas of a channel out and puts their values into its bases. One that is no number changes nothing.
   void put_formula_bases(std::size_t c, std::int64_t frame, const ReadComponent& smooth, const ReadComponent& goal) {
     const double time = scene_.clock.time(frame), seen = seen_at(frame);
     const Channel& channel = feel_.channels[c];
     for (std::size_t i = 0; i < channel.components; ++i) {
       if (!channel.formula[i]) continue;
-      for (const std::size_t v : channel.formula[i]->variables())
-        variables_[v] = value_of(feel_.variables[v], time, seen, smooth, goal);
-      const double value = channel.formula[i]->evaluate(variables_);
+      const double value = formulas_.of(*channel.formula[i], time, seen, smooth, goal);
       if (std::isfinite(value))
         controls_.put_base({c, i}, value);
       else if (const std::string note = fmt::format("{}: its formula gave no number, first at {} s; the goal stayed",
@@ -155,6 +143,59 @@ private:
                }))
         notes_.push_back(note);
     }
+  }
+
+  /// The base of an eye that is placed.
+  void put_seat(std::size_t c, const ReadComponent& read) {
+    const Components eye = seated_eye(feel_, read);
+    for (std::size_t i = 0; i < most_components; ++i) controls_.put_base({c, i}, eye[i]);
+  }
+
+  /// How far back there is room at a block's first frame.
+  void look_back(std::size_t c, std::int64_t frame) {
+    const Room before = std::exchange(rooms_[c].now, rays_[c]->at(read_present(), seen_at(frame)));
+    const Room& now = rooms_[c].now;
+    movers_[c].put_ceiling(now.limit);
+    if (feel_.channels[c].obstacles->never_through) movers_[c].hold_back(now.hit, frame);
+    const double wish = controls_.wish(c, 0).value;
+    const bool held = now.limit < wish;
+    controls_.hold({c, 0}, held ? std::optional(movers_[c].allowed(0, now.limit)) : std::nullopt);
+    const double end = rooms_[c].end_limit;
+    const bool leapt = now.limit != end && !(std::fabs(now.limit - end) <= 1e-9 * std::max(1.0, std::fabs(end)));
+    if (frame == 0 || !leapt || (!held && !rooms_[c].held)) {
+    } else if (now.obstacle != Room::nothing && held)
+      add_cause("meet " + feel_.obstacles[now.obstacle].name);
+    else if (before.obstacle != Room::nothing)
+      add_cause("clear " + feel_.obstacles[before.obstacle].name);
+    rooms_[c].held = held;
+    block_.channels[c].obstacle = now.obstacle == Room::nothing ? std::nullopt : std::optional(now.obstacle);
+  }
+
+  /// The room on the rows of a block whose wishes are known. A limit that leaps within a frame acts from the next one
+  /// on; until then the goal stands where it was just before.
+  void read_rooms(std::size_t c, std::int64_t frame) {
+    ChannelBlock& out = block_.channels[c];
+    const std::vector<double>& wishes = out.component[0].wishes;
+    out.hits = {rooms_[c].now.hit};
+    out.ceilings = {rooms_[c].now.limit};
+    for (std::size_t r = 1; r < wishes.size(); ++r) {
+      const double from = seen_at(frame + static_cast<std::int64_t>(r) - 1),
+                   to = seen_at(frame + static_cast<std::int64_t>(r));
+      const Room end = rays_[c]->at(read_row(r), to);
+      const auto allowed = [&](double share) {
+        const double limit = rays_[c]->at(read_row(r - 1, share), from + (to - from) * share).limit;
+        return movers_[c].allowed(0, std::min(wishes[r - 1] + (wishes[r] - wishes[r - 1]) * share, limit));
+      };
+      const auto leap = before_leap(allowed, movers_[c].allowed(0, std::min(wishes[r - 1], out.ceilings.back())),
+                                    movers_[c].allowed(0, std::min(wishes[r], end.limit)));
+      const GoalSegment wish{wishes[r - 1], wishes[r]}, limit{out.ceilings.back(), leap.value_or(end.limit)};
+      for (const double share : corners_of_cap(wish, limit, feel_.channels[c].range[0]))
+        out.component[0].knots.push_back({r - 1, share * scene_.clock.dt(frame + static_cast<std::int64_t>(r) - 1),
+                                          limit.start + (limit.end - limit.start) * share});
+      out.hits.push_back(end.hit);
+      out.ceilings.push_back(limit.end);
+    }
+    rooms_[c].end_limit = out.ceilings.back();
   }
 
   /// What a channel's columns of this block hold at a row; the end of the block is where the channel now is.
@@ -198,6 +239,7 @@ private:
         put_formula_bases(c, frame + static_cast<std::int64_t>(r), read_row(r), [&](ComponentRef read) {
           return block_.channels[read.channel].component[read.component].goal_at(r);
         });
+        if (channel.is_placed) put_seat(c, read_row(r));
       }
       if (realigners_[c] && !mover[0]) put_heading(c, frame + static_cast<std::int64_t>(r));
       for (std::size_t i = 0; i < channel.components; ++i)
@@ -207,8 +249,9 @@ private:
       if (turned && r + 1 < rows)
         out.axes.push_back(followers_[c]->damping_axes(seen_at(frame + static_cast<std::int64_t>(r)), read_row(r)));
     }
+    if (rays_[c]) read_rooms(c, frame);
     for (std::size_t i = 0; i < channel.components && !turned && !movers_[c].keeps_way(); ++i)
-      drop_standing(out.component[i]);
+      drop_standing(out.component[i], out.ceilings);
   }
 
   /// Of a channel that turns back: its base is the heading, while it turns and there is one.
@@ -238,11 +281,13 @@ private:
   }
 
   /// A goal that stands needs no columns.
-  static void drop_standing(ComponentBlock& column) {
+  static void drop_standing(ComponentBlock& column, const std::vector<double>& ceilings) {
     const double first = column.wishes[0];
-    const bool stands = std::all_of(column.wishes.begin(), column.wishes.end(), [&](double w) { return w == first; })
-                        && std::all_of(column.knots.begin(), column.knots.end(),
-                                       [&](const ComponentBlock::Knot& knot) { return knot.wish == first; });
+    const bool stands =
+        std::all_of(column.wishes.begin(), column.wishes.end(), [&](double w) { return w == first; })
+        && std::all_of(ceilings.begin(), ceilings.end(), [&](double c) { return c >= first || c == ceilings.front(); })
+        && std::all_of(column.knots.begin(), column.knots.end(),
+                       [&](const ComponentBlock::Knot& knot) { return knot.wish == first; });
     if (!stands) return;
     column.wishes.clear();
     column.knots.clear();
@@ -283,43 +328,6 @@ private:
     }
   }
 
-  /// The grids of channels that lie on one; what is left over, and in pixels of the screen, the other way.
-  void snap() {
-    for (std::size_t c = 0; c < feel_.channels.size(); ++c) {
-      const Channel& channel = feel_.channels[c];
-      for (std::size_t i = 0; i < channel.components && channel.snap; ++i) {
-        ComponentBlock& column = block_.channels[c].component[i];
-        column.remainders.resize(column.value.size());
-        column.shifts.resize(has_shift_column(feel_, c) ? column.value.size() : 0);
-        for (std::size_t row = 0; row < column.value.size(); ++row) {
-          const double free = column.value[row];
-          column.value[row] = *channel.snap * std::round(free / *channel.snap);
-          column.remainders[row] = free - column.value[row];
-          if (!column.shifts.empty())
-            column.shifts[row] = -column.remainders[row] * *pixels_per_unit(feel_, camera_view(feel_, read_row(row)));
-        }
-      }
-    }
-  }
-
-  /// Where the tracks are on the block's frames.
-  void read_tracks(std::int64_t frame) {
-    block_.tracks.resize(readers_.size());
-    for (std::size_t t = 0; t < readers_.size(); ++t) {
-      TrackBlock& out = block_.tracks[t];
-      const TrackReader& reader = drawn_[played_track(*scene_.take, t)];
-      for (auto& column : out.place) column.clear();
-      out.facing.clear();
-      out.lost.clear();
-      for (std::int64_t row = 0; row < block_.count; ++row) {
-        const TrackPoint point = reader.at(scene_.clock.time(frame + row));
-        for (std::size_t i = 0; i < feel_.tracks[t].components; ++i) out.place[i].push_back(point.place[i]);
-        out.facing.push_back(point.facing);
-        out.lost.push_back(point.lost ? 1 : 0);
-      }
-    }
-  }
-
   void add_cause(const std::string& what) {
     if (!what.empty()) block_.cause += (block_.cause.empty() ? "" : ", ") + what;
   }
@@ -356,8 +364,9 @@ private:
         }
     const bool feeds_back = std::any_of(followers_.begin(), followers_.end(),
                                         [](const auto& follower) { return follower && follower->feeds_back(); });
-    // A switch looks at every frame.
-    const std::int64_t longest = feel_.switches.empty() && !feeds_back ? longest_block : 1;
+    // A switch looks at every frame, and so does what an obstacle may hold.
+    const bool is_held = std::any_of(rays_.begin(), rays_.end(), [](const auto& ray) { return ray.has_value(); });
+    const std::int64_t longest = feel_.switches.empty() && !feeds_back && !is_held ? longest_block : 1;
     block_.count = std::min({longest, next - frame, scene_.clock.frames - frame});
     block_.control_down = controls_.down();
     block_.switches.resize(feel_.switches.size());
@@ -374,7 +383,11 @@ private:
       else if (has_formula(feel_.channels[c]))
         put_formula_bases(c, frame, read_present(),
                           [&](ComponentRef r) { return movers_[r.channel].goal(r.component); });
+      if (feel_.channels[c].is_placed) put_seat(c, read_present());
+      if (rays_[c]) look_back(c, frame);
       movers_[c].read_goals(controls_, frame, block_.channels[c]);
+      const int clicks = controls_.take_clicks(c);
+      block_.channels[c].unseen_clicks = rays_[c] && rooms_[c].held && !block_.channels[c].moved ? clicks : 0;
     }
     for (const ChannelMover& mover : movers_) block_.count = mover.unbroken_frames(frame, block_.count);
   }
@@ -396,7 +409,6 @@ private:
   Scene scene_;
   const Feel& feel_;
   std::vector<std::size_t> order_;                 // of the channels: a formula after what it reads
-  std::vector<double> variables_;                  // of formulas
   std::vector<TrackReader> readers_, drawn_;       // by track: as the camera sees them, as they are drawn
   std::vector<std::optional<Follower>> followers_; // by channel
   std::vector<Shaker> shakers_;                    // by shake
@@ -405,6 +417,13 @@ private:
   std::size_t row_ = 0; // read by at_row_
   double share_ = 0.0;
   std::vector<std::optional<Realigner>> realigners_; // by channel
+  std::vector<std::optional<ObstacleRay>> rays_;     // by channel
+  struct RoomState {
+    Room now;                     // at the block's first frame
+    double end_limit = unbounded; // just before the end of the block before
+    bool held = false;            // the limit lies below the wish
+  };
+  std::vector<RoomState> rooms_; // by channel
   EyeColumns eye_;
   const ReadComponent at_present_ = [this](ComponentRef read) { return movers_[read.channel].present(read.component); };
   const ReadComponent at_row_ = [this](ComponentRef read) {
@@ -412,6 +431,7 @@ private:
     return share_ == 0.0 ? here : here + (column_at(read, row_ + 1) - here) * share_;
   };
   Controls controls_;
+  FormulaValues formulas_{feel_, *scene_.take, readers_, controls_};
   Block block_;
   std::vector<ChannelMover> movers_;
   std::vector<std::string> notes_;

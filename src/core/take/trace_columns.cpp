@@ -35,6 +35,7 @@ std::vector<std::string> trace_header(const Scene& scene) {
     if (has_wish_column(feel, c)) add(".wish");
     if (channel.snap) add(".remainder");
     if (has_shift_column(feel, c)) add(".shift");
+    if (has_room_columns(channel)) header.insert(header.end(), {channel.name + ".limit", channel.name + ".hit"});
     if (channel.follow) header.push_back(channel.name + ".track");
   }
   for (const Control& control : feel.controls) {
@@ -69,6 +70,8 @@ void trace_columns(const Scene& scene, const Block& block, std::vector<ColumnVie
       for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].remainders, 0.0, 0});
     if (has_shift_column(feel, c))
       for (std::size_t i = 0; i < count; ++i) columns.push_back({components[i].shifts, 0.0, 0});
+    if (has_room_columns(feel.channels[c]))
+      for (const auto* one : {&block.channels[c].ceilings, &block.channels[c].hits}) columns.push_back({*one, 0.0, 0});
     if (feel.channels[c].follow) columns.push_back({{}, static_cast<double>(block.channels[c].track), 0});
   }
   for (std::size_t c = 0; c < feel.controls.size(); ++c) {

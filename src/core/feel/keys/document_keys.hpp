@@ -30,6 +30,10 @@ inline constexpr std::array feel_keys{
             .meaning = "The rules by which values approach their goals."},
     KeySpec{.key = "curve", .kind = tables, .section = "curve", .meaning = "Named curves for eased moves."},
     KeySpec{.key = "track", .kind = tables, .section = "track.", .meaning = "Motion of subjects that are followed."},
+    KeySpec{.key = "obstacle",
+            .kind = tables,
+            .section = "obstacle.",
+            .meaning = "Geometry that limits how far back the camera may be."},
     KeySpec{.key = "pose", .kind = tables, .section = "pose", .meaning = "Named goals of several channels."},
     KeySpec{.key = "control", .kind = tables, .section = "control.", .meaning = "What an input does."},
     KeySpec{.key = "switch",
@@ -207,6 +211,15 @@ inline constexpr std::array channel_keys{
             .meaning =
                 "Of the distance of [picture]: its goal is the distance at which so much fits across the picture, "
                 "whatever the lens does, so that the subject keeps its size while its surroundings swell or shrink."},
+    KeySpec{.key = "obstacles",
+            .kind = table,
+            .section = "obstacles",
+            .meaning = "Of the distance of [picture]: obstacles between what is looked at and the eye hold it in."},
+    KeySpec{.key = "placed",
+            .kind = flag,
+            .fallback = "false",
+            .meaning = "Of the position of [picture]: its goal is where focus, distance, yaw, pitch and side put the "
+                       "eye. Its own motion takes it there, and it looks back at what is looked at."},
     KeySpec{.key = "snap",
             .kind = number,
             .unit = UnitKind::channel,

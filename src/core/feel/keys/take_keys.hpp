@@ -103,6 +103,13 @@ inline constexpr std::array clicks_keys{
             .unit = UnitKind::time,
             .bounds = {0.001, 3600},
             .meaning = "While it is held down, a click again after each such time."},
+    KeySpec{.key = "clicks_from",
+            .kind = choice,
+            .fallback = "\"goal\"",
+            .choices = "goal|view",
+            .meaning =
+                "From where a click counts while an obstacle holds the view in: from the goal beyond it, so that "
+                "clicks may show nothing, or from where the view is held."},
     KeySpec{.key = "every_frame",
             .kind = flag,
             .fallback = "false",
@@ -239,6 +246,9 @@ inline constexpr std::array take_keys{
     KeySpec{.key = "tracks",
             .kind = texts_by_name,
             .meaning = "Other tracks in this take: { otter = \"drill\" } plays drill wherever otter is followed."},
+    KeySpec{.key = "obstacles",
+            .kind = texts,
+            .meaning = "Names of the obstacles that stand in this take; [] clears them all away. Without it, all do."},
     KeySpec{.key = "random", .kind = table, .section = "take.random", .meaning = "Random presses beside the cues."},
 };
 

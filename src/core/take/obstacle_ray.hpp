@@ -1,0 +1,49 @@
+// How far back a view may be at an instant. Rules: docs/design.md, section 3, 13.
+#pragma once
+
+#include <functional>
+#include <optional>
+#include <vector>
+
+#include "core/motion/goal_segment.hpp"
+#include "core/scene/camera.hpp"
+#include "core/unbounded.hpp"
+
+namespace stasis {
+
+/// The room behind what is looked at.
+struct Room {
+  static constexpr std::size_t nothing = static_cast<std::size_t>(-1);
+  double hit = unbounded;         ///< where the ray's ball first touches
+  double limit = unbounded;       ///< as far as the goal may go: short of that by the stand-off
+  std::size_t obstacle = nothing; ///< which sets the limit
+};
+
+/// The ray of one channel that obstacles hold in.
+class ObstacleRay {
+public:
+  /// \param readers by track of the feel; outlive the ray.
+  ObstacleRay(const Feel& feel, std::size_t channel, const Take& take, const std::vector<TrackReader>& readers);
+
+  /// \param read smoothed values at the instant; \param seen the time of recorded clear distances, in the stretch
+  /// that their readers have entered.
+  Room at(const ReadComponent& read, double seen) const;
+
+private:
+  const Feel& feel_;
+  const Take& take_;
+  const std::vector<TrackReader>& readers_;
+  const ObstacleRule& rule_;
+  std::vector<std::size_t> standing_; // obstacles of the rule that stand in the take
+  bool has_ray_;
+};
+
+/// Shares of the way between two instants at which a goal that a limit caps turns a corner: where the limit passes the
+/// wish or an end of the range. All run straight. Ascending.
+std::vector<double> corners_of_cap(GoalSegment wish, GoalSegment limit, ComponentRange range);
+
+/// Where a value leaps between two instants, a share of the way from one to the other: what it is just before.
+/// Nothing where it goes there without a leap. \param at the value at a share from 0 to 1; \param from, to its ends.
+std::optional<double> before_leap(const std::function<double(double)>& at, double from, double to);
+
+} // namespace stasis
