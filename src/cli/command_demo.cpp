@@ -47,8 +47,7 @@ private:
 
 Exit tour(const std::string& folder, const std::string& figure, Streams streams) {
   const std::string feel = folder + "/otter.toml", swim = folder + "/swim.toml", frames = folder + "/frames.toml",
-                    orbit = folder + "/orbit.toml",
-                    out = folder + "/stasis-out";
+                    orbit = folder + "/orbit.toml", bridge = folder + "/bridge.toml", out = folder + "/stasis-out";
   Tour tour(streams);
   tour.visit("What does it do?", run_run, "run", {feel, "-o", out, "--figure", figure});
   tour.visit("Why does the field of view move as it does?", run_explain, "explain", {feel, "--only", "fov"});
@@ -64,6 +63,7 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
              {swim, "--take", "drill", "--variant", "base", "--variant", "raw", "--variant", "throttle", "--only",
               "focus", "-o", out, "--figure", figure});
   tour.visit("How does it go round what it looks at?", run_run, "run", {orbit, "-o", out, "--figure", figure});
+  tour.visit("Does it go through walls?", run_run, "run", {bridge, "--take", "aside", "-o", out, "--figure", figure});
   tour.visit("Is it the same at every frame rate, and what would be?", run_rates, "rates",
              {frames, "-o", out, "--figure", figure});
   tour.visit("How is a value kept?", run_set, "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
@@ -79,7 +79,8 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
   Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
-            "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, tour/swim.toml, tour/orbit.toml and tour/frames.toml, "
+            "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, tour/swim.toml, tour/orbit.toml, "
+            "tour/bridge.toml and tour/frames.toml, "
             "commented line by "
             "line, and what comes of them into tour/stasis-out.\nEdit a feel and run `stasis run tour/otter.toml` to "
             "see what changes.");
@@ -91,7 +92,8 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
     print_error(made.error().message + ".", streams.err);
     return Exit::bad_file;
   }
-  streams.out.line("The demo feels: an otter at a weir, its swim, a view round it, and the camera that an older program had.");
+  streams.out.line("The demo feels: an otter at a weir, its swim, a view round it, what stands in the way, and the "
+                   "camera that an older program had.");
   for (const EmbeddedFile& file : embedded_demo())
     if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done) {
       print_error(done.error().message + ".", streams.err);

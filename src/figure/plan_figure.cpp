@@ -10,6 +10,8 @@
 #include "core/units.hpp"
 #include "figure/axis.hpp"
 #include "figure/canvas.hpp"
+#include "figure/plan_obstacles.hpp"
+#include "figure/plan_panels.hpp"
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
@@ -17,15 +19,10 @@ namespace stasis {
 namespace {
 
 constexpr Box plan_area{64, 84, 812, 752};
-constexpr Box lag_area{904, 128, 1232, 340};
-constexpr double picture_left = 904, picture_right = 1232, picture_top = 428, picture_bottom = 700;
+constexpr double panels_right = 1232;
 constexpr Colour struggle = "#F8E3DA", eye_line = "#97A5AB";
-/// What is farther out of the picture is not drawn, in half sizes; its farthest spot is shown here.
-constexpr double rim = 1.1;
 /// The way is said to be hard where the lag is at least this share of its worst.
 constexpr double hard_share = 0.75;
-
-double distance(Point a, Point b) noexcept { return std::hypot(a.x - b.x, a.y - b.y); }
 
 /// The least of 1, 2, 5, 10, 20, ... that is at least `least`.
 double round_up(double least) noexcept {
@@ -56,15 +53,16 @@ public:
     set_scale();
     draw_heading();
     draw_grid();
+    draw_obstacles();
     draw_struggle();
     draw_eye();
     draw_outlines();
     draw_whiskers();
     draw_paths();
     draw_rings();
-    draw_lag();
-    draw_picture();
+    PlanPanels(canvas_, input_).draw();
     label_paths();
+    label_obstacles();
     draw_foot();
     return canvas_.finish();
   }
@@ -122,7 +120,7 @@ private:
          fitted(
              fmt::format("take {}{}, {} s", input_.scene->take->name, variant, concise(input_.scene->take->length, 6)),
              400, style::subtitle_size, false),
-         {lag_area.right, style::subtitle_y}, Align::right);
+         {panels_right, style::subtitle_y}, Align::right);
   }
 
   double grid_step() const noexcept { return round_up(42.0 / scale_); }
@@ -137,6 +135,51 @@ private:
     const double y = plan_area.bottom - 12, from = plan_area.left + 12, to = from + step * scale_;
     canvas_.add_curve({{{from, y}, {to, y}}, style::ink, 3.5, false, "scale"}, 4);
     text(TextRole::tick, concise(step) + unit(), {to + 8, y}, Align::left);
+  }
+
+  void draw_obstacles() {
+    if (input_.plan->is_flat()) return;
+    const double half_x = 0.5 * (plan_area.right - plan_area.left) / scale_,
+                 half_y = 0.5 * (plan_area.bottom - plan_area.top) / scale_;
+    obstacles_ = obstacles_on_plan(feel(), *input_.scene->take,
+                                   {middle_.x - half_x, middle_.y - half_y, middle_.x + half_x, middle_.y + half_y},
+                                   frames_.front().level);
+    for (const PlanObstacle& one : obstacles_)
+      for (const std::vector<Point>& piece : one.pieces) {
+        std::vector<Point> drawn;
+        for (const Point& p : piece) drawn.push_back(place(p));
+        if (one.is_line)
+          canvas_.add_curve({drawn, style::bar, 4.0, false, "wall " + one.name}, 2.5);
+        else
+          canvas_.add(Fill{drawn, style::wall, 1.0});
+        if (one.is_line) continue;
+        drawn.push_back(drawn.front());
+        canvas_.add(Line{std::move(drawn), style::bar, 1.0, false, "wall " + one.name});
+      }
+  }
+
+  /// The name stands in the middle of an obstacle, or beside it; and how far the eye was through one.
+  void label_obstacles() {
+    if (const auto distance = feel().picture.distance; distance && feel().channels[*distance].obstacles) {
+      const FollowSummary& room = input_.measures->channels[*distance].follow;
+      const PlanFrame& worst = nearest_frame(room.worst_penetration_at);
+      if (*room.penetration > 0.0 && worst.has_eye)
+        note(place(worst.eye),
+             fmt::format("{} through {}", amount_in(*room.penetration, feel().channels[*distance].unit),
+                         room.worst_obstacle ? feel().obstacles[*room.worst_obstacle].name : "an obstacle"),
+             "penetration", *room.penetration, plan_area.left, plan_area.right, style::series[1].text);
+    }
+    for (const PlanObstacle& one : obstacles_) {
+      Point sum{0, 0};
+      for (const Point& p : one.pieces.front()) sum = {sum.x + p.x, sum.y + p.y};
+      const double count = static_cast<double>(one.pieces.front().size());
+      const Point at = place({sum.x / count, sum.y / count});
+      Text name = styled_text(TextRole::annotation, one.name, at, Align::centre);
+      name.colour = style::muted;
+      name.series = "wall " + one.name;
+      if (!canvas_.add_text_if_free(name, 2) && !canvas_.annotate(at, std::move(name), plan_area.left, plan_area.right))
+        canvas_.figure().left_out.push_back("name of " + one.name);
+    }
   }
 
   double worst_lag() const noexcept { return follow_.lag_distance.value_or(0.0); }
@@ -177,17 +220,10 @@ private:
     finish();
   }
 
-  /// Points nearer than half a pixel to the last one say nothing.
-  static std::vector<Point> thinned(const std::vector<Point>& points) {
-    std::vector<Point> kept{points.front()};
-    for (const Point& point : points)
-      if (distance(point, kept.back()) > 0.5) kept.push_back(point);
-    if (kept.size() == 1) kept.push_back(points.back());
-    return kept;
-  }
-
   void draw_eye() {
     draw_path([](const PlanFrame& f) { return f.has_eye ? std::optional(f.eye) : std::nullopt; }, eye_line, 1.2, "eye");
+    draw_path([](const PlanFrame& f) { return f.has_eye && f.is_through ? std::optional(f.eye) : std::nullopt; },
+              style::series[1].text, 3.4, "through");
   }
 
   void draw_paths() {
@@ -315,62 +351,6 @@ private:
     canvas_.add_curve({std::move(outline), colour, 1.1, dashed, series}, 1.0);
   }
 
-  void draw_lag() {
-    double most = 0.0;
-    for (const PlanFrame& frame : frames_)
-      if (!frame.catches_up) most = std::max(most, frame.lag);
-    Axis axis = value_axis(0.0, std::max(most, 1e-9), 4);
-    const double low = 0.0, high = axis.high;
-    const auto y = [&](double lag) {
-      return lag_area.bottom - (lag_area.bottom - lag_area.top) * (lag - low) / (high - low);
-    };
-    const auto x = [&](double time) { return lag_area.left + (lag_area.right - lag_area.left) * time / take_length(); };
-    text(TextRole::panel_name, "lag behind the goal", {lag_area.left, lag_area.top - 16}, Align::left);
-    text(TextRole::panel_unit, printable(channel_.unit, 12), {lag_area.right, lag_area.top - 16}, Align::right);
-    for (const double tick : axis.ticks) {
-      if (tick < 0.0) continue;
-      canvas_.add_rule({lag_area.left, y(tick)}, {lag_area.right, y(tick)}, style::hairline);
-      text(TextRole::tick, axis.tick_text(tick), {lag_area.left - 6, y(tick)}, Align::right);
-    }
-    canvas_.add_rule({lag_area.left, y(0)}, {lag_area.right, y(0)}, style::baseline);
-    const Axis times = time_axis(take_length(), 6);
-    for (const double tick : times.ticks)
-      if (tick <= take_length() * (1.0 + 1e-9))
-        text(TextRole::tick, times.tick_text(tick), {x(tick), lag_area.bottom + 16}, Align::centre);
-    std::vector<Point> line;
-    const auto finish = [&] {
-      if (line.size() < 2) return line.clear();
-      std::vector<Point> fill = line;
-      fill.push_back({line.back().x, y(0)});
-      fill.push_back({line.front().x, y(0)});
-      canvas_.add(Fill{std::move(fill), style::series[0].line, style::velocity_opacity});
-      canvas_.add_curve({line, style::series[0].line, 2.2, false, "lag"}, 2);
-      line.clear();
-    };
-    bool catches_up = false;
-    for (const PlanFrame& frame : frames_) {
-      if (frame.catches_up)
-        finish();
-      else
-        line.push_back({x(frame.time), y(frame.lag)});
-      catches_up = catches_up || frame.catches_up;
-    }
-    finish();
-    if (catches_up)
-      text(TextRole::footnote, "left out: catching up with a jump", {lag_area.left, lag_area.bottom + 54}, Align::left);
-    if (!follow_.lag_distance || *follow_.lag_distance <= 0.0) return;
-    const Point at{x(follow_.worst_lag_at), y(*follow_.lag_distance)};
-    canvas_.add_mark({MarkKind::dot, at, style::series[0].line});
-    std::string words =
-        fmt::format("{}{} at {} s", readable(*follow_.lag_distance), unit(), concise(follow_.worst_lag_at));
-    note(at, words, "lag_distance", *follow_.lag_distance, lag_area.left, lag_area.right);
-    if (follow_.lag_distance_mean)
-      text(TextRole::footnote,
-           fmt::format("mean {}{}{}", readable(*follow_.lag_distance_mean), unit(),
-                       follow_.lag_time_mean ? fmt::format(", {} s behind", readable(*follow_.lag_time_mean)) : ""),
-           {lag_area.left, lag_area.bottom + 36}, Align::left);
-  }
-
   void note(Point at, std::string words, const std::string& source, double number, double least_x, double most_x,
             Colour colour = {}) {
     Text made = styled_text(TextRole::annotation, std::move(words), at, Align::left);
@@ -380,67 +360,13 @@ private:
     if (!canvas_.annotate(at, std::move(made), least_x, most_x)) canvas_.figure().left_out.push_back(source);
   }
 
-  /// Where the subject stands in the picture.
-  void draw_picture() {
-    const bool any = std::any_of(frames_.begin(), frames_.end(), [](const PlanFrame& f) { return f.is_seen; });
-    text(TextRole::panel_name, subject_name() + " in the picture", {picture_left, picture_top - 18}, Align::left);
-    if (!any) {
-      text(TextRole::footnote, "[picture] does not say where the eye is", {picture_left, picture_top + 6}, Align::left);
-      return;
-    }
-    const Picture& picture = feel().picture;
-    const double aspect = static_cast<double>(picture.width) / picture.height;
-    const double width = std::min(picture_right - picture_left, (picture_bottom - picture_top) * aspect),
-                 height = width / aspect;
-    const Point middle{picture_left + 0.5 * width, picture_top + 0.5 * height};
-    const auto at = [&](Point seen) {
-      return Point{middle.x + 0.5 * width * std::clamp(seen.x, -rim, rim),
-                   middle.y - 0.5 * height * std::clamp(seen.y, -rim, rim)};
-    };
-    canvas_.add_rectangle(
-        {middle.x - 0.5 * width, middle.y - 0.5 * height, middle.x + 0.5 * width, middle.y + 0.5 * height},
-        style::wash);
-    canvas_.add_rule({middle.x - 0.5 * width, middle.y}, {middle.x + 0.5 * width, middle.y}, style::hairline);
-    canvas_.add_rule({middle.x, middle.y - 0.5 * height}, {middle.x, middle.y + 0.5 * height}, style::hairline);
-    std::vector<Point> path;
-    const auto finish = [&] {
-      if (path.size() > 1) canvas_.add_curve({thinned(path), style::series[1].line, 1.3, false, "seen"}, 1);
-      path.clear();
-    };
-    for (const PlanFrame& frame : frames_) {
-      const bool far = std::fabs(frame.seen.x) > rim || std::fabs(frame.seen.y) > rim;
-      if (!frame.is_seen || frame.jumped || far) finish();
-      if (frame.is_seen && !far) path.push_back(at(frame.seen));
-    }
-    finish();
-    canvas_.add_mark({MarkKind::ring, middle, style::ink});
-    if (!follow_.framing_error) return;
-    const auto worst = std::min_element(frames_.begin(), frames_.end(), [&](const PlanFrame& a, const PlanFrame& b) {
-      return std::fabs(a.time - follow_.worst_framing_at) < std::fabs(b.time - follow_.worst_framing_at);
-    });
-    const Point spot = at(worst->seen);
-    canvas_.add_mark({MarkKind::dot, spot, style::series[1].line});
-    note(
-        spot,
-        fmt::format("{} % off the middle at {} s", readable(*follow_.framing_error), concise(follow_.worst_framing_at)),
-        "framing_error", *follow_.framing_error, picture_left - 40, picture_right + 40, style::series[1].text);
-    double y = middle.y + 0.5 * height * rim + 40;
-    const auto add = [&](std::string words) {
-      text(TextRole::footnote, std::move(words), {picture_left, y}, Align::left);
-      y += 20;
-    };
-    add(fmt::format("100 % is the edge; out of it for {} s", readable(follow_.time_outside_picture.value_or(0.0))));
-    if (follow_.nearest && !input_.plan->is_flat())
-      add(fmt::format("eye to {}: {}{} at least", subject_name(), readable(*follow_.nearest), unit()));
-  }
+  const PlanFrame& nearest_frame(double time) const { return frame_nearest(frames_, time); }
 
   void label_paths() {
     if (follow_.lag_distance && *follow_.lag_distance > 0.0) {
-      const auto worst = std::min_element(frames_.begin(), frames_.end(), [&](const PlanFrame& a, const PlanFrame& b) {
-        return std::fabs(a.time - follow_.worst_lag_at) < std::fabs(b.time - follow_.worst_lag_at);
-      });
-      note(place(worst->value), fmt::format("trails most here: {}{}", readable(*follow_.lag_distance), unit()),
-           "lag_distance", *follow_.lag_distance, plan_area.left, plan_area.right, style::series[1].text);
+      note(place(nearest_frame(follow_.worst_lag_at).value),
+           fmt::format("trails most here: {}{}", readable(*follow_.lag_distance), unit()), "lag_distance",
+           *follow_.lag_distance, plan_area.left, plan_area.right, style::series[1].text);
     }
     const auto last_with = [&](bool PlanFrame::*has) -> const PlanFrame& {
       for (auto frame = frames_.rbegin(); frame != frames_.rend(); ++frame)
@@ -473,6 +399,7 @@ private:
                                     "{} s    pale band: lag near its worst",
                                     channel_.name, subject_name(), apart);
     if (channel_.follow->zone) words += "    dashed: dead zone";
+    if (!obstacles_.empty()) words += "    red: the eye is through an obstacle";
     if (frames_.front().has_eye) words += "    rays: what the eye sees";
     text(TextRole::footnote, fitted(words, style::page_right - plan_area.left - 20, style::small_size, false),
          {plan_area.left, style::footnote_y}, Align::left);
@@ -486,6 +413,7 @@ private:
   double scale_ = 1.0, whiskers_apart_ = 0.5;
   Point middle_{};
   std::vector<std::size_t> rings_;
+  std::vector<PlanObstacle> obstacles_;
 };
 
 } // namespace

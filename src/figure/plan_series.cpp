@@ -1,10 +1,25 @@
 #include "figure/plan_series.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 #include "core/take/follower.hpp"
 
 namespace stasis {
+
+std::vector<Point> thinned(const std::vector<Point>& points) {
+  std::vector<Point> kept{points.front()};
+  for (const Point& point : points)
+    if (distance(point, kept.back()) > 0.5) kept.push_back(point);
+  if (kept.size() == 1) kept.push_back(points.back());
+  return kept;
+}
+
+const PlanFrame& frame_nearest(const std::vector<PlanFrame>& frames, double time) {
+  return *std::min_element(frames.begin(), frames.end(), [&](const PlanFrame& a, const PlanFrame& b) {
+    return std::fabs(a.time - time) < std::fabs(b.time - time);
+  });
+}
 
 std::optional<std::size_t> plan_channel(const Feel& feel) {
   const auto follows_place = [&](std::size_t c) {
@@ -68,13 +83,20 @@ PlanFrame PlanSink::frame_at(const Block& block, std::size_t row) const {
                                           : column.wish;
   }
   frame.lag = lag_at(block, row);
+  frame.level = is_flat_ ? 0.0 : value[1];
+  if (const auto distance = feel.picture.distance; distance && feel.channels[*distance].obstacles) {
+    const ChannelBlock& room = block.channels[*distance];
+    frame.is_through = room.component[0].smooth[row] > room.hits[row] * (1.0 + 1e-9);
+  }
   frame.value = on_plan(value);
   frame.goal = on_plan(goal);
   frame.wish = on_plan(wish);
-  const CameraView view =
-      camera_view(feel, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].value[row]; });
+  const ReadComponent read = [&](ComponentRef c) {
+    return block.channels[c.channel].component[c.component].value[row];
+  };
+  const CameraView view = camera_view(feel, read);
   add_view(view, frame);
-  if (channel.follow->zone) frame.zone = on_plan(zone_half_size(*channel.follow->zone, view));
+  if (channel.follow->zone) frame.zone = on_plan(zone_half_size(*channel.follow->zone, view, read));
   if (columns.track == 0) return frame;
   const TrackBlock& track = block.tracks[columns.track - 1];
   if (feel.tracks[columns.track - 1].in != TrackPlace::world) return frame;

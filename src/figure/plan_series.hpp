@@ -2,6 +2,7 @@
 #pragma once
 
 #include <array>
+#include <cmath>
 #include <optional>
 #include <vector>
 
@@ -24,9 +25,17 @@ struct PlanFrame {
   double half_width = 0.0, half_height = 0.0; ///< of a flat view, in units
   Point zone{};                               ///< half sizes of the dead zone on the plan
   bool has_eye = false, has_subject = false, is_seen = false;
+  double level = 0.0;      ///< height of the channel, in space
+  bool is_through = false; ///< the view is beyond an obstacle
   bool jumped = false;     ///< the goal has jumped here
   bool catches_up = false; ///< a jump is still being caught up with, so that the lag is that of a move
 };
+
+inline double distance(Point a, Point b) noexcept { return std::hypot(a.x - b.x, a.y - b.y); }
+/// A line without the points nearer than half a pixel to the last one, which say nothing.
+std::vector<Point> thinned(const std::vector<Point>& points);
+/// The kept frame nearest to a time. \param frames one at least.
+const PlanFrame& frame_nearest(const std::vector<PlanFrame>& frames, double time);
 
 /// The channel that a plan is drawn of: the picture's focus or position if it follows a place, else the first that
 /// does.

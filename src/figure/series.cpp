@@ -51,13 +51,13 @@ void SeriesSink::begin(const Scene& scene) {
   for (const Channel& channel : scene.feel->channels) {
     const SeriesReducer reducer(extent, used);
     const SeriesReducer goals(extent, columns);
-    reducers_.emplace_back(channel.components, Reducers{reducer, reducer, goals});
+    reducers_.emplace_back(channel.components, Reducers{reducer, reducer, goals, goals});
     series_.emplace_back(channel.components);
   }
   picture_reducers_.clear();
   if (scene.feel->picture.lens_channel) {
     const SeriesReducer reducer(extent, used);
-    picture_reducers_.push_back({reducer, reducer, SeriesReducer(extent, columns)});
+    picture_reducers_.push_back({reducer, reducer, SeriesReducer(extent, columns), reducer});
   }
 }
 
@@ -97,6 +97,9 @@ void SeriesSink::consume(const Block& block) {
         const double time = scene_.clock.time(block.first + row);
         reducers_[c][i].smooth.add(time, column.smooth[static_cast<std::size_t>(row)]);
         reducers_[c][i].velocity.add(time, column.velocity[static_cast<std::size_t>(row)]);
+        constexpr double far_out = 1e9;
+        if (const auto& hits = block.channels[c].hits; !hits.empty())
+          reducers_[c][i].hit.add(time, std::min(hits[static_cast<std::size_t>(row)], far_out));
       }
       add_goal(block, column, reducers_[c][i].goal, [](double goal) { return goal; });
     }
@@ -105,12 +108,12 @@ void SeriesSink::consume(const Block& block) {
 void SeriesSink::end() {
   if (!picture_reducers_.empty()) {
     Reducers& r = picture_reducers_.front();
-    picture_ = {r.smooth.finish(), r.velocity.finish(), r.goal.finish()};
+    picture_ = {r.smooth.finish(), r.velocity.finish(), r.goal.finish(), {}};
   }
   for (std::size_t c = 0; c < reducers_.size(); ++c)
     for (std::size_t i = 0; i < reducers_[c].size(); ++i)
       series_[c][i] = {reducers_[c][i].smooth.finish(), reducers_[c][i].velocity.finish(),
-                       reducers_[c][i].goal.finish()};
+                       reducers_[c][i].goal.finish(), reducers_[c][i].hit.finish()};
 }
 
 } // namespace stasis

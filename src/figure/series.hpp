@@ -31,6 +31,7 @@ private:
 /// What is drawn of one component of a channel, over time in seconds.
 struct ComponentSeries {
   std::vector<Point> smooth, velocity, goal;
+  std::vector<Point> hit; ///< where an obstacle begins; far out where none does. Empty where none may hold it
 };
 
 /// Collects what a take's figure needs while the take is played.
@@ -52,7 +53,7 @@ private:
   void add_goal(const Block& block, const ComponentBlock& column, SeriesReducer& reducer, Shown shown) const;
 
   struct Reducers {
-    SeriesReducer smooth, velocity, goal;
+    SeriesReducer smooth, velocity, goal, hit;
   };
   Scene scene_;
   std::vector<std::vector<Reducers>> reducers_;

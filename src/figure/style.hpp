@@ -8,7 +8,7 @@ namespace stasis::style {
 
 inline constexpr std::string_view paper = "#FFFFFF", ink = "#14262E", muted = "#5A6B73";
 inline constexpr std::string_view hairline = "#E1E8EA", baseline = "#9FADB3";
-inline constexpr std::string_view wash = "#EEF4F3", bar = "#7F959C";
+inline constexpr std::string_view wash = "#EEF4F3", bar = "#7F959C", wall = "#C9D3D6";
 
 struct SeriesColour {
   std::string_view line;

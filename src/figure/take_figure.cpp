@@ -37,6 +37,7 @@ public:
     draw_heading();
     draw_foot();
     for (const Panel& panel : panels_) draw_end_labels(panel);
+    annotate_rooms();
     annotate_moves();
     return canvas_.finish();
   }
@@ -142,11 +143,41 @@ private:
       for (const PanelSeries& series : panel.series) draw_velocity(panel, series);
       return;
     }
+    for (const PanelSeries& series : panel.series) draw_room(panel, series);
     for (const PanelSeries& series : panel.series)
       canvas_.add_curve({plot_.on_page(panel.area, points_of(series).goal), colour_of(series).faint, style::goal_width,
                          false, series.name + ".goal"},
                         1.5);
     for (const PanelSeries& series : panel.series) draw_value(panel, series);
+  }
+
+  /// Grey from where the ray touches an obstacle on: what is drawn in it has gone through.
+  void draw_room(const Panel& panel, const PanelSeries& series) {
+    if (points_of(series).hit.empty()) return;
+    std::vector<Point> line = plot_.on_page(panel.area, points_of(series).hit);
+    for (Point& p : line) p.y = std::clamp(p.y, panel.area.top, panel.area.bottom);
+    std::vector<Point> outline = line;
+    outline.push_back({line.back().x, panel.area.top});
+    outline.push_back({line.front().x, panel.area.top});
+    canvas_.add(Fill{std::move(outline), style::wall, 1.0});
+    canvas_.add(Line{std::move(line), style::bar, 1.0, false, series.name + ".hit"});
+    const FollowSummary& room = input_.measures->channels[series.channel].follow;
+    if (*room.penetration == 0.0) return;
+    const auto worst = std::find_if(points_of(series).smooth.begin(), points_of(series).smooth.end(),
+                                    [&](Point p) { return p.x >= room.worst_penetration_at - 1e-9; });
+    if (worst != points_of(series).smooth.end())
+      worst_room_.push_back({panel, series, {plot_.x(worst->x), y_of(panel, worst->y)}});
+  }
+
+  void annotate_rooms() {
+    for (const auto& [panel, series, at] : worst_room_) {
+      const FollowSummary& room = input_.measures->channels[series.channel].follow;
+      const Channel& channel = feel_.channels[series.channel];
+      plot_.annotate(at,
+                     fmt::format("{} through {}", amount_in(*room.penetration, channel.unit),
+                                 room.worst_obstacle ? feel_.obstacles[*room.worst_obstacle].name : "an obstacle"),
+                     fmt::format("channels.{}.penetration", channel.name), *room.penetration, style::series[1].text);
+    }
   }
 
   void draw_velocity(const Panel& panel, const PanelSeries& series) {
@@ -228,8 +259,10 @@ private:
   }
 
   void draw_foot() {
-    plot_.draw_foot(
-        fmt::format("heavy: moving    light: at rest    diamond: settled{}    thin step: goal", band_text()));
+    const bool has_room = std::any_of(feel_.channels.begin(), feel_.channels.end(),
+                                      [](const Channel& channel) { return channel.obstacles.has_value(); });
+    plot_.draw_foot(fmt::format("heavy: moving    light: at rest    diamond: settled{}    thin step: goal{}",
+                                band_text(), has_room ? "    grey: through an obstacle" : ""));
   }
 
   /// " (2 %)" if all drawn channels share one relative band.
@@ -376,6 +409,12 @@ private:
   TimePlot plot_;
   std::vector<std::size_t> rail_rows_;
   std::size_t hidden_inputs_ = 0;
+  struct WorstRoom {
+    Panel panel;
+    PanelSeries series;
+    Point at;
+  };
+  std::vector<WorstRoom> worst_room_;
   std::vector<Panel> panels_;
 };
 

@@ -71,15 +71,17 @@ void drop_resting(std::vector<Candidate>& all, std::vector<std::string>& left_ou
 }
 
 /// Series of one unit share a panel; beyond five another panel of that unit begins. The lens stands alone: other
-/// angles, such as headings, are of another size.
+/// angles, such as headings, are of another size; and so does what obstacles hold in, whose panel shows them.
 std::vector<Panel> grouped(const TakeFigureInput& input, const std::vector<Candidate>& all) {
-  const auto lens = input.scene->feel->picture.lens_channel;
+  const Feel& feel = *input.scene->feel;
   std::vector<Panel> panels;
   for (const Candidate& one : all) {
-    const auto is_lens = [&](const PanelSeries& series) { return lens && series.channel == *lens; };
+    const auto stands_alone = [&](const PanelSeries& series) {
+      return feel.picture.lens_channel == series.channel || feel.channels[series.channel].obstacles;
+    };
     const auto fits = [&](const Panel& p) {
-      return p.unit == one.unit && p.series.size() < style::series.size()
-             && is_lens(p.series.front()) == is_lens(one.series);
+      return p.unit == one.unit && p.series.size() < style::series.size() && !stands_alone(p.series.front())
+             && !stands_alone(one.series);
     };
     auto panel = std::find_if(panels.begin(), panels.end(), fits);
     if (panel == panels.end()) panel = panels.insert(panels.end(), Panel{PanelKind::value, one.unit, {}, {}});

@@ -70,15 +70,25 @@ TEST(Camera, OfAFlatViewSeesAsManyUnitsAsItsHeight) {
 TEST(DeadZoneSize, IsAShareOfThePictureOrWhatItsEdgesLeave) {
   const CameraView wide = view_with(flat, "h", 9), space = view_with(orbit, "d", 10);
   DeadZone zone;
+  double factor = 3;
+  const auto half_size = [&](const CameraView& view) {
+    return zone_half_size(zone, view, [&](ComponentRef) { return factor; });
+  };
   zone.measure = DeadZone::Measure::picture;
   zone.size = {0.25, 0.5, 0};
-  EXPECT_NEAR(zone_half_size(zone, wide)[0], 0.125 * 16, 1e-12);
-  EXPECT_NEAR(zone_half_size(zone, wide)[1], 0.25 * 9, 1e-12);
-  EXPECT_NEAR(zone_half_size(zone, space)[1], 0.5 * 10 * std::tan(radians(30.0)), 1e-12);
+  EXPECT_NEAR(half_size(wide)[0], 0.125 * 16, 1e-12);
+  EXPECT_NEAR(half_size(wide)[1], 0.25 * 9, 1e-12);
+  EXPECT_NEAR(half_size(space)[1], 0.5 * 10 * std::tan(radians(30.0)), 1e-12);
   zone.measure = DeadZone::Measure::margin;
   zone.size = {0.1, 0.2, 0};
-  EXPECT_NEAR(zone_half_size(zone, wide)[0], 8 - 1.6, 1e-12);
-  EXPECT_NEAR(zone_half_size(zone, wide)[1], 4.5 - 1.8, 1e-12);
+  EXPECT_NEAR(half_size(wide)[0], 8 - 1.6, 1e-12);
+  EXPECT_NEAR(half_size(wide)[1], 4.5 - 1.8, 1e-12);
+  zone.times = 2;
+  EXPECT_NEAR(half_size(wide)[1], 2 * (4.5 - 1.8), 1e-12);
+  zone.times_channel = ComponentRef{0, 0};
+  EXPECT_NEAR(half_size(wide)[1], 3 * (4.5 - 1.8), 1e-12);
+  factor = -1; // smaller than nothing is nothing
+  EXPECT_EQ(half_size(wide)[1], 0);
 }
 
 TEST(DeadZoneSize, SaysHowFarOutsideAPlaceLies) {

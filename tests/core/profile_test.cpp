@@ -371,5 +371,71 @@ length = 6
   EXPECT_FALSE(has_eye_columns(flat));
 }
 
+/// A channel that is sent from 0 to 1 while another makes its motion take so many times as long.
+std::string slowed_step(const std::string& motion, const std::string& times, const std::string& more = "") {
+  return fmt::format(R"(
+[channel.tilt]
+rest = 0
+[channel.pace]
+rest = 1
+[profile.p]
+driver = "tilt"
+roundness = 0
+knots = [{{ at = 0, pace = 3 }}, {{ at = 1, pace = 1 }}]
+[channel.a]
+rest = 0
+motion = {}
+motion_times = {}
+{}
+[take.t]
+length = 3
+cues = [{{ at = 0.5, goal = {{ a = 1 }} }}]
+)",
+                     motion, times, more);
+}
+
+TEST(MotionTimes, AreThoseOfAMotionThatTakesSoLong) {
+  const auto rows = [](const std::string& motion, const std::string& times) {
+    return play_rows(feel_from(slowed_step(motion, times)), 2);
+  };
+  const Rows plain = rows(R"({ kind = "spring", frequency = 0.5, damping_ratio = 0.4 })", "1");
+  for (const std::string times : {"3", R"("pace")"}) {
+    const Rows slow = rows(R"({ kind = "spring", frequency = 1.5, damping_ratio = 0.4 })", times);
+    for (std::size_t k = 0; k < plain.smooth.size(); ++k) {
+      EXPECT_NEAR(slow.smooth[k], plain.smooth[k], 1e-12);
+      EXPECT_NEAR(slow.velocity[k], plain.velocity[k], 1e-11);
+    }
+    const Feel feel = feel_from(slowed_step(R"({ kind = "spring", frequency = 1.5, damping_ratio = 0.4 })", times));
+    const Feel other = feel_from(slowed_step(R"({ kind = "spring", frequency = 0.5, damping_ratio = 0.4 })", "1"));
+    EXPECT_NEAR(*play_measures(feel).moves[0].overshoot, *play_measures(other).moves[0].overshoot, 1e-9);
+    EXPECT_NEAR(*play_measures(feel).moves[0].peak_speed, *play_measures(other).moves[0].peak_speed, 1e-9);
+  }
+  EXPECT_NE(account_of(feel_from(slowed_step(R"({ kind = "glide", rate = 2 })", R"("pace")")), 2).heading.find("pace"),
+            std::string::npos);
+}
+
+TEST(MotionTimes, ChangeWithTheDriverWhileSpeedGoesOn) {
+  // A glide of 1/s: at 3 times as long up to 1.5 s, as it is from there on.
+  Feel feel = feel_from(slowed_step(R"({ kind = "glide", rate = 1.2 })", R"("pace")"));
+  feel.takes[0].cues.push_back({.at = 1.5, .action = CueAction::goal, .goals = {{{0, 0}, 1.0}}});
+  const Rows rows = play_rows(feel, 2);
+  const double slow = 1 - std::exp(-0.4 * 1.0);
+  EXPECT_NEAR(rows.smooth[90], slow, 1e-12);
+  // tilt shows at the frame after its cut, pace one after that.
+  const auto left = [&](std::size_t k) { return 1 - rows.smooth[k]; };
+  EXPECT_NEAR(std::log(left(100) / left(160)), 1.2, 1e-9);
+  Feel springy = feel_from(slowed_step(R"({ kind = "spring", frequency = 1, damping_ratio = 0.3 })", R"("pace")"));
+  springy.takes[0].cues.push_back({.at = 1.0, .action = CueAction::goal, .goals = {{{0, 0}, 1.0}}});
+  const Rows swing = play_rows(springy, 2);
+  for (std::size_t k = 1; k < swing.smooth.size(); ++k)
+    EXPECT_LT(std::fabs(swing.velocity[k] - swing.velocity[k - 1]), 1);
+}
+
+TEST(MotionTimes, AreForGlidesAndSprings) {
+  const Problems problems = test::problems_of(slowed_step(R"({ kind = "ease", duration = 1 })", "2"));
+  ASSERT_FALSE(problems.empty());
+  EXPECT_EQ(problems.front().code, "feel.motion_times");
+}
+
 } // namespace
 } // namespace stasis

@@ -160,7 +160,8 @@ TEST(Room, FastInAndSlowOutAreOrdinaryMotions) {
 TEST(Room, NeverThroughHoldsTheValueItselfWithEveryMotion) {
   for (const std::string motion :
        {R"({ kind = "glide", half_life = 0.3 })", R"({ kind = "spring", frequency = 1, damping_ratio = 0.4 })",
-        R"({ kind = "ease", duration = 0.8, curve = "in-out sine" })", R"({ kind = "pace", speed = 4, acceleration = 9 })",
+        R"({ kind = "ease", duration = 0.8, curve = "in-out sine" })",
+        R"({ kind = "pace", speed = 4, acceleration = 9 })",
         R"({ kind = "per_frame", rule = "fraction", fraction = 0.1, at_fps = 60 })", R"("cut")"}) {
     const std::string written = motion == R"("cut")" ? R"({ kind = "cut" })" : motion;
     for (const bool leaps : {true, false}) {

@@ -66,10 +66,10 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   ASSERT_EQ(ended.status, 0) << ended.err;
   for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
   const std::string out = "tour/stasis-out/";
-  std::vector<std::string> expected{"tour/frames.toml", "tour/lean.csv", "tour/orbit.toml",
+  std::vector<std::string> expected{"tour/bridge.toml", "tour/frames.toml", "tour/lean.csv", "tour/orbit.toml",
                                     "tour/otter.toml",  "tour/swim.csv", "tour/swim.toml"};
   for (const char* const kind : {"measures.json", "png", "svg", "trace.csv", "plan.png", "plan.svg"})
-    for (const char* const take : {"swim", "round"}) expected.push_back(fmt::format("{}{}.{}", out, take, kind));
+    for (const char* const take : {"swim", "round", "aside"}) expected.push_back(fmt::format("{}{}.{}", out, take, kind));
   for (const char* const kind : {"png", "svg"}) expected.push_back(fmt::format("{}round.side.{}", out, kind));
   for (const char* const kind : {"json", "png", "svg"})
     for (const char* const stem : {"compare.drill", "rates.hatch"})

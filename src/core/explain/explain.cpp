@@ -348,6 +348,12 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
     if (channel.range[i].low != channel.range[0].low || channel.range[i].high != channel.range[0].high) {
       account.heading += fmt::format("; range of {}: {}", component_name(channel, i), range_in_words(channel, i));
     }
+  if (channel.motion_times_channel)
+    account.heading += fmt::format(
+        "; its motions take as many times as long as {} says",
+        component_name(feel.channels[channel.motion_times_channel->channel], channel.motion_times_channel->component));
+  else if (channel.motion_times != 1.0)
+    account.heading += fmt::format("; its motions take {} times as long as they say", concise(channel.motion_times));
   add_motions(feel, channel, channel.motion, "", account.motions);
   for (const Pose& pose : feel.poses)
     for (const PoseGoal& goal : pose.goals) {

@@ -95,6 +95,12 @@ std::string follow_in_words(const Feel& feel, const Channel& channel) {
                          track_in_words(feel.tracks[*follow.second]));
   if (const std::string lead = lead_in_words(feel, channel); !lead.empty()) words += "; " + lead;
   if (follow.zone) words += "; " + zone_in_words(channel);
+  if (follow.zone && follow.zone->times_channel)
+    words += fmt::format(
+        ", so many times as large as {} says",
+        component_name(feel.channels[follow.zone->times_channel->channel], follow.zone->times_channel->component));
+  else if (follow.zone && follow.zone->times != 1.0)
+    words += fmt::format(", {} times as large", concise(follow.zone->times));
   if (std::any_of(follow.offset.begin(), follow.offset.end(), [](double o) { return o != 0.0; }))
     words +=
         fmt::format("; from there {} {}", vector_in_words(channel, follow.offset), axes_in_words(follow.offset_frame));

@@ -85,6 +85,8 @@ struct Channel {
   std::array<ComponentRange, most_components> range{};
   SpaceMap space;
   MotionChoices motion{};                                     ///< by component
+  double motion_times = 1.0;                                  ///< they take so many times as long
+  std::optional<ComponentRef> motion_times_channel{};         ///< instead of `motion_times`
   std::array<std::optional<double>, most_components> start{}; ///< the base at a take's beginning, where it is not rest
   SettleBand settle_band;
   std::array<std::optional<Formula>, most_components> formula{}; ///< instead of a standing base

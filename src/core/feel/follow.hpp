@@ -45,7 +45,9 @@ struct DeadZone {
     picture, ///< shares of the picture's width and height, at the distance of what is looked at
     margin,  ///< what is left of the picture this share of its width and height from each edge
   } measure = Measure::units;
-  Components size{}; ///< whole widths by axis; 0: no zone on that axis
+  Components size{};                           ///< whole widths by axis; 0: no zone on that axis
+  double times = 1.0;                          ///< it is so many times as large
+  std::optional<ComponentRef> times_channel{}; ///< instead of `times`
 };
 
 struct Follow {

@@ -77,6 +77,7 @@ Result<Feel> read_feel(const Node& document) {
     read_kept_widths(reading);
     read_realigns(reading);
     read_obstacle_rules(reading);
+    read_motion_times(reading);
     read_order(reading);
     add_headings(reading);
     check_control_owners(reading);

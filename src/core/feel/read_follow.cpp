@@ -104,13 +104,7 @@ private:
     const Node* weight = reader_.find("weight");
     if (weight == nullptr) return;
     if (!reader_.has("second")) reader_.report("feel.missing_key", "weight", "a weight goes with a second track");
-    if (weight->text() != nullptr) {
-      if (index_of(reading_.feel.channels, weight->text()->substr(0, weight->text()->find('.')))) {
-        follow_.weight_channel = component_named(reading_, reader_, "weight", *weight->text());
-        return;
-      }
-    }
-    follow_.weight = reader_.number("weight").value_or(0.0);
+    number_or_channel(reading_, reader_, "weight", follow_.weight, follow_.weight_channel);
   }
 
   void read_offset() {
@@ -208,6 +202,7 @@ private:
                            fmt::format("expected one number or {}, found {}", axes, size->size()));
     for (std::size_t i = 0; i < axes; ++i) zone.size[i] = (*size)[size->size() == 1 ? 0 : i];
     if (shares) check_shares(reader, zone);
+    number_or_channel(reading_, reader, "times", zone.times, zone.times_channel);
     follow_.zone = zone;
   }
 

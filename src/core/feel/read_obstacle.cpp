@@ -148,7 +148,7 @@ std::vector<std::size_t> obstacles_named(Reading& reading, SectionReader& reader
   for (const std::string& name : *names) {
     if (const auto index = index_of(all, name))
       named.push_back(*index);
-    else
+    else if (!reading.is_broken(name))
       reading.report_unknown(joined_path(reader.path(), key), reader.where(key), NameKind::obstacle, name,
                              names_of(all));
   }
@@ -185,6 +185,9 @@ void read_rule(Reading& reading, std::size_t index, const Node& node, const std:
   const std::size_t before = reading.problems.size();
   rule.obstacles = obstacles_named(reading, reader, "only");
   if (reading.problems.size() > before) return;
+  const Node* declared = reading.document.find("obstacle");
+  const std::size_t count = declared != nullptr && declared->table() != nullptr ? declared->table()->size() : 0;
+  if (count > reading.feel.obstacles.size()) return; // one is wrong, and reported
   if (rule.obstacles.empty())
     return reading.report("feel.obstacles", path, node.where, "there is no obstacle that could hold it in",
                           "Add one, such as [obstacle.floor] with kind = \"plane\" and at = [0, 0, 0].");

@@ -30,6 +30,8 @@ std::vector<std::size_t> read_by(const Feel& feel, const Channel& channel) {
       }
   if (channel.follow) {
     if (channel.follow->weight_channel) read.push_back(channel.follow->weight_channel->channel);
+    if (channel.follow->zone && channel.follow->zone->times_channel)
+      read.push_back(channel.follow->zone->times_channel->channel);
     if (reads_view(feel, channel))
       for (const std::size_t view : view_channels(feel.picture)) read.push_back(view);
   }

@@ -54,4 +54,14 @@ void report_kind(Reading& reading, const Node& node, const std::string& path, st
   SectionReader(alone, only_kind, path, reading.problems).choice("kind");
 }
 
+void number_or_channel(Reading& reading, SectionReader& reader, std::string_view key, double& number,
+                       std::optional<ComponentRef>& channel) {
+  const Node* node = reader.find(key);
+  const std::string* text = node != nullptr ? node->text() : nullptr;
+  if (text != nullptr && index_of(reading.feel.channels, text->substr(0, text->find('.'))))
+    channel = component_named(reading, reader, key, *text);
+  else if (const auto value = reader.number(key))
+    number = *value;
+}
+
 } // namespace stasis

@@ -119,6 +119,12 @@ void read_settings(Reading& reading);
 void read_wants(Reading& reading);
 void read_silences(Reading& reading);
 
+/// A number, or the component whose value is taken instead. Without the key, its default.
+void number_or_channel(Reading& reading, SectionReader& reader, std::string_view key, double& number,
+                       std::optional<ComponentRef>& channel);
+/// Motions that take longer or shorter. After motions.
+void read_motion_times(Reading& reading);
+
 /// The component that `text` names: "fov", or "focus.y" of a channel of several; a problem under `key` where there is
 /// none.
 std::optional<ComponentRef> component_named(Reading& reading, SectionReader& reader, std::string_view key,

@@ -224,13 +224,15 @@ void FollowTracker::add_nearness(const Components& eye, const Components& place,
 
 void FollowTracker::add_framing(const Block& block, std::size_t row, const Frame& frame, double time) {
   const double dt = dt_of(block, row);
-  const CameraView view =
-      camera_view(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].value[row]; });
+  const ReadComponent read = [&](ComponentRef c) {
+    return block.channels[c.channel].component[c.component].value[row];
+  };
+  const CameraView view = camera_view(feel_, read);
   const auto scale = pixels_per_unit(feel_, view);
   has_scale_ = has_scale_ || scale.has_value();
   const bool last = block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames;
   if (channel_.follow && channel_.follow->zone) {
-    const Components half = zone_half_size(*channel_.follow->zone, view);
+    const Components half = zone_half_size(*channel_.follow->zone, view, read);
     const bool turned = channel_.follow->zone->measure != DeadZone::Measure::units && !view.is_flat;
     const Components away = plus(frame.wish, frame.smooth, -1.0);
     const double out = outside_zone(*channel_.follow->zone, half, turned ? view.axes.parts(away) : away);

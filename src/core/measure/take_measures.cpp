@@ -15,7 +15,7 @@ ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlo
   for (std::size_t i = 0; i < channel.components; ++i) {
     const ComponentBlock& c = block.component[i];
     FramePiece& one = piece.component[i];
-    one.motion = &feel.motions[c.motion].motion;
+    one.motion = c.slowed != nullptr ? c.slowed.get() : &feel.motions[c.motion].motion;
     one.state.value = c.state[row];
     one.state.velocity = c.rate[row];
     one.state.run = c.run;

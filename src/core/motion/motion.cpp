@@ -23,6 +23,13 @@ std::string_view kind_of(const Motion& motion) noexcept {
 const Ease* ease_of(const Motion& motion) noexcept { return head_as<Ease>(motion); }
 const Pace* pace_of(const Motion& motion) noexcept { return head_as<Pace>(motion); }
 
+Motion slowed(const Motion& motion, double times) noexcept {
+  Motion slow = motion;
+  if (auto* glide = std::get_if<Glide>(&slow)) glide->rate /= times;
+  if (auto* spring = std::get_if<Spring>(&slow)) spring->angular_frequency /= times;
+  return slow;
+}
+
 double wait_of(const Motion& motion) noexcept {
   const auto* chain = std::get_if<Chain>(&motion);
   return chain == nullptr ? 0.0 : chain->delay;

@@ -24,6 +24,8 @@ std::string_view kind_of(const Motion& motion) noexcept;
 /// The eased or paced move that the motion makes when its goal jumps, if it does.
 const Ease* ease_of(const Motion& motion) noexcept;
 const Pace* pace_of(const Motion& motion) noexcept;
+/// A glide or spring that takes `times` as long, > 0, its speed going on as it is; any other motion as it is.
+Motion slowed(const Motion& motion, double times) noexcept;
 /// How long a jump of the goal waits before anything happens, seconds: of stages that hold a delay.
 double wait_of(const Motion& motion) noexcept;
 

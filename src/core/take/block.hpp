@@ -42,6 +42,7 @@ struct ComponentBlock {
   double acting_state = 0.0;      ///< the goal that the motion works toward: behind by its delays
   double rate_before = 0.0;       ///< rate in the space just before the block's first goal acted
   std::size_t motion = 0;         ///< the motion in force: index into Feel::motions
+  std::shared_ptr<const Motion> slowed; ///< as it is in this block, where it takes longer or shorter
   std::shared_ptr<const Run> run;
   bool arrived = false;           ///< a jump has come through a delay at the block's first frame
   std::optional<Arrival> arrival; ///< a jump that comes through a delay within the block's only frame

@@ -101,9 +101,26 @@ void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* ow
 void ChannelMover::switch_motion(Mover& mover, std::size_t chosen) {
   if (chosen == mover.motion) return;
   mover.motion = chosen;
+  slow(mover);
   mover.memory = {};
   mover.pending.clear();
   adopt(motion_of(mover), mover.state);
+}
+
+void ChannelMover::slow(Mover& mover) const {
+  mover.slowed =
+      times_ == 1.0 ? nullptr : std::make_shared<const Motion>(slowed(feel_.motions[mover.motion].motion, times_));
+}
+
+void ChannelMover::slow_down(double times) {
+  constexpr double shortest = 1e-6;
+  const double held = std::isfinite(times) ? std::max(times, shortest) : 1.0;
+  if (held == times_) return;
+  times_ = held;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    slow(movers_[i]);
+    movers_[i].memory = movers_[i].piece_memory = {};
+  }
 }
 
 /// Takes a new wish over. \returns true if the goal has jumped.
@@ -284,6 +301,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     column.acting_state = mover.acting_state;
     column.rate_before = mover.rate_before;
     column.motion = mover.motion;
+    column.slowed = mover.slowed;
     column.run = mover.state.run;
     column.arrival.reset();
     column.state.resize(rows);

@@ -19,6 +19,8 @@ public:
   /// Puts it there, at rest, before a take begins.
   void place_at(const Components& start);
 
+  /// From now on its motions take so many times as long.
+  void slow_down(double times);
   /// From now on the goal goes no higher than this, in the channel's unit; the range's lowest value wins over it.
   void put_ceiling(double ceiling) noexcept { ceiling_ = ceiling; }
   /// A wish held to the range.
@@ -52,6 +54,7 @@ private:
   };
   struct Mover {
     std::size_t motion = 0; // index into Feel::motions
+    std::shared_ptr<const Motion> slowed;
     MoverState state;
     StepMemory memory, piece_memory;         // of whole frames, and of pieces of one
     double asked = 0.0;                      // the wish within the range, as last read
@@ -69,7 +72,10 @@ private:
     bool once = false;
   };
 
-  const Motion& motion_of(const Mover& mover) const { return feel_.motions[mover.motion].motion; }
+  const Motion& motion_of(const Mover& mover) const {
+    return mover.slowed != nullptr ? *mover.slowed : feel_.motions[mover.motion].motion;
+  }
+  void slow(Mover& mover) const;
   void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner);
   void switch_motion(Mover& mover, std::size_t chosen);
   const MotionChoices* choices_of(const Mover& mover) const noexcept {
@@ -114,6 +120,7 @@ private:
   std::size_t index_;
   Clock clock_;
   bool keeps_way_ = false;
+  double times_ = 1.0;         // as long as its motions are
   double ceiling_ = unbounded; // of the first component's goal, at the block's first frame
   double longest_wait_ = 0.0;  // s, of all motions that it may move by
   std::vector<DelayLine::Piece> pieces_;

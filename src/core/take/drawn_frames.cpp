@@ -35,6 +35,7 @@ ComponentBlock row_of(const ComponentBlock& column, std::size_t row) {
   out.acting_state = column.acting_state;
   out.rate_before = column.rate_before;
   out.motion = column.motion;
+  out.slowed = column.slowed;
   return out;
 }
 

@@ -34,15 +34,17 @@ Components kept_by_zone(const DeadZone& zone, const Components& half, Components
 
 } // namespace
 
-Components zone_half_size(const DeadZone& zone, const CameraView& view) {
-  if (zone.measure == DeadZone::Measure::units) return scaled(zone.size, 0.5);
+Components zone_half_size(const DeadZone& zone, const CameraView& view, const ReadComponent& read) {
+  const double times = std::max(0.0, zone.times_channel ? read(*zone.times_channel) : zone.times);
+  if (zone.measure == DeadZone::Measure::units) return scaled(zone.size, 0.5 * times);
   if (!view.half_width) return {};
   // In space the picture is as large as it is where it is looked at, however near the subject comes.
   const double distance = view.is_flat             ? 1.0
                           : view.eye && view.focus ? length_of(plus(*view.eye, *view.focus, -1.0))
                                                    : 0.0;
   const auto share = [&](double size) { return zone.measure == DeadZone::Measure::margin ? 1.0 - 2.0 * size : size; };
-  return {share(zone.size[0]) * *view.half_width * distance, share(zone.size[1]) * *view.half_height * distance, 0.0};
+  return {times * share(zone.size[0]) * *view.half_width * distance,
+          times * share(zone.size[1]) * *view.half_height * distance, 0.0};
 }
 
 double outside_zone(const DeadZone& zone, const Components& half, const Components& place) noexcept {
@@ -138,7 +140,7 @@ void Follower::move_lead(const Components& raw, double dt) {
 }
 
 /// The zone's centre after the wish has moved: only what exceeds the zone moves it.
-Components Follower::through_zone(const Components& wish, const CameraView& view) {
+Components Follower::through_zone(const Components& wish, const CameraView& view, const ReadComponent& read) {
   if (!follow_.zone) return wish;
   if (!centred_) {
     centre_ = wish;
@@ -146,7 +148,7 @@ Components Follower::through_zone(const Components& wish, const CameraView& view
     return centre_;
   }
   const bool turned = follow_.zone->measure != DeadZone::Measure::units && !view.is_flat;
-  const Components half = zone_half_size(*follow_.zone, view);
+  const Components half = zone_half_size(*follow_.zone, view, read);
   const Components away = plus(wish, centre_, -1.0);
   const Components off = kept_by_zone(*follow_.zone, half, turned ? view.axes.parts(away) : away);
   const Components kept = turned ? view.axes.sum(off) : off;
@@ -171,7 +173,7 @@ FollowAim Follower::aim_at(double time, const ReadComponent& read, double dt) {
   if (follow_.offset_frame != AxisFrame::world)
     offset = axes_of(follow_.offset_frame, subject.point, view, channel_.components).sum(offset);
   aim.wish = plus(asked, offset);
-  aim.goal = follow_.zone ? plus(through_zone(asked, view), offset) : aim.wish;
+  aim.goal = follow_.zone ? plus(through_zone(asked, view, read), offset) : aim.wish;
   return aim;
 }
 

@@ -50,7 +50,7 @@ private:
   Components in_picture(const TrackPoint& point, const Components& about, const CameraView& view) const;
   Components raw_lead(const TrackPoint& point) const;
   void move_lead(const Components& raw, double dt);
-  Components through_zone(const Components& wish, const CameraView& view);
+  Components through_zone(const Components& wish, const CameraView& view, const ReadComponent& read);
   Axes axes_in(AxisFrame frame, const TrackPoint& point, const CameraView& view) const;
   FollowAim aim_at(double time, const ReadComponent& read, double dt);
   bool reads_view() const noexcept;
@@ -76,7 +76,7 @@ private:
 };
 
 /// Half the widths of a dead zone in the channel's unit, right and up (and back) in its axes; 0 where there is none.
-Components zone_half_size(const DeadZone& zone, const CameraView& view);
+Components zone_half_size(const DeadZone& zone, const CameraView& view, const ReadComponent& read);
 /// By how much a place, seen from the zone's middle along its axes, lies outside it; 0 inside.
 double outside_zone(const DeadZone& zone, const Components& half, const Components& place) noexcept;
 

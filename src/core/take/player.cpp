@@ -13,8 +13,8 @@
 #include "core/take/eye_columns.hpp"
 #include "core/take/follower.hpp"
 #include "core/take/formula_values.hpp"
-#include "core/take/obstacle_ray.hpp"
 #include "core/take/realigner.hpp"
+#include "core/take/room_keeper.hpp"
 #include "core/take/shaker.hpp"
 #include "core/text.hpp"
 
@@ -38,11 +38,10 @@ public:
     }
     followers_.resize(feel_.channels.size());
     realigners_.resize(feel_.channels.size());
-    rays_.resize(feel_.channels.size());
     rooms_.resize(feel_.channels.size());
     for (std::size_t c = 0; c < feel_.channels.size(); ++c) {
       if (feel_.channels[c].realign) realigners_[c].emplace(feel_, c);
-      if (feel_.channels[c].obstacles) rays_[c].emplace(feel_, c, *scene.take, readers_);
+      if (feel_.channels[c].obstacles) rooms_[c].emplace(feel_, c, *scene.take, readers_);
     }
     for (std::size_t c = 0; c < feel_.channels.size(); ++c)
       if (feel_.channels[c].follow)
@@ -61,8 +60,7 @@ public:
       for (const std::size_t c : order_) {
         read_wishes(c, frame);
         movers_[c].fill(frame, block_.count, block_.channels[c]);
-        if (rays_[c] && feel_.channels[c].obstacles->never_through)
-          movers_[c].hold_back(block_.channels[c].hits.back(), frame + block_.count, &block_.channels[c]);
+        if (rooms_[c]) rooms_[c]->hold_back(movers_[c], frame + block_.count, block_.channels[c]);
       }
       shake();
       snap_to_grids(
@@ -97,7 +95,7 @@ private:
       if (channel.is_placed) put_seat(c, read_present());
       Components start{};
       for (std::size_t i = 0; i < channel.components; ++i) start[i] = controls_.base({c, i});
-      if (rays_[c]) start[0] = std::min(start[0], rays_[c]->at(read_present(), seen_at(0)).limit);
+      if (rooms_[c]) start[0] = std::min(start[0], rooms_[c]->limit(read_present(), seen_at(0)));
       movers_[c].place_at(start);
     }
   }
@@ -151,53 +149,6 @@ private:
     for (std::size_t i = 0; i < most_components; ++i) controls_.put_base({c, i}, eye[i]);
   }
 
-  /// How far back there is room at a block's first frame.
-  void look_back(std::size_t c, std::int64_t frame) {
-    const Room before = std::exchange(rooms_[c].now, rays_[c]->at(read_present(), seen_at(frame)));
-    const Room& now = rooms_[c].now;
-    movers_[c].put_ceiling(now.limit);
-    if (feel_.channels[c].obstacles->never_through) movers_[c].hold_back(now.hit, frame);
-    const double wish = controls_.wish(c, 0).value;
-    const bool held = now.limit < wish;
-    controls_.hold({c, 0}, held ? std::optional(movers_[c].allowed(0, now.limit)) : std::nullopt);
-    const double end = rooms_[c].end_limit;
-    const bool leapt = now.limit != end && !(std::fabs(now.limit - end) <= 1e-9 * std::max(1.0, std::fabs(end)));
-    if (frame == 0 || !leapt || (!held && !rooms_[c].held)) {
-    } else if (now.obstacle != Room::nothing && held)
-      add_cause("meet " + feel_.obstacles[now.obstacle].name);
-    else if (before.obstacle != Room::nothing)
-      add_cause("clear " + feel_.obstacles[before.obstacle].name);
-    rooms_[c].held = held;
-    block_.channels[c].obstacle = now.obstacle == Room::nothing ? std::nullopt : std::optional(now.obstacle);
-  }
-
-  /// The room on the rows of a block whose wishes are known. A limit that leaps within a frame acts from the next one
-  /// on; until then the goal stands where it was just before.
-  void read_rooms(std::size_t c, std::int64_t frame) {
-    ChannelBlock& out = block_.channels[c];
-    const std::vector<double>& wishes = out.component[0].wishes;
-    out.hits = {rooms_[c].now.hit};
-    out.ceilings = {rooms_[c].now.limit};
-    for (std::size_t r = 1; r < wishes.size(); ++r) {
-      const double from = seen_at(frame + static_cast<std::int64_t>(r) - 1),
-                   to = seen_at(frame + static_cast<std::int64_t>(r));
-      const Room end = rays_[c]->at(read_row(r), to);
-      const auto allowed = [&](double share) {
-        const double limit = rays_[c]->at(read_row(r - 1, share), from + (to - from) * share).limit;
-        return movers_[c].allowed(0, std::min(wishes[r - 1] + (wishes[r] - wishes[r - 1]) * share, limit));
-      };
-      const auto leap = before_leap(allowed, movers_[c].allowed(0, std::min(wishes[r - 1], out.ceilings.back())),
-                                    movers_[c].allowed(0, std::min(wishes[r], end.limit)));
-      const GoalSegment wish{wishes[r - 1], wishes[r]}, limit{out.ceilings.back(), leap.value_or(end.limit)};
-      for (const double share : corners_of_cap(wish, limit, feel_.channels[c].range[0]))
-        out.component[0].knots.push_back({r - 1, share * scene_.clock.dt(frame + static_cast<std::int64_t>(r) - 1),
-                                          limit.start + (limit.end - limit.start) * share});
-      out.hits.push_back(end.hit);
-      out.ceilings.push_back(limit.end);
-    }
-    rooms_[c].end_limit = out.ceilings.back();
-  }
-
   /// What a channel's columns of this block hold at a row; the end of the block is where the channel now is.
   double column_at(ComponentRef read, std::size_t row) const {
     const auto& column = block_.channels[read.channel].component[read.component];
@@ -249,7 +200,9 @@ private:
       if (turned && r + 1 < rows)
         out.axes.push_back(followers_[c]->damping_axes(seen_at(frame + static_cast<std::int64_t>(r)), read_row(r)));
     }
-    if (rays_[c]) read_rooms(c, frame);
+    if (rooms_[c])
+      rooms_[c]->fill([this](std::size_t row, double share) -> const ReadComponent& { return read_row(row, share); },
+                      [this](std::int64_t at) { return seen_at(at); }, scene_.clock, frame, movers_[c], out);
     for (std::size_t i = 0; i < channel.components && !turned && !movers_[c].keeps_way(); ++i)
       drop_standing(out.component[i], out.ceilings);
   }
@@ -364,9 +317,11 @@ private:
         }
     const bool feeds_back = std::any_of(followers_.begin(), followers_.end(),
                                         [](const auto& follower) { return follower && follower->feeds_back(); });
-    // A switch looks at every frame, and so does what an obstacle may hold.
-    const bool is_held = std::any_of(rays_.begin(), rays_.end(), [](const auto& ray) { return ray.has_value(); });
-    const std::int64_t longest = feel_.switches.empty() && !feeds_back && !is_held ? longest_block : 1;
+    // A switch looks at every frame, and so does what an obstacle may hold or another channel slows down.
+    const bool is_watched = std::any_of(feel_.channels.begin(), feel_.channels.end(), [](const Channel& channel) {
+      return channel.obstacles || channel.motion_times_channel;
+    });
+    const std::int64_t longest = feel_.switches.empty() && !feeds_back && !is_watched ? longest_block : 1;
     block_.count = std::min({longest, next - frame, scene_.clock.frames - frame});
     block_.control_down = controls_.down();
     block_.switches.resize(feel_.switches.size());
@@ -377,6 +332,9 @@ private:
       block_.control_state[c] = controls_.state(c);
     }
     for (const std::size_t c : order_) {
+      const Channel& channel = feel_.channels[c];
+      movers_[c].slow_down(channel.motion_times_channel ? read_present()(*channel.motion_times_channel)
+                                                        : channel.motion_times);
       if (realigners_[c]) put_heading(c, frame);
       if (followers_[c])
         follow(c, frame);
@@ -384,10 +342,11 @@ private:
         put_formula_bases(c, frame, read_present(),
                           [&](ComponentRef r) { return movers_[r.channel].goal(r.component); });
       if (feel_.channels[c].is_placed) put_seat(c, read_present());
-      if (rays_[c]) look_back(c, frame);
+      if (rooms_[c])
+        add_cause(rooms_[c]->look(read_present(), seen_at(frame), frame, movers_[c], controls_, block_.channels[c]));
       movers_[c].read_goals(controls_, frame, block_.channels[c]);
       const int clicks = controls_.take_clicks(c);
-      block_.channels[c].unseen_clicks = rays_[c] && rooms_[c].held && !block_.channels[c].moved ? clicks : 0;
+      block_.channels[c].unseen_clicks = rooms_[c] && rooms_[c]->holds() && !block_.channels[c].moved ? clicks : 0;
     }
     for (const ChannelMover& mover : movers_) block_.count = mover.unbroken_frames(frame, block_.count);
   }
@@ -417,13 +376,7 @@ private:
   std::size_t row_ = 0; // read by at_row_
   double share_ = 0.0;
   std::vector<std::optional<Realigner>> realigners_; // by channel
-  std::vector<std::optional<ObstacleRay>> rays_;     // by channel
-  struct RoomState {
-    Room now;                     // at the block's first frame
-    double end_limit = unbounded; // just before the end of the block before
-    bool held = false;            // the limit lies below the wish
-  };
-  std::vector<RoomState> rooms_; // by channel
+  std::vector<std::optional<RoomKeeper>> rooms_;     // by channel
   EyeColumns eye_;
   const ReadComponent at_present_ = [this](ComponentRef read) { return movers_[read.channel].present(read.component); };
   const ReadComponent at_row_ = [this](ComponentRef read) {

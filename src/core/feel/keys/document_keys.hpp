@@ -192,6 +192,12 @@ inline constexpr std::array channel_keys{
             .meaning = "How the value approaches its goal: the name of a motion, a motion written in place, { rising = "
                        ".., falling = .. } by direction, or { x = .., y = .. } by component. Without it the value "
                        "jumps."},
+    KeySpec{.key = "motion_times",
+            .kind = weight,
+            .bounds = {1e-6, 1e6},
+            .fallback = "1",
+            .meaning = "Glides and springs of the channel take so many times as long: a number, or the name of a "
+                       "channel, which a profile may drive; its value of each frame holds over that frame."},
     KeySpec{.key = "formula",
             .kind = formula,
             .meaning =

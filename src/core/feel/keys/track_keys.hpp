@@ -308,6 +308,12 @@ inline constexpr std::array dead_zone_keys{
             .required = true,
             .meaning = "Whole width, height (and depth): one number for all axes, or one each; 0 where there is none "
                        "on an axis. With in = \"picture\" or \"margin\" two shares of the picture's width and height."},
+    KeySpec{.key = "times",
+            .kind = weight,
+            .bounds = {0.0, 1e6},
+            .fallback = "1",
+            .meaning = "The zone is so many times as large: a number, or the name of a channel, which a profile may "
+                       "drive."},
     KeySpec{.key = "shape",
             .kind = choice,
             .fallback = "\"box\"",

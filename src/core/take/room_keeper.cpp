@@ -1,0 +1,53 @@
+#include "core/take/room_keeper.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <utility>
+
+namespace stasis {
+
+std::string RoomKeeper::look(const ReadComponent& present, double seen, std::int64_t frame, ChannelMover& mover,
+                             Controls& controls, ChannelBlock& out) {
+  const Room before = std::exchange(now_, ray_.at(present, seen));
+  mover.put_ceiling(now_.limit);
+  if (channel_.obstacles->never_through) mover.hold_back(now_.hit, frame);
+  const bool held_before = std::exchange(holds_, now_.limit < controls.wish(index_, 0).value);
+  controls.hold({index_, 0}, holds_ ? std::optional(mover.allowed(0, now_.limit)) : std::nullopt);
+  out.obstacle = now_.obstacle == Room::nothing ? std::nullopt : std::optional(now_.obstacle);
+  const bool leapt =
+      now_.limit != end_limit_ && !(std::fabs(now_.limit - end_limit_) <= 1e-9 * std::max(1.0, std::fabs(end_limit_)));
+  if (frame == 0 || !leapt || (!holds_ && !held_before)) return {};
+  if (holds_) return "meet " + feel_.obstacles[now_.obstacle].name;
+  return before.obstacle == Room::nothing ? std::string() : "clear " + feel_.obstacles[before.obstacle].name;
+}
+
+void RoomKeeper::fill(const ReadRow& read, const SeenAt& seen, const Clock& clock, std::int64_t first,
+                      const ChannelMover& mover, ChannelBlock& out) {
+  const std::vector<double>& wishes = out.component[0].wishes;
+  out.hits = {now_.hit};
+  out.ceilings = {now_.limit};
+  for (std::size_t r = 1; r < wishes.size(); ++r) {
+    const std::int64_t frame = first + static_cast<std::int64_t>(r) - 1;
+    const double from = seen(frame), to = seen(frame + 1);
+    const Room end = ray_.at(read(r, 0.0), to);
+    const auto allowed = [&](double share) {
+      const double limit = ray_.at(read(r - 1, share), from + (to - from) * share).limit;
+      return mover.allowed(0, std::min(wishes[r - 1] + (wishes[r] - wishes[r - 1]) * share, limit));
+    };
+    const auto leap = before_leap(allowed, mover.allowed(0, std::min(wishes[r - 1], out.ceilings.back())),
+                                  mover.allowed(0, std::min(wishes[r], end.limit)));
+    const GoalSegment wish{wishes[r - 1], wishes[r]}, limit{out.ceilings.back(), leap.value_or(end.limit)};
+    for (const double share : corners_of_cap(wish, limit, channel_.range[0]))
+      out.component[0].knots.push_back(
+          {r - 1, share * clock.dt(frame), limit.start + (limit.end - limit.start) * share});
+    out.hits.push_back(end.hit);
+    out.ceilings.push_back(limit.end);
+  }
+  end_limit_ = out.ceilings.back();
+}
+
+void RoomKeeper::hold_back(ChannelMover& mover, std::int64_t next_frame, ChannelBlock& out) const {
+  if (channel_.obstacles->never_through) mover.hold_back(out.hits.back(), next_frame, &out);
+}
+
+} // namespace stasis
