@@ -6,11 +6,11 @@
 
 #include <fmt/format.h>
 
+#include "core/scene/obstacle_plan.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 #include "figure/axis.hpp"
 #include "figure/canvas.hpp"
-#include "figure/plan_obstacles.hpp"
 #include "figure/plan_panels.hpp"
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
@@ -142,12 +142,12 @@ private:
     const double half_x = 0.5 * (plan_area.right - plan_area.left) / scale_,
                  half_y = 0.5 * (plan_area.bottom - plan_area.top) / scale_;
     obstacles_ = obstacles_on_plan(feel(), *input_.scene->take,
-                                   {middle_.x - half_x, middle_.y - half_y, middle_.x + half_x, middle_.y + half_y},
+                                   {middle_.x - half_x, middle_.x + half_x, middle_.y - half_y, middle_.y + half_y},
                                    frames_.front().level);
     for (const PlanObstacle& one : obstacles_)
-      for (const std::vector<Point>& piece : one.pieces) {
+      for (const std::vector<PlanPlace>& piece : one.pieces) {
         std::vector<Point> drawn;
-        for (const Point& p : piece) drawn.push_back(place(p));
+        for (const PlanPlace& p : piece) drawn.push_back(place({p[0], p[1]}));
         if (one.is_line)
           canvas_.add_curve({drawn, style::bar, 4.0, false, "wall " + one.name}, 2.5);
         else
@@ -171,7 +171,7 @@ private:
     }
     for (const PlanObstacle& one : obstacles_) {
       Point sum{0, 0};
-      for (const Point& p : one.pieces.front()) sum = {sum.x + p.x, sum.y + p.y};
+      for (const PlanPlace& p : one.pieces.front()) sum = {sum.x + p[0], sum.y + p[1]};
       const double count = static_cast<double>(one.pieces.front().size());
       const Point at = place({sum.x / count, sum.y / count});
       Text name = styled_text(TextRole::annotation, one.name, at, Align::centre);

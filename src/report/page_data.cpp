@@ -1,8 +1,10 @@
 // The data of the page's player.
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
+#include "core/scene/obstacle_plan.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 #include "report/page.hpp"
@@ -22,6 +24,7 @@ void write_picture(JsonWriter& json, const Feel& feel) {
   channel("view_height", picture.height_channel);
   channel("view_width", picture.width_channel);
   for (const PictureRole& role : picture_roles()) channel(role.key, picture.*role.channel);
+  json.key("placed").flag(picture.position && feel.channels[*picture.position].is_placed);
   json.end_object();
 }
 
@@ -87,6 +90,37 @@ void write_tracks(JsonWriter& json, const PageRun& run) {
   json.end_array();
 }
 
+/// What the plan may show of a take: the places looked at, and as far about them as the eye may be.
+PlanBounds bounds_of(const PageRun& run, std::size_t focus, std::size_t distance) {
+  const auto ends = [&](std::size_t component) {
+    const auto& values = run.baked.value(focus, component);
+    return std::minmax_element(values.begin(), values.end());
+  };
+  const auto& distances = run.baked.value(distance, 0);
+  const double room = 2.0 * std::fabs(*std::max_element(distances.begin(), distances.end()));
+  const auto [left, right] = ends(0);
+  const auto [front, back] = ends(2);
+  return {*left - room, *right + room, *front - room, *back + room};
+}
+
+void write_obstacles(JsonWriter& json, const PageRun& run) {
+  const Picture& picture = run.scene.feel->picture;
+  json.key("obstacles").begin_array();
+  if (picture.focus && picture.distance)
+    for (const PlanObstacle& one :
+         obstacles_on_plan(*run.scene.feel, *run.scene.take, bounds_of(run, *picture.focus, *picture.distance),
+                           run.baked.value(*picture.focus, 1).front())) {
+      json.begin_object().key("name").text(one.name).key("line").flag(one.is_line).key("pieces").begin_array();
+      for (const auto& piece : one.pieces) {
+        json.begin_array();
+        for (const PlanPlace& place : piece) write_numbers(json, place);
+        json.end_array();
+      }
+      json.end_array().end_object();
+    }
+  json.end_array();
+}
+
 void write_wants(JsonWriter& json, const std::vector<WantVerdict>& wants) {
   json.key("wants").begin_array();
   for (const WantVerdict& want : wants) {
@@ -120,6 +154,7 @@ void write_run(JsonWriter& json, const PageRun& run) {
   write_picture(json, *run.scene.feel);
   write_channels(json, run);
   write_tracks(json, run);
+  write_obstacles(json, run);
   json.key("controls").begin_array();
   for (const Control& control : run.scene.feel->controls) json.text(control.name);
   json.end_array().key("holds").begin_array();

@@ -4,8 +4,10 @@
 
 #include <gtest/gtest.h>
 
+#include "core/scene/obstacle_plan.hpp"
 #include "core/take/player.hpp"
 #include "figure/plan_figure.hpp"
+#include "figure/take_figure.hpp"
 #include "support/feels.hpp"
 #include "support/figures.hpp"
 
@@ -79,6 +81,118 @@ TEST(PlanFigure, TextsDoNotOverlap) {
     const DrawnPlan drawn(plan_feel(length));
     EXPECT_EQ(test::misplaced_texts(drawn.figure), std::vector<std::string>{}) << length;
   }
+}
+
+std::string walled_feel(const std::string& take = "") {
+  return plan_feel(7) + take + R"(
+[obstacle.pier]
+kind = "box"
+centre = [0, 0, 3]
+size = [2, 4, 1]
+turn = 30
+[obstacle.rock]
+kind = "sphere"
+centre = [-3, 0, -2]
+diameter = 2
+[obstacle.fence]
+kind = "wall"
+points = [[3, -90], [3, 90]]
+[obstacle.cliff]
+kind = "plane"
+at = [0, 0, 5]
+normal = [0, 0, -1]
+[obstacle.floor]
+kind = "plane"
+at = [0, -1, 0]
+[obstacle.hill]
+kind = "box"
+centre = [400, 0, 0]
+size = 3
+)";
+}
+
+/// A plan of a view that obstacles hold in.
+DrawnPlan drawn_walls(const std::string& take = "") {
+  std::string text = walled_feel(take);
+  text.replace(
+      text.find("rest = 5"), 8,
+      "rest = 5\nrange = [0.2, 9]\nmotion = { kind = \"glide\", half_life = 0.2 }\nobstacles = { stand_off = 0.1 }");
+  return DrawnPlan(text);
+}
+
+TEST(PlanFigure, ShowsAndNamesWhatStandsThere) {
+  const DrawnPlan drawn = drawn_walls();
+  for (const char* name : {"pier", "rock", "fence", "cliff"}) {
+    EXPECT_FALSE(drawn.lines(std::string("wall ") + name).empty()) << name;
+    EXPECT_TRUE(drawn.says(name)) << name;
+  }
+  // Neither a floor nor what is far away is on the plan; what is cut off stays inside it.
+  for (const char* name : {"floor", "hill"}) EXPECT_TRUE(drawn.lines(std::string("wall ") + name).empty()) << name;
+  for (const Point& p : drawn.lines("wall fence")[0]->points) {
+    EXPECT_GE(p.y, 84 - 1e-9);
+    EXPECT_LE(p.y, 752 + 1e-9);
+  }
+  EXPECT_EQ(test::misplaced_texts(drawn.figure), std::vector<std::string>{});
+}
+
+TEST(PlanFigure, ShowsWhereTheEyeIsThroughAnObstacle) {
+  const DrawnPlan drawn = drawn_walls();
+  const auto& room = drawn.measures.channels[0].follow;
+  ASSERT_GT(*room.penetration, 0);
+  EXPECT_FALSE(drawn.lines("through").empty());
+  EXPECT_TRUE(drawn.says("through " + drawn.feel.obstacles[*room.worst_obstacle].name));
+  const DrawnPlan open = drawn_walls("obstacles = []\n");
+  EXPECT_TRUE(open.lines("through").empty());
+  EXPECT_TRUE(open.lines("wall pier").empty());
+}
+
+/// Every outline lies where the obstacle is: a place drawn inside is one that a thin ray touches at once.
+TEST(ObstaclePlan, OutlinesAreWhereTheObstaclesAre) {
+  const Feel feel = test::feel_from(walled_feel());
+  const PlanBounds view{-6, 6, -6, 6};
+  const auto shapes = obstacles_on_plan(feel, feel.takes[0], view, 0.0);
+  ASSERT_EQ(shapes.size(), 4u);
+  for (const PlanObstacle& shape : shapes) {
+    const auto obstacle = std::find_if(feel.obstacles.begin(), feel.obstacles.end(),
+                                       [&](const Obstacle& one) { return one.name == shape.name; });
+    for (const auto& piece : shape.pieces) {
+      PlanPlace middle{0, 0};
+      for (const PlanPlace& p : piece) {
+        middle = {middle[0] + p[0] / static_cast<double>(piece.size()),
+                  middle[1] + p[1] / static_cast<double>(piece.size())};
+        EXPECT_LE(std::max(std::fabs(p[0]), std::fabs(p[1])), 6 + 1e-9);
+      }
+      for (const PlanPlace& p : piece) {
+        const auto touch = [&](double out) {
+          const Ray ray{
+              {middle[0] + out * (p[0] - middle[0]), 0, middle[1] + out * (p[1] - middle[1])}, {0, 1, 0}, 1e-9};
+          const auto hit = hit_of(ray, obstacle->shape);
+          return hit && hit->distance == 0.0;
+        };
+        EXPECT_TRUE(touch(shape.is_line ? 1.0 : 0.98)) << shape.name;
+        const bool cut_off = std::max(std::fabs(p[0]), std::fabs(p[1])) > 6 - 1e-9;
+        if (!shape.is_line && !cut_off) {
+          EXPECT_FALSE(touch(1.02)) << shape.name;
+        }
+      }
+    }
+  }
+}
+
+/// The take's figure is grey from the hit on, and says how far the view went through.
+TEST(TakeFigure, IsGreyWhereAnObstacleBegins) {
+  const DrawnPlan drawn = drawn_walls();
+  const Scene scene = test::scene_of(drawn.feel);
+  SeriesSink series;
+  BlockSink* const sinks[] = {&series};
+  play(scene, sinks);
+  const Figure figure = take_figure({&scene, &drawn.measures, &series, "Title", "", {}, false});
+  EXPECT_EQ(test::lines_of(figure, "far.hit").size(), 1u);
+  const double through = *drawn.measures.channels[0].follow.penetration;
+  EXPECT_TRUE(std::any_of(figure.texts.begin(), figure.texts.end(), [&](const Text& text) {
+    return text.source == "channels.far.penetration" && text.number == through;
+  }));
+  EXPECT_EQ(test::misplaced_texts(figure), std::vector<std::string>{});
 }
 
 } // namespace

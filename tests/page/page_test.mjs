@@ -53,6 +53,22 @@ function traceOf(text) {
   return rows.map((row) => Object.fromEntries(header.map((name, i) => [name, Number(row[i])])));
 }
 
+test('obstacles stand in the plan', async () => {
+  stasis('report', join(source, 'demo/bridge.toml'), '--take', 'aside', '--take', 'open', '-o', 'bridge.html', '--figure', 'none');
+  const page = await open('bridge.html');
+  await scrub(page, 3.2);
+  const wall = await page.evaluate(() => {
+    const canvas = document.querySelector('canvas.plan'), context = canvas.getContext('2d');
+    const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+    let count = 0;
+    for (let k = 0; k < data.length; k += 4) if (data[k] === 0xC9 && data[k + 1] === 0xD3 && data[k + 2] === 0xD6) ++count;
+    return count / (data.length / 4);
+  });
+  assert.ok(wall > 0.03, `walls cover ${wall} of the plan`);
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
 test('the demo page: quiet, small, the same each time', async () => {
   stasis('report', join(source, 'demo/otter.toml'), '-o', 'otter.html');
   const first = readFileSync(path('otter.html'));

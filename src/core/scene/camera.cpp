@@ -9,6 +9,7 @@ namespace stasis {
 namespace {
 
 double in_radians(const Channel& channel, double value) noexcept {
+  if (channel.unit == "deg") return radians(value); // as most are, frame after frame
   const auto unit = find_unit(channel.unit);
   return unit ? radians(convert(value, *unit, *find_unit("deg"))) : value;
 }

@@ -115,6 +115,12 @@ std::optional<RayHit> thick_hit(const Components& from, const Components& way, d
 
 std::optional<RayHit> box_hit(const Ray& ray, const BoxShape& box) noexcept {
   const Components from = box.axes.parts(plus(ray.from, box.centre, -1.0)), way = box.axes.parts(ray.way);
+  BoxShape around = box; // what the ball's middle can touch it from lies in here: most rays pass by
+  for (std::size_t i = 0; i < most_components; ++i) {
+    around.low[i] -= ray.radius;
+    around.high[i] += ray.radius;
+  }
+  if (ray.radius > 0.0 && !thin_hit(from, way, around)) return std::nullopt;
   return ray.radius > 0.0 ? thick_hit(from, way, ray.radius, box) : thin_hit(from, way, box);
 }
 

@@ -54,6 +54,33 @@ function drawPlanGrid(context, paths, scale, place, width, height) {
   return step;
 }
 
+/** What stands there. */
+function drawObstacles(context, run, place) {
+  context.font = '11px Inter, sans-serif';
+  context.textAlign = 'center';
+  context.textBaseline = 'middle';
+  context.lineWidth = 1;
+  context.strokeStyle = palette.axis;
+  const named = []; // where names stand: one that would lie on another is left out
+  for (const obstacle of run.obstacles) {
+    context.fillStyle = palette.wall;
+    context.lineWidth = obstacle.line ? 3 : 1;
+    for (const piece of obstacle.pieces) {
+      context.beginPath();
+      piece.forEach((point, k) => (k === 0 ? context.moveTo(...place(point)) : context.lineTo(...place(point))));
+      if (!obstacle.line) { context.closePath(); context.fill(); }
+      context.stroke();
+    }
+    const points = obstacle.pieces[0], middle = [0, 1].map((k) => points.reduce((all, point) => all + point[k], 0) / points.length);
+    const [x, y] = place(middle), half = context.measureText(obstacle.name).width / 2 + 2;
+    if (named.some((other) => Math.abs(other.x - x) < other.half + half && Math.abs(other.y - y) < 12)) continue;
+    named.push({ x, y, half, name: obstacle.name });
+  }
+  context.fillStyle = palette.muted;
+  named.forEach(({ x, y, name }) => context.fillText(name, x, y));
+  context.textAlign = 'left';
+}
+
 /** What the camera sees at a time: the angle of its lens from the eye, or the frame of a flat view. */
 function drawSight(context, run, paths, time, place) {
   context.strokeStyle = palette.faint;
@@ -105,6 +132,7 @@ function drawPlan(canvas, run, time, width, height, strong) {
   const place = (point) => [width / 2 + (point[0] - middle[0]) * scale, height / 2 + (point[1] - middle[1]) * scale];
   place.back = (pixel) => [(pixel[0] - width / 2) / scale + middle[0], (pixel[1] - height / 2) / scale + middle[1]];
   const step = drawPlanGrid(context, paths, scale, place, width, height);
+  if (!paths.flat) drawObstacles(context, run, place);
   const row = rowAt(run, time), last = paths.value.length - 1;
   context.lineJoin = 'round';
   context.strokeStyle = palette.muted;

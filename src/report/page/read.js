@@ -111,7 +111,7 @@ const componentName = (channel, i) => channel.name + (channel.value.length > 1 ?
 const colour = (name) => getComputedStyle(document.documentElement).getPropertyValue('--' + name).trim();
 let palette = {};
 function readPalette() {
-  for (const name of ['paper', 'ink', 'muted', 'hairline', 'axis', 'faint', 'wash', 'hold', 'post', 'a', 'b'])
+  for (const name of ['paper', 'ink', 'muted', 'hairline', 'axis', 'faint', 'wash', 'hold', 'post', 'wall', 'a', 'b'])
     palette[name] = colour(name);
 }
 readPalette();

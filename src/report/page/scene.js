@@ -25,10 +25,20 @@ function sceneUnit(run) {
   return Math.abs(distance) / 4 || 1;
 }
 
+/** How the view is turned: as its channels say, or back at what is looked at from where the eye is. */
+function lookAt(run, time) {
+  const yaw = role(run, 'yaw', time, 0), pitch = role(run, 'pitch', time, run.picture.position === null ? -0.2 : 0);
+  const eye = role(run, 'position', time, null), focus = role(run, 'focus', time, null);
+  const free = run.picture.yaw === null && run.picture.pitch === null;
+  if (!eye || !focus || eye.length < 3 || !(free || run.picture.placed)) return { yaw, pitch };
+  const aside = run.picture.placed ? role(run, 'side', time, 0) : 0;
+  const way = sum(sum(focus, [Math.cos(yaw), 0, -Math.sin(yaw)], aside), eye, -1), level = Math.hypot(way[0], way[2]);
+  return level === 0 && way[1] === 0 ? { yaw, pitch } : { yaw: Math.atan2(-way[0], -way[2]), pitch: Math.atan2(way[1], level) };
+}
+
 function cameraAt(run, time) {
   const unit = sceneUnit(run);
-  const yaw = role(run, 'yaw', time, 0), roll = role(run, 'roll', time, 0);
-  const pitch = role(run, 'pitch', time, run.picture.position === null ? -0.2 : 0);
+  const roll = role(run, 'roll', time, 0), { yaw, pitch } = lookAt(run, time);
   const forward = [-Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch), -Math.cos(yaw) * Math.cos(pitch)];
   const level = [Math.cos(yaw), 0, -Math.sin(yaw)];
   const above = [level[1] * forward[2] - level[2] * forward[1], level[2] * forward[0] - level[0] * forward[2],
@@ -39,7 +49,7 @@ function cameraAt(run, time) {
   const position = role(run, 'position', time, null);
   let eye = position || sum(focus, forward, -role(run, 'distance', time, 4 * unit));
   if (eye.length === 2) eye = [eye[0], eye[1], 4 * unit];
-  eye = sum(eye, level, role(run, 'side', time, 0));
+  if (!run.picture.placed) eye = sum(eye, level, role(run, 'side', time, 0));
   const aspect = run.picture.width / run.picture.height;
   const lens = role(run, 'lens', time, 50 * Math.PI / 180);
   const half = run.picture.lens_axis === 'horizontal' ? Math.tan(lens / 2) / aspect : Math.tan(lens / 2);

@@ -43,6 +43,9 @@ function largestOf(run, measure) {
   return found;
 }
 
+/** The distance that obstacles hold in, if any does. */
+const heldOf = (run) => Object.keys(run.measures.follow).find((name) => run.measures.follow[name].held_time > 0);
+
 /** How two runs keep up with what they follow: the larger number first, and whose it is. */
 function followingTiles(a, b) {
   const follower = planOf(a), name = a.channels[follower.channel].name, x = a.measures.follow[name], y = b.measures.follow[name];
@@ -51,7 +54,10 @@ function followingTiles(a, b) {
     if (typeof x[measure] !== 'number' || typeof y[measure] !== 'number') return tile('\u2013', what);
     return tile(brief(x[measure]) + ' \u2192 ' + brief(y[measure]) + ' ' + unit, what + ', A \u2192 B');
   };
-  return [against('lag_distance', name + ' trails by at most'), against('framing_error', 'subject off the middle at most'), against('top_speed', 'top speed of ' + name)];
+  const held = heldOf(a), through = held && b.measures.follow[held]
+    ? tile(brief(a.measures.follow[held].penetration) + ' \u2192 ' + brief(b.measures.follow[held].penetration) + ' ' + unitOf(a, held, 'penetration'), 'through an obstacle, A \u2192 B')
+    : against('top_speed', 'top speed of ' + name);
+  return [against('lag_distance', name + ' trails by at most'), against('framing_error', 'subject off the middle at most'), through];
 }
 
 function comparingTiles(a, b) {
@@ -71,7 +77,10 @@ function singleTiles(run) {
   if (planOf(run)) {
     const name = run.channels[planOf(run).channel].name, follow = run.measures.follow[name];
     const one = (measure, what) => tile(brief(follow[measure]) + ' ' + unitOf(run, name, measure), what);
-    return [one('lag_distance', name + ' trails by at most'), one('framing_error', 'subject off the middle at most'), one('top_speed', 'top speed of ' + name)];
+    const held = heldOf(run), through = held
+      ? tile(brief(run.measures.follow[held].penetration) + ' ' + unitOf(run, held, 'penetration'), 'through an obstacle at most (' + held + ')')
+      : one('top_speed', 'top speed of ' + name);
+    return [one('lag_distance', name + ' trails by at most'), one('framing_error', 'subject off the middle at most'), through];
   }
   const settling = largestOf(run, 'settling_time'), over = largestOf(run, 'overshoot'), speed = largestOf(run, 'peak_speed');
   return [

@@ -1,6 +1,7 @@
-#include "figure/plan_obstacles.hpp"
+#include "core/scene/obstacle_plan.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include "core/units.hpp"
@@ -11,19 +12,19 @@ namespace {
 /// A half plane: inside where a x + b y <= c.
 struct HalfPlane {
   double a, b, c;
-  double out(Point p) const noexcept { return a * p.x + b * p.y - c; }
+  double out(PlanPlace p) const noexcept { return a * p[0] + b * p[1] - c; }
 };
 
-Point met(Point from, Point to, const HalfPlane& side) noexcept {
+PlanPlace met(PlanPlace from, PlanPlace to, const HalfPlane& side) noexcept {
   const double share = side.out(from) / (side.out(from) - side.out(to));
-  return {from.x + (to.x - from.x) * share, from.y + (to.y - from.y) * share};
+  return {from[0] + (to[0] - from[0]) * share, from[1] + (to[1] - from[1]) * share};
 }
 
 /// What of a convex outline lies in a half plane.
-std::vector<Point> cut(const std::vector<Point>& outline, const HalfPlane& side) {
-  std::vector<Point> kept;
+std::vector<PlanPlace> cut(const std::vector<PlanPlace>& outline, const HalfPlane& side) {
+  std::vector<PlanPlace> kept;
   for (std::size_t k = 0; k < outline.size(); ++k) {
-    const Point from = outline[k], to = outline[(k + 1) % outline.size()];
+    const PlanPlace from = outline[k], to = outline[(k + 1) % outline.size()];
     const bool in = side.out(from) <= 0.0, next_in = side.out(to) <= 0.0;
     if (in) kept.push_back(from);
     if (in != next_in) kept.push_back(met(from, to, side));
@@ -31,16 +32,16 @@ std::vector<Point> cut(const std::vector<Point>& outline, const HalfPlane& side)
   return kept;
 }
 
-std::array<HalfPlane, 4> sides_of(const Box& view) noexcept {
-  return {HalfPlane{-1, 0, -view.left}, {1, 0, view.right}, {0, -1, -view.top}, {0, 1, view.bottom}};
+std::array<HalfPlane, 4> sides_of(const PlanBounds& view) noexcept {
+  return {HalfPlane{-1, 0, -view.left}, {1, 0, view.right}, {0, -1, -view.front}, {0, 1, view.back}};
 }
 
-std::vector<Point> cut_to(std::vector<Point> outline, const Box& view) {
+std::vector<PlanPlace> cut_to(std::vector<PlanPlace> outline, const PlanBounds& view) {
   for (const HalfPlane& side : sides_of(view)) outline = cut(outline, side);
   return outline;
 }
 
-std::vector<Point> segment_in(Point from, Point to, const Box& view) {
+std::vector<PlanPlace> segment_in(PlanPlace from, PlanPlace to, const PlanBounds& view) {
   for (const HalfPlane& side : sides_of(view)) {
     const bool in = side.out(from) <= 0.0, next_in = side.out(to) <= 0.0;
     if (!in && !next_in) return {};
@@ -50,16 +51,17 @@ std::vector<Point> segment_in(Point from, Point to, const Box& view) {
 }
 
 /// The outline about points, anticlockwise.
-std::vector<Point> hull_of(std::vector<Point> points) {
-  std::sort(points.begin(), points.end(), [](Point a, Point b) { return a.x != b.x ? a.x < b.x : a.y < b.y; });
-  std::vector<Point> hull;
-  const auto turns_left = [&](Point p) {
-    const Point a = hull[hull.size() - 2], b = hull.back();
-    return (b.x - a.x) * (p.y - a.y) - (b.y - a.y) * (p.x - a.x) > 0.0;
+std::vector<PlanPlace> hull_of(std::vector<PlanPlace> points) {
+  std::sort(points.begin(), points.end(),
+            [](PlanPlace a, PlanPlace b) { return a[0] != b[0] ? a[0] < b[0] : a[1] < b[1]; });
+  std::vector<PlanPlace> hull;
+  const auto turns_left = [&](PlanPlace p) {
+    const PlanPlace a = hull[hull.size() - 2], b = hull.back();
+    return (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0]) > 0.0;
   };
   for (int pass = 0; pass < 2; ++pass) {
     const std::size_t first = hull.size();
-    for (const Point& p : points) {
+    for (const PlanPlace& p : points) {
       while (hull.size() >= first + 2 && !turns_left(p)) hull.pop_back();
       hull.push_back(p);
     }
@@ -69,8 +71,8 @@ std::vector<Point> hull_of(std::vector<Point> points) {
   return hull;
 }
 
-std::vector<Point> footprint(const BoxShape& box) {
-  std::vector<Point> corners;
+std::vector<PlanPlace> footprint(const BoxShape& box) {
+  std::vector<PlanPlace> corners;
   for (int k = 0; k < 8; ++k) {
     Components parts{};
     for (std::size_t i = 0; i < most_components; ++i) parts[i] = ((k >> i) & 1) != 0 ? box.high[i] : box.low[i];
@@ -80,8 +82,8 @@ std::vector<Point> footprint(const BoxShape& box) {
   return hull_of(std::move(corners));
 }
 
-std::vector<Point> round_outline(const SphereShape& sphere) {
-  std::vector<Point> outline;
+std::vector<PlanPlace> round_outline(const SphereShape& sphere) {
+  std::vector<PlanPlace> outline;
   constexpr int corners = 72;
   for (int k = 0; k < corners; ++k) {
     const double angle = whole_turn * k / corners;
@@ -91,11 +93,11 @@ std::vector<Point> round_outline(const SphereShape& sphere) {
   return outline;
 }
 
-void add_piece(std::vector<Point> piece, std::size_t least, PlanObstacle& out) {
+void add_piece(std::vector<PlanPlace> piece, std::size_t least, PlanObstacle& out) {
   if (piece.size() >= least) out.pieces.push_back(std::move(piece));
 }
 
-PlanObstacle on_plan(const Obstacle& obstacle, const Box& view, double level) {
+PlanObstacle on_plan(const Obstacle& obstacle, const PlanBounds& view, double level) {
   PlanObstacle out;
   out.name = obstacle.name;
   if (const auto* box = std::get_if<BoxShape>(&obstacle.shape)) add_piece(cut_to(footprint(*box), view), 3, out);
@@ -106,7 +108,7 @@ PlanObstacle on_plan(const Obstacle& obstacle, const Box& view, double level) {
     const Components& n = plane->normal;
     if (std::hypot(n[0], n[2]) > least_slope)
       add_piece(
-          cut({{view.left, view.top}, {view.right, view.top}, {view.right, view.bottom}, {view.left, view.bottom}},
+          cut({{view.left, view.front}, {view.right, view.front}, {view.right, view.back}, {view.left, view.back}},
               {n[0], n[2], dot(n, plane->at) - n[1] * level}),
           3, out);
   }
@@ -122,7 +124,7 @@ PlanObstacle on_plan(const Obstacle& obstacle, const Box& view, double level) {
 
 } // namespace
 
-std::vector<PlanObstacle> obstacles_on_plan(const Feel& feel, const Take& take, const Box& view, double level) {
+std::vector<PlanObstacle> obstacles_on_plan(const Feel& feel, const Take& take, const PlanBounds& view, double level) {
   std::vector<PlanObstacle> all;
   for (std::size_t o = 0; o < feel.obstacles.size(); ++o) {
     if (take.obstacles && !std::binary_search(take.obstacles->begin(), take.obstacles->end(), o)) continue;
