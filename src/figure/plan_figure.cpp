@@ -137,13 +137,16 @@ private:
     text(TextRole::tick, concise(step) + unit(), {to + 8, y}, Align::left);
   }
 
-  void draw_obstacles() {
-    if (input_.plan->is_flat()) return;
+  /// What lies on the plan, in units.
+  PlanBounds bounds() const noexcept {
     const double half_x = 0.5 * (plan_area.right - plan_area.left) / scale_,
                  half_y = 0.5 * (plan_area.bottom - plan_area.top) / scale_;
-    obstacles_ = obstacles_on_plan(feel(), *input_.scene->take,
-                                   {middle_.x - half_x, middle_.x + half_x, middle_.y - half_y, middle_.y + half_y},
-                                   frames_.front().level);
+    return {middle_.x - half_x, middle_.x + half_x, middle_.y - half_y, middle_.y + half_y};
+  }
+
+  void draw_obstacles() {
+    if (input_.plan->is_flat()) return;
+    obstacles_ = obstacles_on_plan(feel(), *input_.scene->take, bounds(), frames_.front().level);
     for (const PlanObstacle& one : obstacles_)
       for (const std::vector<PlanPlace>& piece : one.pieces) {
         std::vector<Point> drawn;
@@ -329,12 +332,16 @@ private:
         add_outline(frame.value, frame.half_width, frame.half_height, style::baseline, false, "picture");
       if (!frame.has_eye || (frame.edges[0].x == 0.0 && frame.edges[0].y == 0.0)) continue;
       const double reach = 1.25 * distance(frame.eye, frame.value);
-      for (const Point& edge : frame.edges)
-        canvas_.add(Line{{place(frame.eye), place({frame.eye.x + reach * edge.x, frame.eye.y + reach * edge.y})},
-                         style::series[0].faint,
-                         1.0,
-                         false,
-                         "sight"});
+      for (const Point& edge : frame.edges) {
+        const auto ray = line_within({frame.eye.x, frame.eye.y},
+                                     {frame.eye.x + reach * edge.x, frame.eye.y + reach * edge.y}, bounds());
+        if (!ray.empty())
+          canvas_.add(Line{{place({ray[0][0], ray[0][1]}), place({ray[1][0], ray[1][1]})},
+                           style::series[0].faint,
+                           1.0,
+                           false,
+                           "sight"});
+      }
     }
   }
 

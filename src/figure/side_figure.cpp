@@ -95,12 +95,16 @@ private:
   }
 
   Station station(double at) const {
-    const CameraView view = camera_view(feel_, [&](ComponentRef read) {
+    const auto& position = feel_.picture.position;
+    const bool is_placed = position && feel_.channels[*position].is_placed;
+    const ReadComponent designed_value = [&](ComponentRef read) {
       if (read == profile_.driver) return at;
       for (const Profile::Driven& one : profile_.driven)
         if (one.component == read) return one.curve->value_at(at);
+      if (is_placed && read.channel == *position) return seated_eye(feel_, designed_value)[read.component];
       return feel_.channels[read.channel].rest[read.component];
-    });
+    };
+    const CameraView view = camera_view(feel_, designed_value);
     Station out{at, {}, {}, {}, false};
     const auto eye = from_the_side(view);
     if (!eye) return out;

@@ -164,10 +164,11 @@ bool has_ray(Reading& reading, SectionReader& reader, std::size_t index) {
   const bool hangs = !picture.position || reading.feel.channels[*picture.position].is_placed;
   if (picture.distance == index && picture.focus && hangs && !picture.height_channel && !picture.width_channel)
     return true;
-  reader.report("feel.picture", "",
-                fmt::format("{} is not the distance of [picture] from what is looked at, so no ray can be cast for it",
-                            channel.name),
-                "Give [picture] focus = \"..\" and distance = \"..\"; a recorded clear distance needs neither.");
+  reader.report_at(
+      "feel.picture", reader.path(), reader.node().where,
+      fmt::format("{} is not the distance of [picture] from what is looked at, so no ray can be cast for it",
+                  channel.name),
+      "Give [picture] focus = \"..\" and distance = \"..\"; a recorded clear distance needs neither.");
   return false;
 }
 

@@ -41,15 +41,6 @@ std::vector<PlanPlace> cut_to(std::vector<PlanPlace> outline, const PlanBounds& 
   return outline;
 }
 
-std::vector<PlanPlace> segment_in(PlanPlace from, PlanPlace to, const PlanBounds& view) {
-  for (const HalfPlane& side : sides_of(view)) {
-    const bool in = side.out(from) <= 0.0, next_in = side.out(to) <= 0.0;
-    if (!in && !next_in) return {};
-    if (in != next_in) (in ? to : from) = met(from, to, side);
-  }
-  return {from, to};
-}
-
 /// The outline about points, anticlockwise.
 std::vector<PlanPlace> hull_of(std::vector<PlanPlace> points) {
   std::sort(points.begin(), points.end(),
@@ -116,13 +107,22 @@ PlanObstacle on_plan(const Obstacle& obstacle, const PlanBounds& view, double le
     out.is_line = true;
     for (std::size_t k = 0; k + 1 < wall->points.size(); ++k)
       add_piece(
-          segment_in({wall->points[k][0], wall->points[k][1]}, {wall->points[k + 1][0], wall->points[k + 1][1]}, view),
+          line_within({wall->points[k][0], wall->points[k][1]}, {wall->points[k + 1][0], wall->points[k + 1][1]}, view),
           2, out);
   }
   return out;
 }
 
 } // namespace
+
+std::vector<PlanPlace> line_within(PlanPlace from, PlanPlace to, const PlanBounds& view) {
+  for (const HalfPlane& side : sides_of(view)) {
+    const bool in = side.out(from) <= 0.0, next_in = side.out(to) <= 0.0;
+    if (!in && !next_in) return {};
+    if (in != next_in) (in ? to : from) = met(from, to, side);
+  }
+  return {from, to};
+}
 
 std::vector<PlanObstacle> obstacles_on_plan(const Feel& feel, const Take& take, const PlanBounds& view, double level) {
   std::vector<PlanObstacle> all;

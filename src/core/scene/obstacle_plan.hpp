@@ -17,6 +17,9 @@ struct PlanBounds {
   double left, right, front, back; ///< least and greatest x, least and greatest z
 };
 
+/// What of a straight line lies in the plan: its two ends, or nothing.
+std::vector<PlanPlace> line_within(PlanPlace from, PlanPlace to, const PlanBounds& view);
+
 /// An obstacle on the plan.
 struct PlanObstacle {
   std::string name;
