@@ -1,6 +1,7 @@
 #include "io/column_file.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cerrno>
 #include <charconv>
 #include <cmath>
@@ -22,18 +23,36 @@ constexpr std::size_t piece_bytes = std::size_t{1} << 20;
 constexpr std::size_t longest_line = std::size_t{1} << 20;
 constexpr std::size_t most_rows = 50'000'000;
 
-/// Commas in a text, eight bytes at a time: a byte that is one becomes 0, and the bytes that are 0 are counted.
+constexpr std::uint64_t one_in_each_byte = 0x0101010101010101u;
+
+/// The sum of eight bytes, which is at most 255.
+std::size_t sum_of_bytes(std::uint64_t bytes) noexcept { return (bytes * one_in_each_byte) >> 56; }
+
+/// Commas in a text, sixteen bytes at a time, each counted in a lane of its own; then eight, then one by one.
 std::size_t commas_in(std::string_view text) noexcept {
-  constexpr std::uint64_t ones = 0x0101010101010101u, low_bits = 0x7f7f7f7f7f7f7f7fu;
+  constexpr std::size_t lanes = 16, most_blocks = 31; // eight lanes of so many add up to less than 256
   std::size_t count = 0;
-  for (; text.size() >= sizeof(std::uint64_t); text.remove_prefix(sizeof(std::uint64_t))) {
+  while (text.size() >= lanes) {
+    std::array<std::uint8_t, lanes> found{};
+    const std::size_t blocks = std::min(text.size() / lanes, most_blocks);
+    for (std::size_t block = 0; block < blocks; ++block)
+      for (std::size_t lane = 0; lane < lanes; ++lane)
+        found[lane] = static_cast<std::uint8_t>(found[lane] + (text[block * lanes + lane] == ',' ? 1 : 0));
+    std::array<std::uint64_t, 2> halves{};
+    std::memcpy(halves.data(), found.data(), lanes);
+    count += sum_of_bytes(halves[0]) + sum_of_bytes(halves[1]);
+    text.remove_prefix(blocks * lanes);
+  }
+  if (text.size() >= sizeof(std::uint64_t)) { // a byte that is a comma becomes 0, and the bytes that are 0 are counted
+    constexpr std::uint64_t low_bits = 0x7f * one_in_each_byte;
     std::uint64_t bytes = 0;
     std::memcpy(&bytes, text.data(), sizeof bytes);
-    bytes ^= ones * ',';
-    const std::uint64_t zeros = ~(((bytes & low_bits) + low_bits) | bytes | low_bits);
-    count += ((zeros >> 7) * ones) >> 56;
+    bytes ^= one_in_each_byte * ',';
+    count += sum_of_bytes(~(((bytes & low_bits) + low_bits) | bytes | low_bits) >> 7);
+    text.remove_prefix(sizeof bytes);
   }
-  return count + static_cast<std::size_t>(std::count(text.begin(), text.end(), ','));
+  for (const char c : text) count += c == ',' ? 1 : 0;
+  return count;
 }
 
 /// Takes lines one after the other and keeps what is wanted of them.
@@ -41,14 +60,17 @@ class ColumnCollector {
 public:
   ColumnCollector(const std::vector<std::string>& wanted, int source) : wanted_(wanted) { out_.source = source; }
 
-  void line(std::string_view text) {
+  /// \param may_have_quotes false where it is known that the line has none.
+  void line(std::string_view text, bool may_have_quotes) {
     ++number_;
     if (text.ends_with('\r')) text.remove_suffix(1);
     if (number_ == 1 && text.starts_with("\xEF\xBB\xBF")) text.remove_prefix(3);
-    if (text.find_first_not_of(" \t") == std::string_view::npos) return;
+    const bool begins_blank = text.empty() || text.front() == ' ' || text.front() == '\t';
+    if (begins_blank && text.find_first_not_of(" \t") == std::string_view::npos) return;
     if (out_.header.empty()) return read_header(text);
     note_line();
-    const bool whole = text.find('"') == std::string_view::npos ? read_plain(text) : read_quoted(text);
+    const bool has_quotes = may_have_quotes && text.find('"') != std::string_view::npos;
+    const bool whole = has_quotes ? read_quoted(text) : read_plain(text);
     if (!whole && problems_.empty()) return;
     ++rows_;
     if (rows_ > most_rows) fault(1, 1, fmt::format("the file has more than {} rows", most_rows));
@@ -187,11 +209,12 @@ Result<NumberColumns> read_column_file(const std::string& path, const std::vecto
     if (got <= 0) break;
     const std::size_t used = kept + static_cast<std::size_t>(got);
     std::size_t from = 0;
+    const bool has_quotes = std::memchr(buffer.data(), '"', used) != nullptr;
     while (!collector.is_done()) {
       const auto* end = static_cast<const char*>(std::memchr(buffer.data() + from, '\n', used - from));
       if (end == nullptr) break;
       const auto to = static_cast<std::size_t>(end - buffer.data());
-      collector.line({buffer.data() + from, to - from});
+      collector.line({buffer.data() + from, to - from}, has_quotes);
       from = to + 1;
     }
     kept = used - from;
@@ -203,7 +226,7 @@ Result<NumberColumns> read_column_file(const std::string& path, const std::vecto
   }
   ::close(file);
   if (error != 0) return failed("could not read", error);
-  if (kept > 0 && !collector.is_done()) collector.line({buffer.data(), kept});
+  if (kept > 0 && !collector.is_done()) collector.line({buffer.data(), kept}, true);
   return collector.finish();
 }
 
