@@ -6,17 +6,19 @@ namespace stasis {
 namespace {
 
 /// The angle whose half has `factor` times the tangent of this one's half.
-double scaled(double angle, double factor) noexcept { return 2.0 * std::atan(factor * std::tan(0.5 * angle)); }
+double enlarged_angle(double angle, double factor) noexcept { return 2.0 * std::atan(factor * std::tan(0.5 * angle)); }
 
 } // namespace
 
-double horizontal_of_vertical(double vertical, Aspect aspect) noexcept { return scaled(vertical, aspect); }
-double vertical_of_horizontal(double horizontal, Aspect aspect) noexcept { return scaled(horizontal, 1.0 / aspect); }
+double horizontal_of_vertical(double vertical, Aspect aspect) noexcept { return enlarged_angle(vertical, aspect); }
+double vertical_of_horizontal(double horizontal, Aspect aspect) noexcept {
+  return enlarged_angle(horizontal, 1.0 / aspect);
+}
 double diagonal_of_vertical(double vertical, Aspect aspect) noexcept {
-  return scaled(vertical, std::hypot(1.0, aspect));
+  return enlarged_angle(vertical, std::hypot(1.0, aspect));
 }
 double vertical_of_diagonal(double diagonal, Aspect aspect) noexcept {
-  return scaled(diagonal, 1.0 / std::hypot(1.0, aspect));
+  return enlarged_angle(diagonal, 1.0 / std::hypot(1.0, aspect));
 }
 
 double angle_of_focal_length(double focal_length, double size) noexcept {

@@ -13,7 +13,7 @@ template<std::size_t N> using Square = std::array<std::array<double, N>, N>;
 
 /// out = a b, over the first `used` rows and columns only.
 template<std::size_t N>
-void multiply(const Square<N>& a, const Square<N>& b, Square<N>& out, std::size_t used) noexcept {
+void multiply_into(const Square<N>& a, const Square<N>& b, Square<N>& out, std::size_t used) noexcept {
   for (std::size_t i = 0; i < used; ++i) {
     for (std::size_t j = 0; j < used; ++j) out[i][j] = 0.0;
     for (std::size_t k = 0; k < used; ++k) {
@@ -41,12 +41,12 @@ template<std::size_t N> void to_exponential_less_one(Square<N>& a, std::size_t u
     for (std::size_t j = 0; j < used; ++j) sum[i][j] = term[i][j] = (a[i][j] *= scale);
   constexpr int terms = 16; // 0.5^17 / 17! is below 1e-19
   for (int n = 2; n <= terms; ++n) {
-    multiply(term, a, next, used);
+    multiply_into(term, a, next, used);
     for (std::size_t i = 0; i < used; ++i)
       for (std::size_t j = 0; j < used; ++j) sum[i][j] += (term[i][j] = next[i][j] / n);
   }
   for (int i = 0; i < halvings; ++i) {
-    multiply(sum, sum, next, used);
+    multiply_into(sum, sum, next, used);
     for (std::size_t r = 0; r < used; ++r)
       for (std::size_t c = 0; c < used; ++c) sum[r][c] = 2.0 * sum[r][c] + next[r][c];
   }
