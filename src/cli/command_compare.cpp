@@ -61,10 +61,6 @@ tl::expected<std::vector<Version>, std::string> versions_of(const CompareOptions
   return versions;
 }
 
-std::string stem_of(const std::string& file) {
-  return file == "-" ? "standard input" : std::filesystem::path(file).stem().string();
-}
-
 class Comparison {
 public:
   Comparison(const CompareOptions& options, Streams streams) : options_(options), streams_(streams) {}

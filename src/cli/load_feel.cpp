@@ -54,10 +54,6 @@ Result<void> apply_fps(Node& root, const std::string& fps, std::vector<Source>& 
   return {};
 }
 
-std::string stem_of(const std::string& file) {
-  return file == "-" ? "standard input" : std::filesystem::path(file).stem().string();
-}
-
 /// The places of the takes that were asked for; all if none was.
 tl::expected<std::vector<std::size_t>, std::string> choose_takes(const Feel& feel,
                                                                  const std::vector<std::string>& names) {
@@ -93,6 +89,10 @@ std::string mute(Feel& feel, const std::vector<std::string>& names) {
 }
 
 } // namespace
+
+std::string stem_of(const std::string& file) {
+  return file == "-" ? "standard input" : std::filesystem::path(file).stem().string();
+}
 
 void declare_feel_basics(Call& call, FeelCall& feel) {
   call.repeated("--take", feel.takes, "Only this take");
