@@ -11,6 +11,9 @@ namespace stasis {
 
 std::string_view trimmed(std::string_view text) noexcept;
 
+/// Whatever the locale says.
+inline bool is_digit(char c) noexcept { return c >= '0' && c <= '9'; }
+
 struct LeadingNumber {
   double value;
   std::string_view rest;

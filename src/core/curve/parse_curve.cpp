@@ -44,7 +44,6 @@ std::string lower_case(std::string_view text) {
 }
 
 bool is_blank(char c) noexcept { return c == ' ' || c == '\t' || c == '\n' || c == '\r' || c == '\f'; }
-bool is_digit(char c) noexcept { return c >= '0' && c <= '9'; }
 
 /// Every comment as one blank.
 tl::expected<std::string, std::string> without_comments(std::string_view text) {

@@ -55,7 +55,6 @@ constexpr std::array operations{
 enum Operator : std::uint8_t { add, subtract, multiply, divide, power, negative, first_function };
 
 bool is_letter(char c) noexcept { return (c >= 'a' && c <= 'z') || c == '_'; }
-bool is_digit(char c) noexcept { return c >= '0' && c <= '9'; }
 
 } // namespace
 
