@@ -336,15 +336,15 @@ TEST(FollowWarnings, SeeAccidents) {
   };
   EXPECT_TRUE(warns(lead(""), "raw_lead"));
   EXPECT_FALSE(warns(lead(", longest = 2"), "raw_lead"));
-  const std::string flat =
+  const std::string flat_picture =
       "[picture]\nsize = [200, 100]\nheight = { channel = \"h\" }\nposition = \"a\"\ncoarse = [70, "
       "50]\n[channel.h]\nrest = 5\n";
-  EXPECT_TRUE(warns(flat + following(line, cut, "snap = 0.2\nfollow = \"t\""), "cell_of_grid"));
-  EXPECT_TRUE(warns(flat + following(line, cut), "scale_not_whole"));
-  EXPECT_FALSE(warns(flat + following(line, cut, "snap = 0.1\nfollow = \"t\""), "cell_of_grid"));
-  EXPECT_TRUE(warns(flat + following(line, "kind = \"glide\", rate = 0.4"), "out_of_picture"));
-  EXPECT_FALSE(warns(flat + following(line, "kind = \"glide\", rate = 4"), "out_of_picture"));
-  EXPECT_TRUE(warns(flat
+  EXPECT_TRUE(warns(flat_picture + following(line, cut, "snap = 0.2\nfollow = \"t\""), "cell_of_grid"));
+  EXPECT_TRUE(warns(flat_picture + following(line, cut), "scale_not_whole"));
+  EXPECT_FALSE(warns(flat_picture + following(line, cut, "snap = 0.1\nfollow = \"t\""), "cell_of_grid"));
+  EXPECT_TRUE(warns(flat_picture + following(line, "kind = \"glide\", rate = 0.4"), "out_of_picture"));
+  EXPECT_FALSE(warns(flat_picture + following(line, "kind = \"glide\", rate = 4"), "out_of_picture"));
+  EXPECT_TRUE(warns(flat_picture
                         + following(line
                                         + "\n[track.p]\nkind = \"line\"\nfrom = [0.5, 0]\nvelocity = [0, 0]\nin = "
                                           "\"about_camera\"",

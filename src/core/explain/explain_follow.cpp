@@ -75,9 +75,9 @@ std::string track_in_words(const Track& track) {
   if (const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track.path))
     return fmt::format("{} (recorded, {} rows, {} s)", track.name, (*recorded)->time.size(),
                        concise((*recorded)->time.back() - (*recorded)->time.front()));
-  constexpr std::array<std::string_view, 6> kinds{"recorded",          "a line", "a circle",
+  constexpr std::array<std::string_view, 6> path_kinds{"recorded",          "a line", "a circle",
                                                   "a figure of eight", "steps",  "stop and go"};
-  return fmt::format("{} ({})", track.name, kinds[track.path.index()]);
+  return fmt::format("{} ({})", track.name, path_kinds[track.path.index()]);
 }
 
 } // namespace

@@ -197,19 +197,19 @@ private:
   }
 
   void bridge(std::vector<double>& column) const {
-    const std::size_t none = column.size();
-    std::size_t known = none;
+    const std::size_t no_row = column.size();
+    std::size_t known = no_row;
     for (std::size_t row = 0; row < column.size(); ++row) {
       if (std::isnan(column[row])) continue;
-      for (std::size_t gap = known == none ? 0 : known + 1; gap < row; ++gap)
-        column[gap] = known == none ? column[row]
+      for (std::size_t gap = known == no_row ? 0 : known + 1; gap < row; ++gap)
+        column[gap] = known == no_row ? column[row]
                                     : column[known]
                                           + (column[row] - column[known]) * (path_->time[gap] - path_->time[known])
                                                 / (path_->time[row] - path_->time[known]);
       known = row;
     }
-    for (std::size_t gap = known == none ? 0 : known + 1; gap < column.size(); ++gap)
-      column[gap] = known == none ? 0.0 : column[known];
+    for (std::size_t gap = known == no_row ? 0 : known + 1; gap < column.size(); ++gap)
+      column[gap] = known == no_row ? 0.0 : column[known];
   }
 
   /// A hole between two rows: longer than allowed, or than is usual in a recording.

@@ -18,9 +18,9 @@ double bracketed_root(Function function, double low, double high, double at_low,
   if (at_low == 0.0) return low;
   if (at_high == 0.0) return high;
   if (!opposite(at_low, at_high)) return std::fabs(at_low) < std::fabs(at_high) ? low : high;
-  std::uintmax_t most_steps = 100;
+  std::uintmax_t most_tries = 100;
   const auto tight = [](double a, double b) { return std::fabs(b - a) <= 1e-15 * std::max(1.0, std::fabs(a)); };
-  const auto [a, b] = boost::math::tools::toms748_solve(function, low, high, at_low, at_high, tight, most_steps);
+  const auto [a, b] = boost::math::tools::toms748_solve(function, low, high, at_low, at_high, tight, most_tries);
   return 0.5 * (a + b);
 }
 
