@@ -119,8 +119,8 @@ std::string room_text(const Feel& feel, const Channel& channel, const RoomSummar
   if (room.let_out_time) out += fmt::format(", for {}", size_text(room.let_out_time, "s"));
   out += '\n';
   if (*room.penetration > 0.0 && room.advised_half_life)
-    out += fmt::format("    a glide inward with a half-life of {} or less stays out\n",
-                       size_text(room.advised_half_life, "s"));
+    out += fmt::format("    a glide inward with a half-life of {} s or less stays out\n",
+                       readable_at_most(*room.advised_half_life));
   return out;
 }
 

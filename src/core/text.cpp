@@ -49,6 +49,11 @@ std::string readable(double value, int digits) {
   return text;
 }
 
+std::string readable_at_most(double value, int digits) {
+  const double unit = std::pow(10.0, std::floor(std::log10(value)) - digits + 1);
+  return readable(unit * std::floor(value / unit * (1.0 + 1e-15)), digits);
+}
+
 std::string concise(double value, int digits) {
   std::string text = readable(value, digits);
   if (text.find('.') == std::string::npos || text.find('e') != std::string::npos) return text;

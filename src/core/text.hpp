@@ -28,6 +28,9 @@ std::string shortest(double value);
 /// `value` rounded for people: about `digits` significant digits, no exponent for everyday sizes, "-" as U+2212.
 std::string readable(double value, int digits = 3);
 
+/// `value`, positive, rounded down: for what must not be exceeded.
+std::string readable_at_most(double value, int digits = 3);
+
 /// As readable(), without zeros at the end of a decimal fraction: "62", "0.55".
 std::string concise(double value, int digits = 4);
 

@@ -73,5 +73,16 @@ TEST(Text, ListsAndSplits) {
   EXPECT_TRUE(split("", '|').empty());
 }
 
+TEST(Text, RoundsDownWhatMustNotBeExceeded) {
+  EXPECT_EQ(readable_at_most(0.027799), "0.0277");
+  EXPECT_EQ(readable_at_most(0.0277), "0.0277");
+  EXPECT_EQ(readable_at_most(1.999), "1.99");
+  for (double value = 1e-4; value < 1e3; value *= 1.37) {
+    const double shown = *read_number(readable_at_most(value));
+    EXPECT_LE(shown, value * (1 + 1e-14));
+    EXPECT_GT(shown, value * 0.99);
+  }
+}
+
 } // namespace
 } // namespace stasis

@@ -30,9 +30,9 @@ void warn_of_room(const Feel& feel, const Take& take, const TakeMeasures& measur
                       amount_in(*room.penetration, channel.unit),
                       room.worst_obstacle ? feel.obstacles[*room.worst_obstacle].name : "an obstacle",
                       concise(room.worst_penetration_at), *room.penetration_frames,
-                      room.advised_half_life
-                          ? fmt::format("a glide inward of {} s half-life stays out", readable(*room.advised_half_life))
-                          : "no half-life alone keeps it out"));
+                      room.advised_half_life ? fmt::format("a glide inward of {} s half-life stays out",
+                                                           readable_at_most(*room.advised_half_life))
+                                             : "no half-life alone keeps it out"));
     if (*room.time_below_range > 0.0)
       add("room_below_range", fmt::format("for {} s an obstacle leaves {} less room than its range allows",
                                           readable(*room.time_below_range), channel.name));
