@@ -101,6 +101,21 @@ std::string size_kept_text(const Channel& channel, const FollowSummary& kept) {
                      size_text(kept.top_speed, unit.empty() ? "/s" : unit + "/s"));
 }
 
+/// How far the view was through an obstacle, when and how long.
+std::string through_text(const Feel& feel, const std::string& unit, const RoomSummary& room) {
+  return fmt::format("{} through {} at most ({} s), for {:g} frame{}, {}", size_text(room.penetration, unit),
+                     room.worst_obstacle ? feel.obstacles[*room.worst_obstacle].name : "an obstacle",
+                     concise(room.worst_penetration_at), *room.penetration_frames,
+                     *room.penetration_frames == 1.0 ? "" : "s", size_text(room.penetration_time, "s"));
+}
+
+std::string placed_text(const Feel& feel, const Channel& channel, const FollowSummary& placed) {
+  const std::string unit = printable(channel.unit, 16);
+  std::string out = fmt::format("  {} cuts corners by {} at most", channel.name, size_text(placed.corner_cut, unit));
+  if (placed.penetration.value_or(0.0) > 0.0) out += "; " + through_text(feel, unit, placed);
+  return out + '\n';
+}
+
 /// How obstacles hold a distance in, how far it went through, and how it comes out again.
 std::string room_text(const Feel& feel, const Channel& channel, const RoomSummary& room) {
   const std::string unit = printable(channel.unit, 16);
@@ -108,10 +123,7 @@ std::string room_text(const Feel& feel, const Channel& channel, const RoomSummar
     return fmt::format("  {} is never held in by an obstacle\n", channel.name);
   std::string out = fmt::format("  {} is held in for {}", channel.name, size_text(room.held_time, "s"));
   if (*room.penetration > 0.0)
-    out += fmt::format("; {} through {} at most ({} s), for {:g} frame{}, {}", size_text(room.penetration, unit),
-                       room.worst_obstacle ? feel.obstacles[*room.worst_obstacle].name : "an obstacle",
-                       concise(room.worst_penetration_at), *room.penetration_frames,
-                       *room.penetration_frames == 1.0 ? "" : "s", size_text(room.penetration_time, "s"));
+    out += "; " + through_text(feel, unit, room);
   else
     out += ", never through an obstacle";
   if (room.let_out_speed)
@@ -160,9 +172,7 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
     if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
     if (feel.channels[c].keeps_width) out += size_kept_text(feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].obstacles) out += room_text(feel, feel.channels[c], measures.channels[c].follow);
-    if (feel.channels[c].is_placed)
-      out += fmt::format("  {} cuts corners by {} at most\n", feel.channels[c].name,
-                         size_text(measures.channels[c].follow.corner_cut, printable(feel.channels[c].unit, 16)));
+    if (feel.channels[c].is_placed) out += placed_text(feel, feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
   for (std::size_t s = 0; s < feel.shakes.size(); ++s) out += shake_text(feel, s, measures.shakes[s]);

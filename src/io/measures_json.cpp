@@ -101,8 +101,7 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
       measures.channels[c].follow.framing_error ? json.number(measures.channels[c].follow.worst_framing_at)
                                                 : json.null();
     }
-    if (channel.obstacles) {
-      const FollowSummary& room = measures.channels[c].follow;
+    if (const FollowSummary& room = measures.channels[c].follow; room.penetration) {
       json.key("penetration_at");
       *room.penetration > 0.0 ? json.number(room.worst_penetration_at) : json.null();
       json.key("penetration_of");

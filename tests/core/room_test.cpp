@@ -354,6 +354,47 @@ cues = [{ at = 1, goal = { yaw = 200 } }]
   EXPECT_NE(account_of(feel, 5).room.find("cuts the corner"), std::string::npos);
 }
 
+/// The distance stays clear of the pier, but the eye's own way round it does not.
+TEST(Room, AnEyeOfItsOwnMayGoThroughWhatTheDistanceIsClearOf) {
+  const auto feel = [](const std::string& motion) {
+    return feel_from(R"(
+[picture]
+position = "eye"
+focus = "focus"
+distance = "radius"
+yaw = "yaw"
+[channel.focus]
+rest = [0, 0, 0]
+[channel.radius]
+rest = 4
+range = [0.1, 9]
+obstacles = { stand_off = 0.1 }
+[obstacle.pier]
+kind = "box"
+centre = [0, 0, 2]
+size = [0.5, 4, 0.5]
+[channel.yaw]
+unit = "deg"
+rest = -60
+[channel.eye]
+rest = [0, 0, 0]
+placed = true
+motion = )" + motion + R"(
+[take.t]
+length = 4
+cues = [{ at = 1, goal = { yaw = 60 } }]
+)");
+  };
+  const TakeMeasures slow = play_measures(feel(R"({ kind = "glide", half_life = 0.3 })"));
+  EXPECT_EQ(*slow.channels[1].follow.penetration, 0); // the turn is a cut: no frame lies between
+  const FollowSummary& eye = slow.channels[3].follow;
+  // The chord from one side to the other passes 2 m behind the focus, through the pier from its front on.
+  EXPECT_NEAR(*eye.penetration, 2 - 1.75, 0.02);
+  EXPECT_EQ(*eye.worst_obstacle, 0u);
+  EXPECT_GT(*eye.penetration_frames, 1);
+  EXPECT_EQ(*play_measures(feel(R"({ kind = "cut" })")).channels[3].follow.penetration, 0);
+}
+
 TEST(Room, SaysWhatItCannotHoldIn) {
   const auto code = [](const std::string& text) {
     const Problems problems = problems_of(text);

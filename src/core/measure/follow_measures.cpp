@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/take/follower.hpp"
+#include "core/take/obstacle_ray.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -96,10 +97,11 @@ std::span<const FollowMeasure> follow_measures() noexcept {
                     "Largest difference of the subject's size in the picture from the one that is kept."},
       FollowMeasure{"corner_cut", channel, "", &F::corner_cut, Of::placed,
                     "Largest way by which the eye is nearer to what it looks at than the place that it is put at."},
-      FollowMeasure{"penetration", channel, "", &F::penetration, Of::held_in,
+      FollowMeasure{"penetration", channel, "", &F::penetration, Of::held_in_or_placed,
                     "Farthest that the view was beyond the place where its ray touches an obstacle."},
-      FollowMeasure{"penetration_time", seconds, "", &F::penetration_time, Of::held_in, "How long it was beyond it."},
-      FollowMeasure{"penetration_frames", plain, "frames", &F::penetration_frames, Of::held_in,
+      FollowMeasure{"penetration_time", seconds, "", &F::penetration_time, Of::held_in_or_placed,
+                    "How long it was beyond it."},
+      FollowMeasure{"penetration_frames", plain, "frames", &F::penetration_frames, Of::held_in_or_placed,
                     "Frames on which it was beyond it."},
       FollowMeasure{"held_time", seconds, "", &F::held_time, Of::held_in,
                     "How long an obstacle pulled it in, short of its wish."},
@@ -134,6 +136,7 @@ bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept 
   case Of::on_grid: return channel.snap.has_value();
   case Of::held_in: return channel.obstacles.has_value();
   case Of::placed: return channel.is_placed;
+  case Of::held_in_or_placed: return channel.obstacles || channel.is_placed;
   case Of::keeping_size: return channel.keeps_width.has_value();
   case Of::following_or_keeping: break;
   }
@@ -154,6 +157,8 @@ FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
       places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel) {
   if (channel_.follow) exact_.emplace(feel_.tracks[played_track(*scene_.take, channel_.follow->track)]);
   if (channel_.obstacles) room_.emplace(scene, channel);
+  if (channel_.is_placed && feel_.channels[*feel_.picture.distance].obstacles)
+    standing_ = standing_obstacles(*feel_.channels[*feel_.picture.distance].obstacles, *scene.take);
   const Tick& tick = scene_.take->tick;
   // Two ticks and two frames on, everything that reads ticks has read two that follow each other.
   if (tick.rate <= 0.0) return;
@@ -298,7 +303,7 @@ void FollowTracker::add_size(const Block& block, std::size_t row, double time) {
 }
 
 /// How much nearer the eye is than where it is put: its way there goes straight, not round.
-void FollowTracker::add_corner(const Block& block, std::size_t row) {
+void FollowTracker::add_corner(const Block& block, std::size_t row, double time) {
   const EyeSeat seat =
       eye_seat(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].smooth[row]; });
   Components goal{}, eye{};
@@ -308,6 +313,30 @@ void FollowTracker::add_corner(const Block& block, std::size_t row) {
   }
   keep_largest(sums_.corner_cut,
                std::max(0.0, length_of(plus(goal, seat.pivot, -1.0)) - length_of(plus(eye, seat.pivot, -1.0))));
+  const bool last = block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames;
+  if (!standing_.empty()) add_eye_through(seat.pivot, eye, time, last ? 0.0 : dt_of(block, row));
+}
+
+/// How far the eye is beyond the place at which a ball from what it looks at touches an obstacle, on the way to it.
+void FollowTracker::add_eye_through(const Components& pivot, const Components& eye, double time, double dt) {
+  for (auto* sum : {&sums_.penetration, &sums_.penetration_time, &sums_.penetration_frames}) *sum = sum->value_or(0.0);
+  const Components way = plus(eye, pivot, -1.0);
+  const double away = length_of(way);
+  if (away == 0.0) return;
+  const ObstacleRule& rule = *feel_.channels[*feel_.picture.distance].obstacles;
+  Room room;
+  for (const std::size_t o : standing_)
+    if (const auto hit = hit_of({pivot, scaled(way, 1.0 / away), rule.radius}, feel_.obstacles[o].shape))
+      narrow(room, *hit, 0.0, o);
+  const double beyond = away - room.hit;
+  if (!(beyond > 1e-9 * std::max(1.0, away))) return;
+  if (beyond > *sums_.penetration) {
+    sums_.worst_penetration_at = time;
+    sums_.worst_obstacle = room.obstacle;
+  }
+  keep_largest(sums_.penetration, beyond);
+  *sums_.penetration_frames += 1.0;
+  *sums_.penetration_time += dt;
 }
 
 void FollowTracker::consume(const Block& block) {
@@ -326,7 +355,7 @@ void FollowTracker::consume(const Block& block) {
     jumped_before_ = jumps;
     add_framing(block, row, frame, time);
     if (channel_.keeps_width) add_size(block, row, time);
-    if (channel_.is_placed) add_corner(block, row);
+    if (channel_.is_placed) add_corner(block, row, time);
     double speed = 0.0;
     for (std::size_t i = 0; i < channel_.components; ++i) speed = std::hypot(speed, columns.component[i].velocity[row]);
     if (std::isfinite(speed)) keep_largest(sums_.top_speed, speed);

@@ -41,7 +41,15 @@ struct FollowMeasure {
   std::string_view unit_word; ///< instead, where it is neither of those: "px", "frames"
   std::optional<double> FollowSummary::*value;
   /// Which channels have it.
-  enum class Of : std::uint8_t { following, on_grid, keeping_size, following_or_keeping, held_in, placed } of;
+  enum class Of : std::uint8_t {
+    following,
+    on_grid,
+    keeping_size,
+    following_or_keeping,
+    held_in,
+    placed,
+    held_in_or_placed
+  } of;
   std::string_view meaning;
 };
 std::span<const FollowMeasure> follow_measures() noexcept;
@@ -109,12 +117,14 @@ private:
   void add_size(const Block& block, std::size_t row, double time);
   void add_order_note(std::vector<std::string>& out) const;
 
-  void add_corner(const Block& block, std::size_t row);
+  void add_corner(const Block& block, std::size_t row, double time);
+  void add_eye_through(const Components& pivot, const Components& eye, double time, double dt);
 
-  std::optional<RoomTracker> room_;  ///< where obstacles may hold it in
-  std::optional<TrackReader> exact_; ///< the track that it follows first, without ticks
-  double under_way_from_ = 0.0;      ///< s: judder is counted from here on
-  double subject_speed_ = 0.0;       ///< at its fastest, unit/s
+  std::vector<std::size_t> standing_; ///< of an eye that is placed: the obstacles that hold its distance in
+  std::optional<RoomTracker> room_;   ///< where obstacles may hold it in
+  std::optional<TrackReader> exact_;  ///< the track that it follows first, without ticks
+  double under_way_from_ = 0.0;       ///< s: judder is counted from here on
+  double subject_speed_ = 0.0;        ///< at its fastest, unit/s
   bool has_scale_ = false;
   bool jumped_before_ = false; ///< in the frame before: a cut shows one frame later
 };

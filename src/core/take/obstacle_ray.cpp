@@ -5,12 +5,25 @@
 
 namespace stasis {
 
+void narrow(Room& room, const RayHit& hit, double stand_off, std::size_t obstacle) noexcept {
+  room.hit = std::min(room.hit, hit.distance);
+  const double limit = limit_of(hit, stand_off);
+  if (limit >= room.limit) return;
+  room.limit = limit;
+  room.obstacle = obstacle;
+}
+
+std::vector<std::size_t> standing_obstacles(const ObstacleRule& rule, const Take& take) {
+  std::vector<std::size_t> standing;
+  for (const std::size_t o : rule.obstacles)
+    if (!take.obstacles || std::binary_search(take.obstacles->begin(), take.obstacles->end(), o)) standing.push_back(o);
+  return standing;
+}
+
 ObstacleRay::ObstacleRay(const Feel& feel, std::size_t channel, const Take& take,
                          const std::vector<TrackReader>& readers)
-    : feel_(feel), take_(take), readers_(readers), rule_(*feel.channels[channel].obstacles) {
-  for (const std::size_t o : rule_.obstacles)
-    if (!take.obstacles || std::binary_search(take.obstacles->begin(), take.obstacles->end(), o))
-      standing_.push_back(o);
+    : feel_(feel), take_(take), readers_(readers), rule_(*feel.channels[channel].obstacles),
+      standing_(standing_obstacles(rule_, take)) {
   has_ray_ = std::any_of(standing_.begin(), standing_.end(), [&](std::size_t o) {
     return !std::holds_alternative<RecordedClearance>(feel.obstacles[o].shape);
   });
@@ -32,12 +45,7 @@ Room ObstacleRay::at(const ReadComponent& read, double seen) const {
     } else {
       hit = hit_of(ray, shape);
     }
-    if (!hit) continue;
-    room.hit = std::min(room.hit, hit->distance);
-    const double limit = limit_of(*hit, rule_.stand_off);
-    if (limit >= room.limit) continue;
-    room.limit = limit;
-    room.obstacle = o;
+    if (hit) narrow(room, *hit, rule_.stand_off, o);
   }
   return room;
 }

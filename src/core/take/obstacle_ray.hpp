@@ -19,6 +19,12 @@ struct Room {
   std::size_t obstacle = nothing; ///< which sets the limit
 };
 
+/// Takes one more obstacle into account: what is nearest sets the limit.
+void narrow(Room& room, const RayHit& hit, double stand_off, std::size_t obstacle) noexcept;
+
+/// The obstacles of a rule that stand in a take.
+std::vector<std::size_t> standing_obstacles(const ObstacleRule& rule, const Take& take);
+
 /// The ray of one channel that obstacles hold in.
 class ObstacleRay {
 public:
