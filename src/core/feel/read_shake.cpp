@@ -156,12 +156,12 @@ private:
 
   void read_level() {
     shake_.always = reader_.flag("always").value_or(false);
+    if (std::holds_alternative<RingWave>(shake_.wave) && shake_.always)
+      reader_.report("feel.follow", "always", "a ring starts with a hit and cannot always be there");
     const Node* level = reader_.find("level");
     if (level == nullptr) return;
     if (!shake_.always)
       reader_.report("feel.missing_key", "level", "a level goes with always = true; hits have strengths");
-    if (std::holds_alternative<RingWave>(shake_.wave) && shake_.always)
-      reader_.report("feel.follow", "always", "a ring starts with a hit and cannot always be there");
     if (level->text() != nullptr)
       shake_.level_channel = component_named(reading_, reader_, "level", *level->text());
     else
