@@ -1,5 +1,8 @@
 // stasis report: the file, its refusals, what may never change. What the page does is tried in tests/page.
+#include <cmath>
+
 #include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
 
 #include "support/program.hpp"
 
@@ -104,6 +107,65 @@ TEST(Report, FiguresKeepTheirNamesApart) {
   EXPECT_EQ(count_of(page, "id=\"figure1_gnuplot_canvas\""), 1u);
   EXPECT_EQ(count_of(page, "id=\"gnuplot"), 0u);
   EXPECT_EQ(count_of(page, "<?xml"), 0u);
+}
+
+/// The numbers that the page's player draws from.
+nlohmann::json data_of(const std::string& page) {
+  const std::string opens = "type=\"application/json\">";
+  const auto from = page.find(opens);
+  if (from == std::string::npos) return {};
+  const auto begin = from + opens.size();
+  return nlohmann::json::parse(page.substr(begin, page.find("</script>", begin) - begin));
+}
+
+TEST(Report, ItsPlayerKnowsTheSubjectWhoFollowsAndWhatStandsThere) {
+  const TempDir folder;
+  folder.write("f.toml", R"([picture]
+focus = "focus"
+distance = "far"
+[track.otter]
+kind = "line"
+from = [0, 0, 0]
+velocity = [0, 0, -2]
+[channel.focus]
+rest = [0, 0, 0]
+follow = { track = "otter", dead_zone = { size = [1, 2, 3] }, offset = [0, 0.5, 0] }
+[channel.far]
+rest = 4
+range = [0.5, 9]
+obstacles = { stand_off = 0.1 }
+[obstacle.pier]
+kind = "box"
+centre = [1, 0, 0]
+size = [1, 3, 1]
+[obstacle.fence]
+kind = "wall"
+points = [[-2, -30], [-2, 30]]
+[take.t]
+length = 1
+clock = { fps = 10, jitter = 0.5 }
+)");
+  const Ended ended = run_program(folder, {"report", "f.toml", "-o", "-", "--figure", "none"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  const auto data = data_of(ended.out);
+  ASSERT_TRUE(data.contains("runs")) << ended.out.substr(0, 400);
+  const auto& run = data["runs"][0];
+  EXPECT_EQ(run["followers"][0]["zone"], (std::vector<double>{1, 2, 3}));
+  EXPECT_EQ(run["followers"][0]["offset"], (std::vector<double>{0, 0.5, 0}));
+  EXPECT_EQ(run["tracks"][0]["name"], "otter");
+  EXPECT_EQ(run["times"].size(), run["frames"].size()); // a clock that is not steady says when
+  EXPECT_EQ(run["picture"]["placed"], false);
+  ASSERT_EQ(run["obstacles"].size(), 2u);
+  EXPECT_EQ(run["obstacles"][0]["name"], "pier");
+  EXPECT_EQ(run["obstacles"][0]["line"], false);
+  EXPECT_EQ(run["obstacles"][0]["pieces"][0].size(), 4u);
+  EXPECT_EQ(run["obstacles"][1]["line"], true);
+  for (const auto& point : run["obstacles"][1]["pieces"][0])
+    EXPECT_LT(std::fabs(point[1].get<double>()), 20) << "cut to what the plan may show";
+  for (const auto& point : run["obstacles"][0]["pieces"][0]) {
+    EXPECT_NEAR(std::fabs(point[0].get<double>() - 1), 0.5, 1e-12);
+    EXPECT_NEAR(std::fabs(point[1].get<double>()), 0.5, 1e-12);
+  }
 }
 
 } // namespace
