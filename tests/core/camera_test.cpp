@@ -1,5 +1,6 @@
 // Where the camera is and what it sees, from the channels of [picture].
 #include <cmath>
+#include <random>
 
 #include <gtest/gtest.h>
 
@@ -114,6 +115,102 @@ TEST(DeadZoneSize, WithAMarginLetsTheSubjectBe) {
   double most = 0.0;
   for (const double goal : rows(5).goal) most = std::max(most, goal);
   EXPECT_NEAR(most, 1.0, 1e-3);
+}
+
+/// A picture that is placed, every one of its roles a channel.
+const char* const placed = R"(
+[picture]
+position = "eye"
+focus = "focus"
+distance = "far"
+side = "aside"
+yaw = "yaw"
+pitch = "tilt"
+roll = "lean"
+[channel.focus]
+rest = [0, 0, 0]
+[channel.far]
+rest = 4
+[channel.aside]
+rest = 0
+[channel.yaw]
+unit = "deg"
+rest = 0
+[channel.tilt]
+unit = "rad"
+rest = 0
+[channel.lean]
+unit = "deg"
+rest = 0
+[channel.eye]
+rest = [0, 0, 0]
+placed = true
+)";
+
+struct Seat {
+  Components focus{};
+  double distance, aside, yaw, pitch, roll; ///< deg, but for the pitch: rad
+  ReadComponent read(const Components& eye) const {
+    return [*this, eye](ComponentRef c) {
+      const double values[] = {focus[c.component], distance, aside, yaw, pitch, roll, eye[c.component]};
+      return values[c.channel];
+    };
+  }
+};
+
+Seat random_seat(unsigned seed) {
+  std::mt19937 random(seed);
+  const auto between = [&](double low, double high) {
+    return std::uniform_real_distribution<double>(low, high)(random);
+  };
+  return {{between(-9, 9), between(-9, 9), between(-9, 9)},
+          between(0.1, 20),
+          between(-3, 3),
+          between(-400, 400),
+          between(-1.5, 1.5),
+          between(-180, 180)};
+}
+
+TEST(EyeSeat, LiesStraightBehindWhatIsLookedAt) {
+  const Feel feel = test::feel_from(placed);
+  for (unsigned seed = 1; seed <= 200; ++seed) {
+    const Seat seat = random_seat(seed);
+    const ReadComponent read = seat.read({});
+    const EyeSeat at = eye_seat(feel, read);
+    const Components eye = seated_eye(feel, read);
+    EXPECT_NEAR(length_of(plus(eye, at.pivot, -1)), seat.distance, 1e-12 * seat.distance);
+    EXPECT_NEAR(length_of(plus(at.pivot, seat.focus, -1)), std::fabs(seat.aside), 1e-12);
+    EXPECT_EQ(at.pivot[1], seat.focus[1]); // aside is level
+    // The way back is up by the sine of a downward pitch.
+    EXPECT_NEAR(eye[1] - at.pivot[1], -seat.distance * std::sin(seat.pitch), 1e-12 * seat.distance);
+    EXPECT_NEAR(dot(at.axes.back, plus(eye, at.pivot, -1)), seat.distance, 1e-12 * seat.distance);
+  }
+}
+
+TEST(EyeSeat, AnEyeInItsSeatLooksAsYawPitchAndRollHaveIt) {
+  const Feel feel = test::feel_from(placed);
+  for (unsigned seed = 1; seed <= 200; ++seed) {
+    const Seat seat = random_seat(seed);
+    const Components eye = seated_eye(feel, seat.read({}));
+    const CameraView view = camera_view(feel, seat.read(eye));
+    const Axes expected = axes_of_view(radians(seat.yaw), seat.pitch, radians(seat.roll));
+    for (std::size_t axis = 0; axis < 3; ++axis)
+      for (std::size_t i = 0; i < 3; ++i) EXPECT_NEAR(view.axes[axis][i], expected[axis][i], 1e-10) << seed;
+    EXPECT_EQ(*view.eye, eye); // the side offset is in the seat, and not put on twice
+  }
+}
+
+TEST(EyeSeat, AnEyeOnItsWayLooksBackAtThePivot) {
+  const Feel feel = test::feel_from(placed);
+  for (unsigned seed = 1; seed <= 200; ++seed) {
+    const Seat seat = random_seat(seed);
+    const Components eye = random_seat(seed + 1000).focus;
+    const CameraView view = camera_view(feel, seat.read(eye));
+    const Components way = plus(eye, eye_seat(feel, seat.read(eye)).pivot, -1);
+    EXPECT_NEAR(dot(view.axes.back, way), length_of(way), 1e-12 * length_of(way));
+    EXPECT_NEAR(dot(view.axes.right, view.axes.up), 0, 1e-14);
+    EXPECT_NEAR(dot(view.axes.right, view.axes.back), 0, 1e-14);
+  }
 }
 
 } // namespace
