@@ -176,6 +176,43 @@ TEST(WantWords, SayTheirBoundsAndWhetherTheyHold) {
   expect_said(verdicts[1].bound, {"0.56 s within 0.01"});
 }
 
+/// A want may be of a shake: of the whole, or of what it does to one component.
+TEST(WantWords, AreOfShakesToo) {
+  const auto want = [](const std::string& measure, const std::string& bound) {
+    return "[[want]]\ntake = \"t\"\nmeasure = \"" + measure + "\"\n" + bound + "\n";
+  };
+  const std::string feel_text = R"([channel.side]
+unit = "m"
+rest = [0, 0]
+[shake.bump]
+on = { "side.x" = 0.2 }
+wave = { kind = "noise", frequency = 4 }
+decay = { kind = "half_life", half_life = 0.2 }
+[take.t]
+length = 4
+cues = [{ at = 0.5, hit = "bump" }, { at = 1, hit = "bump", strength = 0.5 }]
+)";
+  const Feel feel =
+      feel_from(feel_text + want("bump.hits", "near = 2\nwithin = 0")
+                + want("bump.half_life", "near = 0.2\nwithin = 1e-9") + want("bump.side.x.peak", "at_most = 0.2")
+                + want("bump.side.x.main_frequency", "at_least = 30") + want("bump.left_at_cut", "at_most = 5"));
+  const TakeMeasures measures = play_measures(feel);
+  std::vector<WantVerdict> verdicts;
+  for (const Want& one : feel.wants) verdicts.push_back(judge(one, feel, measures));
+  ASSERT_EQ(verdicts.size(), 5u);
+  for (std::size_t k = 0; k < 3; ++k) EXPECT_TRUE(verdicts[k].holds) << k;
+  EXPECT_FALSE(verdicts[3].holds);
+  EXPECT_FALSE(verdicts[4].holds); // it is never cut: what did not happen holds to nothing
+  EXPECT_FALSE(verdicts[4].value);
+  EXPECT_EQ(verdicts[2].measure, "bump.side.x.peak");
+  expect_said(verdicts[2].bound, {"at most 0.2 m"});
+  expect_said(verdicts[3].bound, {"at least 30 Hz"});
+  const Problems problems = test::problems_of(feel_text + want("bump.quiet", "at_most = 1"));
+  ASSERT_EQ(problems.size(), 1u);
+  EXPECT_EQ(problems[0].code, "feel.unknown_measure");
+  expect_said(problems[0].message + problems[0].hint, {"of a shake", "Did you mean bump.quiet_after?"});
+}
+
 /// A spring that is stepped too coarsely is warned of, with what it overshoots by at its own rate and at half of it.
 TEST(FrameWarnings, SayHowASteppedSpringOvershoots) {
   const Feel feel =

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/measure/channel_measures.hpp"
+#include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -12,11 +13,14 @@ namespace stasis {
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
   const Channel& channel = feel.channels[want.channel];
   WantVerdict verdict;
-  verdict.measure = channel.name + "." + want.measure;
-  verdict.unit = channel_measure_unit(channel, want.measure);
+  verdict.measure = (want.shake ? feel.shakes[*want.shake].name : channel.name) + "." + want.measure;
+  verdict.unit =
+      want.shake ? shake_measure_unit(feel, *want.shake, want.measure) : channel_measure_unit(channel, want.measure);
   if (verdict.unit == "1") verdict.unit.clear();
   const std::string unit = verdict.unit.empty() ? "" : " " + printable(verdict.unit, 20);
-  verdict.value = channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least);
+  verdict.value = want.shake
+                      ? shake_measure(feel, measures, *want.shake, want.measure)
+                      : channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least);
   switch (want.rule) {
   case WantRule::at_most:
     verdict.bound = fmt::format("at most {}{}", concise(want.bound, 6), unit);

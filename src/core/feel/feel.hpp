@@ -189,7 +189,8 @@ enum class WantRule : std::uint8_t { at_most, at_least, near };
 struct Want {
   std::size_t take = 0;
   std::size_t channel = 0;
-  std::string measure; ///< of the channel, such as "settling_time"
+  std::optional<std::size_t> shake{}; ///< it is of this shake instead
+  std::string measure;                ///< of the channel, such as "settling_time"
   WantRule rule = WantRule::at_most;
   double bound = 0.0;
   double within = 0.0; ///< WantRule::near

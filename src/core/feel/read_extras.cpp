@@ -3,32 +3,40 @@
 
 #include "core/feel/reading.hpp"
 #include "core/measure/channel_measures.hpp"
+#include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
 namespace {
 
-/// Finds the channel and the measure that "fov.settling_time" names. \returns false, with a problem, if there is none.
+/// Finds the channel, or the shake, and the measure that "fov.settling_time" names. \returns false, with a problem, if
+/// there is none.
 bool resolve_measure(Reading& reading, SectionReader& reader, const std::string& text, Want& want) {
   const auto dot = text.find('.');
-  const std::string channel = text.substr(0, dot);
-  const auto index = index_of(reading.feel.channels, channel);
-  if (!index) {
-    const auto known = names_of(reading.feel.channels);
-    reading.report_unknown(joined_path(reader.path(), "measure"), reader.where("measure"), NameKind::channel, channel,
+  const std::string owner = text.substr(0, dot);
+  const auto channel = index_of(reading.feel.channels, owner);
+  want.shake = index_of(reading.feel.shakes, owner);
+  const Node* shakes = reading.document.find("shake");
+  if (!want.shake && shakes != nullptr && shakes->find(owner) != nullptr) return false; // wrong, and reported
+  if (!channel && !want.shake) {
+    auto known = names_of(reading.feel.channels);
+    for (const Shake& shake : reading.feel.shakes) known.push_back(shake.name);
+    reading.report_unknown(joined_path(reader.path(), "measure"), reader.where("measure"), NameKind::channel, owner,
                            known);
     return false;
   }
-  want.channel = *index;
+  want.channel = channel.value_or(0);
   want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
-  const auto known = channel_measure_names(reading.feel.channels[*index]);
+  const auto known = want.shake ? shake_measure_names(reading.feel, *want.shake)
+                                : channel_measure_names(reading.feel.channels[*channel]);
   std::vector<std::string_view> views(known.begin(), known.end());
   for (const std::string& name : known)
     if (name == want.measure) return true;
   const auto close = nearest(want.measure, views);
-  reader.report("feel.unknown_measure", "measure",
-                fmt::format("there is no measure \"{}\" of a channel", printable(want.measure, 60)),
-                close ? fmt::format("Did you mean {}.{}?", channel, *close) : fmt::format("Known: {}.", listed(views)));
+  reader.report(
+      "feel.unknown_measure", "measure",
+      fmt::format("there is no measure \"{}\" of a {}", printable(want.measure, 60), want.shake ? "shake" : "channel"),
+      close ? fmt::format("Did you mean {}.{}?", owner, *close) : fmt::format("Known: {}.", listed(views)));
   return false;
 }
 

@@ -286,7 +286,7 @@ inline constexpr std::array want_keys{
             .required = true,
             .meaning =
                 "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, the "
-                "smallest for at_least."},
+                "smallest for at_least. Or a shake and one of its, such as log_hit.quiet_after or log_hit.side.peak."},
     KeySpec{.key = "at_most", .kind = number, .meaning = "It is at most this, in the measure's unit."},
     KeySpec{.key = "at_least", .kind = number, .meaning = "It is at least this."},
     KeySpec{.key = "near", .kind = number, .meaning = "It is this, give or take within."},
