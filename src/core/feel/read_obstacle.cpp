@@ -195,7 +195,7 @@ void read_rule(Reading& reading, std::size_t index, const Node& node, const std:
   rule.has_ray = std::any_of(rule.obstacles.begin(), rule.obstacles.end(), [&](std::size_t o) {
     return !std::holds_alternative<RecordedClearance>(reading.feel.obstacles[o].shape);
   });
-  if (rule.has_ray && !has_ray(reading, reader, index)) return;
+  if (rule.has_ray && reading.problems.empty() && !has_ray(reading, reader, index)) return;
   const double least = domain(channel.space).low;
   if (channel.range[0].low <= least && std::isfinite(least))
     return reading.report("feel.no_range", path, node.where,
