@@ -65,13 +65,13 @@ std::vector<double> corners_of_cap(GoalSegment wish, GoalSegment limit, Componen
   return corners;
 }
 
-std::optional<double> before_leap(const std::function<double(double)>& at, double from, double to) {
+bool leaps_between(const std::function<double(double)>& at, double from, double to) {
   // A change that stays whole while the time shrinks to a millionth of a millionth is a leap; the way in which a ray
   // slides off a ball, whose speed has no bound, has shrunk to a thousandth by then.
   constexpr int halvings = 40;
   constexpr double smooth = 1e-3;
   const double whole = std::fabs(to - from);
-  if (whole <= 1e-12 * std::max(1.0, std::fabs(from))) return std::nullopt;
+  if (whole <= 1e-12 * std::max(1.0, std::fabs(from))) return false;
   double low = 0.0, high = 1.0;
   for (int k = 0; k < halvings; ++k) {
     const double middle = 0.5 * (low + high), value = at(middle);
@@ -82,9 +82,9 @@ std::optional<double> before_leap(const std::function<double(double)>& at, doubl
       low = middle;
       from = value;
     }
-    if (std::fabs(to - from) < smooth * whole) return std::nullopt;
+    if (std::fabs(to - from) < smooth * whole) return false;
   }
-  return from;
+  return true;
 }
 
 } // namespace stasis

@@ -48,8 +48,8 @@ private:
 /// wish or an end of the range. All run straight. Ascending.
 std::vector<double> corners_of_cap(GoalSegment wish, GoalSegment limit, ComponentRange range);
 
-/// Where a value leaps between two instants, a share of the way from one to the other: what it is just before.
-/// Nothing where it goes there without a leap. \param at the value at a share from 0 to 1; \param from, to its ends.
-std::optional<double> before_leap(const std::function<double(double)>& at, double from, double to);
+/// True if a value leaps between two instants, a share of the way from one to the other, and does not just go there
+/// quickly. \param at the value at a share from 0 to 1; \param from, to its ends.
+bool leaps_between(const std::function<double(double)>& at, double from, double to);
 
 } // namespace stasis

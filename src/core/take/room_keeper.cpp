@@ -14,9 +14,10 @@ std::string RoomKeeper::look(const ReadComponent& present, double seen, std::int
   const bool held_before = std::exchange(holds_, now_.limit < controls.wish(index_, 0).value);
   controls.hold({index_, 0}, holds_ ? std::optional(mover.allowed(0, now_.limit)) : std::nullopt);
   out.obstacle = now_.obstacle == Room::nothing ? std::nullopt : std::optional(now_.obstacle);
-  const bool leapt =
-      now_.limit != end_limit_ && !(std::fabs(now_.limit - end_limit_) <= 1e-9 * std::max(1.0, std::fabs(end_limit_)));
-  if (frame == 0 || !leapt || (!holds_ && !held_before)) return {};
+  const bool same = now_.limit == end_limit_
+                    || (std::isfinite(end_limit_)
+                        && std::fabs(now_.limit - end_limit_) <= 1e-9 * std::max(1.0, std::fabs(end_limit_)));
+  if (frame == 0 || same || (!holds_ && !held_before)) return {};
   if (holds_) return "meet " + feel_.obstacles[now_.obstacle].name;
   return before.obstacle == Room::nothing ? std::string() : "clear " + feel_.obstacles[before.obstacle].name;
 }
@@ -34,9 +35,10 @@ void RoomKeeper::fill(const ReadRow& read, const SeenAt& seen, const Clock& cloc
       const double limit = ray_.at(read(r - 1, share), from + (to - from) * share).limit;
       return mover.allowed(0, std::min(wishes[r - 1] + (wishes[r] - wishes[r - 1]) * share, limit));
     };
-    const auto leap = before_leap(allowed, mover.allowed(0, std::min(wishes[r - 1], out.ceilings.back())),
-                                  mover.allowed(0, std::min(wishes[r], end.limit)));
-    const GoalSegment wish{wishes[r - 1], wishes[r]}, limit{out.ceilings.back(), leap.value_or(end.limit)};
+    const bool leaps = leaps_between(allowed, mover.allowed(0, std::min(wishes[r - 1], out.ceilings.back())),
+                                     mover.allowed(0, std::min(wishes[r], end.limit)));
+    const GoalSegment wish{wishes[r - 1], wishes[r]},
+        limit{out.ceilings.back(), leaps ? out.ceilings.back() : end.limit};
     for (const double share : corners_of_cap(wish, limit, channel_.range[0]))
       out.component[0].knots.push_back(
           {r - 1, share * clock.dt(frame), limit.start + (limit.end - limit.start) * share});

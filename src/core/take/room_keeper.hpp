@@ -28,7 +28,7 @@ public:
   std::string look(const ReadComponent& present, double seen, std::int64_t frame, ChannelMover& mover,
                    Controls& controls, ChannelBlock& out);
   /// The room on the rows of a block whose wishes are known. A limit that leaps within a frame acts from the next one
-  /// on; until then the goal stands where it was just before.
+  /// on; until then it stands.
   void fill(const ReadRow& read, const SeenAt& seen, const Clock& clock, std::int64_t first, const ChannelMover& mover,
             ChannelBlock& out);
   /// After the block's rows are filled: holds the value itself back, where that is asked for.
