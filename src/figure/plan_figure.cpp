@@ -406,7 +406,9 @@ private:
                                     "{} s    pale band: lag near its worst",
                                     channel_.name, subject_name(), apart);
     if (channel_.follow->zone) words += "    dashed: dead zone";
-    if (!obstacles_.empty()) words += "    red: the eye is through an obstacle";
+    const bool goes_through =
+        std::any_of(frames_.begin(), frames_.end(), [](const PlanFrame& frame) { return frame.is_through; });
+    if (goes_through) words += "    red: the eye is through an obstacle";
     if (frames_.front().has_eye) words += "    rays: what the eye sees";
     text(TextRole::footnote, fitted(words, style::page_right - plan_area.left - 20, style::small_size, false),
          {plan_area.left, style::footnote_y}, Align::left);

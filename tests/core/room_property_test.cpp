@@ -155,8 +155,7 @@ TEST(RoomProperty, NothingInTheWayIsNothingAtAll) {
   }
 }
 
-/// A glide goes through no obstacle by more than it can trail: the largest fall of the goal in one frame and the lag
-/// behind a goal that falls steadily.
+/// Added up over a take, a quicker glide inward is beyond its obstacles by less.
 TEST(RoomProperty, AFasterWayInNeverGoesDeeper) {
   for (unsigned seed = 1; seed <= 12; ++seed) {
     double deepest_before = unbounded;

@@ -193,31 +193,36 @@ TEST(Room, TheRangeWinsOverAnObstacle) {
   EXPECT_NE(room.why_no_advice->find("range"), std::string::npos);
 }
 
-TEST(Room, AWallThatComesBetweenInOneLeapIsAJump) {
-  // A pier at the side; the walker passes it, and the ray meets its edge.
-  const Feel feel = feel_from(R"(
+/// Somebody walks across, from the left, past what stands behind them; the view looks along it.
+std::string walk_past(double speed, double height, const std::string& obstacle, const std::string& motion,
+                      const std::string& rule, double length) {
+  return fmt::format(R"(
 [picture]
 focus = "focus"
 distance = "radius"
 [track.walker]
 kind = "line"
-from = [-2, 1, 0]
-velocity = [1.3, 0, 0]
+from = [-2, {1}, 0]
+velocity = [{0}, 0, 0]
 [channel.focus]
-rest = [0, 1, 0]
+rest = [0, {1}, 0]
 follow = "walker"
-[obstacle.pier]
-kind = "box"
-centre = [0, 1, 3]
-size = [1, 4, 2]
+{2}
 [channel.radius]
 rest = 5
 range = [0.2, 6]
-motion = { kind = "glide", half_life = 0.1 }
-obstacles = { stand_off = 0.1 }
+motion = {3}
+obstacles = {{ {4} }}
 [take.t]
-length = 4
-)");
+length = {5}
+)",
+                     speed, height, obstacle, motion, rule, length);
+}
+
+TEST(Room, AWallThatComesBetweenInOneLeapIsAJump) {
+  // A pier at the side; the walker passes it, and the ray meets its edge.
+  const Feel feel = feel_from(walk_past(1.3, 1, "[obstacle.pier]\nkind = \"box\"\ncentre = [0, 1, 3]\nsize = [1, 4, 2]",
+                                        R"({ kind = "glide", half_life = 0.1 })", "stand_off = 0.1", 4));
   const TakeMeasures measures = play_measures(feel);
   ASSERT_EQ(measures.moves.size(), 2u);
   EXPECT_EQ(measures.moves[0].cause, "meet pier");
@@ -240,29 +245,10 @@ TEST(Room, ARoundObstacleIsMetInALeapThatIsTold) {
 /// Just before a ray slides off a rounded edge, the stand-off counts ten times. What no frame has seen does not pull
 /// the view in.
 TEST(Room, WhatLiesBetweenTwoFramesBeforeALeapIsNotFollowed) {
-  const Feel feel = feel_from(R"(
-[picture]
-focus = "focus"
-distance = "radius"
-[track.walker]
-kind = "line"
-from = [-2, 0, 0]
-velocity = [1.7, 0, 0]
-[channel.focus]
-rest = [0, 0, 0]
-follow = "walker"
-[obstacle.ball]
-kind = "sphere"
-centre = [0, 0, 4]
-diameter = 2
-[channel.radius]
-rest = 5
-range = [0.2, 6]
-motion = { rising = { kind = "spring", frequency = 0.8, damping_ratio = 1 }, falling = { kind = "glide", half_life = 0.03 } }
-obstacles = { thickness = 0.3, stand_off = 0.2 }
-[take.t]
-length = 5
-)");
+  const Feel feel = feel_from(walk_past(
+      1.7, 0, "[obstacle.ball]\nkind = \"sphere\"\ncentre = [0, 0, 4]\ndiameter = 2",
+      R"({ rising = { kind = "spring", frequency = 0.8, damping_ratio = 1 }, falling = { kind = "glide", half_life = 0.03 } })",
+      "thickness = 0.3, stand_off = 0.2", 5));
   const Rows rows = play_rows(feel, 1);
   const double last_held = *std::min_element(rows.goal.begin(), rows.goal.end());
   bool cleared = false;

@@ -143,6 +143,8 @@ TEST(PlanFigure, ShowsWhereTheEyeIsThroughAnObstacle) {
   EXPECT_TRUE(drawn.says("through " + drawn.feel.obstacles[*room.worst_obstacle].name));
   const DrawnPlan open = drawn_walls("obstacles = []\n");
   EXPECT_TRUE(open.lines("through").empty());
+  EXPECT_TRUE(drawn.says("red: the eye is through"));
+  EXPECT_FALSE(open.says("red: the eye is through")); // nothing is red there
   EXPECT_TRUE(open.lines("wall pier").empty());
 }
 

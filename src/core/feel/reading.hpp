@@ -109,9 +109,9 @@ void read_realigns(Reading& reading);
 void read_order(Reading& reading);
 /// After controls and formulas: two that own one component's home.
 void check_control_owners(Reading& reading);
-/// The cues of a take, sorted by time.
 /// The clock of a take.
 void read_clock(Reading& reading, SectionReader& reader, Take& take);
+/// The cues of a take, sorted by time.
 void read_cues(Reading& reading, SectionReader& reader, Take& take);
 void read_takes(Reading& reading);
 void read_picture(Reading& reading);

@@ -60,7 +60,7 @@ struct RayHit {
   double cosine = 1.0;   ///< of the angle between the ray and the surface's normal there; 1 at the start
 };
 
-/// Nothing where the ray never touches. A recorded clearance is not met by a ray: see clearance_at() of ObstacleRay.
+/// Nothing where the ray never touches. A recorded clearance is not met by a ray: ObstacleRay::at() reads it.
 std::optional<RayHit> hit_of(const Ray& ray, const ObstacleShape& shape) noexcept;
 
 /// The upright walls over a line of points, x and z each, from `bottom` to `top`. Neighbouring points differ.
