@@ -46,10 +46,12 @@ private:
 };
 
 Exit tour(const std::string& folder, const std::string& figure, Streams streams) {
-  const std::string feel = folder + "/otter.toml", swim = folder + "/swim.toml", frames = folder + "/frames.toml",
-                    orbit = folder + "/orbit.toml", bridge = folder + "/bridge.toml", out = folder + "/stasis-out";
+  const std::string first = folder + "/first.toml", feel = folder + "/otter.toml", swim = folder + "/swim.toml",
+                    frames = folder + "/frames.toml", orbit = folder + "/orbit.toml", bridge = folder + "/bridge.toml",
+                    out = folder + "/stasis-out";
   Tour tour(streams);
-  tour.visit("What does it do?", run_run, "run", {feel, "-o", out, "--figure", figure});
+  tour.visit("A first look: what does a feel do?", run_run, "run", {first, "-o", out, "--figure", figure});
+  tour.visit("And one with all that a feel can have?", run_run, "run", {feel, "-o", out, "--figure", figure});
   tour.visit("Why does the field of view move as it does?", run_explain, "explain", {feel, "--only", "fov"});
   tour.visit("What would a heavier one be like?", run_compare, "compare",
              {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
@@ -79,7 +81,8 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
   Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
-            "Worked example:\n  stasis demo tour\n\nwrites tour/otter.toml, tour/swim.toml, tour/orbit.toml, "
+            "Worked example:\n  stasis demo tour\n\nwrites tour/first.toml, tour/otter.toml, tour/swim.toml, "
+            "tour/orbit.toml, "
             "tour/bridge.toml and tour/frames.toml, "
             "commented line by "
             "line, and what comes of them into tour/stasis-out.\nEdit a feel and run `stasis run tour/otter.toml` to "
@@ -92,7 +95,8 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
     print_error(made.error().message + ".", streams.err);
     return Exit::bad_file;
   }
-  streams.out.line("The demo feels: an otter at a weir, its swim, a view round it, what stands in the way, and the "
+  streams.out.line("The demo feels: a first look at an otter at a weir, all of it, its swim, a view round it, what "
+                   "stands in the way, and the "
                    "camera that an older program had.");
   for (const EmbeddedFile& file : embedded_demo())
     if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done) {

@@ -51,6 +51,16 @@ TEST(Docs, EveryWholeFeelInThemRuns) {
   EXPECT_GE(count, 2u);
 }
 
+TEST(Docs, TheFirstFeelShownIsTheDemosOwn) {
+  const std::string first = source_text("demo/first.toml");
+  ASSERT_FALSE(first.empty());
+  for (const char* page : {"README.md", "docs/guide.md"}) {
+    const auto feels = feels_in(source_text(page));
+    ASSERT_FALSE(feels.empty()) << page;
+    EXPECT_EQ(feels.front(), first) << page;
+  }
+}
+
 TEST(Docs, ReadmeLinksEveryScreenshot) {
   const std::string readme = source_text("README.md");
   for (const auto& entry : std::filesystem::directory_iterator(std::string(STASIS_SOURCE) + "/docs/screenshots"))

@@ -66,10 +66,11 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   ASSERT_EQ(ended.status, 0) << ended.err;
   for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
   const std::string out = "tour/stasis-out/";
-  std::vector<std::string> expected{"tour/bridge.toml", "tour/frames.toml", "tour/lean.csv", "tour/orbit.toml",
-                                    "tour/otter.toml",  "tour/swim.csv", "tour/swim.toml"};
+  std::vector<std::string> expected{"tour/bridge.toml", "tour/first.toml", "tour/frames.toml", "tour/lean.csv",
+                                    "tour/orbit.toml",  "tour/otter.toml", "tour/swim.csv",    "tour/swim.toml"};
   for (const char* const kind : {"measures.json", "png", "svg", "trace.csv", "plan.png", "plan.svg"})
-    for (const char* const take : {"swim", "round", "aside"}) expected.push_back(fmt::format("{}{}.{}", out, take, kind));
+    for (const char* const take : {"swim", "round", "aside"})
+      expected.push_back(fmt::format("{}{}.{}", out, take, kind));
   for (const char* const kind : {"png", "svg"}) expected.push_back(fmt::format("{}round.side.{}", out, kind));
   for (const char* const kind : {"json", "png", "svg"})
     for (const char* const stem : {"compare.drill", "rates.hatch"})
@@ -77,12 +78,12 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   for (const char* const kind : {"png", "svg"})
     for (const char* const stem : {"log.shake.log_hit", "rates.hatch.ticks"})
       expected.push_back(fmt::format("{}{}.{}", out, stem, kind));
-  for (const char* const take : {"approach", "hands", "log"}) {
+  for (const char* const take : {"approach", "first", "hands", "log"})
     for (const char* const kind : {"measures.json", "png", "svg", "trace.csv"})
       expected.push_back(fmt::format("{}{}.{}", out, take, kind));
+  for (const char* const take : {"approach", "hands", "log"})
     for (const char* const kind : {"json", "png", "svg"})
       expected.push_back(fmt::format("{}compare.{}.{}", out, take, kind));
-  }
   for (const char* const file : {"curves.csv", "curves.png", "curves.svg", "report.html"})
     expected.push_back(out + file);
   std::sort(expected.begin(), expected.end());

@@ -1,0 +1,2 @@
+// What starting any program costs: the measure of startup_bench.
+int main() {}
