@@ -10,13 +10,13 @@
 #include <fcntl.h>
 #include <limits>
 #include <memory>
-#include <sys/stat.h>
 #include <unistd.h>
 
 #include <fmt/format.h>
 
 #include "core/text.hpp"
 #include "io/csv_reader.hpp"
+#include "io/scratch_shelf.hpp"
 
 namespace stasis {
 namespace {
@@ -60,11 +60,7 @@ std::size_t commas_in(std::string_view text) noexcept {
 /// Takes lines one after the other and keeps what is wanted of them.
 class ColumnCollector {
 public:
-  /// \param file_bytes how long the file is, as far as that is known; 0 otherwise.
-  ColumnCollector(const std::vector<std::string>& wanted, int source, std::size_t file_bytes)
-      : wanted_(wanted), file_bytes_(file_bytes) {
-    out_.source = source;
-  }
+  ColumnCollector(const std::vector<std::string>& wanted, int source) : wanted_(wanted) { out_.source = source; }
 
   /// \param may_have_quotes false where it is known that the line has none.
   void line(std::string_view text, bool may_have_quotes) {
@@ -74,7 +70,6 @@ public:
     const bool begins_blank = text.empty() || text.front() == ' ' || text.front() == '\t';
     if (begins_blank && text.find_first_not_of(" \t") == std::string_view::npos) return;
     if (out_.header.empty()) return read_header(text);
-    if (rows_ == 0) make_room(text.size() + 1);
     note_line();
     const bool has_quotes = may_have_quotes && text.find('"') != std::string_view::npos;
     const bool whole = has_quotes ? read_quoted(text) : read_plain(text);
@@ -89,11 +84,7 @@ public:
     if (out_.header.empty() && problems_.empty())
       problems_.push_back({"csv.empty", "", {}, "the file has no line", ""});
     if (!problems_.empty()) return tl::unexpected(std::move(problems_));
-    for (std::vector<double>& column : columns_) {
-      constexpr std::size_t worth_a_copy = 8; // an eighth too large
-      if (column.capacity() - column.size() > column.size() / worth_a_copy) column.shrink_to_fit();
-      out_.columns.emplace_back(std::move(column));
-    }
+    for (NumberColumnWriter& column : columns_) out_.columns.push_back(column.finish());
     return std::move(out_);
   }
 
@@ -119,39 +110,29 @@ private:
       if (place_.back() != unwanted) out_.names.push_back(name);
       out_.header.push_back(name);
     }
-    columns_.resize(out_.names.size());
+    const auto shelf = scratch_shelf();
+    for (std::size_t i = 0; i < out_.names.size(); ++i) columns_.emplace_back(shelf);
     last_wanted_ = 0;
     for (std::size_t i = 0; i < place_.size(); ++i)
       if (place_[i] != unwanted) last_wanted_ = i;
   }
 
-  /// For as many rows as the file can hold if they are all about as long as the first.
-  void make_room(std::size_t row_bytes) {
-    constexpr double shorter = 1.05;
-    const auto rows =
-        static_cast<std::size_t>(shorter * static_cast<double>(file_bytes_) / static_cast<double>(row_bytes));
-    for (std::vector<double>& column : columns_) column.reserve(std::min(rows, most_rows) + 1);
-  }
-
   /// Lines follow each other unless a blank one lies between.
   void note_line() {
-    if (rows_ == 0) out_.first_line = number_;
-    const bool follows = number_ == out_.first_line + static_cast<int>(rows_);
-    if (out_.lines.empty() && follows) return;
-    while (out_.lines.size() < rows_) out_.lines.push_back(out_.first_line + static_cast<int>(out_.lines.size()));
-    out_.lines.push_back(number_);
+    if (rows_ == 0 || number_ != last_line_ + 1) out_.lines.push_back({rows_, number_});
+    last_line_ = number_;
   }
 
   /// Whatever is not plainly a number: blanks about one, nothing, or something else.
   void keep(std::size_t cell, std::string_view text, int column) {
     auto& numbers = columns_[static_cast<std::size_t>(place_[cell])];
     const std::string_view bare = trimmed(text);
-    if (bare.empty()) return numbers.push_back(std::numeric_limits<double>::quiet_NaN());
+    if (bare.empty()) return numbers.add(std::numeric_limits<double>::quiet_NaN());
     const auto read = read_number(bare);
     if (!read)
       fault(column, std::max(1, static_cast<int>(code_points(text))),
             fmt::format("expected a finite number, found \"{}\"", printable(text, 40)));
-    numbers.push_back(read.value_or(0.0));
+    numbers.add(read.value_or(0.0));
   }
 
   /// A number of a wanted cell, which says itself where it ends: at a comma or the line's end. Null where there is no
@@ -160,7 +141,7 @@ private:
     double value = 0.0;
     const auto [stop, error] = std::from_chars(at, end, value);
     if (error != std::errc() || (stop != end && *stop != ',') || !std::isfinite(value)) return nullptr;
-    columns_[static_cast<std::size_t>(place_[cell])].push_back(value);
+    columns_[static_cast<std::size_t>(place_[cell])].add(value);
     return stop;
   }
 
@@ -196,13 +177,12 @@ private:
   }
 
   const std::vector<std::string>& wanted_;
-  std::size_t file_bytes_;
   NumberColumns out_;
-  std::vector<std::vector<double>> columns_;
+  std::vector<NumberColumnWriter> columns_;
   std::vector<int> place_; ///< by column of the file: which of the kept columns
   std::size_t last_wanted_ = 0;
   std::size_t rows_ = 0;
-  int number_ = 0;
+  int number_ = 0, last_line_ = 0;
   Problems problems_;
 };
 
@@ -218,9 +198,7 @@ Result<NumberColumns> read_column_file(const std::string& path, const std::vecto
   };
   const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
   if (file < 0) return failed("could not open", errno);
-  struct stat facts {};
-  const bool is_known = ::fstat(file, &facts) == 0 && S_ISREG(facts.st_mode) && facts.st_size > 0;
-  ColumnCollector collector(wanted, source, is_known ? static_cast<std::size_t>(facts.st_size) : 0);
+  ColumnCollector collector(wanted, source);
   const auto buffer = std::make_unique_for_overwrite<char[]>(piece_bytes + longest_line);
   std::size_t kept = 0;
   ssize_t got = 0;

@@ -165,9 +165,8 @@ TEST(Axes, AreAtRightAnglesAndTurnBack) {
 }
 
 TEST(RecordedPath, AnglesLoseTheirLeaps) {
-  std::vector<double> angles{170, -170, -150, 175, 185 - 720};
-  unwrap_degrees(angles);
-  EXPECT_EQ(angles, (std::vector<double>{170, 190, 210, 175, 185}));
+  const NumberColumn angles(std::vector<double>{170, -170, -150, 175, 185 - 720});
+  EXPECT_EQ(changed(angles, UnwrapDegrees()).copy(), (std::vector<double>{170, 190, 210, 175, 185}));
 }
 
 } // namespace

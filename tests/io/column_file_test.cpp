@@ -73,20 +73,8 @@ TEST(ColumnFile, IsTheSameHoweverLongItIs) {
     ASSERT_EQ(columns->columns[0][k], static_cast<double>(k));
     ASSERT_EQ(columns->columns[1][k], static_cast<double>(k) * static_cast<double>(k));
   }
-  EXPECT_TRUE(columns->lines.empty());
-}
-
-TEST(NumberColumn, IsSharedUntilItIsChanged) {
-  NumberColumn first(std::vector<double>{1, 2, 3});
-  NumberColumn second = first;
-  second.change([](std::vector<double>& numbers) { numbers.push_back(4); });
-  EXPECT_EQ(first.size(), 3u);
-  EXPECT_EQ(second.size(), 4u);
-  EXPECT_EQ(second.back(), 4.0);
-  NumberColumn none;
-  EXPECT_TRUE(none.empty());
-  none.change([](std::vector<double>& numbers) { numbers.assign(2, 7.0); });
-  EXPECT_EQ(none.front(), 7.0);
+  EXPECT_EQ(columns->where(rows - 1).line, rows + 1);
+  EXPECT_EQ(columns->lines.size(), 1u);
 }
 
 } // namespace

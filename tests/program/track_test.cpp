@@ -68,6 +68,40 @@ TEST(TrackFile, FaultsNameLineAndColumnAndAreMendedOnRequest) {
   }
 }
 
+/// Long recordings lie elsewhere than short ones; nobody is to see it.
+TEST(TrackFile, ALongRecordingReadsAsAShortOne) {
+  const auto rows = [](int count) {
+    std::string text = "ms,x,y,z,heading,throttle\n";
+    for (int k = 0; k < count; ++k)
+      text += fmt::format("{},{:.4f},{},{:.4f},{},{}\n", 2 * k, std::cos(0.001 * k), k % 7 == 3 ? "" : "0.5",
+                          -0.002 * k, k / 10 % 360, k % 5 * 0.2);
+    return text;
+  };
+  const TempDir folder;
+  folder.write("long.csv", rows(150'000));
+  folder.write("short.csv", rows(9'000));
+  for (const std::string times : {"time = \"ms\", ", ""})
+    for (const std::string name : {"long", "short"}) {
+      const std::string rate = times.empty() ? "rate = 500" : "time_unit = \"ms\"";
+      folder.write(name + ".toml", "[track.s]\nkind = \"recorded\"\nfile = \"" + name + ".csv\"\ncolumns = { " + times
+                                       + R"(x = "-x", y = "y", z = "z", heading = "heading", throttle = "throttle" }
+scale = 3
+repair = ["gaps"]
+cut_beyond = 20
+)" + rate + R"(
+[channel.focus]
+rest = [0, 0, 0]
+motion = { kind = "glide", rate = 4 }
+follow = { track = "s", lead = { by = "throttle", distance = 2 }, offset = [1, 0, 0], offset_in = "subject" }
+[take.t]
+length = 17
+)");
+      const Ended ended = run_program(folder, {"run", name + ".toml", "-o", name, "--figure", "none"});
+      ASSERT_EQ(ended.status, 0) << ended.err;
+      EXPECT_EQ(folder.read(name + "/t.trace.csv"), folder.read("long/t.trace.csv")) << times;
+    }
+}
+
 TEST(TrackFile, AHoleInARecordingIsAFault) {
   std::string csv = "t,east,down\n";
   for (int k = 0; k < 40; ++k) csv += fmt::format("{},{},0\n", k < 20 ? 0.05 * k : 0.05 * k + 1, k);

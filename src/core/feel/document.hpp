@@ -2,7 +2,9 @@
 // validation consumes it; entries keep the order of the text.
 #pragma once
 
+#include <algorithm>
 #include <cstdint>
+#include <iterator>
 #include <memory>
 #include <string>
 #include <string_view>
@@ -25,18 +27,26 @@ struct ForeignValue {
   std::string_view kind;
 };
 
+/// Rows that lie line after line, from `row` on.
+struct LineRun {
+  std::size_t row = 0;
+  int line = 1; ///< of that row
+};
+
 /// Columns of a large table of numbers, read from a file. Rows number from 0.
 struct NumberColumns {
   std::vector<std::string> header;   ///< of the whole file
   std::vector<std::string> names;    ///< of the columns that were asked for
   std::vector<NumberColumn> columns; ///< by name; an empty cell is no number (NaN)
-  std::vector<int> lines;            ///< by row where lines do not simply follow each other; else empty
-  int first_line = 1;
+  std::vector<LineRun> lines;        ///< ascending, the first of row 0
   int source = 0;
 
   std::size_t rows() const noexcept { return columns.empty() ? 0 : columns.front().size(); }
   Position where(std::size_t row) const noexcept {
-    return {lines.empty() ? first_line + static_cast<int>(row) : lines[row], 1, 1, source};
+    const auto next = std::upper_bound(lines.begin(), lines.end(), row,
+                                       [](std::size_t r, const LineRun& run) { return r < run.row; });
+    const LineRun run = next == lines.begin() ? LineRun{} : *std::prev(next);
+    return {run.line + static_cast<int>(row - run.row), 1, 1, source};
   }
 };
 

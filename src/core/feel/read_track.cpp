@@ -29,7 +29,7 @@ public:
     if (reading_.problems.size() > before) return nullptr;
     read_times();
     if (reading_.problems.size() > before || !put_in_order() || !bridge_gaps() || !check_spacing()) return nullptr;
-    if (!path_->facing.empty()) path_->facing.change(unwrap_degrees);
+    if (!path_->facing.empty()) path_->facing = changed(path_->facing, UnwrapDegrees());
     return reading_.problems.size() > before ? nullptr : path_;
   }
 
@@ -66,12 +66,8 @@ private:
       if (reader_.has("columns")) report_column(role, name);
       return {};
     }
-    NumberColumn numbers = file_.columns[static_cast<std::size_t>(found - file_.names.begin())];
-    if (scale != 1.0)
-      numbers.change([&](std::vector<double>& all) {
-        for (double& number : all) number *= scale;
-      });
-    return numbers;
+    const NumberColumn& numbers = file_.columns[static_cast<std::size_t>(found - file_.names.begin())];
+    return scale == 1.0 ? numbers : changed(numbers, [&](double number) { return number * scale; });
   }
 
   void report_column(std::string_view role, const std::string& name) {
@@ -113,9 +109,9 @@ private:
     if (!rate)
       return reader_.report("feel.column", "file", "the file has no column of times, and no rate is given",
                             "Name the column, columns = { time = \"..\" }, or give rate = 60 for rows a second.");
-    std::vector<double> times(file_.rows());
-    for (std::size_t row = 0; row < file_.rows(); ++row) times[row] = static_cast<double>(row) / *rate;
-    path_->time = std::move(times);
+    NumberColumnWriter times(path_->place[0].shelf());
+    for (std::size_t row = 0; row < file_.rows(); ++row) times.add(static_cast<double>(row) / *rate);
+    path_->time = times.finish();
   }
 
   template<class Change> void each_column(const Change& change) {
@@ -129,22 +125,23 @@ private:
   /// Puts rows in the order of `rows`, which may leave some out.
   void take_rows(const std::vector<std::size_t>& rows) {
     const auto pick = [&](NumberColumn& column) {
-      std::vector<double> picked(rows.size());
-      for (std::size_t i = 0; i < rows.size(); ++i) picked[i] = column[rows[i]];
-      column = std::move(picked);
+      NumberColumnWriter picked(column.shelf());
+      for (const std::size_t row : rows) picked.add(column[row]);
+      column = picked.finish();
     };
     each_column(pick);
     pick(path_->time);
   }
 
   bool put_in_order() {
-    const auto& time = path_->time;
-    for (std::size_t row = 0; row < time.size(); ++row)
-      if (!std::isfinite(time[row])) {
+    ColumnPass every(path_->time);
+    for (std::size_t row = 0; row < every.size(); ++row)
+      if (!std::isfinite(every[row])) {
         report(row, "feel.track", "this row has no time", "A row without a time cannot be placed; fill it in.");
         return false;
       }
     bool unsorted = false, repeated = false;
+    ColumnPass time(path_->time);
     for (std::size_t row = 1; row < time.size(); ++row) {
       const bool back = time[row] < time[row - 1], again = time[row] == time[row - 1];
       if ((back && !repairs("unsorted")) || (again && !repairs("repeated"))) {
@@ -158,7 +155,11 @@ private:
       unsorted = unsorted || back;
       repeated = repeated || again;
     }
-    if (!unsorted && !repeated) return true;
+    return !unsorted && !repeated ? true : sort_rows();
+  }
+
+  bool sort_rows() {
+    const NumberColumn time = path_->time;
     std::vector<std::size_t> rows(time.size());
     std::iota(rows.begin(), rows.end(), std::size_t{0});
     std::stable_sort(rows.begin(), rows.end(), [&](std::size_t a, std::size_t b) { return time[a] < time[b]; });
@@ -182,8 +183,9 @@ private:
     bool whole = true;
     each_column([&](NumberColumn& column) {
       bool any = false;
+      ColumnPass numbers(column);
       for (std::size_t row = 0; row < column.size() && whole; ++row) {
-        if (!std::isnan(column[row])) continue;
+        if (!std::isnan(numbers[row])) continue;
         any = true;
         if (!repairs("gaps")) {
           report(row, "feel.track", "a number is missing in this row",
@@ -191,41 +193,40 @@ private:
           whole = false;
         }
       }
-      if (whole && any) column.change([&](std::vector<double>& numbers) { bridge(numbers); });
+      if (whole && any) column = bridged(column);
     });
     return whole;
   }
 
-  void bridge(std::vector<double>& column) const {
+  NumberColumn bridged(const NumberColumn& column) const {
     const std::size_t no_row = column.size();
     std::size_t known = no_row;
+    NumberColumnWriter out(column.shelf());
+    ColumnPass numbers(column), time(path_->time);
     for (std::size_t row = 0; row < column.size(); ++row) {
-      if (std::isnan(column[row])) continue;
-      for (std::size_t gap = known == no_row ? 0 : known + 1; gap < row; ++gap)
-        column[gap] = known == no_row ? column[row]
-                                    : column[known]
-                                          + (column[row] - column[known]) * (path_->time[gap] - path_->time[known])
-                                                / (path_->time[row] - path_->time[known]);
+      if (std::isnan(numbers[row])) continue;
+      for (std::size_t gap = out.size(); gap < row; ++gap)
+        out.add(known == no_row
+                    ? numbers[row]
+                    : numbers[known]
+                          + (numbers[row] - numbers[known]) * (time[gap] - time[known]) / (time[row] - time[known]));
+      out.add(numbers[row]);
       known = row;
     }
-    for (std::size_t gap = known == no_row ? 0 : known + 1; gap < column.size(); ++gap)
-      column[gap] = known == no_row ? 0.0 : column[known];
+    while (out.size() < column.size()) out.add(known == no_row ? 0.0 : numbers[known]);
+    return out.finish();
   }
 
   /// A hole between two rows: longer than allowed, or than is usual in a recording.
   bool check_spacing() {
-    const auto& time = path_->time;
+    ColumnPass time(path_->time);
     constexpr std::size_t least_rows = 20;
     const auto given = reader_.has("longest_gap") ? reader_.number("longest_gap") : std::nullopt;
     if (repairs("gaps") || time.size() < 2 || (!given && time.size() < least_rows)) return true;
     double longest = given.value_or(0.0);
     if (!given) {
-      std::vector<double> spacing(time.size() - 1);
-      for (std::size_t row = 1; row < time.size(); ++row) spacing[row - 1] = time[row] - time[row - 1];
-      const auto middle = spacing.begin() + static_cast<std::ptrdiff_t>(spacing.size() / 2);
-      std::nth_element(spacing.begin(), middle, spacing.end());
       constexpr double unusual = 10.0;
-      longest = unusual * *middle;
+      longest = unusual * middle_step(path_->time);
     }
     for (std::size_t row = 1; row < time.size(); ++row) {
       if (time[row] - time[row - 1] <= longest * (1.0 + 1e-9)) continue;

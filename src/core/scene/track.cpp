@@ -1,6 +1,7 @@
 #include "core/scene/track.hpp"
 
 #include <algorithm>
+#include <bit>
 #include <cmath>
 
 #include "core/scene/axes.hpp"
@@ -93,8 +94,37 @@ TrackSpan span_of(const Track& track) noexcept {
   return {(*recorded)->time.front() + track.from, (*recorded)->time.back() + track.from};
 }
 
-void unwrap_degrees(std::vector<double>& angles) noexcept {
-  for (std::size_t i = 1; i < angles.size(); ++i) angles[i] -= 360.0 * std::round((angles[i] - angles[i - 1]) / 360.0);
+void RecordedPath::let_go(std::size_t first, std::size_t last) const noexcept {
+  for (const auto* columns : {&place, &velocity})
+    for (const NumberColumn& column : *columns) column.let_go(first, last);
+  for (const NumberColumn* column : {&time, &facing, &throttle, &travel}) column->let_go(first, last);
+}
+
+double UnwrapDegrees::operator()(double angle) noexcept {
+  if (before_) angle -= 360.0 * std::round((angle - *before_) / 360.0);
+  before_ = angle;
+  return angle;
+}
+
+double middle_step(const NumberColumn& column) {
+  // Positive doubles sort as their bits do. The step is found sixteen bits at a time, from the highest: how many steps
+  // that begin as those found so far go on with each pattern says which pattern the middle one has.
+  constexpr int digit = 16;
+  std::vector<std::size_t> count(std::size_t{1} << digit);
+  std::size_t rank = (column.size() - 1) / 2;
+  std::uint64_t found = 0;
+  for (int shift = 64 - digit; shift >= 0; shift -= digit) {
+    std::fill(count.begin(), count.end(), 0);
+    ColumnPass numbers(column);
+    for (std::size_t row = 1; row < column.size(); ++row) {
+      const auto bits = std::bit_cast<std::uint64_t>(numbers[row] - numbers[row - 1]) >> shift;
+      if (bits >> digit == found) ++count[bits & (count.size() - 1)];
+    }
+    std::size_t pattern = 0;
+    while (rank >= count[pattern]) rank -= count[pattern++];
+    found = found << digit | pattern;
+  }
+  return std::bit_cast<double>(found);
 }
 
 void add_travel(RecordedPath& path, std::size_t components) {
@@ -102,28 +132,34 @@ void add_travel(RecordedPath& path, std::size_t components) {
   constexpr double slow = 1e-6;
   const std::size_t rows = path.time.size();
   double fastest = 0.0;
-  for (std::size_t row = 0; row < rows; ++row)
-    fastest = std::max(fastest, length_of(velocity_at(path, row, 0, rows - 1)));
-  std::vector<double> travel(rows, 0.0);
-  std::size_t known = rows;
+  RowPass over(path);
   for (std::size_t row = 0; row < rows; ++row) {
-    const Components velocity = velocity_at(path, row, 0, rows - 1);
-    if (length_of(velocity) > slow * fastest) {
-      travel[row] = heading_of(velocity, components);
-      // Before it first moves, it looks where it will go.
-      if (known == rows) std::fill(travel.begin(), travel.begin() + static_cast<std::ptrdiff_t>(row), travel[row]);
-      known = row;
-    } else if (known != rows) {
-      travel[row] = travel[known];
-    }
+    over.at(row);
+    fastest = std::max(fastest, length_of(velocity_at(path, row, 0, rows - 1)));
   }
-  unwrap_degrees(travel);
-  path.travel = std::move(travel);
+  double latest = 0.0;
+  NumberColumnWriter travel(path.time.shelf());
+  UnwrapDegrees unwrap;
+  RowPass again(path);
+  for (std::size_t row = 0; row < rows; ++row) {
+    again.at(row);
+    const Components velocity = velocity_at(path, row, 0, rows - 1);
+    if (!(length_of(velocity) > slow * fastest)) continue;
+    // While it stands it looks where it went last; before it first moves, where it will go.
+    const double heading = heading_of(velocity, components), stands = travel.size() == 0 ? heading : latest;
+    while (travel.size() < row) travel.add(unwrap(stands));
+    latest = heading;
+    travel.add(unwrap(heading));
+  }
+  while (travel.size() < rows) travel.add(unwrap(latest));
+  path.travel = travel.finish();
 }
 
 void add_cuts(RecordedPath& path, double cut_beyond) {
   path.cuts.clear();
+  RowPass over(path);
   for (std::size_t row = 1; row < path.time.size(); ++row) {
+    over.at(row);
     double way = 0.0;
     for (const auto& column : path.place)
       if (!column.empty()) way = std::hypot(way, column[row] - column[row - 1]);
@@ -132,8 +168,10 @@ void add_cuts(RecordedPath& path, double cut_beyond) {
 }
 
 TrackReader::TrackReader(const Track& track, const Tick& tick) : track_(track), tick_(tick), end_(no_end) {
-  if (const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track_.path))
-    last_row_ = (*recorded)->time.size() - 1;
+  const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track_.path);
+  if (recorded == nullptr) return;
+  last_row_ = (*recorded)->time.size() - 1;
+  pass_.emplace(**recorded);
 }
 
 void TrackReader::enter(double time) noexcept {
@@ -222,6 +260,7 @@ TrackPoint TrackReader::recorded_at(const RecordedPath& path, double time) const
   TrackPoint point;
   point.lost = lost_;
   const std::size_t row = row_ = row_at(path, time);
+  pass_->at(row);
   const bool between = row < last_row_ && time > path.time[row];
   const double share = between ? (time - path.time[row]) / (path.time[row + 1] - path.time[row]) : 0.0;
   const auto mixed = [&](const NumberColumn& column) {

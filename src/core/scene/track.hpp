@@ -24,6 +24,9 @@ struct RecordedPath {
   NumberColumn throttle;                              ///< -1 to 1
   NumberColumn travel;           ///< deg: which way it travels, without leaps; kept up while it stands. See add_travel
   std::vector<std::size_t> cuts; ///< rows reached by a jump, ascending; see add_cuts
+
+  /// The rows from `first` to before `last` are not needed for now; they may still be read.
+  void let_go(std::size_t first, std::size_t last) const noexcept;
 };
 
 /// Straight on at a steady speed.
@@ -105,8 +108,18 @@ Components direction_of(double heading, std::size_t components) noexcept;
 void add_travel(RecordedPath& path, std::size_t components);
 /// Finds the rows that are farther than `cut_beyond` from the one before.
 void add_cuts(RecordedPath& path, double cut_beyond);
-/// Takes leaps of more than half a turn out of a column of angles, deg.
-void unwrap_degrees(std::vector<double>& angles) noexcept;
+/// Takes leaps of more than half a turn out of angles that follow each other, deg.
+class UnwrapDegrees {
+public:
+  double operator()(double angle) noexcept;
+
+private:
+  std::optional<double> before_;
+};
+
+/// The middle one of the steps from row to row of a column that ascends strictly, of two rows at least; of an even
+/// number of steps the longer of the two. Takes no more memory for a longer column.
+double middle_step(const NumberColumn& column);
 
 /// Reads a track while time goes on. Between two jumps of the track lies a stretch; a stretch is entered, and read up
 /// to its very end, before the next one is.
@@ -138,6 +151,7 @@ private:
   std::size_t first_row_ = 0, last_row_ = 0; ///< of the stretch, both included
   std::size_t step_ = 0;                     ///< of StepsPath
   mutable std::size_t row_ = 0;              ///< where the last reading was
+  mutable std::optional<RowPass<RecordedPath>> pass_;
 };
 
 } // namespace stasis
