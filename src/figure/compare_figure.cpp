@@ -40,7 +40,9 @@ public:
       draw_differences(pair);
     }
     draw_heading();
-    plot_.draw_foot("heavy: moving    light: at rest    diamond: settled    thin step: goal    dot: widest difference");
+    plot_.draw_foot(std::string(any_moves() ? "heavy: moving    light: at rest    diamond: settled    thin step: goal"
+                                            : "grey: goal")
+                    + "    dot: widest difference");
     for (const Pair& pair : pairs_) draw_end_labels(pair);
     for (const Pair& pair : pairs_) draw_widest(pair);
     for (const Pair& pair : pairs_) annotate(pair);
@@ -51,6 +53,16 @@ private:
   static double length_of(const Clock& clock) noexcept {
     return std::max(clock.time(clock.frames - 1), clock.usual_dt());
   }
+  /// Whether a line drawn is heavy anywhere; what follows, or goes with a formula, makes no moves.
+  bool any_moves() const {
+    return std::any_of(pairs_.begin(), pairs_.end(), [&](const Pair& pair) {
+      for (std::size_t k = 0; k < all_.size(); ++k)
+        for (const Move& move : all_[k].measures.moves)
+          if (move.channel == shared(pair).index[k]) return true;
+      return false;
+    });
+  }
+
   static const style::SeriesColour& colour_of(std::size_t contender) { return style::series[contender]; }
   const SharedChannel& shared(const Pair& pair) const { return (*input_.channels)[pair.channel]; }
   const std::vector<double>& smooth(const Pair& pair, std::size_t contender) const {
@@ -157,10 +169,14 @@ private:
     pair.differences.axis = value_axis(below, above, 3);
   }
 
-  std::vector<Point> reduced(const Contender& contender, const std::vector<double>& column) const {
+  static SeriesReducer reducer_for(const Clock& clock, std::size_t points) {
     constexpr auto columns = static_cast<int>(style::plot_right - style::plot_left);
+    return {length_of(clock) * (1.0 + 1e-12), points > std::size_t{4} * columns ? columns : 0};
+  }
+
+  std::vector<Point> reduced(const Contender& contender, const std::vector<double>& column) const {
     const Clock& clock = contender.scene.clock;
-    SeriesReducer reducer(length_of(clock) * (1.0 + 1e-12), clock.frames > 4 * columns ? columns : 0);
+    SeriesReducer reducer = reducer_for(clock, column.size());
     for (std::size_t row = 0; row < column.size(); ++row)
       reducer.add(clock.time(static_cast<std::int64_t>(row)), column[row]);
     return reducer.finish();
@@ -222,7 +238,9 @@ private:
       if (row > 0 && goal[row] != goal[row - 1]) points.push_back({time, goal[row - 1]});
       if (row == 0 || row + 1 == goal.size() || goal[row] != goal[row - 1]) points.push_back({time, goal[row]});
     }
-    return points;
+    SeriesReducer reducer = reducer_for(contender.scene.clock, points.size());
+    for (const Point& point : points) reducer.add(point.x, point.y);
+    return reducer.finish();
   }
 
   void draw_ribbon(const Pair& pair) {
@@ -272,7 +290,15 @@ private:
     for (const EndSlot& slot : slots) draw_end_label(pair, slot, roomy);
   }
 
-  /// Name, then how it starts and where it ends.
+  static std::string shown(double value, const Channel& channel) {
+    return readable(value, 3) + (channel.unit.empty() ? "" : " " + printable(channel.unit));
+  }
+
+  static bool stands(const std::vector<double>& column) {
+    return std::all_of(column.begin(), column.end(), [&](double value) { return value == column.front(); });
+  }
+
+  /// Name, then how it starts, or how far it lags behind what it follows, and where it ends.
   void draw_end_label(const Pair& pair, const EndSlot& slot, bool roomy) {
     const std::size_t k = slot.index, channel = shared(pair).index[k];
     const double width = style::page_right - style::label_left;
@@ -296,19 +322,23 @@ private:
     const Channel& declared = all_[k].feel->channels[channel];
     const auto kick = largest_kick(all_[k], channel);
     const std::string start = start_in_words(all_[k], channel);
-    add_line(kick && start != "starts softly" ? fmt::format("kick {}", readable(*kick, 2))
-             : start.empty()                  ? "at rest"
-                                              : start,
-             0, kick ? fmt::format("contenders[{}].channels.{}.kick", k, declared.name) : "", kick);
+    const auto lag = all_[k].measures.channels[channel].follow.lag_distance_mean;
+    if (start.empty() && lag)
+      add_line("mean lag " + shown(*lag, declared), 0,
+               fmt::format("channels.{}.measures.lag_distance_mean.values[{}]", declared.name, k), lag);
+    else
+      add_line(kick && start != "starts softly" ? fmt::format("kick {}", readable(*kick, 2))
+               : !start.empty()                 ? start
+               : stands(smooth(pair, k))        ? "at rest"
+                                                : "with its goal",
+               0, kick ? fmt::format("contenders[{}].channels.{}.kick", k, declared.name) : "", kick);
     const Move* last = nullptr;
     for (const Move& move : all_[k].measures.moves)
       if (move.channel == channel) last = &move;
     const bool moving = !end_in_words(all_[k], channel).empty();
     const double value = moving ? *last->remaining : smooth(pair, k).back();
-    add_line(fmt::format("{}{}{}", readable(value, 3), declared.unit.empty() ? "" : " " + printable(declared.unit),
-                         moving ? " to go" : ""),
-             16, fmt::format("contenders[{}].channels.{}.{}", k, declared.name, moving ? "remaining" : "end_value"),
-             value);
+    add_line(moving ? shown(value, declared) + " to go" : "ends at " + shown(value, declared), 16,
+             fmt::format("contenders[{}].channels.{}.{}", k, declared.name, moving ? "remaining" : "end_value"), value);
   }
 
   /// Where each line is farthest from the first: a dot, and words beside it or, where several would crowd, at the

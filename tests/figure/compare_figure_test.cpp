@@ -107,6 +107,49 @@ TEST(CompareFigure, NoTwoTextsOverlap) {
 
 TEST(CompareFigure, SaysWhatIsAlike) { EXPECT_NE(four().figure.left_out[0].find("alike: side"), std::string::npos); }
 
+TEST(CompareFigure, AFollowerSaysItsLagAndALongOneIsThinned) {
+  const auto feel = [](double half_life) {
+    return test::feel_from(fmt::format(R"(
+[track.otter]
+kind = "circle"
+centre = [0, 0]
+diameter = 4
+speed = 5
+[channel.at]
+unit = "m"
+rest = [0, 0]
+motion = {{ kind = "glide", half_life = {} }}
+follow = "otter"
+[channel.leaning]
+unit = "m"
+rest = 1
+formula = "at.x / 2"
+motion = {{ kind = "glide", half_life = 0.1 }}
+[take.t]
+length = 300
+)",
+                                       half_life));
+  };
+  const std::vector<Feel> feels{feel(0.1), feel(0.3)};
+  std::vector<Contender> contenders;
+  for (const Feel& one : feels) contenders.push_back(play_contender("version", one, one.takes[0]));
+  const auto channels = shared_channels(contenders);
+  const Figure figure = compare_figure({&contenders, &channels, "Round", {}});
+  std::size_t points = 0;
+  for (const Shape& shape : figure.shapes)
+    if (const auto* line = std::get_if<Line>(&shape)) points = std::max(points, line->points.size());
+  EXPECT_GT(points, 1000u);
+  EXPECT_LT(points, 5000u); // of 18001 rows
+  for (std::size_t k = 0; k < 2; ++k) {
+    const auto lag = std::find_if(figure.texts.begin(), figure.texts.end(), [&](const Text& text) {
+      return text.source == fmt::format("channels.at.measures.lag_distance_mean.values[{}]", k);
+    });
+    ASSERT_NE(lag, figure.texts.end());
+    EXPECT_EQ(lag->number, contenders[k].measures.channels[0].follow.lag_distance_mean);
+  }
+  EXPECT_TRUE(test::says(figure, "with its goal"));
+}
+
 TEST(Comparison, SaysWhatADesignerWouldNotice) {
   const Compared& all = four();
   const std::string sprung = noticed(all.contenders[2], all.contenders[3], all.channels[0], 2, 3);
