@@ -78,24 +78,26 @@ public:
   explicit NumberColumnWriter(std::shared_ptr<const NumberShelf> shelf = nullptr) : shelf_(std::move(shelf)) {}
 
   void add(double number) {
-    if (held_.size() == most_held_) lay_down();
-    held_.push_back(number);
+    if (count_ == held_.size()) make_room();
+    held_[count_++] = number;
   }
-  std::size_t size() const noexcept { return laid_down_ + held_.size(); }
+  std::size_t size() const noexcept { return laid_down_ + count_; }
   NumberColumn finish();
 
   static constexpr std::size_t longest_in_memory = std::size_t{1} << 15; ///< numbers
   static constexpr std::size_t piece = std::size_t{1} << 13;             ///< numbers that a spool takes at once
 
 private:
-  void lay_down();
+  void make_room();
+  bool lay_down();
   void take_back();
 
   std::shared_ptr<const NumberShelf> shelf_;
   std::unique_ptr<NumberSpool> spool_;
-  std::vector<double> held_; ///< what the spool has not taken
-  std::size_t most_held_ = longest_in_memory;
+  std::vector<double> held_; ///< its first `count_` numbers: what the spool has not taken
+  std::size_t count_ = 0;
   std::size_t laid_down_ = 0;
+  bool stays_ = false; ///< in memory, whatever comes: there is no room elsewhere
 };
 
 /// Goes through rows from the first on, and lets go of what lies behind in each of the columns.

