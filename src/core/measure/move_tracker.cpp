@@ -30,7 +30,7 @@ bool is_maximum_between(double at_low, double at_high) noexcept { return at_low 
 } // namespace
 
 MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock)
-    : channel_(feel.channels[channel]) {
+    : channel_(feel.channels[channel]), pieces_(feel, channel, clock) {
   const auto& components = block.channels[channel].component;
   move_.channel = channel;
   move_.start_frame = block.first;
@@ -59,8 +59,8 @@ MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& blo
                             && ((pace_of(motion) != nullptr && c.run->pace.along.unavoidable)
                                 || (ease_of(motion) != nullptr && c.run->way.overruns)));
     largest_state = std::max({largest_state, std::fabs(c.state[0]), std::fabs(c.goal_state)});
-    const ComponentRange range = output_range(channel_, i);
-    const double reach = std::isfinite(range.high - range.low) ? range.high - range.low : std::fabs(c.goal);
+    range_[i] = output_range(channel_, i);
+    const double width = range_[i].high - range_[i].low, reach = std::isfinite(width) ? width : std::fabs(c.goal);
     span = std::max(span, reach);
   }
   length_ = length_of(delta);
@@ -102,7 +102,7 @@ MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, boo
   Components offset{}, acceleration{}, jerk{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
     const Instant now = inside(piece.component[i], u, before ? Side::before : Side::at);
-    const ComponentRange range = output_range(channel_, i);
+    const ComponentRange range = range_[i];
     const SpaceRates rates = rates_at(channel_.space, now.value);
     out.value[i] = std::clamp(rates.value, range.low, range.high);
     const bool pinned = rates.value < range.low || rates.value > range.high;
@@ -128,8 +128,9 @@ MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, boo
   return out;
 }
 
-void MoveTracker::follow(const ChannelPiece& piece, double since_start) {
-  last_piece_ = piece;
+void MoveTracker::follow(std::size_t row, double since_start) {
+  const ChannelPiece& piece = pieces_.at(row);
+  followed_ = true;
   if (negligible_ || calm_) return;
   double dt = piece.component[0].dt;
   bool turns = false;
@@ -177,10 +178,9 @@ void MoveTracker::follow_unbroken(const ChannelPiece& piece, double since_start,
     longest = std::min(longest, 0.5 * longest_smooth_stretch(*piece.component[i].motion));
   const int parts = std::clamp(static_cast<int>(std::ceil((to - from) / longest)), 1, 4096);
   const double width = (to - from) / parts;
-  Sample start = from == 0.0 && last_sample_ ? *last_sample_ : sample(piece, from, false);
+  if (from > 0.0 || !last_sample_) last_sample_ = sample(piece, from, false);
   for (int p = 0; p < parts; ++p)
-    start = follow_smooth(piece, since_start, from + width * p, start, p + 1 == parts ? to : from + width * (p + 1));
-  last_sample_ = start;
+    follow_smooth(piece, since_start, from + width * p, p + 1 == parts ? to : from + width * (p + 1));
 }
 
 void MoveTracker::note_break(const ChannelPiece& piece, double at, const Sample& arriving) {
@@ -196,13 +196,14 @@ void MoveTracker::note_break(const ChannelPiece& piece, double at, const Sample&
   move_.jolt = std::max(move_.jolt.value_or(0.0), length_of(jump));
 }
 
-MoveTracker::Sample MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from,
-                                               const Sample& a, double to) {
+void MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from, double to) {
+  Sample& a = *last_sample_;
   const Sample b = sample(piece, to, true);
   if (!opposite(a.progress_rate, b.progress_rate)) {
     note_extremes(piece, since_start, from, a, to, b);
     follow_monotone(piece, since_start, from, a, to, b);
-    return b;
+    a = b;
+    return;
   }
   const auto rate_at = [&](double u) { return sample(piece, u, false).progress_rate; };
   const double turn = bracketed_root(rate_at, from, to, a.progress_rate, b.progress_rate);
@@ -211,7 +212,7 @@ MoveTracker::Sample MoveTracker::follow_smooth(const ChannelPiece& piece, double
   note_extremes(piece, since_start, turn, at_turn, to, b);
   follow_monotone(piece, since_start, from, a, turn, at_turn);
   follow_monotone(piece, since_start, turn, at_turn, to, b);
-  return b;
+  a = b;
 }
 
 void MoveTracker::follow_monotone(const ChannelPiece& piece, double since_start, double from, const Sample& at_from,
@@ -310,16 +311,16 @@ void MoveTracker::note_progress(const Sample& at, double time) {
 
 bool MoveTracker::strays_later() const {
   Components bound{};
-  for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(last_piece_->component[i]).stray;
+  for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(pieces_.last().component[i]).stray;
   if (length_of(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
   if (goes_by_frames_) return true; // not a bound: worked out to its end
   constexpr int looks = 64;
   double ahead = 0.0;
   for (std::size_t i = 0; i < channel_.components; ++i)
-    ahead = std::max(ahead, time_to_calm(last_piece_->component[i]));
-  const double dt = last_piece_->component[0].dt;
+    ahead = std::max(ahead, time_to_calm(pieces_.last().component[i]));
+  const double dt = pieces_.last().component[0].dt;
   for (int look = 1; look <= looks && ahead > 0.0; ++look)
-    if (!in_band(sample(*last_piece_, dt + ahead * look / looks, false).progress)) return true;
+    if (!in_band(sample(pieces_.last(), dt + ahead * look / looks, false).progress)) return true;
   return false;
 }
 
@@ -332,7 +333,7 @@ Move MoveTracker::finish(bool retargeted, double since_start, const Components& 
     move_.rise_from_time = tenth_;
     move_.rise_time = *ninetieth_ - *tenth_;
   }
-  const bool inside = !negligible_ && last_piece_ && in_band(last_progress_) && (turned_ || !strays_later());
+  const bool inside = !negligible_ && followed_ && in_band(last_progress_) && (turned_ || !strays_later());
   move_.retargeted = retargeted && !inside && !negligible_;
   if (inside) {
     move_.settling_time = last_outside_;
@@ -342,7 +343,7 @@ Move MoveTracker::finish(bool retargeted, double since_start, const Components& 
       move_.rule_kick = start_jump_ * last_outside_ / length_;
     }
   }
-  if (!negligible_ && last_piece_) move_.overshoot = 100.0 * (largest_progress_ - 1.0);
+  if (!negligible_ && followed_) move_.overshoot = 100.0 * (largest_progress_ - 1.0);
   if (unbounded_) {
     move_.peak_speed.reset();
     move_.peak_speed_time.reset();

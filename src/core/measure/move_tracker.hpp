@@ -5,24 +5,20 @@
 #include <limits>
 #include <optional>
 
+#include "core/measure/channel_piece.hpp"
 #include "core/measure/move.hpp"
-#include "core/take/block.hpp"
 
 namespace stasis {
-
-/// One frame of a channel seen from inside: a piece for each component.
-struct ChannelPiece {
-  std::array<FramePiece, most_components> component;
-  bool arrived = false; ///< a jump has come through a delay at the frame's very start
-};
 
 class MoveTracker {
 public:
   /// A move of `channel` whose goal jumped at the first frame of `block`.
   MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock);
 
-  /// Takes in the frame that begins `since_start` seconds after the move's start.
-  void follow(const ChannelPiece& piece, double since_start);
+  /// Goes on with a block, the first one as well.
+  void enter(const Block& block) { pieces_.enter(block); }
+  /// Takes in the frame that begins at a row of the block, `since_start` seconds after the move's start.
+  void follow(std::size_t row, double since_start);
   /// True once nothing more can be learnt from further frames.
   bool is_calm() const noexcept { return calm_; }
   /// Ends the move because its goal jumped again (`retargeted`) or the take ended, `since_start` seconds after its
@@ -46,8 +42,8 @@ private:
   Sample sample(const ChannelPiece& piece, double u, bool before) const;
   void follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to);
   void note_break(const ChannelPiece& piece, double at, const Sample& arriving);
-  /// Follows a stretch in which the motion turns at most once. \returns the sample at its end.
-  Sample follow_smooth(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to);
+  /// Follows a stretch in which the motion turns at most once, from the last sample on.
+  void follow_smooth(const ChannelPiece& piece, double since_start, double from, double to);
   void follow_monotone(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
                        const Sample& at_to);
   void note_extremes(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
@@ -63,6 +59,8 @@ private:
   void set_band();
 
   const Channel& channel_;
+  ChannelPieces pieces_;
+  std::array<ComponentRange, most_components> range_{}; ///< of the output
   Move move_;
   Components start_state_{}, final_state_{}, direction_{};
   double length_ = 0.0;         // |delta| in the space
@@ -78,8 +76,8 @@ private:
   double last_progress_ = 0.0;
   double largest_progress_ = 1.0;
   std::optional<double> tenth_, ninetieth_;
-  std::optional<ChannelPiece> last_piece_;
-  std::optional<Sample> last_sample_; // at the end of the last frame
+  bool followed_ = false;             ///< at least one frame
+  std::optional<Sample> last_sample_; // where the stretch followed last ends
   bool calm_ = false;
   bool turned_ = false;    // the move went back from its goal
   bool unbounded_ = false; // the rule's own speed or acceleration has no bound

@@ -7,40 +7,6 @@
 #include "core/text.hpp"
 
 namespace stasis {
-namespace {
-
-ChannelPiece piece_of(const Feel& feel, const Channel& channel, const ChannelBlock& block, std::size_t row,
-                      std::int64_t frame, const Clock& clock) {
-  ChannelPiece piece;
-  for (std::size_t i = 0; i < channel.components; ++i) {
-    const ComponentBlock& c = block.component[i];
-    FramePiece& one = piece.component[i];
-    one.motion = c.slowed != nullptr ? c.slowed.get() : &feel.motions[c.motion].motion;
-    one.state.value = c.state[row];
-    one.state.velocity = c.rate[row];
-    one.state.run = c.run;
-    if (!c.stages.empty()) {
-      one.state.input = c.stages[row].input;
-      one.state.links = c.stages[row].links;
-      one.end_stages = c.stages[row + 1];
-    }
-    one.run_elapsed = c.run != nullptr ? c.run->elapsed(clock, frame) : 0.0;
-    one.goal = {c.acting_state, c.acting_state};
-    one.dt = clock.dt(frame);
-    one.end_value = c.state[row + 1];
-    one.end_velocity = c.rate[row + 1];
-    one.arrival = c.arrival;
-    one.drawn = c.drawn;
-    if (const Ease* ease = ease_of(*one.motion); ease != nullptr && ease->there_and_back && c.run != nullptr)
-      if (const double at = next_turn(*ease, c.run->way, one.run_elapsed + instant_slack) - one.run_elapsed;
-          at <= one.dt)
-        one.turn = at;
-    piece.arrived = piece.arrived || (row == 0 && c.arrived);
-  }
-  return piece;
-}
-
-} // namespace
 
 void MeasureSink::begin(const Scene& scene) {
   scene_ = scene;
@@ -114,25 +80,36 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
     start_frames_[c] = block.first;
     started_ago_[c] = columns.moved_ago;
   }
-  ChannelSummary& summary = measures_.channels[c];
   const auto rows = static_cast<std::size_t>(block.count);
-  for (std::size_t i = 0; i < channel.components; ++i) summary.end_value[i] = columns.component[i].smooth[rows - 1];
-  for (std::size_t row = 0; row < rows; ++row) {
+  for (std::size_t i = 0; i < channel.components; ++i)
+    measures_.channels[c].end_value[i] = columns.component[i].smooth[rows - 1];
+  note_limits(block, c);
+  MoveTracker* const tracker = trackers_[c].get();
+  if (tracker == nullptr || tracker->is_calm()) return;
+  tracker->enter(block);
+  for (std::size_t row = 0; row < rows && !tracker->is_calm(); ++row) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
-    const bool last_frame = frame + 1 == scene_.clock.frames;
-    for (std::size_t i = 0; i < channel.components && !last_frame; ++i) {
-      const ComponentBlock& column = columns.component[i];
-      const ComponentRange range = output_range(channel, i);
-      if (column.smooth[row] > range.low && column.smooth[row] < range.high) continue;
-      const double free = from_space(channel.space, column.state[row]);
-      const bool at_goal = column.state[row] == (column.moves() ? column.goal_states[row] : column.goal_state);
-      if (!at_goal && (free < range.low || free > range.high)) {
-        summary.time_at_limit += scene_.clock.dt(frame);
-        break;
-      }
-    }
-    if (trackers_[c] != nullptr && !trackers_[c]->is_calm() && !last_frame)
-      trackers_[c]->follow(piece_of(feel, channel, columns, row, frame, scene_.clock), since_start(c, frame));
+    if (frame + 1 < scene_.clock.frames) tracker->follow(row, since_start(c, frame));
+  }
+}
+
+void MeasureSink::note_limits(const Block& block, std::size_t c) {
+  const Channel& channel = scene_.feel->channels[c];
+  std::array<ComponentRange, most_components> ranges{};
+  for (std::size_t i = 0; i < channel.components; ++i) ranges[i] = output_range(channel, i);
+  const auto is_held = [&](const ComponentBlock& column, const ComponentRange& range, std::size_t row) {
+    if (column.smooth[row] > range.low && column.smooth[row] < range.high) return false;
+    const double free = from_space(channel.space, column.state[row]);
+    const bool at_goal = column.state[row] == (column.moves() ? column.goal_states[row] : column.goal_state);
+    return !at_goal && (free < range.low || free > range.high);
+  };
+  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+    if (frame + 1 == scene_.clock.frames) return;
+    bool held = false;
+    for (std::size_t i = 0; i < channel.components; ++i)
+      held = held || is_held(block.channels[c].component[i], ranges[i], row);
+    if (held) measures_.channels[c].time_at_limit += scene_.clock.dt(frame);
   }
 }
 

@@ -46,6 +46,8 @@ public:
 
 private:
   void follow_channel(const Block& block, std::size_t channel);
+  /// How long the range alone holds a channel.
+  void note_limits(const Block& block, std::size_t channel);
   void note_inputs(const Block& block);
   void finish_move(std::size_t channel, bool retargeted, std::int64_t frame, const Components& output);
   double since_start(std::size_t channel, std::int64_t frame) const noexcept;
