@@ -51,7 +51,7 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
                     out = folder + "/stasis-out";
   Tour tour(streams);
   tour.visit("A first look: what does a feel do?", run_run, "run", {first, "-o", out, "--figure", figure});
-  tour.visit("And one with all that a feel can have?", run_run, "run", {feel, "-o", out, "--figure", figure});
+  tour.visit("And one with everything in it?", run_run, "run", {feel, "-o", out, "--figure", figure});
   tour.visit("Why does the field of view move as it does?", run_explain, "explain", {feel, "--only", "fov"});
   tour.visit("What would a heavier one be like?", run_compare, "compare",
              {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
