@@ -74,8 +74,8 @@ private:
 /// A file that is open and has no name; negative if the folder takes none.
 int nameless_file(const std::string& folder) {
   const int file = ::open(folder.c_str(), O_TMPFILE | O_RDWR | O_CLOEXEC | O_EXCL, 0600);
-  if (file >= 0 || (errno != EOPNOTSUPP && errno != EISDIR)) return file;
-  std::string name = folder + "/stasis-XXXXXX"; // where a file cannot be nameless from the start
+  if (file >= 0) return file;
+  std::string name = folder + "/stasis-XXXXXX"; // on file systems where a file cannot be nameless from the start
   const int named = ::mkostemp(name.data(), O_CLOEXEC);
   if (named >= 0) ::unlink(name.c_str());
   return named;
