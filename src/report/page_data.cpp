@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "core/scene/obstacle_faces.hpp"
 #include "core/scene/obstacle_plan.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
@@ -121,6 +122,31 @@ void write_obstacles(JsonWriter& json, const PageRun& run) {
   json.end_array();
 }
 
+/// The same as bodies in the camera's picture: corner after corner, or a middle and a radius.
+void write_bodies(JsonWriter& json, const PageRun& run) {
+  const Picture& picture = run.scene.feel->picture;
+  json.key("bodies").begin_array();
+  if (picture.focus && picture.distance) {
+    const PlanBounds bounds = bounds_of(run, *picture.focus, *picture.distance);
+    const double reach = std::max(bounds.right - bounds.left, bounds.back - bounds.front);
+    for (const ObstacleFaces& one : obstacle_faces(*run.scene.feel, *run.scene.take, reach)) {
+      json.begin_object().key("faces").begin_array();
+      for (const Face& face : one.faces) {
+        json.begin_array();
+        for (const Components& corner : face) write_numbers(json, corner);
+        json.end_array();
+      }
+      json.end_array();
+      if (one.ball) {
+        json.key("radius").number(one.ball->radius).key("middle");
+        write_numbers(json, one.ball->centre);
+      }
+      json.end_object();
+    }
+  }
+  json.end_array();
+}
+
 void write_wants(JsonWriter& json, const std::vector<WantVerdict>& wants) {
   json.key("wants").begin_array();
   for (const WantVerdict& want : wants) {
@@ -155,6 +181,7 @@ void write_run(JsonWriter& json, const PageRun& run) {
   write_channels(json, run);
   write_tracks(json, run);
   write_obstacles(json, run);
+  write_bodies(json, run);
   json.key("controls").begin_array();
   for (const Control& control : run.scene.feel->controls) json.text(control.name);
   json.end_array().key("holds").begin_array();

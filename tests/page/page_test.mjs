@@ -53,18 +53,21 @@ function traceOf(text) {
   return rows.map((row) => Object.fromEntries(header.map((name, i) => [name, Number(row[i])])));
 }
 
-test('obstacles stand in the plan', async () => {
+test('obstacles stand in the plan and in the picture', async () => {
   stasis('report', join(source, 'demo/bridge.toml'), '--take', 'aside', '--take', 'open', '-o', 'bridge.html', '--figure', 'none');
   const page = await open('bridge.html');
   await scrub(page, 3.2);
-  const wall = await page.evaluate(() => {
-    const canvas = document.querySelector('canvas.plan'), context = canvas.getContext('2d');
-    const { data } = context.getImageData(0, 0, canvas.width, canvas.height);
+  // The share of a canvas that has one colour, give or take one.
+  const share = (selector, colour) => page.evaluate(([name, wanted]) => {
+    const canvas = document.querySelector(name);
+    const { data } = canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height);
     let count = 0;
-    for (let k = 0; k < data.length; k += 4) if (data[k] === 0xC9 && data[k + 1] === 0xD3 && data[k + 2] === 0xD6) ++count;
+    for (let k = 0; k < data.length; k += 4) if (wanted.every((part, i) => Math.abs(data[k + i] - part) <= 1)) ++count;
     return count / (data.length / 4);
-  });
-  assert.ok(wall > 0.03, `walls cover ${wall} of the plan`);
+  }, [selector, colour]);
+  const wall = [0xC9, 0xD3, 0xD6], clear = wall.map((part) => 0.55 * part + 0.45 * 255);
+  assert.ok(await share('canvas.plan', wall) > 0.03, 'walls cover little of the plan');
+  assert.ok(await share('.view canvas', clear) > 0.03, 'bodies cover little of the picture');
   assert.deepEqual(page.said, []);
   await page.close();
 });

@@ -166,6 +166,9 @@ clock = { fps = 10, jitter = 0.5 }
     EXPECT_NEAR(std::fabs(point[0].get<double>() - 1), 0.5, 1e-12);
     EXPECT_NEAR(std::fabs(point[1].get<double>()), 0.5, 1e-12);
   }
+  ASSERT_EQ(run["bodies"].size(), 2u);
+  EXPECT_EQ(run["bodies"][0]["faces"].size(), 6u);
+  EXPECT_EQ(run["bodies"][1]["faces"].size(), 1u);
 }
 
 } // namespace

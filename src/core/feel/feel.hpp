@@ -1,6 +1,7 @@
 // A feel as plain structs: what a document says, checked and with every name resolved to an index.
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <optional>
@@ -150,7 +151,11 @@ struct Take {
   Tick tick{.rate = 0.0};          ///< of its subjects
   std::vector<Cue> cues;           ///< sorted by time, ties as written
   std::vector<std::size_t> tracks; ///< by track of the feel: the one that is played in its stead; empty: themselves
-  std::optional<std::vector<std::size_t>> obstacles{}; ///< those that stand; all without it
+  std::optional<std::vector<std::size_t>> obstacles{}; ///< those that stand, ascending; all without it
+
+  bool has_obstacle(std::size_t obstacle) const noexcept {
+    return !obstacles || std::binary_search(obstacles->begin(), obstacles->end(), obstacle);
+  }
 };
 
 struct Picture {

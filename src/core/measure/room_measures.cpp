@@ -107,7 +107,7 @@ void RoomTracker::add_push(const Frame& frame, bool held) {
   }
   goal_before_ = frame.goal_state_end;
   if (!held) return finish_push();
-  if (!push_) push_.emplace();
+  if (!push_) push_ = Push{};
   push_->shortest_dt = std::min(push_->shortest_dt, frame.dt);
   push_->leap = std::max(push_->leap, leap);
   // A glide trails at most v tau behind a goal that has fallen at v at most; a leap on every frame, j (1 + tau / dt).

@@ -127,7 +127,7 @@ std::vector<PlanPlace> line_within(PlanPlace from, PlanPlace to, const PlanBound
 std::vector<PlanObstacle> obstacles_on_plan(const Feel& feel, const Take& take, const PlanBounds& view, double level) {
   std::vector<PlanObstacle> all;
   for (std::size_t o = 0; o < feel.obstacles.size(); ++o) {
-    if (take.obstacles && !std::binary_search(take.obstacles->begin(), take.obstacles->end(), o)) continue;
+    if (!take.has_obstacle(o)) continue;
     PlanObstacle one = on_plan(feel.obstacles[o], view, level);
     if (!one.pieces.empty()) all.push_back(std::move(one));
   }

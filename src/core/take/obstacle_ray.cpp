@@ -16,7 +16,7 @@ void narrow(Room& room, const RayHit& hit, double stand_off, std::size_t obstacl
 std::vector<std::size_t> standing_obstacles(const ObstacleRule& rule, const Take& take) {
   std::vector<std::size_t> standing;
   for (const std::size_t o : rule.obstacles)
-    if (!take.obstacles || std::binary_search(take.obstacles->begin(), take.obstacles->end(), o)) standing.push_back(o);
+    if (take.has_obstacle(o)) standing.push_back(o);
   return standing;
 }
 

@@ -177,6 +177,48 @@ function drawSubject(context, camera, at, width, height, strong) {
   context.stroke();
 }
 
+/** A face whose corners are in camera axes, cut off behind the eye. */
+function cutFace(points, near) {
+  const kept = [];
+  points.forEach((point, k) => {
+    const next = points[(k + 1) % points.length];
+    if (point[2] >= near) kept.push(point);
+    if ((point[2] >= near) !== (next[2] >= near)) kept.push(point[2] >= near ? cut(point, next, near) : cut(next, point, near));
+  });
+  return kept;
+}
+
+/** The circle in which the eye's rays touch a ball, in camera axes; nothing from inside it. */
+function rimOf(camera, { middle, radius }) {
+  const to = seen(camera, middle), distance = Math.hypot(...to), share = 1 - (radius / distance) ** 2, corners = 60;
+  if (!(share > 0)) return [];
+  const level = Math.hypot(to[0], to[2]) || 1, u = [to[2] / level, 0, -to[0] / level];
+  const v = [to[1] * u[2], to[2] * u[0] - to[0] * u[2], -to[1] * u[0]].map((part) => part / distance);
+  return [...Array(corners).keys()].map((k) => {
+    const angle = 2 * Math.PI * k / corners, far = radius * Math.sqrt(share);
+    return sum(sum(to.map((part) => part * share), u, far * Math.cos(angle)), v, far * Math.sin(angle));
+  });
+}
+
+/** What stands there, as pieces to be drawn from far to near: each with how far ahead its middle is. */
+function bodyPieces(context, run, camera, width, height) {
+  const scale = height / 2 / camera.half;
+  const inFront = (body) => (body.middle ? [rimOf(camera, body)] : body.faces.map((face) => face.map((corner) => seen(camera, corner))));
+  const faces = run.bodies.flatMap(inFront).map((points) => cutFace(points, 0.02 * camera.unit)).filter((face) => face.length > 2);
+  return faces.map((face) => ({ ahead: face.reduce((all, point) => all + point[2], 0) / face.length, draw() {
+    context.beginPath();
+    face.forEach(([x, y, z], k) => context[k === 0 ? 'moveTo' : 'lineTo'](width / 2 + x / z * scale, height / 2 - y / z * scale));
+    context.closePath();
+    context.fillStyle = palette.wall;
+    context.globalAlpha = 0.55;
+    context.fill();
+    context.globalAlpha = 1;
+    context.strokeStyle = palette.muted;
+    context.lineWidth = 1;
+    context.stroke();
+  } }));
+}
+
 /** A flat view: a grid of one step of the scene about the picture's centre. */
 function drawFlat(context, run, time, width, height) {
   const visible = role(run, 'view_height', time, 10), centre = role(run, 'position', time, null) || role(run, 'focus', time, [0, 0]), at = subjectAt(run, time);
@@ -257,5 +299,7 @@ function drawScene(canvas, run, time, width, height, strong) {
   const camera = cameraAt(run, time), before = cameraAt(run, Math.max(0, time - 0.05));
   drawGround(context, camera, width, height);
   drawPosts(context, camera, before, width, height, strong);
-  drawSubject(context, camera, subjectAt(run, time), width, height, strong);
+  const at = subjectAt(run, time), pieces = bodyPieces(context, run, camera, width, height);
+  pieces.push({ ahead: seen(camera, at)[2], draw: () => drawSubject(context, camera, at, width, height, strong) });
+  pieces.sort((one, other) => other.ahead - one.ahead).forEach((piece) => piece.draw());
 }
