@@ -53,6 +53,7 @@ TEST(TrackFile, FaultsNameLineAndColumnAndAreMendedOnRequest) {
       {"t,east,down\n0,0,0\n2,2,0\n1,1,0\n", "swim.csv:4:1", "comes after", "unsorted"},
       {"t,east,down\n0,0,0\n\n1,7,0\n1,1,0\n2,2,0\n", "swim.csv:5:1", "twice", "repeated"},
       {"t,up,down\n0,0,0\n", "f.toml:4", "no column \"east\"", ""},
+      {"t,east,down\n", "f.toml:3", "track.otter.file: the file has no row of numbers.", ""},
   };
   for (const Fault& fault : faults) {
     const TempDir folder;

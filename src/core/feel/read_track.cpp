@@ -90,10 +90,11 @@ private:
     path_->facing = column("heading", 1.0);
     path_->throttle = column("throttle", 1.0);
     path_->time = column("time", reader_.choice("time_unit") == "ms" ? 1e-3 : 1.0);
-    if (path_->place[0].empty())
+    if (file_.rows() == 0 && !file_.names.empty())
+      reader_.report("feel.column", "file", "the file has no row of numbers");
+    else if (path_->place[0].empty())
       reader_.report("feel.column", "file", "the file has no column x, which every place needs",
                      "Say which column it is: columns = { time = \"..\", x = \"..\" }.");
-    if (file_.rows() == 0) reader_.report("feel.column", "file", "the file has no row of numbers");
   }
 
   void read_times() {
