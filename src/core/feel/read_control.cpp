@@ -64,13 +64,13 @@ private:
   void read_cycle(Control& control) {
     if (reader_.has("mirror")) {
       Mirror mirror;
-      if (const auto target = component("mirror")) mirror.target = *target;
-      mirror.centre = reader_.number("centre", unit_of(mirror.target)).value_or(0.0);
+      const auto target = component("mirror");
+      mirror.centre = reader_.number("centre", unit_of(target)).value_or(0.0);
       const auto side = reader_.choice("side");
       mirror.rule = side == "what_is_there"     ? SideRule::what_is_there
                     : side == "opposite_of_now" ? SideRule::opposite_of_now
                                                 : SideRule::stored;
-      control.rule = mirror;
+      own(control, mirror, target);
       return;
     }
     Cycle cycle;
@@ -89,7 +89,6 @@ private:
   void read_clicks(Control& control) {
     Clicks clicks;
     const auto target = component("channel");
-    const std::string unit = target ? unit_of(*target) : std::string();
     const auto step = reader_.number("step");
     clicks.per_stroke = static_cast<int>(reader_.number("clicks_per_stroke").value_or(1));
     clicks.double_within = reader_.number("double_within").value_or(0.0);
@@ -97,13 +96,12 @@ private:
     clicks.from_view = reader_.choice("clicks_from") == "view";
     clicks.every_frame = reader_.flag("every_frame").value_or(false);
     clicks.invert = reader_.flag("invert").value_or(false);
-    const auto start = reader_.has("start") ? reader_.number("start", unit) : std::nullopt;
-    if (target && step) {
-      clicks.target = *target;
-      clicks.step = *step;
-      set_step_kind(clicks);
-      if (start) set_start(*target, *start);
-    }
+    const auto start = reader_.has("start") ? reader_.number("start", unit_of(target)) : std::nullopt;
+    if (!target || !step) return;
+    clicks.target = *target;
+    clicks.step = *step;
+    set_step_kind(clicks);
+    if (start) set_start(*target, *start);
     control.rule = clicks;
   }
 
@@ -150,32 +148,40 @@ private:
   void read_pointer(Control& control) {
     Pointer pointer;
     const auto target = component("channel");
-    if (target) pointer.target = *target;
-    pointer.gain = reader_.number("gain", target ? unit_of(*target) : std::string()).value_or(1.0);
+    pointer.gain = reader_.number("gain", unit_of(target)).value_or(1.0);
     pointer.invert = reader_.flag("invert").value_or(false);
     pointer.times_frame_time = reader_.flag("times_frame_time").value_or(false);
     if (reader_.has("top_speed")) pointer.top_speed = reader_.number("top_speed");
-    control.rule = pointer;
+    own(control, pointer, target);
   }
 
   void read_stick(Control& control) {
     Stick stick;
-    if (const auto target = component("channel")) stick.target = *target;
+    const auto target = component("channel");
     stick.gain = reader_.number("gain").value_or(1.0);
     stick.spin_up = reader_.number("spin_up").value_or(0.0);
     stick.spin_down = reader_.number("spin_down").value_or(0.0);
     stick.dead_band = reader_.number("dead_band").value_or(0.0);
     stick.invert = reader_.flag("invert").value_or(false);
     stick.absolute = reader_.choice("position") == "absolute";
-    if (reading_.feel.channels.empty()) return;
-    const ComponentRange range = reading_.feel.channels[stick.target.channel].range[stick.target.component];
+    if (!target) return;
+    const ComponentRange range = reading_.feel.channels[target->channel].range[target->component];
     if (stick.absolute && !(std::isfinite(range.low) && std::isfinite(range.high)))
       reader_.report("feel.no_range", "position", "an absolute stick needs ends to go to, but its channel has no range",
                      "Give the channel a range.");
-    control.rule = stick;
+    own(control, stick, target);
   }
 
-  const std::string& unit_of(ComponentRef target) const { return reading_.feel.channels[target.channel].unit; }
+  /// A rule without a target that is known is not one: what is wrong with it has been reported.
+  template<class Rule> static void own(Control& control, Rule rule, const std::optional<ComponentRef>& target) {
+    if (!target) return;
+    rule.target = *target;
+    control.rule = std::move(rule);
+  }
+
+  std::string unit_of(const std::optional<ComponentRef>& target) const {
+    return target ? reading_.feel.channels[target->channel].unit : std::string();
+  }
 
   /// "fov", or "focus.y" of a channel of several components.
   std::optional<ComponentRef> component(std::string_view key) {

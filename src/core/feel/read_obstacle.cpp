@@ -24,7 +24,8 @@ public:
                           : kind == "sphere" ? ObstacleShape(sphere())
                           : kind == "wall"   ? ObstacleShape(wall())
                                              : ObstacleShape(recorded());
-    return reading_.problems.size() == before ? std::optional(std::move(shape)) : std::nullopt;
+    const bool is_whole = reading_.problems.size() == before && !reads_broken_track_;
+    return is_whole ? std::optional(std::move(shape)) : std::nullopt;
   }
 
 private:
@@ -121,7 +122,8 @@ private:
   RecordedClearance recorded() {
     RecordedClearance clearance;
     const auto name = reader_.name("track");
-    if (!name) return clearance;
+    reads_broken_track_ = name && reading_.is_broken(*name);
+    if (!name || reads_broken_track_) return clearance;
     const std::size_t before = reading_.problems.size();
     clearance.track = reading_.resolve(reader_, "track", *name, reading_.feel.tracks, NameKind::track);
     if (reading_.problems.size() > before) return clearance;
@@ -134,6 +136,7 @@ private:
 
   Reading& reading_;
   SectionReader reader_;
+  bool reads_broken_track_ = false; ///< which has been reported
 };
 
 /// The obstacles that a list of names means; all of them without one.

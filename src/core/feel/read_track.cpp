@@ -251,12 +251,12 @@ private:
 class TrackSectionReader {
 public:
   TrackSectionReader(Reading& reading, const Entry& entry, const SectionSpec& section, const std::string& path)
-      : reading_(reading), reader_(entry.value, section, path, reading.problems) {
+      : reading_(reading), problems_before_(reading.problems.size()),
+        reader_(entry.value, section, path, reading.problems) {
     track_.name = entry.key;
   }
 
   std::optional<Track> read() {
-    const std::size_t before = reading_.problems.size();
     track_.unit = reader_.text("unit").value_or("");
     track_.from = reader_.number("begins_at").value_or(0.0);
     const auto in = reader_.choice("in");
@@ -265,7 +265,7 @@ public:
                                        : TrackPlace::world;
     read_path();
     read_body();
-    return reading_.problems.size() == before ? std::optional(std::move(track_)) : std::nullopt;
+    return reading_.problems.size() == problems_before_ ? std::optional(std::move(track_)) : std::nullopt;
   }
 
 private:
@@ -357,6 +357,7 @@ private:
   }
 
   Reading& reading_;
+  std::size_t problems_before_; ///< the reader itself reports keys that are missing or unknown
   SectionReader reader_;
   Track track_;
 };
