@@ -17,15 +17,13 @@ public:
       : reading_(reading), reader_(entry.value, section, path, reading.problems) {}
 
   std::optional<ObstacleShape> read() {
-    const std::size_t before = reading_.problems.size();
     const std::string_view kind = reader_.section().id.substr(std::string_view("obstacle.").size());
     ObstacleShape shape = kind == "plane"    ? ObstacleShape(plane())
                           : kind == "box"    ? ObstacleShape(box())
                           : kind == "sphere" ? ObstacleShape(sphere())
                           : kind == "wall"   ? ObstacleShape(wall())
                                              : ObstacleShape(recorded());
-    const bool is_whole = reading_.problems.size() == before && !reads_broken_track_;
-    return is_whole ? std::optional(std::move(shape)) : std::nullopt;
+    return reader_.is_whole() && !reads_broken_track_ ? std::optional(std::move(shape)) : std::nullopt;
   }
 
 private:

@@ -19,7 +19,6 @@ public:
 
   std::optional<Shake> read() {
     if (reader_.node().table() == nullptr) return std::nullopt;
-    const std::size_t before = reading_.problems.size();
     if (const Node* on = reader_.find("on")) read_targets(*on);
     if (const Node* wave = reader_.find("wave")) read_wave(*wave);
     read_stacking();
@@ -33,7 +32,7 @@ public:
     shake_.muted = reader_.flag("muted").value_or(false);
     read_frame();
     read_falloff();
-    return reading_.problems.size() == before ? std::optional(std::move(shake_)) : std::nullopt;
+    return reader_.is_whole() ? std::optional(std::move(shake_)) : std::nullopt;
   }
 
 private:

@@ -251,8 +251,7 @@ private:
 class TrackSectionReader {
 public:
   TrackSectionReader(Reading& reading, const Entry& entry, const SectionSpec& section, const std::string& path)
-      : reading_(reading), problems_before_(reading.problems.size()),
-        reader_(entry.value, section, path, reading.problems) {
+      : reading_(reading), reader_(entry.value, section, path, reading.problems) {
     track_.name = entry.key;
   }
 
@@ -265,7 +264,7 @@ public:
                                        : TrackPlace::world;
     read_path();
     read_body();
-    return reading_.problems.size() == problems_before_ ? std::optional(std::move(track_)) : std::nullopt;
+    return reader_.is_whole() ? std::optional(std::move(track_)) : std::nullopt;
   }
 
 private:
@@ -357,7 +356,6 @@ private:
   }
 
   Reading& reading_;
-  std::size_t problems_before_; ///< the reader itself reports keys that are missing or unknown
   SectionReader reader_;
   Track track_;
 };

@@ -85,7 +85,7 @@ std::string bounds_in_words(const KeySpec& spec, std::string_view own_unit) {
 }
 
 SectionReader::SectionReader(const Node& node, const SectionSpec& section, std::string path, Problems& problems)
-    : node_(node), section_(section), path_(std::move(path)), problems_(problems) {
+    : node_(node), section_(section), path_(std::move(path)), problems_(problems), problems_before_(problems.size()) {
   if (node_.table() == nullptr) {
     report_at("feel.not_a_table", path_, node_.where,
               fmt::format("expected a table ({}), found {}", section_.heading, found_in_words(node_)));

@@ -25,6 +25,8 @@ public:
   const Node* find(std::string_view key) const noexcept { return node_.find(key); }
   const Node& node() const noexcept { return node_; }
   const std::string& path() const noexcept { return path_; }
+  /// True if nothing has been reported since this reader began: no key is missing, unknown or wrong.
+  bool is_whole() const noexcept { return problems_.size() == problems_before_; }
   /// The place of the key's value, or of the table where the key is absent.
   Position where(std::string_view key) const noexcept;
 
@@ -64,6 +66,7 @@ private:
   const SectionSpec& section_;
   std::string path_;
   Problems& problems_;
+  std::size_t problems_before_;
   std::vector<std::string_view> meant_; ///< keys that unknown ones are taken for; not reported as missing too
 };
 
