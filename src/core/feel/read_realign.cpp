@@ -21,6 +21,7 @@ void read_realign(Reading& reading, Channel& channel, const Node& node, const st
         fmt::format("{} already has a goal of its own, by its formula, a profile or what it follows", channel.name));
   Realign realign;
   const auto to = reader.choice("to");
+  if (!to) return;
   using To = Realign::To;
   realign.to = to == "velocity"  ? To::velocity
                : to == "facing"  ? To::facing
