@@ -1,4 +1,5 @@
 // Any bytes as a feel: refused with problems, or played without a fault. Whatever is accepted must give finite rows.
+// Run it from all that is known: read_feel_fuzz FOUND fuzz/corpus demo tests/data/bad -max_total_time=600
 #include <cmath>
 #include <cstdint>
 #include <cstdlib>
