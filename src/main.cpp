@@ -1,4 +1,5 @@
 #include <csignal>
+#include <cstring>
 #include <exception>
 #include <string>
 #include <unistd.h>
@@ -12,8 +13,8 @@ int main(int count, char** words) {
     const stasis::Arguments arguments(words + 1, words + (count > 0 ? count : 1));
     const stasis::Exit status = stasis::run_program(arguments, {out, err});
     out.flush();
-    if (!out.failed()) return static_cast<int>(status);
-    stasis::print_error("could not write to standard output", err);
+    if (out.error() == 0) return static_cast<int>(status);
+    stasis::print_error(std::string("could not write to standard output: ") + std::strerror(out.error()) + ".", err);
     return static_cast<int>(stasis::Exit::bad_file);
   } catch (const std::exception& fault) {
     stasis::print_error(std::string("a fault in Stasis itself: ") + fault.what() + ". Please report it.", err);

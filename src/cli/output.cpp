@@ -25,7 +25,7 @@ void Output::flush() noexcept {
       rest.remove_prefix(static_cast<std::size_t>(written));
     } else if (written < 0 && errno != EINTR) {
       closed_ = true;
-      failed_ = errno != EPIPE;
+      error_ = errno == EPIPE ? 0 : errno;
     }
   }
   buffer_.clear();

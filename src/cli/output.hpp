@@ -16,13 +16,13 @@ public:
   void write(std::string_view text);
   void line(std::string_view text = {});
   void flush() noexcept;
-  /// True once a write has failed for another reason than a closed pipe (a full disk, say).
-  bool failed() const noexcept { return failed_; }
+  /// Why a write has failed, as errno says it; 0 if none has. A closed pipe is no failure.
+  int error() const noexcept { return error_; }
 
 private:
   int descriptor_;
   bool closed_ = false;
-  bool failed_ = false;
+  int error_ = 0;
   std::string buffer_;
 };
 

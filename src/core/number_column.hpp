@@ -57,7 +57,6 @@ public:
   double operator[](std::size_t row) const noexcept { return numbers_[row]; }
   double front() const noexcept { return numbers_.front(); }
   double back() const noexcept { return numbers_.back(); }
-  std::vector<double> copy() const { return {numbers_.begin(), numbers_.end()}; }
 
   /// The rows from `first` to before `last` are not needed for now; they may still be read.
   void let_go(std::size_t first, std::size_t last) const noexcept {

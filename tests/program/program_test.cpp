@@ -253,6 +253,20 @@ TEST(Program, AFeelWithoutATakeSaysWhatToAdd) {
   EXPECT_NE(ended.err.find("has no take"), std::string::npos);
 }
 
+TEST(Program, AFullDeviceIsNamedAndAClosedPipeIsNoFault) {
+  const TempDir folder;
+  folder.write("small.toml", small_feel);
+  const auto shell = [&](const std::string& rest) {
+    const std::string command =
+        fmt::format("cd {} && {} run small.toml --take one -o - {}", folder.path().string(), STASIS_PROGRAM, rest);
+    return WEXITSTATUS(std::system(command.c_str()));
+  };
+  EXPECT_EQ(shell("> /dev/full 2> said"), 3);
+  EXPECT_EQ(folder.read("said"), "stasis: error: could not write to standard output: No space left on device.\n");
+  EXPECT_EQ(shell("2> said | true"), 0);
+  EXPECT_EQ(folder.read("said"), "");
+}
+
 TEST(Program, ALongTakeNeedsNoMoreMemory) {
   const TempDir folder;
   folder.write("small.toml", small_feel);
