@@ -4,7 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "core/motion/ease.hpp"
-#include "core/motion/mover.hpp"
+#include "core/motion/frame_piece.hpp"
 
 namespace stasis {
 namespace {

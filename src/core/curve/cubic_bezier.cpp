@@ -59,7 +59,10 @@ HigherRates higher_rates_at(const Polynomial& x, const Polynomial& y, double p) 
     const double cube = run * run * run;
     return {numerator / cube, (numerator_slope * run - 3.0 * numerator * x.bend(p)) / (cube * run * run)};
   }
-  const double rate = numerator == 0.0 && rise == 0.0 ? 0.0 : unbounded;
+  // Upright, or both stand still there: then y goes by x and a power 3/2 of it, whose second rate has no bound, unless
+  // the two polynomials are one up to a factor.
+  const double cross = rise != 0.0 ? rise : y.a * x.bend(p) - x.a * y.bend(p);
+  const double rate = cross == 0.0 ? 0.0 : std::copysign(unbounded, cross);
   return {rate, rate};
 }
 
@@ -73,6 +76,15 @@ CurvePoint evaluate(const CubicBezier& curve, double time) noexcept {
   const double value = p == 0.0 ? 0.0 : p == 1.0 ? 1.0 : y.at(p);
   const auto [bend, twist] = higher_rates_at(x, y, p);
   return {value, slope_at(x, y, p), bend, twist};
+}
+
+double next_look(const CubicBezier& curve, double time) noexcept {
+  constexpr int looks = 20;
+  constexpr double apart = 1e-9; // of the whole time
+  const Polynomial x(curve.x1, curve.x2);
+  for (int k = 1; k < looks; ++k)
+    if (const double at = x.at(static_cast<double>(k) / looks); at > time + apart) return at;
+  return 1.0;
 }
 
 } // namespace stasis

@@ -17,4 +17,8 @@ struct CubicBezier {
 /// Source: CSS Easing Functions Level 1, section 2.2; derivatives by the chain rule.
 CurvePoint evaluate(const CubicBezier& curve, double time) noexcept;
 
+/// The first of a row of times after `time` at which the curve's parameter has gone on by a part of its own range: what
+/// turns quickly in time does not in the parameter.
+double next_look(const CubicBezier& curve, double time) noexcept;
+
 } // namespace stasis

@@ -25,6 +25,12 @@ double next_of(const Steps& curve, double t) noexcept {
   return step / curve.count;
 }
 
+/// Where it stands upright inside; nowhere unless both handles reach all the way across.
+double next_of(const CubicBezier& curve, double t) noexcept {
+  constexpr double middle = 0.5;
+  return curve.x1 == 1.0 && curve.x2 == 0.0 && t < middle ? middle : none;
+}
+
 double next_of(const PointsCurve& curve, double t) noexcept {
   const auto next = std::upper_bound(curve.knots.begin(), curve.knots.end(), t,
                                      [](double time, const CurveKnot& knot) { return time < knot.time; });
@@ -64,10 +70,19 @@ CurvePoint evaluate(const Curve& curve, double time, Side side) noexcept {
 
 double next_corner(const Curve& curve, double time) noexcept {
   const double next =
-      std::visit(Overloaded{[](const StraightLine&) { return none; }, [](const CubicBezier&) { return none; },
+      std::visit(Overloaded{[](const StraightLine&) { return none; },
                             [&](const auto& cornered) { return next_of(cornered, std::max(time, 0.0)); }},
                  curve);
   return next < 1.0 ? next : none;
+}
+
+double smooth_until(const Curve& curve, double time) noexcept {
+  if (const auto* bezier = std::get_if<CubicBezier>(&curve)) return next_look(*bezier, time);
+  const auto* shape = std::get_if<EaseShape>(&curve);
+  // An elastic curve turns with its swings; no other of the stock more than once in an eighth of its time.
+  constexpr double parts = 16.0;
+  const double swings = shape != nullptr && shape->kind == ShapeKind::elastic ? shape->amount : 1.0;
+  return std::min(1.0, time + 1.0 / (parts * std::max(1.0, 0.5 * swings)));
 }
 
 std::vector<double> corners(const Curve& curve) {

@@ -25,6 +25,9 @@ CurvePoint evaluate(const Curve& curve, double time, Side side = Side::at) noexc
 
 /// The first time after `time` and before 1 at which the value, slope or bend may jump; infinite if there is none.
 double next_corner(const Curve& curve, double time) noexcept;
+/// The end of a stretch of the curve that begins at `time` (0..1) and in which value, slope and bend each turn at most
+/// once; 1 at the latest. Nothing is said of what lies beyond a corner.
+double smooth_until(const Curve& curve, double time) noexcept;
 /// Times strictly between 0 and 1, ascending, at which the value, slope or bend may jump.
 std::vector<double> corners(const Curve& curve);
 

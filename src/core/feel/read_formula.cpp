@@ -5,7 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/reading.hpp"
-#include "core/motion/moving_goal.hpp"
+#include "core/motion/mover.hpp"
 #include "core/text.hpp"
 
 namespace stasis {

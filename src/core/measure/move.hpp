@@ -25,6 +25,7 @@ struct Move {
   std::array<std::size_t, most_components> motion{}; ///< in force, by component: index into Feel::motions
   bool unavoidable = false;                          ///< a pace came in too fast to stop at the goal
   bool retargeted = false;                           ///< another goal came before it had settled
+  bool unbounded_acceleration = false;               ///< its curve bends without bound somewhere; its speed is finite
   std::optional<double> delay_time;
   std::optional<double> rise_time;
   std::optional<double> rise_from_time; ///< when 10 % was reached; with rise_time, where the figure's rings stand

@@ -4,25 +4,14 @@
 #include <cmath>
 #include <utility>
 
-#include <boost/math/tools/toms748_solve.hpp>
+#include "core/measure/limit_watch.hpp"
+#include "core/root.hpp"
 
 namespace stasis {
 namespace {
 
-bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a > 0.0 && b < 0.0); }
-
-/// The root of a continuous function between two arguments where its signs differ, to the last few bits. Where rounding
-/// has made the signs agree, the root lies at an end: the one whose value is nearer to zero.
-template<class Function>
-double bracketed_root(Function function, double low, double high, double at_low, double at_high) {
-  if (at_low == 0.0) return low;
-  if (at_high == 0.0) return high;
-  if (!opposite(at_low, at_high)) return std::fabs(at_low) < std::fabs(at_high) ? low : high;
-  std::uintmax_t most_tries = 100;
-  const auto tight = [](double a, double b) { return std::fabs(b - a) <= 1e-15 * std::max(1.0, std::fabs(a)); };
-  const auto [a, b] = boost::math::tools::toms748_solve(function, low, high, at_low, at_high, tight, most_tries);
-  return 0.5 * (a + b);
-}
+/// What is less beyond the goal, as a share of the move, is no overshoot.
+constexpr double least_overshoot = 1e-9;
 
 /// True if a derivative falls through zero: what it belongs to is largest there.
 bool is_maximum_between(double at_low, double at_high) noexcept { return at_low > 0.0 && at_high < 0.0; }
@@ -30,50 +19,106 @@ bool is_maximum_between(double at_low, double at_high) noexcept { return at_low 
 } // namespace
 
 MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock)
-    : channel_(feel.channels[channel]), pieces_(feel, channel, clock) {
+    : feel_(feel), channel_(feel.channels[channel]) {
   const auto& components = block.channels[channel].component;
   move_.channel = channel;
   move_.start_frame = block.first;
-  move_.start = clock.time(block.first) - block.channels[channel].moved_ago;
+  move_.start = clock.time(block.first);
   move_.cause = block.channels[channel].turned ? "turn" : block.cause;
-  Components delta{}, jump{}, start_rate{}, rate_jump{}, distance{};
-  instant_ = true;
-  double largest_state = 0.0, span = 0.0;
+  Components jump{}, start_rate{}, rate_jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
     const ComponentBlock& c = components[i];
     move_.from[i] = c.smooth[0];
     move_.to[i] = c.goal;
-    start_state_[i] = c.state[0];
+    const ComponentRange limits = limits_in_space(channel_, i); // what the range held back begins where it is seen
+    start_state_[i] = std::clamp(c.state[0], limits.low, limits.high);
     final_state_[i] = c.goal_state;
-    delta[i] = c.goal_state - c.state[0];
-    distance[i] = c.goal - c.smooth[0];
     start_rate[i] = c.rate[0];
     rate_jump[i] = c.rate[0] - c.rate_before;
-    jump[i] = stretch(channel_.space, c.smooth[0]) * (c.rate[0] - c.rate_before);
+    jump[i] = stretch(channel_.space, c.smooth[0]) * rate_jump[i];
     move_.motion[i] = c.motion;
     const Motion& motion = feel.motions[c.motion].motion;
     goes_by_frames_ = goes_by_frames_ || c.drawn || std::holds_alternative<PerFrame>(motion);
-    instant_ = instant_ && (kind_of(motion) == "cut" || kind_of(motion) == "delay");
     move_.unavoidable = move_.unavoidable
                         || (c.run != nullptr
                             && ((pace_of(motion) != nullptr && c.run->pace.along.unavoidable)
                                 || (ease_of(motion) != nullptr && c.run->way.overruns)));
-    largest_state = std::max({largest_state, std::fabs(c.state[0]), std::fabs(c.goal_state)});
+  }
+  aim();
+  start_speed_ = length_of(start_rate);
+  start_jump_ = length_of(rate_jump);
+  has_moved_ = start_speed_ > 0.0;
+  unbounded_ = !std::isfinite(start_speed_);
+  if (!unbounded_ && !instant_) move_.jolt = length_of(jump);
+}
+
+/// Works out from where the move starts and where it goes what its numbers are measured by.
+void MoveTracker::aim() {
+  Components delta{}, distance{};
+  instant_ = true;
+  double largest_state = 0.0, span = 0.0;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    delta[i] = final_state_[i] - start_state_[i];
+    distance[i] = move_.to[i] - move_.from[i];
+    const std::string_view kind = kind_of(feel_.motions[move_.motion[i]].motion);
+    instant_ = instant_ && (kind == "cut" || kind == "delay");
+    largest_state = std::max({largest_state, std::fabs(start_state_[i]), std::fabs(final_state_[i])});
     range_[i] = output_range(channel_, i);
-    const double width = range_[i].high - range_[i].low, reach = std::isfinite(width) ? width : std::fabs(c.goal);
-    span = std::max(span, reach);
+    range_states_[i] = limits_in_space(channel_, i);
+    const double width = range_[i].high - range_[i].low;
+    span = std::max(span, std::isfinite(width) ? width : std::fabs(move_.to[i]));
   }
   length_ = length_of(delta);
   negligible_ = length_ == 0.0 || length_of(distance) < 1e-9 * span;
-  if (length_ > 0.0)
-    for (std::size_t i = 0; i < channel_.components; ++i) direction_[i] = delta[i] / length_;
+  direction_ = length_ > 0.0 ? scaled(delta, 1.0 / length_) : Components{};
   noise_ = length_ > 0.0 ? 1e-12 + 8.0 * std::numeric_limits<double>::epsilon() * largest_state / length_ : 0.0;
-  start_speed_ = length_of(start_rate);
-  start_jump_ = length_of(rate_jump);
-  unbounded_ = !std::isfinite(start_speed_);
-  if (!unbounded_ && !instant_) move_.jolt = length_of(jump);
   last_outside_value_ = move_.from;
   set_band();
+}
+
+MoveTracker MoveTracker::turned(const ChannelFrame& frame, double start, std::int64_t start_frame) const {
+  MoveTracker back(*this);
+  back.move_ = {};
+  back.move_.channel = move_.channel;
+  back.move_.motion = move_.motion;
+  back.move_.start_frame = start_frame;
+  back.move_.start = start;
+  back.move_.cause = "turn";
+  back.move_.from = last_sample_->value;
+  const ChannelInstant here = frame.at(*turn_);
+  Components jump{};
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    const FramePiece& piece = frame.last(i);
+    const Ease* ease = ease_of(*piece.motion);
+    const bool goes_back = ease != nullptr && ease->there_and_back && piece.state.run != nullptr;
+    const double heads_for =
+        goes_back ? heading(*ease, piece.state.run->way, piece.run_elapsed + *turn_ - piece.from + instant_slack)
+                  : final_state_[i];
+    back.start_state_[i] = here[i].value;
+    back.final_state_[i] = heads_for;
+    back.move_.to[i] = heads_for == final_state_[i] ? move_.to[i] : move_.from[i];
+    jump[i] = stretch(channel_.space, last_sample_->value[i]) * (here[i].velocity - last_sample_->free[i].velocity);
+  }
+  back.aim();
+  Components rate{}, rate_jump{};
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    rate[i] = here[i].velocity;
+    rate_jump[i] = here[i].velocity - last_sample_->free[i].velocity;
+  }
+  back.start_speed_ = length_of(rate);
+  back.start_jump_ = length_of(rate_jump);
+  back.has_moved_ = back.start_speed_ > 0.0;
+  back.unbounded_ = !std::isfinite(back.start_speed_) || !std::isfinite(back.start_jump_);
+  if (!back.unbounded_ && !instant_) back.move_.jolt = length_of(jump);
+  back.unbounded_push_ = back.calm_ = back.followed_ = false;
+  back.turn_.reset();
+  back.last_sample_.reset();
+  back.tenth_.reset();
+  back.ninetieth_.reset();
+  back.last_outside_ = back.last_progress_ = 0.0;
+  back.largest_progress_ = 1.0;
+  back.held_ = {};
+  return back;
 }
 
 void MoveTracker::set_band() {
@@ -97,18 +142,21 @@ void MoveTracker::set_band() {
   band_high_ = 1.0 + above * on_the_band;
 }
 
-MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, bool before) const {
+MoveTracker::Sample MoveTracker::sample(const ChannelFrame& frame, double u, Side side) const {
   Sample out;
   Components offset{}, acceleration{}, jerk{};
+  out.free = frame.at(u, side);
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    const Instant now = inside(piece.component[i], u, before ? Side::before : Side::at);
-    const ComponentRange range = range_[i];
+    const Instant& now = out.free[i];
     const SpaceRates rates = rates_at(channel_.space, now.value);
-    out.value[i] = std::clamp(rates.value, range.low, range.high);
-    const bool pinned = rates.value < range.low || rates.value > range.high;
-    offset[i] = (pinned ? to_space(channel_.space, out.value[i]) : now.value) - start_state_[i];
-    out.progress_rate += direction_[i] * now.velocity / length_;
+    out.value[i] = std::clamp(rates.value, range_[i].low, range_[i].high);
+    const bool pinned = held_[i] != Held::free;
+    if (pinned) out.value[i] = held_[i] == Held::low ? range_[i].low : range_[i].high;
+    offset[i] = (pinned || out.value[i] != rates.value ? to_space(channel_.space, out.value[i]) : now.value)
+                - start_state_[i];
     if (pinned) continue;
+    out.progress_rate += direction_[i] * now.velocity / length_;
+    out.progress_push += direction_[i] * now.acceleration / length_;
     const double v = now.velocity;
     out.velocity[i] = rates.first * v;
     acceleration[i] = rates.first * now.acceleration + rates.second * v * v;
@@ -118,113 +166,133 @@ MoveTracker::Sample MoveTracker::sample(const ChannelPiece& piece, double u, boo
   out.progress = along / length_;
   out.speed = length_of(out.velocity);
   out.acceleration = length_of(acceleration);
-  out.speed_up = dot(out.velocity, acceleration);
+  out.speed_up = {dot(out.velocity, acceleration), dot(acceleration, acceleration) + dot(out.velocity, jerk)};
   out.push_up = dot(acceleration, jerk);
   if (channel_.components > 1) {
-    Components aside{};
-    for (std::size_t i = 0; i < channel_.components; ++i) aside[i] = offset[i] - along * direction_[i];
+    Components rate{}, push{};
+    for (std::size_t i = 0; i < channel_.components; ++i) {
+      if (held_[i] != Held::free) continue;
+      rate[i] = out.free[i].velocity;
+      push[i] = out.free[i].acceleration;
+    }
+    const auto across = [&](const Components& v) { return plus(v, direction_, -dot(v, direction_)); };
+    const Components aside = across(offset), aside_rate = across(rate);
     out.sideways = length_of(aside);
+    out.sideways_up = {dot(aside, aside_rate), dot(aside_rate, aside_rate) + dot(aside, across(push))};
   }
   return out;
 }
 
-void MoveTracker::follow(std::size_t row, double since_start) {
-  const ChannelPiece& piece = pieces_.at(row);
+void MoveTracker::follow(const ChannelFrame& frame, double since_start, double from) {
   followed_ = true;
   if (negligible_ || calm_) return;
-  double dt = piece.component[0].dt;
-  bool turns = false;
-  for (std::size_t i = 0; i < channel_.components; ++i)
-    if (const auto& turn = piece.component[i].turn; turn && *turn <= dt) {
-      dt = *turn;
-      turns = true;
-    }
-  if ((piece.arrived || goes_by_frames_) && last_sample_) note_break(piece, 0.0, *last_sample_);
-  double from = 0.0;
+  const double end = frame.turn_after(from).value_or(frame.dt);
+  if (from == 0.0 && (frame.arrived || goes_by_frames_) && last_sample_) note_break(frame, 0.0, *last_sample_);
+  if (!last_sample_) last_sample_ = sample(frame, from, Side::at);
+  turn_ = frame.turn_after(from);
   // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
-  while (from < dt) {
-    double to = dt;
-    bool is_break = false;
-    for (std::size_t i = 0; i < channel_.components; ++i)
-      if (const auto at = next_break(piece.component[i], from); at && *at > from && *at <= to) {
-        to = *at;
-        is_break = true;
-      }
-    follow_unbroken(piece, since_start, from, to);
-    if (is_break && !(turns && to == dt)) note_break(piece, to, sample(piece, to, true));
-    from = to;
-  }
-  turned_ = turns;
-  calm_ = turns || nothing_more_comes(piece, *last_sample_);
+  for_each_stretch(frame, from, end, [&](double a, double b, bool breaks) {
+    follow_stretch(frame, since_start, a, b);
+    if (breaks && !(turn_ && b == end)) note_break(frame, b, sample(frame, b, Side::before));
+  });
+  calm_ = turn_ || nothing_more_comes(frame, *last_sample_);
 }
 
-bool MoveTracker::nothing_more_comes(const ChannelPiece& piece, const Sample& end) const {
-  if (!in_band(end.progress)) return false;
+bool MoveTracker::nothing_more_comes(const ChannelFrame& frame, const Sample& end) const {
+  if (!in_band(end.progress) || frame.awaits) return false;
   Components stray{}, beyond{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    const Outlook outlook = outlook_at_end(piece.component[i]);
+    const Outlook outlook = outlook_at_end(frame.last(i));
     stray[i] = outlook.stray;
     beyond[i] = outlook.beyond;
   }
-  constexpr double least_overshoot = 1e-13;
   const bool stays_in_band = length_of(stray) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0);
-  return stays_in_band && length_of(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
+  const bool has_arrived = move_.to_98.has_value(); // every share of the way that is told has been passed
+  return has_arrived && stays_in_band && length_of(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
 }
 
-void MoveTracker::follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to) {
-  double longest = to - from;
-  // Half of the longest stretch: the speed in the unit may turn where the motion in its space does not.
+/// Where the range holds each component in a stretch that lies on one side of it all along.
+void MoveTracker::note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept {
   for (std::size_t i = 0; i < channel_.components; ++i)
-    longest = std::min(longest, 0.5 * longest_smooth_stretch(*piece.component[i].motion));
-  const int parts = std::clamp(static_cast<int>(std::ceil((to - from) / longest)), 1, 4096);
-  const double width = (to - from) / parts;
-  if (from > 0.0 || !last_sample_) last_sample_ = sample(piece, from, false);
-  for (int p = 0; p < parts; ++p)
-    follow_smooth(piece, since_start, from + width * p, p + 1 == parts ? to : from + width * (p + 1));
+    held_[i] = std::min(a[i].value, b[i].value) < range_states_[i].low    ? Held::low
+               : std::max(a[i].value, b[i].value) > range_states_[i].high ? Held::high
+                                                                          : Held::free;
 }
 
-void MoveTracker::note_break(const ChannelPiece& piece, double at, const Sample& arriving) {
-  const Sample leaving = sample(piece, at, false);
+void MoveTracker::follow_stretch(const ChannelFrame& frame, double since_start, double from, double to) {
+  const Sample end = sample(frame, to, Side::before);
+  cuts_.clear();
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    for (const double limit : {range_states_[i].low, range_states_[i].high})
+      if (std::isfinite(limit)) add_crossings(frame, i, from, last_sample_->free[i], to, end.free[i], limit, cuts_);
+  if (cuts_.empty()) {
+    const auto before = held_;
+    note_held(last_sample_->free, end.free);
+    if (held_ == before) return follow_smooth(frame, since_start, from, to, end);
+    last_sample_ = sample(frame, from, Side::at);
+    return follow_smooth(frame, since_start, from, to, sample(frame, to, Side::before));
+  }
+  std::sort(cuts_.begin(), cuts_.end());
+  cuts_.push_back(to);
+  for (const double cut : cuts_) {
+    if (!(cut > from)) continue;
+    const ChannelInstant middle = frame.at(0.5 * (from + cut));
+    note_held(middle, middle);
+    last_sample_ = sample(frame, from, Side::at);
+    follow_smooth(frame, since_start, from, cut, sample(frame, cut, Side::before));
+    from = cut;
+  }
+}
+
+void MoveTracker::note_break(const ChannelFrame& frame, double at, const Sample& arriving) {
+  const ChannelInstant there = frame.at(at);
+  note_held(there, there);
+  const Sample leaving = sample(frame, at, Side::at);
   last_sample_ = leaving;
   // A move that waits first sets off here, and here it may kick.
-  if (start_speed_ == 0.0 && largest_progress_ <= 1.0 && !tenth_)
-    start_speed_ = start_jump_ = std::fabs(leaving.progress_rate) * length_;
-  if (!std::isfinite(start_speed_)) unbounded_ = true;
+  if (!has_moved_) {
+    start_speed_ = std::fabs(leaving.progress_rate) * length_;
+    start_jump_ = std::max(start_jump_, start_speed_);
+  }
+  has_moved_ = has_moved_ || start_speed_ > 0.0;
+  unbounded_ = unbounded_ || !std::isfinite(start_speed_) || !std::isfinite(leaving.speed)
+               || !std::isfinite(arriving.speed);
   if (unbounded_) return;
   Components jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
   move_.jolt = std::max(move_.jolt.value_or(0.0), length_of(jump));
 }
 
-void MoveTracker::follow_smooth(const ChannelPiece& piece, double since_start, double from, double to) {
+void MoveTracker::follow_smooth(const ChannelFrame& frame, double since_start, double from, double to,
+                                const Sample& b) {
   Sample& a = *last_sample_;
-  const Sample b = sample(piece, to, true);
-  if (!opposite(a.progress_rate, b.progress_rate)) {
-    note_extremes(piece, since_start, from, a, to, b);
-    follow_monotone(piece, since_start, from, a, to, b);
-    a = b;
-    return;
-  }
-  const auto rate_at = [&](double u) { return sample(piece, u, false).progress_rate; };
-  const double turn = bracketed_root(rate_at, from, to, a.progress_rate, b.progress_rate);
-  const Sample at_turn = sample(piece, turn, false);
-  note_extremes(piece, since_start, from, a, turn, at_turn);
-  note_extremes(piece, since_start, turn, at_turn, to, b);
-  follow_monotone(piece, since_start, from, a, turn, at_turn);
-  follow_monotone(piece, since_start, turn, at_turn, to, b);
-  a = b;
+  has_moved_ = has_moved_ || std::fabs(b.progress) > noise_;
+  double last = from;
+  const auto go_to = [&](double at, const Sample& there) {
+    note_extremes(frame, since_start, last, a, at, there);
+    follow_monotone(frame, since_start, last, a, at, there);
+    a = there;
+    last = at;
+  };
+  for_each_sign_change([&](double u) { return sample_within(frame, u, from, to).progress_rate; },
+                       [&](double u) { return sample_within(frame, u, from, to).progress_push; }, from,
+                       {a.progress_rate, a.progress_push}, to, {b.progress_rate, b.progress_push},
+                       [&](double turn) { go_to(turn, sample_within(frame, turn, from, to)); });
+  go_to(to, b);
 }
 
-void MoveTracker::follow_monotone(const ChannelPiece& piece, double since_start, double from, const Sample& at_from,
+void MoveTracker::follow_monotone(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
                                   double to, const Sample& at_to) {
   note_progress(at_from, since_start + from);
   note_progress(at_to, since_start + to);
+  if (channel_.components > 1) note_sideways(frame, from, at_from, to, at_to);
   const auto first_reach = [&](std::optional<double>& time, double level) {
     if (time) return;
-    if (at_from.progress >= level)
+    // A step may end on the very level, or miss it by a rounding.
+    if (at_from.progress >= level - noise_)
       time = since_start + from;
-    else if (at_to.progress >= level)
-      time = since_start + crossing(piece, level, from, to);
+    else if (at_to.progress >= level - noise_)
+      time = since_start + crossing(frame, level, from, to);
   };
   first_reach(tenth_, 0.1);
   first_reach(move_.delay_time, 0.5);
@@ -235,96 +303,109 @@ void MoveTracker::follow_monotone(const ChannelPiece& piece, double since_start,
     last_outside_value_ = at_to.value;
   } else if (!in_band(at_from.progress)) {
     const double edge = at_from.progress < band_low_ ? band_low_ : band_high_;
-    const double at = crossing(piece, edge, from, to);
+    const double at = crossing(frame, edge, from, to);
     last_outside_ = since_start + at;
-    last_outside_value_ = sample(piece, at, false).value;
+    last_outside_value_ = sample_within(frame, at, from, to).value;
   }
   last_progress_ = at_to.progress;
 }
 
-double MoveTracker::crossing(const ChannelPiece& piece, double level, double from, double to) const {
-  const auto beyond = [&](double u) { return sample(piece, u, u >= to).progress - level; };
+double MoveTracker::crossing(const ChannelFrame& frame, double level, double from, double to) const {
+  const auto beyond = [&](double u) { return sample_within(frame, u, from, to).progress - level; };
   return bracketed_root(beyond, from, to, beyond(from), beyond(to));
 }
 
-void MoveTracker::note_extremes(const ChannelPiece& piece, double since_start, double from, const Sample& at_from,
+void MoveTracker::note_extremes(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
                                 double to, const Sample& at_to) {
   if (unbounded_ || instant_) return;
-  if (!std::isfinite(at_to.speed)) {
+  if (!std::isfinite(at_to.speed) || !std::isfinite(at_from.speed)) {
     unbounded_ = true;
     return;
   }
   note_speed(at_from, since_start + from);
   note_speed(at_to, since_start + to);
   if (goes_by_frames_) return; // straight from frame to frame: no acceleration that means anything
-  note_speed_peak(piece, since_start, from, at_from, to, at_to);
-  double largest_here = std::max(at_from.acceleration, at_to.acceleration);
-  if (is_maximum_between(at_from.push_up, at_to.push_up)) {
-    const auto pushing = [&](double u) { return sample(piece, u, u >= to).push_up; };
-    const double at = bracketed_root(pushing, from, to, at_from.push_up, at_to.push_up);
-    largest_here = std::max(largest_here, sample(piece, at, false).acceleration);
-  }
-  if (largest_here > move_.peak_acceleration.value_or(-1.0)) move_.peak_acceleration = largest_here;
+  note_speed_peak(frame, since_start, from, at_from, to, at_to);
+  note_acceleration(frame, from, at_from, to, at_to);
 }
 
-void MoveTracker::note_speed_peak(const ChannelPiece& piece, double since_start, double from, const Sample& at_from,
+void MoveTracker::note_acceleration(const ChannelFrame& frame, double from, const Sample& at_from, double to,
+                                    const Sample& at_to) {
+  if (!std::isfinite(at_from.acceleration) || !std::isfinite(at_to.acceleration)) unbounded_push_ = true;
+  if (unbounded_push_) return;
+  double& largest = move_.peak_acceleration ? *move_.peak_acceleration : move_.peak_acceleration.emplace(0.0);
+  const double here = std::max(at_from.acceleration, at_to.acceleration);
+  largest = std::max(largest, here);
+  // What is much less at both ends cannot be more in between.
+  constexpr double near_it = 0.5;
+  if (here < near_it * largest) return;
+  const auto pushing = [&](double u) { return sample_within(frame, u, from, to).push_up; };
+  const auto look_between = [&](double low, double at_low, double high, double at_high) {
+    // Beside a place where the curve stands upright this derivative has no bound.
+    constexpr double beside = 1e-6;
+    if (!std::isfinite(at_low)) at_low = pushing(low += beside * (high - low));
+    if (!std::isfinite(at_high)) at_high = pushing(high -= beside * (high - low));
+    if (!is_maximum_between(at_low, at_high)) return;
+    const double at = bracketed_root(pushing, low, high, at_low, at_high);
+    largest = std::max(largest, sample_within(frame, at, from, to).acceleration);
+  };
+  const double middle = 0.5 * (from + to), at_middle = pushing(middle);
+  look_between(from, at_from.push_up, middle, at_middle);
+  look_between(middle, at_middle, to, at_to.push_up);
+}
+
+void MoveTracker::note_speed_peak(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
                                   double to, const Sample& at_to) {
-  if (at_to.speed_up >= 0.0) return;
-  const auto speeding = [&](double u) { return sample(piece, u, u >= to).speed_up; };
-  double low = from, at_low = at_from.speed_up, high = to, at_high = at_to.speed_up;
-  // From rest this derivative is zero however quickly the speed then grows: the growth is looked for ever nearer.
   constexpr double at_rest = 1e-9;
-  if (at_from.speed <= at_rest * std::max(at_to.speed, move_.peak_speed.value_or(0.0))) {
-    constexpr int looks = 24;
-    for (int look = 0; look < looks && at_low <= 0.0; ++look) {
-      const double nearer = from + 0.5 * (high - from), at_nearer = speeding(nearer);
-      if (at_nearer > 0.0) {
-        low = nearer;
-        at_low = at_nearer;
-      } else {
-        high = nearer;
-        at_high = at_nearer;
-      }
-    }
-  }
-  if (!is_maximum_between(at_low, at_high)) return;
-  const double at = bracketed_root(speeding, low, high, at_low, at_high);
-  note_speed(sample(piece, at, false), since_start + at);
+  const bool from_rest = at_from.speed <= at_rest * std::max(at_to.speed, move_.peak_speed.value_or(0.0));
+  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).speed_up; }, from,
+                   at_from.speed_up, to, at_to.speed_up, from_rest,
+                   [&](double at) { note_speed(sample_within(frame, at, from, to), since_start + at); });
 }
 
 void MoveTracker::note_speed(const Sample& at, double time) {
   // Strictly faster, by more than rounding: of equal peaks the first is reported.
-  if (at.speed <= move_.peak_speed.value_or(-1.0) * (1.0 + 1e-14)) return;
+  if (at.speed <= move_.peak_speed.value_or(-1.0) * (1.0 + 1e-12)) return;
   move_.peak_speed = at.speed;
   move_.peak_speed_time = time;
   move_.peak_velocity = at.velocity[0];
 }
 
 void MoveTracker::note_progress(const Sample& at, double time) {
-  if (at.progress > largest_progress_ + noise_) {
+  // Beyond the goal by enough to say when, and from then on farther than before.
+  constexpr double same = 1e-15;
+  if (at.progress > 1.0 + std::max(least_overshoot, noise_) && at.progress > largest_progress_ + same) {
     largest_progress_ = at.progress;
     move_.peak_time = time;
     move_.peak_value = at.value;
   }
-  if (channel_.components > 1) move_.sideways = std::max(move_.sideways.value_or(0.0), at.sideways);
 }
 
-bool MoveTracker::strays_later() const {
+void MoveTracker::note_sideways(const ChannelFrame& frame, double from, const Sample& at_from, double to,
+                                const Sample& at_to) {
+  double farthest = std::max({move_.sideways.value_or(0.0), at_from.sideways, at_to.sideways});
+  constexpr double on_the_line = 1e-9;
+  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).sideways_up; }, from,
+                   at_from.sideways_up, to, at_to.sideways_up, at_from.sideways <= on_the_line * length_,
+                   [&](double at) { farthest = std::max(farthest, sample_within(frame, at, from, to).sideways); });
+  move_.sideways = farthest;
+}
+
+bool MoveTracker::strays_later(const ChannelFrame& frame) const {
+  if (frame.awaits) return true;
   Components bound{};
-  for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(pieces_.last().component[i]).stray;
+  for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(frame.last(i)).stray;
   if (length_of(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
   if (goes_by_frames_) return true; // not a bound: worked out to its end
   constexpr int looks = 64;
   double ahead = 0.0;
-  for (std::size_t i = 0; i < channel_.components; ++i)
-    ahead = std::max(ahead, time_to_calm(pieces_.last().component[i]));
-  const double dt = pieces_.last().component[0].dt;
+  for (std::size_t i = 0; i < channel_.components; ++i) ahead = std::max(ahead, time_to_calm(frame.last(i)));
   for (int look = 1; look <= looks && ahead > 0.0; ++look)
-    if (!in_band(sample(pieces_.last(), dt + ahead * look / looks, false).progress)) return true;
+    if (!in_band(sample(frame, frame.dt + ahead * look / looks, Side::at).progress)) return true;
   return false;
 }
 
-Move MoveTracker::finish(bool retargeted, double since_start, const Components& output) {
+Move MoveTracker::finish(const ChannelFrame* last, bool retargeted, double since_start, const Components& output) {
   Components gap{};
   for (std::size_t i = 0; i < channel_.components; ++i) gap[i] = move_.to[i] - output[i];
   move_.remaining = length_of(gap);
@@ -333,7 +414,8 @@ Move MoveTracker::finish(bool retargeted, double since_start, const Components& 
     move_.rise_from_time = tenth_;
     move_.rise_time = *ninetieth_ - *tenth_;
   }
-  const bool inside = !negligible_ && followed_ && in_band(last_progress_) && (turned_ || !strays_later());
+  const bool inside = !negligible_ && followed_ && in_band(last_progress_)
+                      && (calm_ || (last != nullptr && !strays_later(*last)));
   move_.retargeted = retargeted && !inside && !negligible_;
   if (inside) {
     move_.settling_time = last_outside_;
@@ -347,9 +429,10 @@ Move MoveTracker::finish(bool retargeted, double since_start, const Components& 
   if (unbounded_) {
     move_.peak_speed.reset();
     move_.peak_speed_time.reset();
-    move_.peak_acceleration.reset();
     move_.jolt.reset();
   }
+  if (unbounded_ || unbounded_push_) move_.peak_acceleration.reset();
+  move_.unbounded_acceleration = unbounded_push_ && !unbounded_;
   if (move_.overshoot == 0.0) move_.peak_time.reset();
   return std::move(move_);
 }

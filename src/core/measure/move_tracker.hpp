@@ -5,8 +5,9 @@
 #include <limits>
 #include <optional>
 
-#include "core/measure/channel_piece.hpp"
+#include "core/measure/channel_frame.hpp"
 #include "core/measure/move.hpp"
+#include "core/root.hpp"
 
 namespace stasis {
 
@@ -15,52 +16,72 @@ public:
   /// A move of `channel` whose goal jumped at the first frame of `block`.
   MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock);
 
-  /// Goes on with a block, the first one as well.
-  void enter(const Block& block) { pieces_.enter(block); }
-  /// Takes in the frame that begins at a row of the block, `since_start` seconds after the move's start.
-  void follow(std::size_t row, double since_start);
+  /// Takes in a frame from `from` seconds into it, its beginning `since_start` seconds after the move's start.
+  void follow(const ChannelFrame& frame, double since_start, double from = 0.0);
   /// True once nothing more can be learnt from further frames.
   bool is_calm() const noexcept { return calm_; }
+  /// Seconds into the frame followed last at which the move has turned to go back, if it has.
+  const std::optional<double>& turn() const noexcept { return turn_; }
+  /// The move that begins there. \param start when that is, s; \param start_frame the first frame at or after it.
+  MoveTracker turned(const ChannelFrame& frame, double start, std::int64_t start_frame) const;
   /// Ends the move because its goal jumped again (`retargeted`) or the take ended, `since_start` seconds after its
-  /// start. `last` is the last frame followed, if any; `output` the channel's value then.
-  Move finish(bool retargeted, double since_start, const Components& output);
+  /// start. `last` is the frame followed last, if any; `output` the channel's value at the end.
+  Move finish(const ChannelFrame* last, bool retargeted, double since_start, const Components& output);
+  /// The channel's value at the turn.
+  const Components& value_at_turn() const noexcept { return last_sample_->value; }
 
 private:
   /// The move at one instant: how far, how fast.
   struct Sample {
     double progress = 0.0;      // 0 at the start, 1 at the goal; of the output, range included
-    double progress_rate = 0.0; // 1/s, of the motion itself
+    double progress_rate = 0.0; // 1/s, of the output
+    double progress_push = 0.0; // 1/s2, derivative of that
     double speed = 0.0;         // unit/s, of the output
-    double speed_up = 0.0;      // derivative of speed^2 / 2
+    Slope speed_up{};           // derivative of speed^2 / 2, and its own
     double acceleration = 0.0;  // unit/s^2
     double push_up = 0.0;       // derivative of acceleration^2 / 2
     double sideways = 0.0;      // in the space
+    Slope sideways_up{};        // derivative of sideways^2 / 2, and its own
     Components velocity{};      // unit/s
     Components value{};         // unit
+    ChannelInstant free{};      // as the motion has it, in the space
   };
+  /// Where the range holds a component's output.
+  enum class Held : std::uint8_t { free, low, high };
 
-  Sample sample(const ChannelPiece& piece, double u, bool before) const;
-  void follow_unbroken(const ChannelPiece& piece, double since_start, double from, double to);
-  void note_break(const ChannelPiece& piece, double at, const Sample& arriving);
-  /// Follows a stretch in which the motion turns at most once, from the last sample on.
-  void follow_smooth(const ChannelPiece& piece, double since_start, double from, double to);
-  void follow_monotone(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
+  Sample sample(const ChannelFrame& frame, double u, Side side) const;
+  /// The same within a stretch, of which both ends are part.
+  Sample sample_within(const ChannelFrame& frame, double u, double from, double to) const {
+    return sample(frame, u, side_within(u, from, to));
+  }
+  void follow_stretch(const ChannelFrame& frame, double since_start, double from, double to);
+  void note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept;
+  void note_break(const ChannelFrame& frame, double at, const Sample& arriving);
+  /// Follows a stretch in which the motion turns at most once, from the last sample to `b`.
+  void follow_smooth(const ChannelFrame& frame, double since_start, double from, double to, const Sample& b);
+  void follow_monotone(const ChannelFrame& frame, double since_start, double from, const Sample& at_from, double to,
                        const Sample& at_to);
-  void note_extremes(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
+  void note_extremes(const ChannelFrame& frame, double since_start, double from, const Sample& at_from, double to,
                      const Sample& at_to);
-  void note_speed_peak(const ChannelPiece& piece, double since_start, double from, const Sample& at_from, double to,
+  void note_speed_peak(const ChannelFrame& frame, double since_start, double from, const Sample& at_from, double to,
                        const Sample& at_to);
+  void note_acceleration(const ChannelFrame& frame, double from, const Sample& at_from, double to, const Sample& at_to);
+  void note_sideways(const ChannelFrame& frame, double from, const Sample& at_from, double to, const Sample& at_to);
   void note_speed(const Sample& at, double time);
   void note_progress(const Sample& at, double time);
-  double crossing(const ChannelPiece& piece, double level, double from, double to) const;
+  double crossing(const ChannelFrame& frame, double level, double from, double to) const;
   bool in_band(double progress) const noexcept { return progress >= band_low_ && progress <= band_high_; }
-  bool strays_later() const;
-  bool nothing_more_comes(const ChannelPiece& piece, const Sample& end) const;
+  bool strays_later(const ChannelFrame& frame) const;
+  void aim();
+  bool nothing_more_comes(const ChannelFrame& frame, const Sample& end) const;
   void set_band();
 
+  const Feel& feel_;
   const Channel& channel_;
-  ChannelPieces pieces_;
-  std::array<ComponentRange, most_components> range_{}; ///< of the output
+  std::array<ComponentRange, most_components> range_{};       ///< of the output
+  std::array<ComponentRange, most_components> range_states_{}; ///< the same in the space; infinite where it cannot be met
+  std::array<Held, most_components> held_{};                  ///< in the stretch that is followed
+  std::vector<double> cuts_;
   Move move_;
   Components start_state_{}, final_state_{}, direction_{};
   double length_ = 0.0;         // |delta| in the space
@@ -77,10 +98,12 @@ private:
   double largest_progress_ = 1.0;
   std::optional<double> tenth_, ninetieth_;
   bool followed_ = false;             ///< at least one frame
+  bool has_moved_ = false;            ///< it no longer waits where it began
   std::optional<Sample> last_sample_; // where the stretch followed last ends
   bool calm_ = false;
-  bool turned_ = false;    // the move went back from its goal
-  bool unbounded_ = false; // the rule's own speed or acceleration has no bound
+  std::optional<double> turn_;     // s into the frame followed last at which the move went back from its goal
+  bool unbounded_ = false;         // the rule's own speed has no bound
+  bool unbounded_push_ = false;    // its acceleration has none
 };
 
 } // namespace stasis

@@ -12,17 +12,15 @@ void MeasureSink::begin(const Scene& scene) {
   scene_ = scene;
   measures_ = {};
   measures_.channels.resize(scene.feel->channels.size());
-  trackers_.clear();
-  trackers_.resize(scene.feel->channels.size());
+  watches_.clear();
   followers_.clear();
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
+    watches_.push_back({ChannelFrames(*scene.feel, c, scene_.clock), LimitWatch(channel), nullptr});
     followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
   shakers_.clear();
   for (std::size_t s = 0; s < scene.feel->shakes.size(); ++s) shakers_.emplace_back(scene_, s);
-  start_frames_.assign(scene.feel->channels.size(), 0);
-  started_ago_.assign(scene.feel->channels.size(), 0.0);
   was_down_.assign(scene.feel->controls.size(), 0);
   was_state_.assign(scene.feel->controls.size(), 0.0);
 }
@@ -59,80 +57,104 @@ void MeasureSink::note_inputs(const Block& block) {
   }
 }
 
-void MeasureSink::follow_channel(const Block& block, std::size_t c) {
-  const Feel& feel = *scene_.feel;
-  const Channel& channel = feel.channels[c];
+void MeasureSink::begin_or_end_move(const Block& block, std::size_t c) {
+  const std::size_t components = scene_.feel->channels[c].components;
   const ChannelBlock& columns = block.channels[c];
-  const bool moves_by_itself = std::any_of(columns.component.begin(),
-                                           columns.component.begin() + static_cast<std::ptrdiff_t>(channel.components),
-                                           [](const ComponentBlock& component) { return component.moves(); });
-  if (moves_by_itself) {
-    // A goal that runs has no end to be measured against.
-    Components output{};
-    for (std::size_t i = 0; i < channel.components; ++i) output[i] = columns.component[i].smooth[0];
-    finish_move(c, true, block.first, output);
-    measures_.channels[c].goal_ran = true;
-  } else if (columns.moved) {
-    Components output{};
-    for (std::size_t i = 0; i < channel.components; ++i) output[i] = columns.component[i].smooth[0];
-    finish_move(c, !columns.turned, block.first, output);
-    trackers_[c] = std::make_unique<MoveTracker>(feel, c, block, scene_.clock);
-    start_frames_[c] = block.first;
-    started_ago_[c] = columns.moved_ago;
-  }
+  const bool goal_runs = std::any_of(columns.component.begin(),
+                                     columns.component.begin() + static_cast<std::ptrdiff_t>(components),
+                                     [](const ComponentBlock& component) { return component.moves(); });
+  if (goal_runs) measures_.channels[c].goal_ran = true;
+  // A turn has been found inside the frame before, unless what is drawn is told frame by frame only.
+  const bool begins = columns.moved && (!columns.turned || columns.component[0].drawn);
+  if (!goal_runs && !begins) return;
+  Components output{};
+  for (std::size_t i = 0; i < components; ++i) output[i] = columns.component[i].smooth[0];
+  // A goal that runs has no end to be measured against.
+  finish_move(c, goal_runs || !columns.turned, since_start(c, block.first), output);
+  if (goal_runs) return;
+  Watch& watch = watches_[c];
+  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock);
+  watch.start_frame = block.first;
+  watch.started_ago = 0.0;
+  watch.last = nullptr;
+}
+
+void MeasureSink::follow_channel(const Block& block, std::size_t c) {
+  begin_or_end_move(block, c);
+  const std::size_t components = scene_.feel->channels[c].components;
+  const ChannelBlock& columns = block.channels[c];
   const auto rows = static_cast<std::size_t>(block.count);
-  for (std::size_t i = 0; i < channel.components; ++i)
+  for (std::size_t i = 0; i < components; ++i)
     measures_.channels[c].end_value[i] = columns.component[i].smooth[rows - 1];
-  note_limits(block, c);
-  MoveTracker* const tracker = trackers_[c].get();
-  if (tracker == nullptr || tracker->is_calm()) return;
-  tracker->enter(block);
-  for (std::size_t row = 0; row < rows && !tracker->is_calm(); ++row) {
+  // The last frame leads nowhere, and the one before it stays as it was read.
+  if (block.first + 1 == scene_.clock.frames) return;
+  Watch& watch = watches_[c];
+  watch.frames.enter(block);
+  for (std::size_t row = 0; row < rows; ++row) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
-    if (frame + 1 < scene_.clock.frames) tracker->follow(row, since_start(c, frame));
+    if (frame + 1 == scene_.clock.frames) break;
+    const bool is_followed = watch.tracker != nullptr && !watch.tracker->is_calm();
+    if (!is_followed && !watch.limits.has_limits()) break;
+    bool stands = true;
+    Components states{};
+    for (std::size_t i = 0; i < components; ++i) {
+      const ComponentBlock& column = columns.component[i];
+      states[i] = column.state[row];
+      stands = stands && column.state[row] == column.state[row + 1] && column.rate[row] == 0.0
+               && (column.pieces.empty() || column.run == nullptr);
+    }
+    if (stands && !is_followed) {
+      watch.limits.follow_standing(states, scene_.clock.dt(frame));
+      continue;
+    }
+    follow_frame(c, frame, watch.frames.at(row));
   }
 }
 
-void MeasureSink::note_limits(const Block& block, std::size_t c) {
-  const Channel& channel = scene_.feel->channels[c];
-  std::array<ComponentRange, most_components> ranges{};
-  for (std::size_t i = 0; i < channel.components; ++i) ranges[i] = output_range(channel, i);
-  const auto is_held = [&](const ComponentBlock& column, const ComponentRange& range, std::size_t row) {
-    if (column.smooth[row] > range.low && column.smooth[row] < range.high) return false;
-    const double free = from_space(channel.space, column.state[row]);
-    const bool at_goal = column.state[row] == (column.moves() ? column.goal_states[row] : column.goal_state);
-    return !at_goal && (free < range.low || free > range.high);
-  };
-  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
-    const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
-    if (frame + 1 == scene_.clock.frames) return;
-    bool held = false;
-    for (std::size_t i = 0; i < channel.components; ++i)
-      held = held || is_held(block.channels[c].component[i], ranges[i], row);
-    if (held) measures_.channels[c].time_at_limit += scene_.clock.dt(frame);
+/// A frame in which something moves: its limits, its move, and those into which that turns round.
+void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelFrame& inside) {
+  Watch& watch = watches_[c];
+  if (watch.limits.has_limits()) watch.limits.follow(inside);
+  if (watch.tracker == nullptr || watch.tracker->is_calm()) return;
+  watch.last = &inside;
+  watch.tracker->follow(inside, since_start(c, frame));
+  while (const auto turn = watch.tracker->turn()) {
+    const double at = *turn, time = scene_.clock.time(frame) + at;
+    const bool next_frame = at > 0.0;
+    auto back = std::make_unique<MoveTracker>(
+        watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
+    finish_move(c, false, since_start(c, frame) + at, watch.tracker->value_at_turn());
+    watch.tracker = std::move(back);
+    watch.start_frame = frame;
+    watch.started_ago = -at;
+    watch.tracker->follow(inside, -at, at);
   }
 }
 
 double MeasureSink::since_start(std::size_t c, std::int64_t frame) const noexcept {
-  return scene_.clock.elapsed(start_frames_[c], frame) + started_ago_[c];
+  return scene_.clock.elapsed(watches_[c].start_frame, frame) + watches_[c].started_ago;
 }
 
-void MeasureSink::finish_move(std::size_t c, bool retargeted, std::int64_t frame, const Components& output) {
-  if (trackers_[c] == nullptr) return;
-  measures_.moves.push_back(trackers_[c]->finish(retargeted, since_start(c, frame), output));
-  trackers_[c].reset();
+void MeasureSink::finish_move(std::size_t c, bool retargeted, double since_start, const Components& output) {
+  Watch& watch = watches_[c];
+  if (watch.tracker == nullptr) return;
+  measures_.moves.push_back(watch.tracker->finish(watch.last, retargeted, since_start, output));
+  watch.tracker.reset();
 }
 
 void MeasureSink::end() {
   const std::int64_t last = scene_.clock.frames - 1;
-  for (std::size_t c = 0; c < trackers_.size(); ++c) finish_move(c, false, last, measures_.channels[c].end_value);
+  for (std::size_t c = 0; c < watches_.size(); ++c) {
+    finish_move(c, false, since_start(c, last), measures_.channels[c].end_value);
+    measures_.channels[c].time_at_limit = watches_[c].limits.time();
+  }
   for (std::size_t c = 0; c < followers_.size(); ++c)
     if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
   for (ShakeTracker& shaker : shakers_) measures_.shakes.push_back(shaker.finish());
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
   std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {
-    return std::tie(a.start_frame, a.channel) < std::tie(b.start_frame, b.channel);
+    return std::tie(a.start, a.channel) < std::tie(b.start, b.channel);
   });
 }
 
@@ -162,6 +184,9 @@ void MeasureSink::add_notes() {
       measures_.notes.push_back(fmt::format("{}: a {} jumps; it has no speed", which, kind));
     else if (!move.peak_speed && move.settling_time)
       measures_.notes.push_back(fmt::format("{}: the curve starts or ends with unbounded speed; no peak speed", which));
+    if (move.unbounded_acceleration)
+      measures_.notes.push_back(fmt::format(
+          "{}: the curve bends without bound where it starts or ends; no peak acceleration", which));
   }
   for (const Move& move : measures_.moves)
     if (move.unavoidable)

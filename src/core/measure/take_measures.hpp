@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/measure/follow_measures.hpp"
+#include "core/measure/limit_watch.hpp"
 #include "core/measure/move_tracker.hpp"
 #include "core/measure/shake_measures.hpp"
 
@@ -45,20 +46,28 @@ public:
   TakeMeasures take(std::vector<std::string> play_notes);
 
 private:
+  /// Who watches one channel.
+  struct Watch {
+    ChannelFrames frames;
+    LimitWatch limits;
+    std::unique_ptr<MoveTracker> tracker; // null while no move is under way
+    std::int64_t start_frame = 0;         // of that move
+    double started_ago = 0.0;             // s before that frame; below 0 where it began within it
+    const ChannelFrame* last = nullptr;   // the frame that it followed last
+  };
+
   void follow_channel(const Block& block, std::size_t channel);
-  /// How long the range alone holds a channel.
-  void note_limits(const Block& block, std::size_t channel);
+  void begin_or_end_move(const Block& block, std::size_t channel);
+  void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside);
   void note_inputs(const Block& block);
-  void finish_move(std::size_t channel, bool retargeted, std::int64_t frame, const Components& output);
+  void finish_move(std::size_t channel, bool retargeted, double since_start, const Components& output);
   double since_start(std::size_t channel, std::int64_t frame) const noexcept;
   void add_notes();
 
   Scene scene_;
-  std::vector<std::unique_ptr<MoveTracker>> trackers_;    ///< by channel; null while it rests
+  std::vector<Watch> watches_;                            ///< by channel
   std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped
   std::vector<ShakeTracker> shakers_;                     ///< by shake
-  std::vector<std::int64_t> start_frames_;
-  std::vector<double> started_ago_; ///< s before that frame: a turn lies between frames
   std::vector<std::uint8_t> was_down_;
   std::vector<double> was_state_;
   TakeMeasures measures_;

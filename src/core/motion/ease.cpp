@@ -8,6 +8,9 @@
 namespace stasis {
 namespace {
 
+/// What a sum of times may be off by, as a share of the times themselves.
+constexpr double rounding = 1e-12;
+
 double duration_of(const Ease& ease, const EaseRun& run) noexcept { return ease.duration * run.share; }
 double wait_of(const Ease& ease, const EaseRun& run) noexcept { return run.at_once ? 0.0 : ease.delay; }
 
@@ -21,7 +24,6 @@ bool goes_back(const Ease& ease, const EaseRun& run, int leg) noexcept {
 
 /// A share of the time that misses a corner of the curve by a rounding is that corner: its two sides differ.
 double at_corner(const Curve& curve, double share) noexcept {
-  constexpr double rounding = 1e-12;
   const double corner = next_corner(curve, share - rounding);
   return std::fabs(corner - share) < rounding ? corner : share;
 }
@@ -37,11 +39,12 @@ Place place_of(const Ease& ease, const EaseRun& run, double elapsed, Side side) 
   const int legs = legs_of(ease, run);
   const double D = duration_of(ease, run), since = elapsed - wait_of(ease, run);
   const double nearest = std::round(since / D);
-  const bool on_boundary = std::fabs(since - nearest * D) < 1e-12 * std::max(D, elapsed);
+  const bool on_boundary = std::fabs(since - nearest * D) < rounding * std::max(D, elapsed);
   int leg = on_boundary ? static_cast<int>(std::min(nearest, static_cast<double>(legs)))
                         : static_cast<int>(std::min(std::floor(since / D), static_cast<double>(legs)));
   double within = on_boundary ? 0.0 : since - leg * D;
-  if (on_boundary && side == Side::before) {
+  // Only an end of one of its legs has a before of its own; after the last nothing happens at a multiple of D.
+  if (on_boundary && side == Side::before && nearest <= legs) {
     --leg;
     within = D;
   }
@@ -72,8 +75,10 @@ CurvePoint pushed(const EaseRun& run, double share, Side side) noexcept {
 constexpr double steepest_carried_start = 5.0;
 
 void carry_speed(const Ease& ease, const EaseStart& start, EaseRun& run) noexcept {
-  const double gap = start.to - start.from, v = std::isfinite(start.velocity) ? start.velocity : 0.0;
-  if (v == 0.0) return; // a move from rest is the curve itself
+  const double gap = start.to - start.from, v = finite_or_zero(start.velocity);
+  // A move from rest is the curve itself; what rounding, or a swing that has long died away, leaves of a speed is rest.
+  constexpr double rest = 1e-6;
+  if (std::fabs(v) * ease.duration <= rest * std::fabs(gap)) return;
   run.at_once = true;
   const double slope = evaluate(ease.curve, 0.0, Side::at).slope;
   const bool steep = !(std::fabs(slope) <= steepest_carried_start);
@@ -87,7 +92,7 @@ void carry_speed(const Ease& ease, const EaseStart& start, EaseRun& run) noexcep
     }
     const double r = v * D / gap;
     run.overruns = r > fastest * (1.0 + 1e-12);
-    run.mix = steep ? 1.0 : std::min(1.0, r / fastest);
+    run.mix = steep || r >= fastest * (1.0 - 1e-12) ? 1.0 : r / fastest;
     run.push = gap * (r - (run.mix < 1.0 ? (1.0 - run.mix) * slope : 0.0));
     return;
   }
@@ -145,18 +150,32 @@ Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double go
   return now;
 }
 
+double rounding_at(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
+  return 2.0 * rounding * std::max(elapsed, duration_of(ease, run));
+}
+
 double next_break(const Ease& ease, const EaseRun& run, double elapsed) {
   const int legs = legs_of(ease, run);
   const double D = duration_of(ease, run), wait = wait_of(ease, run);
-  if (elapsed < wait) return wait;
   // What is missed by a rounding is the place itself, not the next one.
-  const double after = elapsed + 1e-13 * std::max(elapsed, D);
+  const double after = elapsed + rounding_at(ease, run, elapsed);
+  if (after < wait) return wait;
   const int leg = static_cast<int>(std::min((after - wait) / D, static_cast<double>(legs)));
   if (leg >= legs) return never;
   const double start = wait + D * leg, share = (after - start) / D;
   double corner = run.plain || run.mix == 1.0 ? 1.0 : next_corner(ease.curve, share);
   if (run.push != 0.0 && run.push_width > share) corner = std::min(corner, run.push_width);
   return corner < 1.0 ? start + corner * D : start + D;
+}
+
+double smooth_stretch(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
+  const auto [leg, within] = place_of(ease, run, elapsed, Side::at);
+  if (leg < 0 || leg >= legs_of(ease, run)) return never;
+  const double D = duration_of(ease, run), share = within / D;
+  double until = run.plain ? 1.0 : smooth_until(ease.curve, share);
+  constexpr double parts = 16.0; // of what is mixed in or pushed
+  if (run.plain || run.mix > 0.0 || run.push != 0.0) until = std::min(until, share + run.push_width / parts);
+  return (until - share) * D;
 }
 
 double next_turn(const Ease& ease, const EaseRun& run, double elapsed) noexcept {

@@ -7,7 +7,7 @@
 
 #include <fmt/format.h>
 
-#include "core/motion/moving_goal.hpp"
+#include "core/motion/mover.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 
@@ -101,7 +101,7 @@ Residual residual_of(const PerFrame& rule, const Motion& equivalent) {
     for (int k = 0; k < frames; ++k) {
       const double from = start + slope * dt * k, to = start + slope * dt * (k + 1);
       state = update(rule.rule, state, to, dt);
-      advance_after(equivalent, exact, memory, dt * k, {from, to}, dt);
+      advance(equivalent, exact, memory, dt * k, {from, to}, dt);
       widest = std::max(widest, std::fabs(state.value - exact.value));
     }
     return widest;

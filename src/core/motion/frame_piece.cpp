@@ -1,9 +1,10 @@
-// Frames seen from inside: exact values between rows, breaks, and what can still come.
+#include "core/motion/frame_piece.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <numbers>
 
-#include "core/motion/mover.hpp"
+#include "core/motion/chain_input.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -38,29 +39,31 @@ Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) n
 }
 
 Instant inside_run(const Ease* ease, const FramePiece& piece, double u, Side side) noexcept {
-  if (const auto& arrival = piece.arrival;
-      arrival && arrival->state.run != nullptr && (u > arrival->at || (u == arrival->at && side == Side::at)))
-    return instant_of(ease, *arrival->state.run, u - arrival->at, {arrival->goal, 0.0}, side);
   const double slope = slope_of(piece);
   const double goal = piece.goal.start + slope * u;
   if (piece.state.run == nullptr) return {slope == 0.0 ? piece.state.value : goal, slope, 0.0, 0.0};
   return instant_of(ease, *piece.state.run, piece.run_elapsed + u, {goal, slope}, side);
 }
 
+/// True where a pace goes by what was planned when its goal jumped; else its goal moves, or has just moved.
+bool is_planned(const FramePiece& piece) noexcept { return piece.state.run != nullptr && slope_of(piece) == 0.0; }
+
+Instant inside_pace(const Pace& pace, const FramePiece& piece, double u, Side side) noexcept {
+  if (is_planned(piece)) return inside_run(nullptr, piece, u, side);
+  return PaceChase(pace, piece.state.value, finite_or_zero(piece.state.velocity), piece.goal, piece.dt).at(u, side);
+}
+
 Instant inside_chain(const Chain& chain, const FramePiece& piece, double u, Side side) {
-  const auto& arrival = piece.arrival;
-  if (u == 0.0 && side == Side::at)
-    return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal.start, 0.0, side);
   if (u == piece.dt && piece.end_stages && side == Side::before) {
-    MoverState end = arrival ? arrival->state : piece.state;
+    MoverState end = piece.state;
     end.input = piece.end_stages->input;
     end.links = piece.end_stages->links;
-    const double elapsed = arrival ? u - arrival->at : piece.run_elapsed + u;
-    return instant_in_chain(chain, end, elapsed, arrival ? arrival->goal : piece.goal.end, 0.0, side);
+    const double slope = slope_of(piece);
+    const ChainInput input(chain, piece.state, piece.run_elapsed, piece.goal, piece.dt);
+    const Instant at_end = chain.head ? input.at(u, side) : Instant{piece.goal.end, slope, 0.0, 0.0};
+    return chain.links.empty() ? at_end : output_of(chain.links, end.links, at_end);
   }
-  if (arrival && (u > arrival->at || (u == arrival->at && side == Side::at)))
-    return instant_in_chain(chain, arrival->state, 0.0, arrival->goal, u - arrival->at, side);
-  return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal.start, u, side);
+  return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal, piece.dt, u, side);
 }
 
 /// Between two frames a rule of frames says nothing; what is drawn goes straight on.
@@ -106,19 +109,33 @@ double radius_of(const Spring& spring, double gap, double velocity) noexcept {
 
 /// Seconds after the piece's end until its run is over.
 double run_left(const FramePiece& piece) noexcept {
-  const Run* run = piece.arrival ? piece.arrival->state.run.get() : piece.state.run.get();
+  const Run* run = piece.state.run.get();
   if (run == nullptr || (ease_of(*piece.motion) == nullptr && pace_of(*piece.motion) == nullptr)) return 0.0;
-  const double elapsed = piece.arrival ? piece.dt - piece.arrival->at : piece.run_elapsed + piece.dt;
-  return std::max(0.0, total_time(ease_of(*piece.motion), *run) - elapsed);
+  return std::max(0.0, total_time(ease_of(*piece.motion), *run) - (piece.run_elapsed + piece.dt));
+}
+
+/// A quarter of a spring's damped period; infinite where it does not swing.
+double quarter_period_of(const Spring& spring) noexcept {
+  const double z = spring.damping_ratio;
+  if (z >= 1.0) return unbounded;
+  return 0.5 * std::numbers::pi / (spring.angular_frequency * std::sqrt((1.0 - z) * (1.0 + z)));
 }
 
 double calm_time_of(const Spring& spring) noexcept {
   // One period shows every later swing at its largest; above ratio 1, several of the slow root's time constants do.
   constexpr double slow_time_constants = 8.0;
-  return spring.damping_ratio < 1.0 ? 4.0 * longest_smooth_stretch(spring)
+  return spring.damping_ratio < 1.0 ? 4.0 * quarter_period_of(spring)
                                     : slow_time_constants * 2.0 * spring.damping_ratio / spring.angular_frequency;
 }
 
+/// The shortest time in which the motion's own ways of dying away turn anything, `since` seconds after what has set them
+/// off: what has died away by then turns nothing more.
+double stretch_of(const Glide& glide, double since) noexcept { return std::max(0.5 / glide.rate, 0.5 * since); }
+double stretch_of(const Spring& spring, double since) noexcept {
+  const double w = spring.angular_frequency, z = spring.damping_ratio;
+  if (z < 1.0) return 0.5 / w;
+  return std::max(0.5 / (w * (z + std::sqrt((z - 1.0) * (z + 1.0)))), 0.5 * since);
+}
 } // namespace
 
 Instant inside(const FramePiece& piece, double u, Side side) {
@@ -127,38 +144,45 @@ Instant inside(const FramePiece& piece, double u, Side side) {
   if (const auto* glide = std::get_if<Glide>(&motion)) return inside_glide(*glide, piece, u);
   if (const auto* spring = std::get_if<Spring>(&motion)) return inside_spring(*spring, piece, u);
   if (const auto* chain = std::get_if<Chain>(&motion)) return inside_chain(*chain, piece, u, side);
+  if (const auto* ease = std::get_if<Ease>(&motion)) return inside_run(ease, piece, u, side);
+  if (const auto* pace = std::get_if<Pace>(&motion)) return inside_pace(*pace, piece, u, side);
   if (std::holds_alternative<PerFrame>(motion)) return inside_per_frame(piece, u);
-  if (!std::holds_alternative<Cut>(motion)) return inside_run(std::get_if<Ease>(&motion), piece, u, side);
   return {piece.goal.start + slope_of(piece) * u, slope_of(piece), 0.0, 0.0};
 }
 
 std::optional<double> next_break(const FramePiece& piece, double u) {
   if (piece.drawn) return std::nullopt;
-  double next = unbounded;
-  const auto consider = [&](const MoverState& state, double elapsed, double start) {
-    if (state.run == nullptr || (ease_of(*piece.motion) == nullptr && pace_of(*piece.motion) == nullptr)) return;
-    const double at =
-        next_break(ease_of(*piece.motion), *state.run, elapsed + std::max(0.0, u - start)) - elapsed + start;
-    if (at > u) next = std::min(next, at);
+  const Motion& motion = *piece.motion;
+  const Run* run = piece.state.run.get();
+  const auto within = [&](double next, double rounding) {
+    return next > piece.dt + rounding ? std::nullopt : std::optional(std::min(next, piece.dt));
   };
-  if (piece.arrival && piece.arrival->at > u) next = piece.arrival->at;
-  if (piece.arrival && piece.arrival->at <= u)
-    consider(piece.arrival->state, 0.0, piece.arrival->at);
-  else
-    consider(piece.state, piece.run_elapsed, 0.0);
-  return next <= piece.dt ? std::optional(next) : std::nullopt;
+  if (const auto* pace = std::get_if<Pace>(&motion); pace != nullptr && !is_planned(piece)) {
+    const PaceChase chase(*pace, piece.state.value, finite_or_zero(piece.state.velocity), piece.goal, piece.dt);
+    return within(chase.next_break(u), chase.rounding(piece.dt));
+  }
+  if (const auto* chain = std::get_if<Chain>(&motion)) {
+    const ChainInput input(*chain, piece.state, piece.run_elapsed, piece.goal, piece.dt);
+    return within(input.next_break(u), input.rounding(piece.dt));
+  }
+  const Ease* ease = ease_of(motion);
+  if (run == nullptr || (ease == nullptr && pace_of(motion) == nullptr)) return std::nullopt;
+  return within(next_break(ease, *run, piece.run_elapsed + u) - piece.run_elapsed,
+                rounding_at(ease, *run, piece.run_elapsed + piece.dt));
 }
 
 Outlook outlook_at_end(const FramePiece& piece) {
-  const double goal = piece.arrival ? piece.arrival->goal : piece.goal.end;
+  const double goal = piece.goal.end;
   const double gap = std::fabs(goal - piece.end_value);
   if (const auto* spring = std::get_if<Spring>(piece.motion)) {
     // The energy of a damped spring never grows, so neither does this radius.
     const double radius = radius_of(*spring, gap, piece.end_velocity);
-    // At ratio 1 and above the goal is passed only by coming in faster than the quick root.
+    // At ratio 1 and above the goal is passed only by coming in faster than the quick root; what has passed it, and goes
+    // on, is not yet as far beyond as it will be.
     const double w = spring->angular_frequency;
-    const bool stays_short =
-        spring->damping_ratio >= 1.0 && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
+    const bool goes_away = piece.end_velocity * (goal - piece.end_value) < 0.0;
+    const bool stays_short = spring->damping_ratio >= 1.0 && !goes_away
+                             && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
     return {radius, stays_short ? 0.0 : radius};
   }
   if (const auto* frames = std::get_if<PerFrame>(piece.motion)) return outlook_of(frames->rule, piece);
@@ -188,25 +212,22 @@ double time_to_calm(const FramePiece& piece) noexcept {
   return time;
 }
 
-double longest_smooth_stretch(const Motion& motion) noexcept {
-  if (const auto* chain = std::get_if<Chain>(&motion)) {
-    double longest = unbounded;
+double smooth_stretch(const FramePiece& piece, double u, double since) noexcept {
+  if (piece.drawn) return unbounded;
+  const Motion& motion = *piece.motion;
+  double longest = unbounded;
+  if (const Ease* ease = ease_of(motion); ease != nullptr && piece.state.run != nullptr)
+    longest = smooth_stretch(*ease, piece.state.run->way, piece.run_elapsed + u);
+  // Of a pace each component's is a parabola between its breaks; of several together the distance from a line is not.
+  constexpr double parts = 16.0;
+  if (const Run* run = piece.state.run.get(); pace_of(motion) != nullptr && run != nullptr)
+    if (const double total = total_time(nullptr, *run); piece.run_elapsed + u < total) longest = total / parts;
+  if (const auto* glide = std::get_if<Glide>(&motion)) longest = stretch_of(*glide, since);
+  if (const auto* spring = std::get_if<Spring>(&motion)) longest = stretch_of(*spring, since);
+  if (const auto* chain = std::get_if<Chain>(&motion))
     for (const Link& link : chain->links)
-      if (const auto* spring = std::get_if<Spring>(&link)) longest = std::min(longest, longest_smooth_stretch(*spring));
-    return longest;
-  }
-  if (const auto* ease = std::get_if<Ease>(&motion)) {
-    // No curve of the stock turns more than once in an eighth of its time; an elastic one does in half a swing.
-    constexpr double part = 8.0;
-    const auto* shape = std::get_if<EaseShape>(&ease->curve);
-    const double swings = shape != nullptr && shape->kind == ShapeKind::elastic ? shape->amount : 1.0;
-    return ease->duration / (part * std::max(1.0, 0.5 * swings));
-  }
-  const auto* spring = std::get_if<Spring>(&motion);
-  if (spring == nullptr || spring->damping_ratio >= 1.0) return unbounded;
-  const double z = spring->damping_ratio;
-  const double damped = spring->angular_frequency * std::sqrt((1.0 - z) * (1.0 + z));
-  return 0.5 * std::numbers::pi / damped;
+      longest = std::min(longest, std::visit([&](const auto& one) { return stretch_of(one, since); }, link));
+  return longest;
 }
 
 } // namespace stasis

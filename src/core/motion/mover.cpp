@@ -2,14 +2,11 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
+
+#include "core/motion/chain_input.hpp"
 
 namespace stasis {
 namespace {
-
-/// Steps within one eased move, so that the cubic between them follows any curve to below 1e-9 of the way.
-constexpr double cubics_per_ease = 256.0;
-constexpr int most_cubics_per_step = 1024;
 
 void fill_cut(MoverState& state, double goal, const MoverRows& rows) noexcept {
   const std::size_t count = rows.value.size() - 1;
@@ -51,18 +48,20 @@ void fill_run(const Ease* ease, MoverState& state, const Clock& clock, std::int6
   const std::size_t count = rows.value.size() - 1;
   for (std::size_t i = 0; i <= count; ++i) {
     Instant now{state.value, 0.0, 0.0, 0.0};
+    double rate = 0.0;
     if (state.run != nullptr) {
       const double elapsed = state.run->elapsed(clock, first + static_cast<std::int64_t>(i));
       // The last entry still belongs to the frame before it: the speed of arrival is on. Its value is that from there
       // on, since the row which it leads to shows it.
       now = instant_of(ease, *state.run, elapsed, {goal, 0.0});
-      if (i == count && i > 0) now.velocity = instant_of(ease, *state.run, elapsed, {goal, 0.0}, Side::before).velocity;
+      rate = i == count && i > 0 ? instant_of(ease, *state.run, elapsed, {goal, 0.0}, Side::before).velocity
+                                 : now.velocity;
     }
-    rows.value[i] = i == 0 ? state.value : now.value;
-    rows.velocity[i] = now.velocity;
-    state.value = rows.value[i];
+    if (i > 0) state.value = now.value;
+    state.velocity = now.velocity;
+    rows.value[i] = state.value;
+    rows.velocity[i] = rate;
   }
-  state.velocity = rows.velocity[count];
 }
 
 template<class Rule>
@@ -89,75 +88,43 @@ void fill_per_frame(const PerFrame& frames, MoverState& state, const Clock& cloc
   std::visit([&](const auto& rule) { fill_rule(rule, state, clock, first, goal, rows); }, frames.rule);
 }
 
-// --- Stages ---
-
-/// What the first link of a chain follows, `elapsed` seconds into the run.
-Instant input_of(const Chain& chain, const MoverState& state, double elapsed, double goal, Side side) noexcept {
-  if (!chain.head) return {goal, 0.0, 0.0, 0.0};
-  if (state.run == nullptr) return {state.input.value, 0.0, 0.0, 0.0};
-  return instant_of(ease_of(chain), *state.run, elapsed, {goal, 0.0}, side);
+/// What comes out of stages, the input of their links being `input`.
+Instant output_of(const Chain& chain, const LinkStates& links, const Instant& input) noexcept {
+  return chain.links.empty() ? input : output_of(chain.links, links, input);
 }
 
-/// One stretch without a break of the input, `elapsed` seconds into the run.
-template<class StepOf>
-void advance_unbroken(const Chain& chain, MoverState& state, double elapsed, double goal, double h, StepOf step_of) {
-  const bool standing = !chain.head || state.run == nullptr || elapsed >= total_time(ease_of(chain), *state.run);
-  const Ease* ease = ease_of(chain);
-  const int parts =
-      standing || ease == nullptr
-          ? 1
-          : std::clamp(static_cast<int>(std::ceil(h * cubics_per_ease / ease->duration)), 1, most_cubics_per_step);
-  const double width = h / parts;
-  const LinkStep& step = step_of(width);
-  for (int p = 0; p < parts; ++p) {
-    const Instant a = input_of(chain, state, elapsed + width * p, goal, Side::at);
-    const Instant b = input_of(chain, state, elapsed + width * (p + 1), goal, Side::before);
-    step.advance(state.links, goal, cubic_input(a.value - goal, a.velocity, b.value - goal, b.velocity, width));
-  }
-}
-
-template<class StepOf>
-void advance_chain(const Chain& chain, MoverState& state, double elapsed, double goal, double h, StepOf step_of) {
-  if (h == 0.0) return;
-  if (!chain.links.empty()) {
-    double done = 0.0;
-    while (done < h) {
-      double to = h;
-      if (chain.head && state.run != nullptr) {
-        const double next = next_break(ease_of(chain), *state.run, elapsed + done) - elapsed;
-        if (next > done && next < h) to = next;
-      }
-      advance_unbroken(chain, state, elapsed + done, goal, to - done, step_of);
-      done = to;
-    }
-  }
-  const Instant input = input_of(chain, state, elapsed + h, goal, Side::at);
-  state.input = {input.value, input.velocity};
-}
-
-Instant output_at(const Chain& chain, const MoverState& state, double elapsed, double goal, Side side) noexcept {
-  const Instant input = input_of(chain, state, elapsed, goal, side);
-  return chain.links.empty() ? input : output_of(chain, state.links, input);
+/// Stages after a step: their state just after its end. \returns the rate just before it.
+double take_step(const Chain& chain, MoverState& state, const InputEnd& end) noexcept {
+  const Instant out = output_of(chain, state.links, end.at);
+  state.input = {end.at.value, end.at.velocity};
+  state.value = out.value;
+  state.velocity = out.velocity;
+  return output_of(chain, state.links, end.before).velocity;
 }
 
 void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                 double goal, const MoverRows& rows) {
   const std::size_t count = rows.value.size() - 1;
-  const auto step_of = [&](double h) -> const LinkStep& {
-    return *remembered<std::shared_ptr<const LinkStep>>(memory, h,
-                                                        [&] { return std::make_shared<const LinkStep>(chain, h); });
-  };
-  const auto elapsed_at = [&](std::size_t i) {
-    return state.run != nullptr ? state.run->elapsed(clock, first + static_cast<std::int64_t>(i)) : 0.0;
-  };
-  for (std::size_t i = 0; i <= count; ++i) {
-    const double elapsed = elapsed_at(i);
-    if (i > 0) state.value = output_at(chain, state, elapsed, goal, Side::at).value;
-    state.velocity = output_at(chain, state, elapsed, goal, i == count && i > 0 ? Side::before : Side::at).velocity;
+  LinkSteps& steps = link_steps(memory);
+  const GoalSegment standing{goal, goal};
+  InputEnd now{};
+  double rate = 0.0;
+  for (std::size_t i = 0;; ++i) {
+    const std::int64_t frame = first + static_cast<std::int64_t>(i);
+    const double elapsed = state.run != nullptr ? state.run->elapsed(clock, frame) : 0.0;
+    const double dt = i < count ? clock.dt(frame) : 0.0;
+    const ChainInput input(chain, state, elapsed, standing, dt);
+    if (i == 0) {
+      now.at = input.at(0.0);
+      state.velocity = output_of(chain, state.links, now.at).velocity;
+    }
     rows.value[i] = state.value;
-    rows.velocity[i] = state.velocity;
+    // The last entry still belongs to the frame before it: the speed of arrival is on.
+    rows.velocity[i] = i == count && i > 0 ? rate : state.velocity;
     if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
-    if (i < count) advance_chain(chain, state, elapsed, goal, clock.dt(first + static_cast<std::int64_t>(i)), step_of);
+    if (i == count) return;
+    now = advance_links(chain, state.links, input, now.at, dt, steps);
+    rate = take_step(chain, state, now);
   }
 }
 
@@ -172,7 +139,7 @@ MoverState state_at_rest(double value) noexcept {
 }
 
 void adopt(const Motion& motion, MoverState& state) noexcept {
-  const double velocity = std::isfinite(state.velocity) ? state.velocity : 0.0;
+  const double velocity = finite_or_zero(state.velocity);
   MoverState fresh = state_at_rest(state.value);
   fresh.velocity = velocity;
   const auto* chain = std::get_if<Chain>(&motion);
@@ -251,21 +218,99 @@ void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, c
   }
 }
 
-void advance_by(const Motion& motion, MoverState& state, double run_elapsed, double goal, double h) {
-  const auto* chain = std::get_if<Chain>(&motion);
-  if (chain == nullptr || h == 0.0) return; // only stages have delays, and so steps that are not whole frames
-  std::optional<LinkStep> step;
-  const auto step_of = [&](double width) -> const LinkStep& { return step.emplace(*chain, width); };
-  advance_chain(*chain, state, run_elapsed, goal, h, step_of);
-  const Instant now = output_at(*chain, state, run_elapsed + h, goal, Side::at);
-  state.value = now.value;
-  state.velocity = now.velocity;
+LinkSteps& link_steps(StepMemory& memory) {
+  if (!std::holds_alternative<LinkSteps>(memory.step)) memory.step.emplace<LinkSteps>();
+  return *std::get_if<LinkSteps>(&memory.step);
 }
 
-Instant instant_in_chain(const Chain& chain, MoverState state, double elapsed, double goal, double u, Side side) {
-  std::optional<LinkStep> step;
-  advance_chain(chain, state, elapsed, goal, u, [&](double h) -> const LinkStep& { return step.emplace(chain, h); });
-  return output_at(chain, state, elapsed + u, goal, side);
+Instant instant_in_chain(const Chain& chain, const MoverState& state, double elapsed, GoalSegment goal, double h,
+                         double u, Side side) {
+  const ChainInput input(chain, state, elapsed, goal, h);
+  const Instant start = input.at(0.0);
+  if (chain.links.empty()) return input.at(u, side);
+  if (u == 0.0) return output_of(chain.links, state.links, start);
+  LinkStates links = state.links;
+  LinkSteps steps;
+  const InputEnd end = advance_links(chain, links, input, start, u, steps);
+  return output_of(chain.links, links, side == Side::at ? end.at : end.before);
+}
+
+namespace {
+
+/// An eased move re-aims without a new start; over, or never begun, it is its goal.
+Instant eased(const Ease& ease, const MoverState& state, double elapsed, double goal, double slope,
+              Side side) noexcept {
+  if (state.run == nullptr) return {slope == 0.0 ? state.value : goal, slope, 0.0, 0.0};
+  return evaluate(ease, state.run->way, elapsed, goal, slope, side);
+}
+
+/// A pace whose goal moves, or has just moved, is planned from where it is.
+Instant paced(const Pace& pace, const MoverState& state, double elapsed, GoalSegment goal, double h, double s,
+              Side side) noexcept {
+  if (goal.end != goal.start || state.run == nullptr)
+    return PaceChase(pace, state.value, finite_or_zero(state.velocity), goal, h).at(s, side);
+  return instant_of(nullptr, *state.run, elapsed + s, {goal.end, 0.0}, side);
+}
+
+} // namespace
+
+double advance(const Motion& motion, MoverState& state, StepMemory& memory, double run_elapsed, GoalSegment goal,
+               double h) {
+  const double slope = h > 0.0 ? (goal.end - goal.start) / h : 0.0;
+  const auto go_to = [&](const Instant& before, const Instant& at) {
+    state.value = at.value;
+    state.velocity = at.velocity;
+    return before.velocity;
+  };
+  if (const auto* glide = std::get_if<Glide>(&motion)) {
+    const auto& step = remembered<GlideStep>(memory, h, [&] { return glide_step(*glide, h); });
+    state.value = advance(step, state.value, goal);
+    return state.velocity = velocity(*glide, state.value, goal.end);
+  }
+  if (const auto* spring = std::get_if<Spring>(&motion)) {
+    const auto& step = remembered<SpringStep>(memory, h, [&] { return spring_step(*spring, h); });
+    const SpringState now = advance(step, {state.value, state.velocity}, goal);
+    state.value = now.value;
+    return state.velocity = now.velocity;
+  }
+  if (const auto* ease = std::get_if<Ease>(&motion))
+    return go_to(eased(*ease, state, run_elapsed + h, goal.end, slope, Side::before),
+                 eased(*ease, state, run_elapsed + h, goal.end, slope, Side::at));
+  if (const auto* pace = std::get_if<Pace>(&motion)) {
+    const Instant before = paced(*pace, state, run_elapsed, goal, h, h, Side::before);
+    const double rate = go_to(before, paced(*pace, state, run_elapsed, goal, h, h, Side::at));
+    if (goal.end != goal.start) state.run.reset(); // what was planned for a goal that stood is no longer so
+    return rate;
+  }
+  if (const auto* chain = std::get_if<Chain>(&motion)) {
+    if (h == 0.0) return state.velocity;
+    const ChainInput input(*chain, state, run_elapsed, goal, h);
+    const double rate =
+        take_step(*chain, state, advance_links(*chain, state.links, input, input.at(0.0), h, link_steps(memory)));
+    if (goal.end != goal.start && chain->head && ease_of(*chain) == nullptr) state.run.reset();
+    return rate;
+  }
+  if (const auto* rule = std::get_if<PerFrame>(&motion)) return update_once(*rule, state, goal.end, h);
+  state.value = goal.end;
+  return state.velocity = slope;
+}
+
+double rate_at_start(const Motion& motion, const MoverState& state, double run_elapsed, double goal, double slope) {
+  if (const auto* glide = std::get_if<Glide>(&motion)) return velocity(*glide, state.value, goal);
+  if (std::holds_alternative<Cut>(motion)) return slope;
+  const GoalSegment run{goal, goal + slope};
+  if (const auto* ease = std::get_if<Ease>(&motion))
+    return eased(*ease, state, run_elapsed, goal, slope, Side::at).velocity;
+  if (const auto* pace = std::get_if<Pace>(&motion))
+    return paced(*pace, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity;
+  if (const auto* chain = std::get_if<Chain>(&motion))
+    return instant_in_chain(*chain, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity;
+  return state.velocity;
+}
+
+bool follows_moving_goals(const Motion& motion) noexcept {
+  const auto* chain = std::get_if<Chain>(&motion);
+  return chain == nullptr || chain->delay == 0.0 || !chain->head;
 }
 
 } // namespace stasis

@@ -19,7 +19,8 @@ namespace stasis {
 /// What a motion carries from frame to frame, in the channel's space.
 struct MoverState {
   double value = 0.0;
-  double velocity = 0.0; ///< carried by `spring`; for the others it follows from the rest
+  double velocity = 0.0; ///< carried by `spring`; for the others it follows from the rest. A move that has just arrived
+                         ///< is at rest
   std::shared_ptr<const Run> run;
   SpringState input{}; ///< of stages: what the first link follows, and its rate
   LinkStates links{};  ///< of stages
@@ -46,10 +47,10 @@ void begin_move(const Motion& motion, MoverState& state, const MoveStart& start)
 /// What a pace starts from: value and velocity of the part that moves by it.
 SpringState pace_start(const Motion& motion, const MoverState& state) noexcept;
 
-/// The last step's coefficients, kept while dt stays the same.
+/// The last step's coefficients, kept while dt stays the same; of stages those of several lengths.
 struct StepMemory {
   double dt = -1.0;
-  std::variant<std::monostate, GlideStep, SpringStep, std::shared_ptr<const LinkStep>> step;
+  std::variant<std::monostate, GlideStep, SpringStep, LinkSteps> step;
 };
 
 /// The remembered step if it is of this kind and length, else a new one.
@@ -60,6 +61,8 @@ template<class Step, class Make> const Step& remembered(StepMemory& memory, doub
   }
   return *std::get_if<Step>(&memory.step);
 }
+/// The remembered steps of stages.
+LinkSteps& link_steps(StepMemory& memory);
 
 /// What stages carry at one row beside value and velocity.
 struct StageRow {
@@ -74,55 +77,28 @@ struct MoverRows {
   std::span<StageRow> stages; ///< empty unless the motion has stages
 };
 
-/// Advances over `rows.value.size() - 1` frames from frame `first` with a standing goal, filling the rows.
+/// Advances over `rows.value.size() - 1` frames from frame `first` with a standing goal, filling the rows. A pace needs a
+/// run.
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows);
+
+/// Advances by `h` seconds while the goal runs along `goal`, `run_elapsed` seconds into the run if there is one.
+/// \returns the rate just before the end.
+double advance(const Motion& motion, MoverState& state, StepMemory& memory, double run_elapsed, GoalSegment goal,
+               double h);
+
+/// The rate just after a frame begins, its goal at `goal` and moving at `slope`.
+double rate_at_start(const Motion& motion, const MoverState& state, double run_elapsed, double goal, double slope);
+
+/// True if the motion can follow a goal that moves by itself; an eased or paced move that waits cannot.
+bool follows_moving_goals(const Motion& motion) noexcept;
 
 /// One update of a rule of frames. \returns the rate at which the value goes over the frame.
 double update_once(const PerFrame& rule, MoverState& state, double goal, double dt) noexcept;
 
-/// Advances by any time `h` with a standing goal, `run_elapsed` seconds into the run if there is one.
-void advance_by(const Motion& motion, MoverState& state, double run_elapsed, double goal, double h);
-
-/// A chain `u` seconds after a state that is `elapsed` seconds into its run.
-Instant instant_in_chain(const Chain& chain, MoverState state, double elapsed, double goal, double u, Side side);
-
-/// A jump that comes through a delay within a frame.
-struct Arrival {
-  double at = 0.0; ///< s into the frame
-  MoverState state;
-  double goal = 0.0;
-};
-
-/// A frame seen from inside: where it began and how its goal ran.
-struct FramePiece {
-  const Motion* motion = nullptr;
-  MoverState state;
-  double run_elapsed = 0.0; ///< s since the run began
-  GoalSegment goal{};
-  double dt = 0.0;
-  double end_value = 0.0; ///< at the end of the frame, as stepped; spares stepping there again
-  double end_velocity = 0.0;
-  std::optional<StageRow> end_stages; ///< of stages: the same for what they carry
-  std::optional<Arrival> arrival;
-  bool drawn = false;         ///< the motion has gone by a clock of its own: what is drawn goes straight over the frame
-  std::optional<double> turn; ///< s into the frame at which a move that goes there and back turns
-};
-
-/// The motion's own exact solution `u` seconds into the frame (0..dt).
-Instant inside(const FramePiece& piece, double u, Side side = Side::at);
-/// The first instant after `u` seconds into the frame, and not after its end, at which value, velocity or acceleration
-/// may jump, if there is one.
-std::optional<double> next_break(const FramePiece& piece, double u);
-/// What can still come of a frame's end if the goal stays: bounds, in the space.
-struct Outlook {
-  double stray;  ///< largest distance from the goal
-  double beyond; ///< largest distance past the goal, seen from where the value now is
-};
-Outlook outlook_at_end(const FramePiece& piece);
-/// How far ahead, seconds, one must look to see whether a value near its goal will stray from it again.
-double time_to_calm(const FramePiece& piece) noexcept;
-/// Longest stretch, seconds, in which the motion turns at most once: a quarter of a spring's damped period.
-double longest_smooth_stretch(const Motion& motion) noexcept;
+/// A chain `u` seconds after a state that is `elapsed` seconds into its run, its goal running along the beginning of
+/// `goal`, which is `h` seconds long.
+Instant instant_in_chain(const Chain& chain, const MoverState& state, double elapsed, GoalSegment goal, double h,
+                         double u, Side side);
 
 } // namespace stasis

@@ -7,12 +7,29 @@
 #include "core/components.hpp"
 
 namespace stasis {
+namespace {
+
+/// Without a limit of acceleration there is nothing but the cruise.
+PaceLeg plan_at_once(double gap, const PaceLimits& limits) noexcept {
+  PaceLeg leg;
+  leg.gap = gap;
+  if (gap == 0.0) return leg;
+  const double V = gap > 0.0 ? limits.up : limits.down;
+  leg.start_velocity = std::copysign(V, gap);
+  leg.total = std::fabs(gap) / V;
+  leg.phases[1] = {leg.total, 0.0};
+  return leg;
+}
+
+} // namespace
+
 PaceLeg PaceLeg::plan(double gap, double velocity, const PaceLimits& limits) noexcept {
+  const double A = limits.acceleration;
+  if (std::isinf(A)) return plan_at_once(gap, limits);
   PaceLeg leg;
   leg.gap = gap;
   leg.start_velocity = velocity;
   if (gap == 0.0 && velocity == 0.0) return leg;
-  const double A = limits.acceleration;
   // Where braking at once would end, seen from the goal, decides the way that is pushed first; mirrored to "up".
   const double ahead = gap - velocity * std::fabs(velocity) / (2.0 * A);
   const double way = ahead < 0.0 || (ahead == 0.0 && gap < 0.0) ? -1.0 : 1.0;
@@ -32,17 +49,27 @@ PaceLeg PaceLeg::plan(double gap, double velocity, const PaceLimits& limits) noe
   return leg;
 }
 
+double rounding_at(const PaceLeg& leg, double t) noexcept {
+  return 1e-12 * (std::isinf(leg.total) ? t : std::max(t, leg.total));
+}
+
+bool is_over(const PaceLeg& leg, double t, Side side) noexcept {
+  return t >= leg.total + (side == Side::at ? -rounding_at(leg, t) : rounding_at(leg, t));
+}
+
 Instant evaluate(const PaceLeg& leg, double t, Side side) noexcept {
-  if (t > leg.total || (t == leg.total && side == Side::at) || leg.total == 0.0) return {leg.gap, 0.0, 0.0, 0.0};
+  // Seen from there on, an end lies a rounding earlier; seen from before, a rounding later.
+  const double slack = side == Side::at ? -rounding_at(leg, t) : rounding_at(leg, t);
+  if (is_over(leg, t, side) || leg.total == 0.0) return {leg.gap, 0.0, 0.0, 0.0};
   // The last phase is written from its end, so that arrival is exact.
   const PacePhase& braking = leg.phases[2];
   const double left = leg.total - t;
-  if (left < braking.duration || (left == braking.duration && side == Side::at))
+  if (left <= braking.duration - slack)
     return {leg.gap + 0.5 * braking.acceleration * left * left, -braking.acceleration * left, braking.acceleration,
             0.0};
   double position = 0.0, velocity = leg.start_velocity, since = t;
   const PacePhase& first = leg.phases[0];
-  const bool in_first = side == Side::at ? t < first.duration : t <= first.duration;
+  const bool in_first = t < first.duration + slack;
   if (!in_first) {
     position = first.duration * (velocity + 0.5 * first.acceleration * first.duration);
     velocity += first.acceleration * first.duration;
@@ -50,6 +77,38 @@ Instant evaluate(const PaceLeg& leg, double t, Side side) noexcept {
   }
   const double a = in_first ? first.acceleration : 0.0;
   return {position + since * (velocity + 0.5 * a * since), velocity + a * since, a, 0.0};
+}
+
+double next_phase(const PaceLeg& leg, double t) noexcept {
+  double end = 0.0;
+  for (const PacePhase& phase : leg.phases) {
+    end += phase.duration;
+    if (phase.duration > 0.0 && end > t + 2.0 * rounding_at(leg, t)) return end;
+  }
+  return never;
+}
+
+PaceChase::PaceChase(const Pace& pace, double from, double velocity, GoalSegment goal, double h) noexcept
+    : from_(from), carried_(h > 0.0 ? (goal.end - goal.start) / h : 0.0), goal_(goal.start), slope_(carried_) {
+  if (std::fabs(slope_) < pace.speed) {
+    leg_ = PaceLeg::plan(goal.start - from, velocity - slope_,
+                         {pace.speed - slope_, pace.speed + slope_, pace.acceleration});
+    return;
+  }
+  carried_ = 0.0;
+  const double fastest = std::copysign(pace.speed, slope_), gain = fastest - velocity;
+  const bool at_once = std::isinf(pace.acceleration);
+  leg_.start_velocity = at_once ? fastest : velocity;
+  if (!at_once && gain != 0.0)
+    leg_.phases[0] = {std::fabs(gain) / pace.acceleration, std::copysign(pace.acceleration, gain)};
+  leg_.phases[1] = {never, 0.0};
+  leg_.total = never;
+}
+
+Instant PaceChase::at(double s, Side side) const noexcept {
+  if (is_over(leg_, s, side)) return {goal_ + slope_ * s, slope_, 0.0, 0.0};
+  const Instant now = evaluate(leg_, s, side);
+  return {from_ + carried_ * s + now.value, carried_ + now.velocity, now.acceleration, 0.0};
 }
 
 PacePlan plan_pace(const Pace& pace, const Components& gap, const Components& velocity) noexcept {
@@ -65,7 +124,7 @@ PacePlan plan_pace(const Pace& pace, const Components& gap, const Components& ve
   for (std::size_t i = 0; i < sideways.size(); ++i) sideways[i] -= forward * plan.along_axis[i];
   const double drift = length_of(sideways);
   constexpr double rounding = 1e-14;
-  if (drift <= rounding * speed) {
+  if (drift <= rounding * speed || std::isinf(pace.acceleration)) {
     plan.along = PaceLeg::plan(distance, forward, limits(1.0));
     return plan;
   }

@@ -5,18 +5,19 @@
 #include <array>
 
 #include "core/curve/curve_point.hpp"
+#include "core/motion/goal_segment.hpp"
 #include "core/motion/instant.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis {
 
 /// Limits in the channel's space.
 struct Pace {
   double speed;        ///< per second, > 0
-  double acceleration; ///< per second squared, > 0
+  double acceleration; ///< per second squared, > 0; infinite: at full speed at once, and at rest at once
 };
 
-/// At full speed at once: within a picosecond.
-constexpr Pace pace_at_once(double speed) noexcept { return {speed, speed * 1e12}; }
+constexpr Pace pace_at_once(double speed) noexcept { return {speed, unbounded}; }
 
 /// Limits seen from the goal: toward larger values, toward smaller ones (they differ where the goal itself moves).
 struct PaceLimits {
@@ -32,7 +33,7 @@ struct PacePhase {
 /// One straight way to a goal `gap` ahead, at rest there: speed up (or brake to the limit), cruise, brake.
 struct PaceLeg {
   double gap = 0.0;
-  double start_velocity = 0.0;
+  double start_velocity = 0.0; ///< just after the start: without a limit of acceleration at full speed already
   std::array<PacePhase, 3> phases{};
   double total = 0.0;       ///< s
   bool unavoidable = false; ///< it comes in too fast to stop at the goal, and must come back
@@ -41,8 +42,32 @@ struct PaceLeg {
   static PaceLeg plan(double gap, double velocity, const PaceLimits& limits) noexcept;
 };
 
+/// Seconds by which an elapsed time, which is a sum, may miss the end of a phase that it is meant to be.
+double rounding_at(const PaceLeg& leg, double t) noexcept;
+/// True from the end of the leg on.
+bool is_over(const PaceLeg& leg, double t, Side side) noexcept;
 /// The leg `t` seconds after its start; from `total` on exactly at its gap, at rest.
 Instant evaluate(const PaceLeg& leg, double t, Side side = Side::at) noexcept;
+
+/// The first instant after `t`, by more than a rounding, at which a leg's acceleration changes, s; infinite if there is
+/// none.
+double next_phase(const PaceLeg& leg, double t) noexcept;
+
+/// The way after a goal that runs straight, planned from where it begins: seen from the goal the limits differ by its
+/// speed. A goal that goes faster than the pace is chased at full speed.
+class PaceChase {
+public:
+  PaceChase(const Pace& pace, double from, double velocity, GoalSegment goal, double h) noexcept;
+  /// `s` seconds on; once caught, with the goal.
+  Instant at(double s, Side side = Side::at) const noexcept;
+  double next_break(double s) const noexcept { return next_phase(leg_, s); }
+  double rounding(double s) const noexcept { return 2.0 * rounding_at(leg_, s); }
+
+private:
+  PaceLeg leg_;
+  double from_, carried_; // the leg is seen from a place that goes at this speed
+  double goal_, slope_;
+};
 
 /// A move of a vector: one leg along the gap, one across it that takes out the sideways speed, both ending together.
 struct PacePlan {

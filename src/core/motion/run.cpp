@@ -11,21 +11,11 @@ namespace {
 
 Instant pace_instant(const Run& run, double elapsed, double goal, Side side) noexcept {
   const PacePlan& plan = run.pace;
-  const double total = std::max(plan.along.total, plan.across.total);
-  if (elapsed > total || (elapsed == total && side == Side::at)) return {goal, 0.0, 0.0, 0.0};
+  if (is_over(plan.along, elapsed, side) && is_over(plan.across, elapsed, side)) return {goal, 0.0, 0.0, 0.0};
   const Instant along = evaluate(plan.along, elapsed, side), across = evaluate(plan.across, elapsed, side);
   const double a = plan.along_axis[run.axis], b = plan.across_axis[run.axis];
   return {run.way.from + a * along.value + b * across.value, a * along.velocity + b * across.velocity,
           a * along.acceleration + b * across.acceleration, 0.0};
-}
-
-double next_phase(const PaceLeg& leg, double elapsed) noexcept {
-  double end = 0.0;
-  for (const PacePhase& phase : leg.phases) {
-    end += phase.duration;
-    if (phase.duration > 0.0 && end > elapsed * (1.0 + 1e-13)) return end;
-  }
-  return never;
 }
 
 } // namespace
@@ -38,6 +28,11 @@ Instant instant_of(const Ease* ease, const Run& run, double elapsed, const RunGo
 double next_break(const Ease* ease, const Run& run, double elapsed) {
   if (ease != nullptr) return next_break(*ease, run.way, elapsed);
   return std::min(next_phase(run.pace.along, elapsed), next_phase(run.pace.across, elapsed));
+}
+
+double rounding_at(const Ease* ease, const Run& run, double elapsed) noexcept {
+  if (ease != nullptr) return rounding_at(*ease, run.way, elapsed);
+  return 2.0 * std::max(rounding_at(run.pace.along, elapsed), rounding_at(run.pace.across, elapsed));
 }
 
 double total_time(const Ease* ease, const Run& run) noexcept {

@@ -18,9 +18,9 @@ struct Run {
   PacePlan pace;        ///< of a pace
   std::size_t axis = 0; ///< of a pace: which component of its plan this is
 
-  /// Seconds from the run's start to a frame; 0 before it.
-  double elapsed(const Clock& clock, std::int64_t frame) const noexcept {
-    const double since = clock.elapsed(start_frame, frame);
+  /// Seconds from the run's start to `at` seconds after a frame's beginning; 0 before it.
+  double elapsed(const Clock& clock, std::int64_t frame, double at = 0.0) const noexcept {
+    const double since = clock.elapsed(start_frame, frame) + at;
     return offset == 0.0 ? since : std::max(0.0, since - offset);
   }
 };
@@ -35,6 +35,8 @@ Instant instant_of(const Ease* ease, const Run& run, double elapsed, const RunGo
                    Side side = Side::at) noexcept;
 /// The first instant after `elapsed` at which value, velocity or acceleration may jump; infinite if there is none.
 double next_break(const Ease* ease, const Run& run, double elapsed);
+/// Seconds within which a time of the run counts as the break that it misses.
+double rounding_at(const Ease* ease, const Run& run, double elapsed) noexcept;
 /// Seconds after which nothing moves any more.
 double total_time(const Ease* ease, const Run& run) noexcept;
 

@@ -8,7 +8,7 @@
 #include <vector>
 
 #include "core/feel/feel.hpp"
-#include "core/motion/mover.hpp"
+#include "core/motion/frame_piece.hpp"
 #include "core/scene/axes.hpp"
 #include "core/take/clock.hpp"
 
@@ -44,8 +44,10 @@ struct ComponentBlock {
   std::size_t motion = 0;         ///< the motion in force: index into Feel::motions
   std::shared_ptr<const Motion> slowed; ///< as it is in this block, where it takes longer or shorter
   std::shared_ptr<const Run> run;
-  bool arrived = false;           ///< a jump has come through a delay at the block's first frame
-  std::optional<Arrival> arrival; ///< a jump that comes through a delay within the block's only frame
+  bool arrived = false; ///< a jump has come through a delay at the block's first frame
+  bool awaits = false;  ///< jumps are still on their way through a delay when the block ends
+  /// The pieces of frames that are not one piece of `motion` and `run` from row to row, in order.
+  std::vector<FramePiece> pieces;
   bool drawn = false; ///< its motion goes by a clock of its own (a tick): what is drawn goes straight between frames
 
   bool moves() const noexcept { return !goals.empty(); }
@@ -55,8 +57,7 @@ struct ComponentBlock {
 struct ChannelBlock {
   std::array<ComponentBlock, most_components> component;
   bool moved = false;     ///< its goal jumped at the block's first frame
-  bool turned = false;    ///< the jump is a move that goes there and back turning round
-  double moved_ago = 0.0; ///< s before the block's first frame at which that happened: a turn lies between frames
+  bool turned = false;    ///< the jump is a move that goes there and back turning round, since the frame before
   std::vector<Axes> axes; ///< n: in which its motions work, where the world's are not meant; else empty
   /// Where obstacles may hold it, n + 1 each: where the ray touches, and what caps the goal just after each frame's
   /// jumps, the last just before the end; infinite where nothing is in the way.

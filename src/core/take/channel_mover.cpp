@@ -102,7 +102,7 @@ void ChannelMover::switch_motion(Mover& mover, std::size_t chosen) {
   if (chosen == mover.motion) return;
   mover.motion = chosen;
   slow(mover);
-  mover.memory = {};
+  mover.memory = mover.piece_memory = {};
   mover.pending.clear();
   adopt(motion_of(mover), mover.state);
 }
@@ -123,65 +123,67 @@ void ChannelMover::slow_down(double times) {
   }
 }
 
-/// Takes a new wish over. \returns true if the goal has jumped.
-bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish) {
+/// The goal stays, another pose asks for it, or none: from now on its motion is in force. \returns true if that is a new
+/// move, because the value is still on its way.
+bool ChannelMover::take_owner(std::size_t i, Mover& mover, const PoseGoal* owner) {
+  if (owner == mover.owner) return false;
+  const std::size_t before = mover.motion;
+  choose_motion(i, mover, owner);
+  const bool is_there = mover.state.value == mover.goal_state && mover.state.velocity == 0.0;
+  if (mover.motion == before || is_there) return false;
+  mover.start = mover.smooth;
+  mover.begins = true;
+  mover.once = owner == nullptr;
+  return true;
+}
+
+/// Takes a new wish over. \returns true if a move begins: the goal has jumped, or another motion takes over on the way.
+bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish, std::int64_t frame) {
   const double asked = allowed(i, i == 0 ? std::min(wish.value, ceiling_) : wish.value);
   // A goal that has moved by itself is read anew; what differs by a rounding only has not jumped.
   const double rounding = mover.moved_by_itself ? 1e-12 * std::max(1.0, std::fabs(asked)) : 0.0;
   mover.moved_by_itself = false;
-  const bool same = std::fabs(asked - mover.asked) <= rounding;
-  if (same && rounding > 0.0) {
-    mover.owner = wish.owner;
-    return false;
+  if (std::fabs(asked - mover.asked) <= rounding) {
+    if (rounding == 0.0) mover.asked = asked;
+    return take_owner(i, mover, wish.owner);
   }
   mover.asked = asked;
-  if (same) {
-    mover.owner = wish.owner;
-    return false;
-  }
   const double before = mover.goal_state;
+  const bool was_on_its_way = is_on_its_way(mover, frame);
   mover.goal = channel_.space.space == Space::turn ? short_way(channel_.space, mover.state.value, asked) : asked;
   mover.goal_state = to_space(channel_.space, mover.goal);
+  const bool is_there =
+      mover.goal_state == before && mover.state.value == mover.goal_state && mover.state.velocity == 0.0;
   mover.start = mover.smooth;
   choose_motion(i, mover, wish.owner);
-  mover.begins = true;
+  // A move that has come home by itself does not start again because home is asked for.
+  mover.begins = !is_there || was_on_its_way;
+  if (!mover.begins) {
+    mover.acting = mover.goal;
+    mover.acting_state = mover.goal_state;
+  }
   mover.once = wish.owner == nullptr; // the way home is made once
   return mover.goal_state != before || mover.state.value != mover.goal_state;
 }
 
 /// A move that goes there and back has turned since the frame before: its goal is where it came from, or its goal
 /// again.
-bool ChannelMover::turn(Mover& mover, std::int64_t frame, ChannelBlock& out) {
+bool ChannelMover::turn(Mover& mover, std::int64_t frame) {
   const Ease* ease = ease_of(motion_of(mover));
   const Run* run = mover.state.run.get();
-  if (ease == nullptr || run == nullptr || !ease->there_and_back || mover.begins) return false;
+  if (ease == nullptr || run == nullptr || !ease->there_and_back) return false;
   const double elapsed = run->elapsed(clock_, frame) + instant_slack;
   const double state = heading(*ease, run->way, elapsed);
   if (state == mover.goal_state) return false;
   mover.goal_state = state;
   mover.goal = state == run->way.to ? mover.acting : mover.start;
-  out.moved_ago = std::max(0.0, std::fmod(elapsed - instant_slack - ease->delay, ease->duration));
-  if (out.moved_ago > clock_.dt(std::max<std::int64_t>(frame - 1, 0)))
-    out.moved_ago = 0.0; // it was that very instant, missed by a rounding
   return true;
 }
 
-bool ChannelMover::take_arrivals(std::size_t i, Mover& mover, std::int64_t frame) {
-  bool any = false;
-  while (!mover.pending.empty() && arrival_after(mover, frame) <= instant_slack) {
-    take_up(i, mover);
-    any = true;
-  }
-  return any;
-}
-
-void ChannelMover::take_up(std::size_t i, Mover& mover) {
-  const Pending jump = mover.pending.front();
-  mover.pending.pop_front();
-  const MoveStart start = start_of(i, mover, jump);
-  mover.acting = jump.goal;
-  mover.acting_state = jump.goal_state;
-  begin_move(motion_of(mover), mover.state, start);
+bool ChannelMover::is_on_its_way(const Mover& mover, std::int64_t frame) const noexcept {
+  if (!mover.pending.empty()) return true;
+  const Run* run = mover.state.run.get();
+  return run != nullptr && elapsed_of(mover, frame) < total_time(ease_of(motion_of(mover)), *run) - instant_slack;
 }
 
 MoveStart ChannelMover::start_of(std::size_t i, const Mover& mover, const Pending& jump) const {
@@ -198,12 +200,50 @@ MoveStart ChannelMover::start_of(std::size_t i, const Mover& mover, const Pendin
   return start;
 }
 
+/// Those that share one pace are planned together, from where they are.
+void ChannelMover::take_up(const Jumps& jumps) {
+  const bool together = std::all_of(jumps.begin(), jumps.begin() + static_cast<std::ptrdiff_t>(channel_.components),
+                                    [](const auto& jump) { return jump && jump->together; });
+  PacePlan plan;
+  if (together) {
+    Components gap{}, velocity{};
+    for (std::size_t i = 0; i < channel_.components; ++i) {
+      const SpringState from = pace_start(motion_of(movers_[i]), movers_[i].state);
+      gap[i] = jumps[i]->goal_state - from.value;
+      velocity[i] = finite_or_zero(from.velocity);
+    }
+    plan = plan_pace(*pace_of(motion_of(movers_[0])), gap, velocity);
+  }
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    if (!jumps[i]) continue;
+    Mover& mover = movers_[i];
+    MoveStart start = start_of(i, mover, *jumps[i]);
+    start.plan = together ? &plan : nullptr;
+    start.axis = i;
+    mover.acting = jumps[i]->goal;
+    mover.acting_state = jumps[i]->goal_state;
+    begin_move(motion_of(mover), mover.state, start);
+  }
+}
+
+/// The pending jumps that arrive by `by` seconds after the beginning of `frame`: the first of each component.
+ChannelMover::Jumps ChannelMover::due_jumps(std::int64_t frame, double by) {
+  Jumps due;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    auto& pending = movers_[i].pending;
+    if (arrival_after(movers_[i], frame) > by) continue;
+    due[i] = pending.front();
+    pending.pop_front();
+  }
+  return due;
+}
+
 double ChannelMover::arrival_after(const Mover& mover, std::int64_t frame) const {
   if (mover.pending.empty()) return never;
   return mover.pending.front().wait - clock_.elapsed(mover.pending.front().frame, frame);
 }
 
-bool ChannelMover::put_off(Mover& mover, std::int64_t frame) {
+bool ChannelMover::put_off(Mover& mover, const Pending& jump) {
   const Motion& motion = motion_of(mover);
   double wait = wait_of(motion);
   const Ease* ease = ease_of(motion);
@@ -211,59 +251,61 @@ bool ChannelMover::put_off(Mover& mover, std::int64_t frame) {
     mover.pending.clear(); // only the last request waits
     if (mover.goal_state == mover.acting_state) return true;
     if (mover.state.run != nullptr)
-      wait = std::max(wait, total_time(*ease, mover.state.run->way) - mover.state.run->elapsed(clock_, frame));
+      wait = std::max(wait, total_time(*ease, mover.state.run->way) - mover.state.run->elapsed(clock_, jump.frame));
   }
   if (wait <= instant_slack) return false;
-  mover.pending.push_back({frame, wait, mover.goal, mover.goal_state, mover.once});
+  mover.pending.push_back(jump);
+  mover.pending.back().wait = wait;
   return true;
+}
+
+/// True if the components share one pace, and so move straight.
+bool ChannelMover::moves_together() const noexcept {
+  if (channel_.components == 1 || pace_of(motion_of(movers_[0])) == nullptr) return false;
+  return std::all_of(movers_.begin() + 1, movers_.begin() + static_cast<std::ptrdiff_t>(channel_.components),
+                     [&](const Mover& mover) { return mover.motion == movers_[0].motion; });
 }
 
 /// Begins the moves of components whose goal has jumped; those that share one pace move together.
 void ChannelMover::begin_moves(std::int64_t frame) {
-  bool together = channel_.components > 1 && std::holds_alternative<Pace>(motion_of(movers_[0]));
-  bool any = false;
-  for (std::size_t i = 0; i < channel_.components; ++i) {
-    together = together && movers_[i].motion == movers_[0].motion;
-    any = any || movers_[i].begins;
-  }
+  const bool any = std::any_of(movers_.begin(), movers_.begin() + static_cast<std::ptrdiff_t>(channel_.components),
+                               [](const Mover& mover) { return mover.begins; });
   if (!any) return;
-  PacePlan plan;
-  if (together) {
-    std::array<double, 3> gap{}, velocity{};
-    for (std::size_t i = 0; i < channel_.components; ++i) {
-      gap[i] = movers_[i].goal_state - movers_[i].state.value;
-      velocity[i] = std::isfinite(movers_[i].state.velocity) ? movers_[i].state.velocity : 0.0;
-    }
-    plan = plan_pace(*pace_of(motion_of(movers_[0])), gap, velocity);
-  }
+  const bool together = moves_together();
+  Jumps jumps;
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
     if (!mover.begins && !together) continue;
     if (keeps_way_ && wait_of(motion_of(mover)) > 0.0) continue; // it comes through the line
-    if (put_off(mover, frame)) continue;
-    MoveStart start = start_of(i, mover, {frame, 0.0, mover.goal, mover.goal_state, mover.once});
-    start.plan = together ? &plan : nullptr;
-    start.axis = i;
-    mover.acting = mover.goal;
-    mover.acting_state = mover.goal_state;
-    begin_move(motion_of(mover), mover.state, start);
+    const Pending jump{frame, 0.0, mover.goal, mover.goal_state, mover.once, together};
+    if (!put_off(mover, jump)) jumps[i] = jump;
   }
+  take_up(jumps);
 }
 
 void ChannelMover::read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out) {
   out.moved = out.turned = false;
-  out.moved_ago = 0.0;
+  for (std::size_t i = 0; i < channel_.components; ++i) out.component[i].arrived = false;
+  for (;;) {
+    const Jumps due = due_jumps(frame, instant_slack);
+    if (std::none_of(due.begin(), due.end(), [](const auto& jump) { return jump.has_value(); })) break;
+    for (std::size_t i = 0; i < channel_.components; ++i)
+      out.component[i].arrived = out.component[i].arrived || due[i].has_value();
+    take_up(due);
+  }
+  // A turn since the frame before comes first: whoever asks for home then is there, or on the way, already.
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    if (turn(movers_[i], frame)) out.turned = true;
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
-    out.component[i].arrived = take_arrivals(i, mover, frame);
     mover.begins = false;
     const Controls::Wish wish = controls.wish(index_, i);
-    if (jump(i, mover, wish)) out.moved = true;
+    if (jump(i, mover, wish, frame)) out.moved = true;
     out.component[i].wish = wish.value;
   }
   begin_moves(frame);
-  for (std::size_t i = 0; i < channel_.components && !out.moved; ++i)
-    if (turn(movers_[i], frame, out)) out.moved = out.turned = true;
+  out.turned = out.turned && !out.moved;
+  out.moved = out.moved || out.turned;
 }
 
 std::int64_t ChannelMover::unbroken_frames(std::int64_t frame, std::int64_t most) const {
@@ -303,7 +345,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     column.motion = mover.motion;
     column.slowed = mover.slowed;
     column.run = mover.state.run;
-    column.arrival.reset();
+    column.pieces.clear();
     column.state.resize(rows);
     column.rate.resize(rows);
     column.stages.resize(std::holds_alternative<Chain>(motion_of(mover)) ? rows : 0);
@@ -318,75 +360,86 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     fill_arrival_frame(first, out);
   else if (!fill_amount(first, out))
     for (std::size_t i = 0; i < channel_.components; ++i) fill_component(i, first, out.component[i]);
-  for (std::size_t i = 0; i < channel_.components; ++i) convert_rows(i, movers_[i], out.component[i]);
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    out.component[i].awaits = !movers_[i].pending.empty();
+    convert_rows(i, movers_[i], out.component[i]);
+  }
 }
 
 void ChannelMover::fill_component(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
-  if (out.moves()) return keeps_way_ ? fill_delayed(i, first, out) : fill_moving(i, first, out);
-  advance_rows(motion_of(mover), mover.state, mover.memory, clock_, first, mover.acting_state,
-               {out.state, out.rate, out.stages});
-}
-
-/// One frame within which delayed jumps arrive: up to the arrival with the old goal, on from there with the new one.
-void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
-  for (std::size_t i = 0; i < channel_.components; ++i) {
-    Mover& mover = movers_[i];
-    ComponentBlock& column = out.component[i];
-    const double at = arrival_after(mover, frame);
-    if (at >= clock_.dt(frame) - instant_slack) {
-      fill_component(i, frame, column);
-      continue;
-    }
-    const Motion& motion = motion_of(mover);
-    if (const auto* chain = std::get_if<Chain>(&motion))
-      arrive_in_chain(*chain, i, frame, at, column);
-    else
-      arrive_in_run(i, frame, at, column);
-  }
-}
-
-void ChannelMover::arrive_in_chain(const Chain& chain, std::size_t i, std::int64_t frame, double at,
-                                   ComponentBlock& column) {
-  Mover& mover = movers_[i];
+  if (out.moves()) return fill_moving(i, first, out);
   const Motion& motion = motion_of(mover);
-  const double elapsed = mover.state.run != nullptr ? mover.state.run->elapsed(clock_, frame) : 0.0;
-  column.state[0] = mover.state.value;
-  column.rate[0] = instant_in_chain(chain, mover.state, elapsed, mover.acting_state, 0.0, Side::at).velocity;
-  column.stages[0] = {mover.state.input, mover.state.links};
-  advance_by(motion, mover.state, elapsed, mover.acting_state, at);
-  take_up(i, mover);
-  column.arrival = Arrival{at, mover.state, mover.acting_state};
-  const double left = clock_.dt(frame) - at;
-  const Instant end = instant_in_chain(chain, mover.state, 0.0, mover.acting_state, left, Side::before);
-  advance_by(motion, mover.state, 0.0, mover.acting_state, left);
-  column.state[1] = mover.state.value;
-  column.rate[1] = end.velocity;
-  column.stages[1] = {mover.state.input, mover.state.links};
-  mover.state.velocity = end.velocity;
+  // Its goal has moved and stands now: a pace plans how to get there.
+  const SpringState from = pace_start(motion, mover.state);
+  if (pace_of(motion) != nullptr && mover.state.run == nullptr
+      && (from.value != mover.acting_state || from.velocity != 0.0)) {
+    begin_move(motion, mover.state, start_of(i, mover, {first, 0.0, mover.acting, mover.acting_state, false, false}));
+    out.run = mover.state.run;
+  }
+  advance_rows(motion, mover.state, mover.memory, clock_, first, mover.acting_state, {out.state, out.rate, out.stages});
 }
 
-/// An eased move that ends within the frame, and the request that waited for it.
-void ChannelMover::arrive_in_run(std::size_t i, std::int64_t frame, double at, ComponentBlock& column) {
-  Mover& mover = movers_[i];
-  const Ease* ease = ease_of(motion_of(mover));
-  const double elapsed = mover.state.run->elapsed(clock_, frame);
-  column.state[0] = mover.state.value;
-  column.rate[0] = instant_of(ease, *mover.state.run, elapsed, {mover.acting_state, 0.0}).velocity;
-  const Instant met = instant_of(ease, *mover.state.run, elapsed + at, {mover.acting_state, 0.0}, Side::before);
-  mover.state.value = met.value;
-  mover.state.velocity = met.velocity;
-  take_up(i, mover);
-  column.arrival = Arrival{at, mover.state, mover.acting_state};
-  const Instant end =
-      instant_of(ease, *mover.state.run, clock_.dt(frame) - at, {mover.acting_state, 0.0}, Side::before);
-  column.state[1] = mover.state.value = end.value;
-  column.rate[1] = mover.state.velocity = end.velocity;
+/// A piece of a frame, kept in `record`, if there is one, for those who look inside. \returns the rate just before its
+/// end.
+double ChannelMover::step(const Piece& piece, Mover& mover, StepMemory& memory, ComponentBlock* record) {
+  if (record == nullptr) return advance(motion_of(mover), mover.state, memory, piece.elapsed, piece.goal, piece.length);
+  FramePiece& kept = record->pieces.emplace_back();
+  kept.row = piece.row;
+  kept.from = piece.from;
+  kept.dt = piece.length;
+  kept.motion = &motion_of(mover);
+  kept.state = mover.state;
+  kept.run_elapsed = piece.elapsed;
+  kept.goal = piece.goal;
+  kept.end_velocity = advance(motion_of(mover), mover.state, memory, piece.elapsed, piece.goal, piece.length);
+  kept.end_value = mover.state.value;
+  if (std::holds_alternative<Chain>(*kept.motion)) kept.end_stages = StageRow{mover.state.input, mover.state.links};
+  return kept.end_velocity;
+}
+
+/// One frame within which delayed jumps arrive: from arrival to arrival, each with the goal that has come by then.
+void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
+  const double dt = clock_.dt(frame);
+  std::array<double, most_components> done{};
+  std::array<double, most_components> rate{};
+  const auto go_to = [&](std::size_t i, double at) {
+    Mover& mover = movers_[i];
+    const Piece piece{0, done[i], at - done[i], {mover.acting_state, mover.acting_state},
+                      elapsed_of(mover, frame, done[i])};
+    if (piece.length > 0.0) rate[i] = step(piece, mover, mover.piece_memory, &out.component[i]);
+    done[i] = at;
+  };
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    ComponentBlock& column = out.component[i];
+    const Mover& mover = movers_[i];
+    column.state[0] = mover.state.value;
+    column.rate[0] = rate_at_start(motion_of(mover), mover.state, elapsed_of(mover, frame), mover.acting_state, 0.0);
+    if (!column.stages.empty()) column.stages[0] = {mover.state.input, mover.state.links};
+  }
+  for (;;) {
+    double next = never;
+    for (std::size_t i = 0; i < channel_.components; ++i) next = std::min(next, arrival_after(movers_[i], frame));
+    if (!(next < dt - instant_slack)) break;
+    for (std::size_t i = 0; i < channel_.components; ++i)
+      if (arrival_after(movers_[i], frame) <= next) go_to(i, next);
+    take_up(due_jumps(frame, next));
+  }
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    ComponentBlock& column = out.component[i];
+    const Mover& mover = movers_[i];
+    go_to(i, dt);
+    column.state[1] = mover.state.value;
+    column.rate[1] = rate[i];
+    if (!column.stages.empty()) column.stages[1] = {mover.state.input, mover.state.links};
+  }
 }
 
 void ChannelMover::convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const {
   const std::size_t count = out.state.size() - 1;
-  mover.rate_before = out.rate[count];
+  // A move that has arrived at the block's end has come to rest before anything else happens there.
+  const bool by_frames = std::holds_alternative<PerFrame>(motion_of(mover));
+  mover.rate_before = by_frames ? out.rate[count] : finite_or_zero(mover.state.velocity);
   out.smooth.resize(count);
   out.velocity.resize(count);
   for (std::size_t k = 0; k < count; ++k) {

@@ -51,6 +51,7 @@ private:
     double wait; ///< s after that frame
     double goal, goal_state;
     bool once;
+    bool together; ///< with the other components, by one pace
   };
   struct Mover {
     std::size_t motion = 0; // index into Feel::motions
@@ -83,34 +84,47 @@ private:
   }
   void read_moving_goals(std::size_t i, ComponentBlock& out, const std::vector<double>& ceilings);
   void choose_direction(std::size_t i, Mover& mover, double gap);
-  void step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h, StepMemory& memory);
-  void step_with_knots(std::size_t i, Mover& mover, double elapsed, double dt, std::size_t row, std::size_t& knot,
-                       const ComponentBlock& out);
+  /// A piece of a frame: what it is a piece of, where its goal runs.
+  struct Piece {
+    std::size_t row;
+    double from;   ///< s into the frame
+    double length; ///< s
+    GoalSegment goal;
+    double elapsed; ///< s since the run began, at its beginning
+  };
+  double step(const Piece& piece, Mover& mover, StepMemory& memory, ComponentBlock* record);
+  double step_after(std::size_t i, const Piece& piece, Mover& mover, StepMemory& memory, ComponentBlock* record);
   bool goes_by_frames(std::size_t i, const Mover& mover) const noexcept;
   /// An amount a frame, of several components: straight along the gap. \returns false where that does not hold.
   bool fill_amount(std::int64_t first, ChannelBlock& out);
-  void fill_delayed(std::size_t i, std::int64_t first, ComponentBlock& out);
   void fill_turned(std::int64_t first, ChannelBlock& out);
   void write_turned_row(std::size_t row, const Axes& axes, const Components& value, const Components& velocity,
                         const Components& goal, const Components& slope, ChannelBlock& out);
   void leave_moving(std::size_t i, const ComponentBlock& out);
+  void read_goal_pieces(Mover& mover, std::int64_t frame, std::size_t row, std::size_t& knot,
+                        const ComponentBlock& out);
   void fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out);
-  bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish);
+  bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish, std::int64_t frame);
+  bool is_on_its_way(const Mover& mover, std::int64_t frame) const noexcept;
+  bool take_owner(std::size_t i, Mover& mover, const PoseGoal* owner);
   void begin_moves(std::int64_t frame);
-  /// \returns true if a pending jump arrives at the frame's very start.
-  bool take_arrivals(std::size_t i, Mover& mover, std::int64_t frame);
+  /// Jumps that are taken up at one instant, by component.
+  using Jumps = std::array<std::optional<Pending>, most_components>;
+  void take_up(const Jumps& jumps);
+  Jumps due_jumps(std::int64_t frame, double by);
   /// Puts a jump off where the motion waits, or finishes what is under way first. \returns true if it did.
-  bool put_off(Mover& mover, std::int64_t frame);
-  bool turn(Mover& mover, std::int64_t frame, ChannelBlock& out);
+  bool put_off(Mover& mover, const Pending& jump);
+  bool moves_together() const noexcept;
+  bool turn(Mover& mover, std::int64_t frame);
   /// Seconds from the beginning of `frame` to the first pending jump's arrival; infinite without one.
   double arrival_after(const Mover& mover, std::int64_t frame) const;
   void fill_component(std::size_t i, std::int64_t first, ComponentBlock& out);
   void fill_arrival_frame(std::int64_t frame, ChannelBlock& out);
-  void arrive_in_chain(const Chain& chain, std::size_t i, std::int64_t frame, double at, ComponentBlock& column);
-  void arrive_in_run(std::size_t i, std::int64_t frame, double at, ComponentBlock& column);
-  /// Takes the first pending jump up.
-  void take_up(std::size_t i, Mover& mover);
   MoveStart start_of(std::size_t i, const Mover& mover, const Pending& jump) const;
+  /// Seconds from the beginning of a component's run to an instant of a frame.
+  double elapsed_of(const Mover& mover, std::int64_t frame, double at = 0.0) const noexcept {
+    return mover.state.run != nullptr ? mover.state.run->elapsed(clock_, frame, at) : 0.0;
+  }
   void convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const;
   double output_of(std::size_t i, double state, const Mover& mover) const noexcept;
   double output_of(std::size_t i, double state, double goal_state, double goal) const noexcept;
@@ -123,7 +137,7 @@ private:
   double times_ = 1.0;         // as long as its motions are
   double ceiling_ = unbounded; // of the first component's goal, at the block's first frame
   double longest_wait_ = 0.0;  // s, of all motions that it may move by
-  std::vector<DelayLine::Piece> pieces_;
+  std::vector<DelayLine::Piece> goal_pieces_; // of the frame that is being played
   std::array<Mover, most_components> movers_;
 };
 

@@ -2,7 +2,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/motion/moving_goal.hpp"
 #include "core/take/channel_mover.hpp"
 
 namespace stasis {
@@ -75,80 +74,114 @@ bool ChannelMover::fill_amount(std::int64_t first, ChannelBlock& out) {
   return true;
 }
 
-/// A step of `h` seconds after a moving goal, split where the goal passes from one side to the other.
-void ChannelMover::step_after(std::size_t i, Mover& mover, double elapsed, GoalSegment goal, double h,
-                              StepMemory& memory) {
-  const double slope = (goal.end - goal.start) / h;
+/// A piece behind a moving goal, split where the goal passes from one side to the other. \returns the rate just before
+/// its end.
+double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover, StepMemory& memory,
+                                ComponentBlock* record) {
+  const GoalSegment goal = piece.goal;
+  const double slope = (goal.end - goal.start) / piece.length;
   const double gap = goal.start - mover.state.value;
   choose_direction(i, mover, gap != 0.0 ? gap : slope);
   const MotionChoice& choice = (*choices_of(mover))[i];
-  if (choice.rising == choice.falling || goes_by_frames(i, mover))
-    return advance_after(motion_of(mover), mover.state, memory, elapsed, goal, h);
-  MoverState before = mover.state;
-  advance_after(motion_of(mover), mover.state, memory, elapsed, goal, h);
-  if (gap * (goal.end - mover.state.value) >= 0.0) return;
-  double low = 0.0, high = h;
+  if (choice.rising == choice.falling) return step(piece, mover, memory, record);
+  const MoverState before = mover.state;
+  const std::size_t pieces = record != nullptr ? record->pieces.size() : 0;
+  const double rate = step(piece, mover, memory, record);
+  if (gap * (goal.end - mover.state.value) >= 0.0) return rate;
+  double low = 0.0, high = piece.length;
   const auto side_at = [&](double u) {
     MoverState state = before;
     StepMemory once;
-    advance_after(motion_of(mover), state, once, elapsed, {goal.start, goal.start + slope * u}, u);
+    advance(motion_of(mover), state, once, piece.elapsed, {goal.start, goal.start + slope * u}, u);
     return goal.start + slope * u - state.value;
   };
   for (int k = 0; k < 60; ++k) {
     const double middle = 0.5 * (low + high);
     (side_at(middle) * gap > 0.0 ? low : high) = middle;
   }
-  mover.state = std::move(before);
-  StepMemory once;
+  if (record != nullptr) record->pieces.resize(pieces);
+  mover.state = before;
   const double met = goal.start + slope * high;
-  advance_after(motion_of(mover), mover.state, once, elapsed, {goal.start, met}, high);
+  StepMemory once;
+  step({piece.row, piece.from, high, {goal.start, met}, piece.elapsed}, mover, once, record);
   choose_direction(i, mover, -gap);
   StepMemory rest;
-  advance_after(motion_of(mover), mover.state, rest, elapsed + high, {met, goal.end}, h - high);
+  return step({piece.row, piece.from + high, piece.length - high, {met, goal.end}, piece.elapsed + high}, mover, rest,
+              record);
 }
 
-/// One frame whose goal turns corners: straight from corner to corner.
-void ChannelMover::step_with_knots(std::size_t i, Mover& mover, double elapsed, double dt, std::size_t row,
-                                   std::size_t& knot, const ComponentBlock& out) {
+/// How the goal that a motion works towards runs over a frame, into goal_pieces_: straight from corner to corner; behind
+/// a motion that waits what it did so long ago, jumps included.
+void ChannelMover::read_goal_pieces(Mover& mover, std::int64_t frame, std::size_t row, std::size_t& knot,
+                                    const ComponentBlock& out) {
+  goal_pieces_.clear();
   double at = 0.0, from = out.goal_states[row];
+  const double dt = clock_.dt(frame);
   for (; knot < out.knots.size() && out.knots[knot].row == row; ++knot) {
     const ComponentBlock::Knot& next = out.knots[knot];
-    step_after(i, mover, elapsed + at, {from, next.goal_state}, next.at - at, mover.piece_memory);
+    goal_pieces_.push_back({{from, next.goal_state}, next.at - at});
     at = next.at;
     from = next.goal_state;
   }
-  step_after(i, mover, elapsed + at, {from, out.goal_states[row + 1]}, dt - at, mover.piece_memory);
+  goal_pieces_.push_back({{from, out.goal_states[row + 1]}, dt - at});
+  if (!keeps_way_) return;
+  const double time = clock_.time(frame), end = clock_.time(frame + 1), wait = wait_of(motion_of(mover));
+  at = time;
+  for (std::size_t p = 0; p + 1 < goal_pieces_.size(); ++p)
+    mover.line.add(at += goal_pieces_[p].length, goal_pieces_[p].goal.end);
+  mover.line.add(end, goal_pieces_.back().goal.end);
+  mover.line.forget(time - longest_wait_);
+  mover.line.pieces(time - wait, end - wait, goal_pieces_);
 }
 
 void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
   const std::size_t count = out.state.size() - 1;
-  std::size_t knot = 0;
-  for (std::size_t r = 0; r < count; ++r) {
-    const GoalSegment goal{out.goal_states[r], out.goal_states[r + 1]};
-    const double elapsed =
-        mover.state.run != nullptr ? mover.state.run->elapsed(clock_, first + static_cast<std::int64_t>(r)) : 0.0;
-    const double dt = clock_.dt(first + static_cast<std::int64_t>(r));
-    const bool has_knots = knot < out.knots.size() && out.knots[knot].row == r;
-    const double slope =
-        has_knots ? (out.knots[knot].goal_state - goal.start) / out.knots[knot].at : (goal.end - goal.start) / dt;
-    out.state[r] = mover.state.value;
-    out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, goal.start, slope);
-    if (goes_by_frames(i, mover)) {
-      step_after(i, mover, elapsed, goal, dt, mover.memory);
-      for (; knot < out.knots.size() && out.knots[knot].row == r; ++knot) {
-      }
-      if (std::holds_alternative<PerFrame>(motion_of(mover))) out.rate[r] = (mover.state.value - out.state[r]) / dt;
-    } else if (has_knots)
-      step_with_knots(i, mover, elapsed, dt, r, knot, out);
-    else if (goal.start == goal.end)
-      advance_after(motion_of(mover), mover.state, mover.memory, elapsed, goal, dt);
-    else
-      step_after(i, mover, elapsed, goal, dt, mover.memory);
-    if (!out.stages.empty()) out.stages[r + 1] = {mover.state.input, mover.state.links};
+  if (keeps_way_) {
+    if (mover.line.is_empty()) mover.line.add(clock_.time(first), mover.acting_state);
+    mover.line.add(clock_.time(first), out.goal_states[0]);
   }
+  const auto keep_stages = [&](std::size_t row) {
+    if (!out.stages.empty()) out.stages[row] = {mover.state.input, mover.state.links};
+  };
+  std::size_t knot = 0;
+  double rate = 0.0;
+  for (std::size_t r = 0; r < count; ++r) {
+    const std::int64_t frame = first + static_cast<std::int64_t>(r);
+    const double dt = clock_.dt(frame);
+    read_goal_pieces(mover, frame, r, knot, out);
+    const auto& begins = goal_pieces_.front();
+    const double elapsed = elapsed_of(mover, frame);
+    out.state[r] = mover.state.value;
+    out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, begins.goal.start,
+                                (begins.goal.end - begins.goal.start) / begins.length);
+    keep_stages(r);
+    if (goes_by_frames(i, mover)) {
+      // Never split inside a frame.
+      const GoalSegment whole{begins.goal.start, goal_pieces_.back().goal.end};
+      const double gap = whole.start - mover.state.value;
+      choose_direction(i, mover, gap != 0.0 ? gap : whole.end - whole.start);
+      rate = step({r, 0.0, dt, whole, elapsed}, mover, mover.memory, nullptr);
+      if (std::holds_alternative<PerFrame>(motion_of(mover))) rate = out.rate[r] = (mover.state.value - out.state[r]) / dt;
+      continue;
+    }
+    const bool is_whole = goal_pieces_.size() == 1;
+    const std::size_t pieces = out.pieces.size();
+    double at = 0.0;
+    for (const DelayLine::Piece& run : goal_pieces_) {
+      const Piece piece{r, at, run.length, run.goal, elapsed_of(mover, frame, at)};
+      StepMemory& memory = is_whole ? mover.memory : mover.piece_memory;
+      rate = keeps_way_ || run.goal.start == run.goal.end ? step(piece, mover, memory, &out)
+                                                          : step_after(i, piece, mover, memory, &out);
+      at += run.length;
+    }
+    // What is one piece of the block's motion is told by the rows.
+    if (out.pieces.size() == pieces + 1 && mover.motion == out.motion && mover.state.run == out.run && !keeps_way_)
+      out.pieces.resize(pieces);
+  }
+  keep_stages(count);
   out.state[count] = mover.state.value;
-  out.rate[count] = std::holds_alternative<PerFrame>(motion_of(mover)) ? out.rate[count - 1] : mover.state.velocity;
+  out.rate[count] = rate;
   leave_moving(i, out);
 }
 
@@ -165,7 +198,7 @@ void ChannelMover::hold_back(double most, std::int64_t frame, ChannelBlock* out)
   Mover& mover = movers_[0];
   const double held = std::max(most, channel_.range[0].low);
   if (mover.smooth <= held) return;
-  const double speed = std::isfinite(mover.state.velocity) ? mover.state.velocity : 0.0;
+  const double speed = finite_or_zero(mover.state.velocity);
   const bool under_way = mover.state.run != nullptr;
   mover.state.value = to_space(channel_.space, held);
   mover.state.velocity = std::min(speed, 0.0);
@@ -177,44 +210,8 @@ void ChannelMover::hold_back(double most, std::int64_t frame, ChannelBlock* out)
     out->component[0].rate.back() = mover.state.velocity;
   }
   if (!under_way || mover.state.value == mover.goal_state) return;
-  MoveStart start = start_of(0, mover, {frame, 0.0, mover.goal, mover.goal_state, mover.once});
+  MoveStart start = start_of(0, mover, {frame, 0.0, mover.goal, mover.goal_state, mover.once, false});
   begin_move(motion_of(mover), mover.state, start);
-}
-
-/// Behind a motion that waits: what the goal did so long ago, straight from point to point, jumps included.
-void ChannelMover::fill_delayed(std::size_t i, std::int64_t first, ComponentBlock& out) {
-  Mover& mover = movers_[i];
-  const std::size_t count = out.state.size() - 1;
-  if (mover.line.is_empty()) mover.line.add(clock_.time(first), mover.acting_state);
-  mover.line.add(clock_.time(first), out.goal_states[0]);
-  std::size_t knot = 0;
-  for (std::size_t r = 0; r < count; ++r) {
-    const std::int64_t frame = first + static_cast<std::int64_t>(r);
-    const double time = clock_.time(frame), end = clock_.time(frame + 1), wait = wait_of(motion_of(mover));
-    for (; knot < out.knots.size() && out.knots[knot].row == r; ++knot)
-      mover.line.add(time + out.knots[knot].at, out.knots[knot].goal_state);
-    mover.line.add(end, out.goal_states[r + 1]);
-    mover.line.forget(time - longest_wait_);
-    mover.line.pieces(time - wait, end - wait, pieces_);
-    double elapsed = mover.state.run != nullptr ? mover.state.run->elapsed(clock_, frame) : 0.0;
-    const GoalSegment begins = pieces_.front().goal;
-    out.state[r] = mover.state.value;
-    out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, begins.start,
-                                (begins.end - begins.start) / pieces_.front().length);
-    if (std::holds_alternative<PerFrame>(motion_of(mover))) {
-      out.rate[r] = update_once(std::get<PerFrame>(motion_of(mover)), mover.state, pieces_.back().goal.end, end - time);
-      pieces_.clear();
-    }
-    for (const DelayLine::Piece& piece : pieces_) {
-      advance_after(motion_of(mover), mover.state, pieces_.size() == 1 ? mover.memory : mover.piece_memory, elapsed,
-                    piece.goal, piece.length);
-      elapsed += piece.length;
-    }
-    if (!out.stages.empty()) out.stages[r + 1] = {mover.state.input, mover.state.links};
-  }
-  out.state[count] = mover.state.value;
-  out.rate[count] = mover.state.velocity;
-  leave_moving(i, out);
 }
 
 /// All components at once, their motions working along axes that turn from frame to frame and stand within one.
@@ -227,6 +224,7 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
   };
   Components value = gather([&](std::size_t i) { return movers_[i].state.value; });
   Components velocity = gather([&](std::size_t i) { return movers_[i].state.velocity; });
+  Components rate_before{};
   std::size_t knot = 0;
   const bool by_frames = std::any_of(movers_.begin(), movers_.begin() + static_cast<std::ptrdiff_t>(components),
                                      [&](const Mover& m) { return std::holds_alternative<PerFrame>(motion_of(m)); });
@@ -238,19 +236,19 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
     Components goal = gather([&](std::size_t i) { return out.component[i].goal_states[r]; });
     const auto step_to = [&](double end, const Components& next) {
       const Components from = axes.parts(goal), to = axes.parts(next);
-      Components place = axes.parts(value), rate = axes.parts(velocity);
+      Components place = axes.parts(value), rate = axes.parts(velocity), before{};
       for (std::size_t i = 0; i < components; ++i) {
         Mover& mover = movers_[i];
-        MoverState state = mover.state;
-        state.value = place[i];
-        state.velocity = rate[i];
+        mover.state.value = place[i];
+        mover.state.velocity = rate[i];
         StepMemory& memory = end - at == dt ? mover.memory : mover.piece_memory;
-        advance_after(motion_of(mover), state, memory, 0.0, {from[i], to[i]}, end - at);
-        place[i] = state.value;
-        rate[i] = state.velocity;
+        before[i] = step({r, at, end - at, {from[i], to[i]}, 0.0}, mover, memory, by_frames ? nullptr : &out.component[i]);
+        place[i] = mover.state.value;
+        rate[i] = mover.state.velocity;
       }
       value = axes.sum(place);
       velocity = axes.sum(rate);
+      rate_before = axes.sum(before);
       at = end;
       goal = next;
     };
@@ -270,7 +268,8 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
     ComponentBlock& column = out.component[i];
     Mover& mover = movers_[i];
     column.state[count] = mover.state.value = value[i];
-    column.rate[count] = mover.state.velocity = velocity[i];
+    column.rate[count] = rate_before[i];
+    mover.state.velocity = velocity[i];
     leave_moving(i, column);
   }
 }

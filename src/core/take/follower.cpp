@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/motion/moving_goal.hpp"
+#include "core/motion/mover.hpp"
 
 namespace stasis {
 namespace {
@@ -134,7 +134,7 @@ Components Follower::raw_lead(const TrackPoint& point) const {
 void Follower::move_lead(const Components& raw, double dt) {
   const Motion& motion = feel_.motions[*follow_.lead.motion].motion;
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    if (dt > 0.0) advance_after(motion, lead_[i], memory_[i], 0.0, {raw_lead_[i], raw[i]}, dt);
+    if (dt > 0.0) advance(motion, lead_[i], memory_[i], 0.0, {raw_lead_[i], raw[i]}, dt);
     raw_lead_[i] = raw[i];
   }
 }
