@@ -84,9 +84,9 @@ std::string shake_text(const Feel& feel, std::size_t index, const ShakeSummary& 
     const Channel& channel = feel.channels[part.component.channel];
     const std::string unit = printable(channel.unit, 16);
     if (part.peak == 0.0) continue;
-    out += fmt::format("    {}: peak {} at {} s, RMS {}, {} on average",
-                       component_name(channel, part.component.component), size_text(part.peak, unit),
-                       concise(part.peak_at), size_text(part.rms, unit), size_text(part.main_frequency, "Hz"));
+    out += fmt::format("    {}: peak {} at {} s, RMS {}", component_name(channel, part.component.component),
+                       size_text(part.peak, unit), readable(part.peak_at), size_text(part.rms, unit));
+    if (part.main_frequency) out += fmt::format(", {} on average", size_text(part.main_frequency, "Hz"));
     if (part.speed_rms) out += fmt::format(", {} RMS", size_text(part.speed_rms, unit.empty() ? "/s" : unit + "/s"));
     if (part.margin_pixels) out += fmt::format("; it needs a margin of {}", size_text(part.margin_pixels, "px"));
     out += '\n';

@@ -239,7 +239,7 @@ private:
     fill.push_back({spectrum_area.left, spectrum_area.bottom});
     canvas_.add(Fill{std::move(fill), style::series[0].line, style::velocity_opacity});
     canvas_.add_curve({line, style::series[0].line, 1.8, false, "spectrum"}, 2);
-    const double main = *part(target_).main_frequency;
+    const double main = part(target_).main_frequency.value_or(0.0); // jitter has none
     if (main < low || main > top) return;
     const Point stem{x(main), spectrum_area.bottom};
     canvas_.add(Line{{stem, {stem.x, y(5.0)}}, style::series[1].line, 1.2, true, "main frequency"});

@@ -133,27 +133,27 @@ TEST(Envelope, IsHalfAfterItsHalfLifeAndNothingAtItsEnd) {
     EXPECT_EQ(envelope_at(decay, -0.01, 0), 0.0);
     EXPECT_NEAR(envelope_at(decay, 0.05, 3), 0.5, 1e-15); // half of the attack
     EXPECT_EQ(envelope_at(decay, 0.25, 15), 1.0);
-    EXPECT_NEAR(envelope_at(decay, 0.3 + *half_life_of(decay), 0), 0.5, 1e-12) << name_of(kind);
-    EXPECT_EQ(envelope_at(decay, end_of(decay) + 1e-9, 0), 0.0);
+    EXPECT_NEAR(envelope_at(decay, 0.3 + *half_life_of(decay, decay.at_fps), 0), 0.5, 1e-12) << name_of(kind);
+    EXPECT_EQ(envelope_at(decay, end_of(decay, decay.at_fps) + 1e-9, 0), 0.0);
     double last = 1.0;
-    for (double t = 0.3; t < end_of(decay) + 1; t += 0.001) {
+    for (double t = 0.3; t < end_of(decay, decay.at_fps) + 1; t += 0.001) {
       const double now = envelope_at(decay, t, 0);
       EXPECT_GE(now, 0.0);
       EXPECT_LE(now, last);
       last = now;
     }
-    EXPECT_NEAR(envelope_at(decay, time_above(decay, 0.1), 0), 0.1, 1e-6);
+    EXPECT_NEAR(envelope_at(decay, time_above(decay, 0.1, decay.at_fps), 0), 0.1, 1e-6);
   }
 }
 
 TEST(Envelope, ACutLeavesWhatItLeaves) {
   Decay decay = decay_of(Decay::Kind::half_life);
   decay.stop_after = 0.6;
-  EXPECT_NEAR(*left_at_cut(decay), 0.5, 1e-12);
+  EXPECT_NEAR(*left_at_cut(decay, decay.at_fps), 0.5, 1e-12);
   EXPECT_EQ(envelope_at(decay, 0.6, 0), 0.0);
-  EXPECT_EQ(end_of(decay), 0.6);
+  EXPECT_EQ(end_of(decay, decay.at_fps), 0.6);
   decay.stop_after = 20;
-  EXPECT_FALSE(left_at_cut(decay));
+  EXPECT_FALSE(left_at_cut(decay, decay.at_fps));
 }
 
 std::string shaken(const std::string& shake, const std::string& cues, double fps = 60, double length = 4) {

@@ -74,9 +74,10 @@ TEST(ShakeFigure, AKickIsDrawnWhereItGoes) {
 }
 
 TEST(ShakeFigure, TextsDoNotOverlapAndStayOnThePage) {
-  for (const std::string& shake :
-       {rattle, std::string("on = { side = 1 }\nwave = { kind = \"sines\", frequency = 2 }\nalways = true"),
-        rattle + "\nstack = \"sum\"\ncap = 2"})
+  for (const std::string& shake : {rattle,
+                                   std::string("on = { side = 1 }\nwave = { kind = \"sines\", frequency = 2 }\ndecay = "
+                                               "{ kind = \"linear\", duration = 1 }\nalways = true"),
+                                   rattle + "\nstack = \"sum\"\ncap = 2"})
     for (const double length : {1.0, 3.0, 60.0}) {
       const DrawnShake drawn(shake_feel(shake, "{ at = 0.3, hit = \"s\", every = 0.2, times = 3 }", length));
       EXPECT_EQ(test::misplaced_texts(drawn.figure), std::vector<std::string>{}) << length;

@@ -229,7 +229,7 @@ TEST(Shakes, RattleAtTheirFrequencyInTheTraceToo) {
   const auto value = read_csv(folder.read("stasis-out/x.trace.csv"))["a.value"];
   double square = 0.0;
   for (const double v : value) square += v * v / static_cast<double>(value.size());
-  EXPECT_NEAR(number_after("\"rms\":"), std::sqrt(square), 1e-9);
+  EXPECT_NEAR(number_after("\"rms\":"), std::sqrt(square), 1e-4); // of the wave itself, not of its rows
 }
 
 } // namespace

@@ -35,13 +35,14 @@ void warn_of_folding(const Shake& shake, std::vector<Warning>& out) {
 void warn_of_frame_rules(const Shake& shake, std::vector<Warning>& out) {
   if (std::holds_alternative<FrameWave>(shake.wave))
     warn_of(out, "shake_per_frame", shake, fmt::format("{} takes a fresh random value on each frame", shake.name));
-  if (shake.decay.kind == Decay::Kind::per_frame)
+  if (shake.decay.kind == Decay::Kind::per_frame) {
+    const double half_life = *half_life_of(shake.decay, shake.decay.at_fps);
     warn_of(out, "shake_per_frame", shake,
             fmt::format("{} shrinks to {} on each frame: half after {} s at {} fps, but after {} s at half that rate. "
                         "half_life = {} is the same everywhere",
-                        shake.name, concise(shake.decay.factor), readable(*half_life_of(shake.decay)),
-                        concise(shake.decay.at_fps), readable(2.0 * *half_life_of(shake.decay)),
-                        concise(*half_life_of(shake.decay), 6)));
+                        shake.name, concise(shake.decay.factor), readable(half_life), concise(shake.decay.at_fps),
+                        readable(2.0 * half_life), concise(half_life, 6)));
+  }
 }
 
 } // namespace
@@ -52,7 +53,7 @@ void warn_of_shakes(const Feel& feel, std::vector<Warning>& out) {
     warn_of_frame_rules(shake, out);
     if (shake.stacking == Stacking::latest)
       warn_of(out, "shake_latest", shake, fmt::format("{} feels only its last hit", shake.name));
-    if (const auto left = left_at_cut(shake.decay); left && *left > felt_at_cut)
+    if (const auto left = left_at_cut(shake.decay, shake.decay.at_fps); left && *left > felt_at_cut)
       warn_of(out, "shake_cut", shake,
               fmt::format("{} is cut after {} s with {} % of its strength left", shake.name,
                           concise(*shake.decay.stop_after), readable(100.0 * *left)));

@@ -33,19 +33,19 @@ std::string wave_in_words(const Feel& feel, const Shake& shake) {
 std::string decay_in_words(const Shake& shake) {
   const Decay& decay = shake.decay;
   const auto* ring = std::get_if<RingWave>(&shake.wave);
-  const auto half_life = ring != nullptr ? std::optional(ring_half_life(*ring)) : half_life_of(decay);
+  const auto half_life = ring != nullptr ? std::optional(ring_half_life(*ring)) : half_life_of(decay, decay.at_fps);
   if (!half_life) return "";
   std::string words;
   if (decay.attack > 0.0) words += fmt::format("; it swells for {} s", concise(decay.attack));
   if (decay.hold > 0.0) words += fmt::format("; it holds for {} s", concise(decay.hold));
   words += fmt::format("; it is half as strong after {} s{} and gone ({} %) {} s after a full hit",
                        readable(*half_life), decay.attack + decay.hold > 0.0 ? " more" : "",
-                       concise(100.0 * shake.quiet_below), readable(gone_after(shake, 1.0)));
+                       concise(100.0 * shake.quiet_below), readable(gone_after(shake, 1.0, shake.decay.at_fps)));
   if (decay.kind == Decay::Kind::per_frame)
     words += fmt::format(", if there are {} frames a second; at half of that it lasts twice as long. The same at any "
                          "frame rate: kind = \"half_life\", half_life = {}",
                          concise(decay.at_fps), concise(*half_life, 6));
-  if (const auto left = left_at_cut(decay))
+  if (const auto left = left_at_cut(decay, decay.at_fps))
     words += fmt::format("; {} s after the hit it is cut dead with {} % left", concise(*decay.stop_after),
                          readable(100.0 * *left));
   return words;

@@ -2,6 +2,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <map>
 #include <utility>
 
 #include <fmt/format.h>
@@ -140,6 +141,11 @@ private:
     cue.shake = reading_.resolve(reader_, "hit", *name, reading_.feel.shakes, NameKind::shake);
     if (reading_.problems.size() > before) return;
     const Shake& shake = reading_.feel.shakes[cue.shake];
+    if (never_ends(shake))
+      return reader_.report(
+          "feel.missing_key", "hit",
+          fmt::format("{} is always there and has no decay, so a hit on it would never end", shake.name),
+          "Give it a decay, such as { kind = \"half_life\", half_life = 0.2 }; or take the hit out.");
     cue.amount = strength_of_hit(shake);
     read_direction(shake, cue);
     if (const auto place = reader_.components("place")) {
@@ -152,6 +158,10 @@ private:
                      fmt::format("{} falls off with distance, so a hit needs its place", shake.name));
     }
     cues.push_back(std::move(cue));
+  }
+
+  static bool never_ends(const Shake& shake) {
+    return shake.decay.kind == Decay::Kind::none && !std::holds_alternative<RingWave>(shake.wave);
   }
 
   double strength_of_hit(const Shake& shake) {
@@ -168,7 +178,8 @@ private:
     return 1.0;
   }
 
-  /// A kick keeps the length of the shake's own amplitudes and takes another direction.
+  /// A kick keeps the length of the shake's own amplitudes and takes another direction. Lengths are those of one
+  /// channel, since other channels have other units: the longest part is kicked in full, the others in proportion.
   void read_direction(const Shake& shake, Cue& cue) {
     const auto direction = reader_.components("direction");
     if (!direction) return;
@@ -179,13 +190,19 @@ private:
       return reader_.report("feel.component_count", "direction",
                             fmt::format("{} shakes {} components, the direction has {}", shake.name,
                                         shake.targets.size(), direction->size()));
-    double length = 0.0, own = 0.0;
+    const auto unit_of = [&](std::size_t target) -> const std::string& {
+      return reading_.feel.channels[shake.targets[target].component.channel].unit;
+    };
+    std::map<std::string, double> own, lengths; // of the amplitudes, of the direction
     for (std::size_t i = 0; i < direction->size(); ++i) {
-      length = std::hypot(length, (*direction)[i]);
-      own = std::hypot(own, shake.targets[i].amplitude);
+      own[unit_of(i)] = std::hypot(own[unit_of(i)], shake.targets[i].amplitude);
+      lengths[unit_of(i)] = std::hypot(lengths[unit_of(i)], (*direction)[i]);
     }
-    if (length == 0.0) return reader_.report("feel.out_of_bounds", "direction", "a direction of no length");
-    for (const double part : *direction) cue.direction.push_back(part / length * own);
+    double longest = 0.0;
+    for (const auto& [unit, length] : lengths) longest = std::max(longest, length);
+    if (longest == 0.0) return reader_.report("feel.out_of_bounds", "direction", "a direction of no length");
+    for (std::size_t i = 0; i < direction->size(); ++i)
+      cue.direction.push_back((*direction)[i] / longest * own[unit_of(i)]);
   }
 
   /// { focus = "heron" }: channels that follow, and the tracks that they follow from here on.

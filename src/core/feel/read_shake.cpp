@@ -138,8 +138,10 @@ private:
 
   void read_stacking() {
     const auto word = reader_.choice("stack");
+    // Kicks of one spring add up; handing over from one to another would make the value leap.
     for (const Stacking one : {Stacking::largest, Stacking::sum, Stacking::root_sum, Stacking::latest})
       if (word == name_of(one)) shake_.stacking = one;
+    if (std::holds_alternative<RingWave>(shake_.wave) && !reader_.has("stack")) shake_.stacking = Stacking::sum;
     if (reader_.has("cap")) shake_.cap = reader_.number("cap").value_or(1.0);
     const Node* strengths = reader_.find("strengths");
     if (strengths == nullptr) return;

@@ -15,10 +15,7 @@ const FramePiece& ChannelFrame::piece_at(std::size_t component, double u, Side s
 
 ChannelInstant ChannelFrame::at(double u, Side side) const {
   ChannelInstant out{};
-  for (std::size_t i = 0; i < components; ++i) {
-    const FramePiece& piece = piece_at(i, u, side);
-    out[i] = inside(piece, u - piece.from, side);
-  }
+  for (std::size_t i = 0; i < components; ++i) out[i] = component_at(i, u, side);
   if (axes == nullptr) return out;
   for (const auto rate : {&Instant::value, &Instant::velocity, &Instant::acceleration, &Instant::jerk}) {
     Components parts{};

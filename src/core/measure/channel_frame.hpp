@@ -26,11 +26,16 @@ struct ChannelFrame {
 
   /// `u` seconds into the frame; beyond its end, as if its last goal went on.
   ChannelInstant at(double u, Side side = Side::at) const;
+  /// One component of it; only where no axes are set.
+  Instant component_at(std::size_t component, double u, Side side = Side::at) const {
+    const FramePiece& piece = piece_at(component, u, side);
+    return inside(piece, u - piece.from, side);
+  }
   /// The first instant after `u` seconds, at the end of the frame at the latest, at which value, velocity or
   /// acceleration of a component may jump, if there is one.
   std::optional<double> next_break(double u) const;
-  /// Longest stretch, seconds, from `u` on in which each component's value, speed and acceleration turn at most once, if
-  /// the last break was `since` seconds before.
+  /// Longest stretch, seconds, from `u` on in which each component's value, speed and acceleration turn at most once,
+  /// if the last break was `since` seconds before.
   double smooth_stretch(double u, double since) const noexcept;
   /// The first turn after `u` seconds, if there is one.
   std::optional<double> turn_after(double u) const noexcept {
@@ -54,8 +59,8 @@ inline Side side_within(double u, double from, double to) noexcept {
 void add_crossings(const ChannelFrame& frame, std::size_t component, double from, const Instant& a, double to,
                    const Instant& b, double level, std::vector<double>& out);
 
-/// Calls `visit(from, to, breaks)` for each stretch of a frame from `from` to `end`, in order: value, speed and acceleration of
-/// each component turn at most once in it; `breaks` says whether they may jump where it ends.
+/// Calls `visit(from, to, breaks)` for each stretch of a frame from `from` to `end`, in order: value, speed and
+/// acceleration of each component turn at most once in it; `breaks` says whether they may jump where it ends.
 template<class Visit> void for_each_stretch(const ChannelFrame& frame, double from, double end, Visit visit) {
   double last_break = from;
   for (int k = 0; k < 100'000 && from < end; ++k) {

@@ -5,8 +5,13 @@
 #include <cmath>
 #include <limits>
 
+#include <fmt/format.h>
+
 #include "core/scene/camera.hpp"
 #include "core/shake/noise.hpp"
+#include "core/take/shaker.hpp"
+#include "core/text.hpp"
+#include "core/units.hpp"
 
 namespace stasis {
 namespace {
@@ -16,6 +21,37 @@ constexpr std::array power_above_table{1.000000, 0.993860, 0.953993, 0.860747, 0
                                        0.110658, 0.047035, 0.016658, 0.006216, 0.004327, 0.004230, 0.003499, 0.002195,
                                        0.001024, 0.000364, 0.000142, 0.000114, 0.000108, 0.000081, 0.000055, 0.000046,
                                        0.000046, 0.000040, 0.000028, 0.000015, 0.000008, 0.000006, 0.000006};
+
+/// Looks at the shortest period of note of a wave, and at the shortest time in which its strength changes.
+constexpr int looks_a_period = 64;
+
+/// Instants a second at which a shake is looked at.
+double grid_rate(const Shake& shake) {
+  double fastest = 1.0;
+  if (const auto* jitter = std::get_if<JitterWave>(&shake.wave))
+    fastest = 4.0 * jitter->rate;
+  else if (std::holds_alternative<StrideWave>(shake.wave))
+    fastest = 30.0; // a run of short steps
+  else if (const auto spectrum = spectrum_of(shake.wave))
+    fastest = spectrum->most_power_below;
+  const auto at_least = [&](double time) {
+    if (time > 0.0 && std::isfinite(time)) fastest = std::max(fastest, 1.0 / time);
+  };
+  if (!std::holds_alternative<RingWave>(shake.wave)) {
+    at_least(half_life_of(shake.decay, shake.decay.at_fps).value_or(0.0));
+    at_least(shake.decay.attack);
+  }
+  constexpr double most = 1e5;
+  return looks_a_period * std::min(fastest, most);
+}
+
+/// Frames from one to a time after its beginning, shares of one included; beyond the take's end as they usually are.
+double frames_between(const Clock& clock, std::int64_t frame, double begin, double time) {
+  std::int64_t whole = clock.frames_within(frame, time - begin, clock.frames - 1 - frame);
+  const double left = time - clock.time(frame + whole);
+  const double dt = frame + whole + 1 < clock.frames ? clock.dt(frame + whole) : clock.usual_dt();
+  return static_cast<double>(whole) + left / dt;
+}
 
 double lattice_power_above(double cycles) noexcept {
   constexpr double step = 0.1;
@@ -51,85 +87,253 @@ std::optional<double> power_above(const Wave& wave, double frequency) {
   return std::nullopt;
 }
 
-double gone_after(const Shake& shake, double strength) noexcept {
+double gone_after(const Shake& shake, double strength, double fps) noexcept {
   const double share = shake.quiet_below / strength;
   if (const auto* ring = std::get_if<RingWave>(&shake.wave)) {
     const double full = ring_bound(*ring, 0.0);
     return share >= full ? 0.0 : ring_half_life(*ring) * std::log2(full / share);
   }
-  return share >= 1.0 ? 0.0 : time_above(shake.decay, share);
+  return share >= 1.0 ? 0.0 : time_above(shake.decay, share, fps);
 }
 
 ShakeTracker::ShakeTracker(const Scene& scene, std::size_t shake)
-    : scene_(scene), shake_(scene.feel->shakes[shake]), index_(shake), rows_(shake_.targets.size()),
-      pixels_(shake_.targets.size(), 0.0) {
-  for (const ShakeTarget& target : shake_.targets) {
+    : scene_(scene), shake_(scene.feel->shakes[shake]), index_(shake), stack_(shake_),
+      rate_(goes_by_frames() ? scene.clock.fps : grid_rate(shake_)), parts_(shake_.targets.size()),
+      records_(shake_.targets.size(), ShakeRecord(rate_, looks_a_period)), peaks_(shake_.targets.size()),
+      pixels_(shake_.targets.size()) {
+  for (std::size_t t = 0; t < shake_.targets.size(); ++t) {
     ShakePart part;
-    part.component = target.component;
+    part.component = shake_.targets[t].component;
     summary_.parts.push_back(std::move(part));
+    streams_.push_back(wave_of_target(*scene.feel, shake_, t));
+  }
+  if (const auto* stride = std::get_if<StrideWave>(&shake_.wave)) {
+    const Track& track = scene.feel->tracks[played_track(*scene.take, stride->track)];
+    reader_.emplace(track, scene.take->tick);
+    way_.emplace(track, *reader_);
   }
   const auto* ring = std::get_if<RingWave>(&shake_.wave);
-  summary_.half_life = ring != nullptr ? std::optional(ring_half_life(*ring)) : half_life_of(shake_.decay);
-  if (const auto left = left_at_cut(shake_.decay)) summary_.left_at_cut = 100.0 * *left;
+  summary_.half_life =
+      ring != nullptr ? std::optional(ring_half_life(*ring)) : half_life_of(shake_.decay, scene.clock.fps);
+  if (const auto left = left_at_cut(shake_.decay, scene.clock.fps)) summary_.left_at_cut = 100.0 * *left;
   if (const auto above = power_above(shake_.wave, 0.5 * scene.clock.fps)) summary_.folded = 100.0 * *above;
 }
 
-void ShakeTracker::consume(const Block& block) {
-  const ShakeBlock& shake = block.shakes[index_];
-  for (const HitMark& hit : shake.hits) {
-    if (summary_.hits++ == 0) summary_.first_hit = hit.time;
-    summary_.last_hit = hit.time;
-    over_at_ = std::max(over_at_, hit.time + gone_after(shake_, hit.strength));
+/// Works the shake out `u` seconds into a frame.
+void ShakeTracker::look_at(const FrameSpan& frame, double u, SceneFrames& frames) {
+  const double time = frame.begin + u;
+  const ReadComponent read = [&](ComponentRef component) { return frames.smooth(component, u); };
+  amplitude_ = stack_.amplitude(time, static_cast<double>(frame.number) + u / frame.dt) + level_of(shake_, read);
+  if (way_) way_->go_on(time);
+  const WaveTime when{time, frame.number, way_ ? way_->way() : 0.0};
+  for (std::size_t t = 0; t < parts_.size(); ++t) parts_[t] = part_of(shake_, stack_, streams_[t], t, amplitude_, when);
+  if (shake_.in_view) turn_into(camera_view(*scene_.feel, read), *scene_.feel, shake_, parts_);
+}
+
+void ShakeTracker::take_hits(const Block& block, SceneFrames& frames) {
+  if (reader_) reader_->enter(scene_.clock.time(block.first));
+  const auto& hits = block.shakes[index_].hits;
+  if (hits.empty()) return;
+  const FrameSpan here{block.first, scene_.clock.time(block.first), scene_.clock.dt(block.first)};
+  look_at(here, 0.0, frames);
+  const std::vector<double> before = parts_;
+  for (const HitMark& mark : hits) {
+    if (summary_.hits++ == 0) summary_.first_hit = mark.time;
+    summary_.last_hit = mark.time;
+    const Hit hit{mark.time, block.first, mark.strength, mark.direction};
+    stack_.hit(hit);
+    std::erase_if(hits_, [&](const Hit& old) {
+      return old.time + end_of(shake_.decay, scene_.clock.fps) < mark.time || shake_.stacking == Stacking::latest;
+    });
+    hits_.push_back(hit);
+    for (const double turn : {shake_.decay.attack, shake_.decay.attack + shake_.decay.hold})
+      if (turn > 0.0) turns_.push_back(mark.time + turn);
   }
-  if (!shake.is_felt && !has_begun_) return;
+  std::sort(turns_.begin(), turns_.end());
+  look_at(here, 0.0, frames);
+  amplitude_peak_.add_alone(amplitude_, here.begin);
+  constexpr double least_leap = 0.005;
+  for (std::size_t t = 0; t < parts_.size(); ++t) {
+    if (std::fabs(parts_[t] - before[t]) > least_leap * std::fabs(shake_.targets[t].amplitude)) records_[t].leap();
+    peaks_[t].add_alone(parts_[t], here.begin);
+    note_picture(t, parts_[t], 0.0, frames, here.begin);
+  }
+}
+
+/// How far the picture is shifted, in pixels.
+void ShakeTracker::note_picture(std::size_t target, double part, double u, SceneFrames& frames, double time) {
   const Picture& picture = scene_.feel->picture;
-  constexpr std::size_t most_rows = std::size_t{1} << 18;
+  if (!picture.height_channel || picture.position != shake_.targets[target].component.channel) return;
+  const double shift = part * picture.height / frames.smooth({*picture.height_channel, 0}, u);
+  if (const auto top = pixels_[target].add(shift, time, 1.0 / rate_)) pixels_[target].note(top->size, top->time);
+}
+
+void ShakeTracker::note_range(const Block& block, std::size_t row) {
+  for (std::size_t t = 0; t < parts_.size(); ++t) {
+    ShakePart& out = summary_.parts[t];
+    if (out.leaves_range || block.shakes[index_].parts[t][row] == 0.0) continue;
+    const double value = block.channels[out.component.channel].component[out.component.component].value[row];
+    const ComponentRange range = output_range(scene_.feel->channels[out.component.channel], out.component.component);
+    if (value < range.low || value > range.high)
+      out.leaves_range = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
+  }
+}
+
+/// A shake that is new on each frame is what its rows are.
+void ShakeTracker::read_rows(const Block& block, SceneFrames& frames) {
+  const ShakeBlock& shake = block.shakes[index_];
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
-    const double amplitude = shake.is_felt ? shake.amplitude[row] : 0.0;
-    has_begun_ = has_begun_ || amplitude > 0.0;
-    if (!has_begun_) continue;
-    summary_.peak_amplitude = std::max(summary_.peak_amplitude, amplitude);
     const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
-    for (std::size_t t = 0; t < rows_.size(); ++t) {
-      const double part = shake.is_felt ? shake.parts[t][row] : 0.0;
-      if (rows_[t].size() < most_rows) rows_[t].push_back(part);
-      ShakePart& out = summary_.parts[t];
-      if (std::fabs(part) > out.peak) {
-        out.peak = std::fabs(part);
-        out.peak_at = time;
-      }
-      const auto& value = block.channels[out.component.channel].component[out.component.component].value;
-      const ComponentRange range = output_range(scene_.feel->channels[out.component.channel], out.component.component);
-      if (!out.leaves_range && part != 0.0 && (value[row] < range.low || value[row] > range.high))
-        out.leaves_range = time;
-      if (picture.height_channel && picture.position == out.component.channel) {
-        const double height = block.channels[*picture.height_channel].component[0].smooth[row];
-        pixels_[t] = std::max(pixels_[t], std::fabs(part) * picture.height / height);
-        out.margin_pixels = pixels_[t];
-      }
+    amplitude_peak_.add_alone(shake.amplitude[row], time);
+    frames.go_to(row);
+    for (std::size_t t = 0; t < parts_.size(); ++t) {
+      const double part = shake.parts[t][row];
+      peaks_[t].add_alone(part, time);
+      note_picture(t, part, 0.0, frames, time);
+      if (shake.amplitude[row] > 0.0)
+        records_[t].add(part);
+      else
+        records_[t].add_quiet(1);
     }
-    if (amplitude > 0.0 && !rows_.empty()) felt_rows_ = rows_.front().size();
+  }
+}
+
+/// The instants of the grid that lie in a frame.
+void ShakeTracker::follow_frame(const FrameSpan& frame, SceneFrames& frames) {
+  const double end = scene_.clock.time(frame.number + 1);
+  for (; !turns_.empty() && turns_.front() < end; turns_.pop_front()) {
+    if (turns_.front() < frame.begin) continue;
+    look_at(frame, turns_.front() - frame.begin, frames);
+    amplitude_peak_.add_alone(amplitude_, turns_.front());
+  }
+  for (;; ++next_) {
+    const double time = *origin_ + (static_cast<double>(next_) + 0.5) / rate_;
+    if (time >= end) return;
+    const double u = std::max(0.0, time - frame.begin);
+    look_at(frame, u, frames);
+    amplitude_peak_.add(amplitude_, time, 1.0 / rate_);
+    tops_.clear();
+    for (std::size_t t = 0; t < parts_.size(); ++t) {
+      if (const auto top = peaks_[t].add(parts_[t], time, 1.0 / rate_)) tops_.emplace_back(t, *top);
+      note_picture(t, parts_[t], u, frames, time);
+      if (amplitude_ > 0.0)
+        records_[t].add(parts_[t]);
+      else
+        records_[t].add_quiet(1);
+    }
+    for (const auto& [target, top] : tops_) {
+      // What reads channels may not be looked at before this frame.
+      if (!reads_channels()) look_at(frame, top.time - frame.begin, frames);
+      peaks_[target].note(reads_channels() ? top.size : std::fabs(parts_[target]), top.time);
+    }
+  }
+}
+
+void ShakeTracker::consume(const Block& block, SceneFrames& frames) {
+  const ShakeBlock& shake = block.shakes[index_];
+  const double begin = scene_.clock.time(block.first);
+  stack_.forget(begin);
+  take_hits(block, frames);
+  if (!shake.is_felt && !origin_) return;
+  if (!origin_) origin_ = begin;
+  if (!shake.is_felt) {
+    // Nothing is felt up to the block's end.
+    const double end = scene_.clock.time(std::min(block.first + block.count, scene_.clock.frames - 1));
+    const auto instants = std::max(next_, static_cast<std::int64_t>(std::ceil((end - *origin_) * rate_ - 0.5)));
+    for (ShakeRecord& record : records_) record.add_quiet(instants - next_);
+    next_ = instants;
+    return;
+  }
+  if (goes_by_frames()) read_rows(block, frames);
+  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    note_range(block, row);
+    const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+    if (goes_by_frames() || frame + 1 == scene_.clock.frames) continue;
+    frames.go_to(row);
+    follow_frame({frame, scene_.clock.time(frame), scene_.clock.dt(frame)}, frames);
   }
 }
 
 void ShakeTracker::measure_part(std::size_t target, ShakePart& part) const {
-  std::vector<double> rows(rows_[target].begin(), rows_[target].begin() + static_cast<std::ptrdiff_t>(felt_rows_));
-  if (!scene_.clock.is_steady()) return; // a spectrum needs evenly spaced samples
-  part.spectrum = power_spectrum(rows, scene_.clock.fps);
-  const double power = part.spectrum.total();
+  part.peak = peaks_[target].peak();
+  part.peak_at = peaks_[target].at();
+  if (scene_.feel->picture.height_channel && scene_.feel->picture.position == part.component.channel)
+    part.margin_pixels = pixels_[target].peak();
+  if (goes_by_frames() && !scene_.clock.is_steady()) return; // a spectrum needs evenly spaced samples
+  const double power = records_[target].mean_square();
   if (power <= 0.0) return;
   part.rms = std::sqrt(power);
-  part.main_frequency = part.spectrum.centroid();
-  part.bandwidth = part.spectrum.bandwidth();
-  part.speed_rms = part.spectrum.rate_rms();
+  part.spectrum = records_[target].spectrum();
   part.above_3hz = 100.0 * part.spectrum.share_between(3.0, std::numeric_limits<double>::infinity());
   part.between_0_1_and_0_5hz = 100.0 * part.spectrum.share_between(0.1, 0.5);
+  if (std::holds_alternative<JitterWave>(shake_.wave)) return; // leaps have no speed, and any frequency
+  part.main_frequency = part.spectrum.centroid();
+  const double slope = records_[target].slope_mean_square();
+  part.speed_rms = std::sqrt(slope);
+  // The mean of squared frequencies is the slope's power over the power.
+  const double frequency = part.speed_rms.value() / angular_frequency(1.0) / *part.rms;
+  part.bandwidth = std::sqrt(std::max(0.0, frequency * frequency - *part.main_frequency * *part.main_frequency));
+}
+
+/// From the last hit on: when all hits together are as weak as that for good.
+std::optional<double> ShakeTracker::quiet_after() const {
+  if (hits_.empty() || shake_.always) return std::nullopt;
+  ShakeStack stack(shake_);
+  double end = 0.0;
+  const double from = hits_.back().time, fps = scene_.clock.fps;
+  for (const Hit& hit : hits_) {
+    stack.hit(hit);
+    // A ring, and a sum of weak ones, is cut where it ends.
+    const double over = std::holds_alternative<RingWave>(shake_.wave) ? ring_end(shake_) : end_of(shake_.decay, fps);
+    end = std::max(end, hit.time + over);
+  }
+  if (!std::isfinite(end)) return std::nullopt;
+  const double last_frame = static_cast<double>(hits_.back().frame);
+  const auto is_felt = [&](double time) {
+    return stack.amplitude(time, last_frame + frames_between(scene_.clock, hits_.back().frame, from, time))
+           >= shake_.quiet_below;
+  };
+  constexpr int looks = 1024;
+  double high = end;
+  for (int k = looks; k >= 0; --k) {
+    double low = from + (end - from) * k / looks;
+    if (k == looks) low = std::max(from, std::nextafter(end, from));
+    if (!is_felt(low)) {
+      high = low;
+      continue;
+    }
+    for (int halving = 0; halving < 100; ++halving) {
+      const double middle = 0.5 * (low + high);
+      (is_felt(middle) ? low : high) = middle;
+    }
+    return high - from;
+  }
+  return 0.0;
 }
 
 ShakeSummary ShakeTracker::finish() {
-  if (summary_.hits > 0 && std::isfinite(over_at_)) summary_.quiet_after = std::max(0.0, over_at_ - summary_.last_hit);
-  for (std::size_t t = 0; t < rows_.size(); ++t) measure_part(t, summary_.parts[t]);
+  summary_.peak_amplitude = amplitude_peak_.peak();
+  summary_.quiet_after = quiet_after();
+  for (std::size_t t = 0; t < parts_.size(); ++t) measure_part(t, summary_.parts[t]);
   return std::move(summary_);
+}
+
+std::vector<std::string> ShakeTracker::notes() const {
+  std::vector<std::string> out;
+  if (!origin_) return out;
+  if (std::holds_alternative<JitterWave>(shake_.wave))
+    out.push_back(
+        fmt::format("{}: jitter leaps from value to value; no speed, no main frequency and no bandwidth", shake_.name));
+  if (goes_by_frames() && !scene_.clock.is_steady())
+    out.push_back(
+        fmt::format("{}: a new value on each frame, and frames of different lengths; no spectrum", shake_.name));
+  for (const ShakeRecord& record : records_)
+    if (record.left_out() > 0.0) {
+      out.push_back(fmt::format("{}: felt for so long that the last {} s are not in its rms and spectrum", shake_.name,
+                                readable(record.left_out())));
+      break;
+    }
+  return out;
 }
 
 } // namespace stasis

@@ -1,12 +1,15 @@
 // What is measured on the shakes of a take. What each number means: docs/measures.md.
 #pragma once
 
+#include <deque>
 #include <optional>
 #include <string>
 #include <vector>
 
-#include "core/measure/spectrum.hpp"
-#include "core/take/block.hpp"
+#include "core/measure/scene_frames.hpp"
+#include "core/measure/shake_record.hpp"
+#include "core/shake/shake_stack.hpp"
+#include "core/take/way_meter.hpp"
 
 namespace stasis {
 
@@ -32,31 +35,60 @@ struct ShakeSummary {
   double first_hit = 0.0, last_hit = 0.0; ///< s
 };
 
-/// Watches one shake over a take.
+/// Watches one shake over a take: by its own wave and envelope at instants of a fine grid, which begins with the first
+/// hit. Only what the shake itself does by frames is told by them.
 class ShakeTracker {
 public:
   ShakeTracker(const Scene& scene, std::size_t shake);
-  void consume(const Block& block);
+  /// \param frames have entered the block.
+  void consume(const Block& block, SceneFrames& frames);
   ShakeSummary finish();
+  /// Why measures are missing, in words.
+  std::vector<std::string> notes() const;
 
 private:
+  bool goes_by_frames() const noexcept { return std::holds_alternative<FrameWave>(shake_.wave); }
+  /// Where a frame begins, and how long it is.
+  struct FrameSpan {
+    std::int64_t number;
+    double begin, dt;
+  };
+  void take_hits(const Block& block, SceneFrames& frames);
+  void look_at(const FrameSpan& frame, double u, SceneFrames& frames);
+  void read_rows(const Block& block, SceneFrames& frames);
+  void note_range(const Block& block, std::size_t row);
+  bool reads_channels() const noexcept { return shake_.level_channel || shake_.in_view || way_; }
+  void note_picture(std::size_t target, double part, double u, SceneFrames& frames, double time);
+  void follow_frame(const FrameSpan& frame, SceneFrames& frames);
   void measure_part(std::size_t target, ShakePart& part) const;
+  std::optional<double> quiet_after() const;
 
   Scene scene_;
   const Shake& shake_;
   std::size_t index_;
   ShakeSummary summary_;
-  double over_at_ = 0.0;                  ///< s: when the last hit still felt counts as gone
-  std::vector<std::vector<double>> rows_; ///< by target: from the first frame in which it is felt
-  std::vector<double> pixels_;            ///< by target: largest shift of the picture
-  std::size_t felt_rows_ = 0;             ///< up to the last frame in which it is felt
-  bool has_begun_ = false;
+  ShakeStack stack_;
+  std::vector<WaveStream> streams_; // by target
+  std::optional<TrackReader> reader_;
+  std::optional<WayMeter> way_;
+  std::vector<Hit> hits_; // that were still felt at the last one
+
+  double rate_;                                   // of the grid, 1/s
+  std::optional<double> origin_{};                // s: where the grid begins
+  std::int64_t next_ = 0;                         // number of the instant that comes next
+  std::deque<double> turns_;                      // s: instants at which a strength may be largest
+  std::vector<std::pair<std::size_t, Top>> tops_; // by target: tops that are to be looked at
+  double amplitude_ = 0.0;                        // at the instant looked at
+  std::vector<double> parts_;                     // then, by target
+  std::vector<ShakeRecord> records_;              // by target
+  std::vector<PeakMeter> peaks_, pixels_;
+  PeakMeter amplitude_peak_;
 };
 
 /// Share (0..1) of a steady wave's power above a frequency; nothing where that is not known.
 std::optional<double> power_above(const Wave& wave, double frequency);
 
-/// When a hit of a strength counts as gone, s after it.
-double gone_after(const Shake& shake, double strength) noexcept;
+/// When a hit of a strength counts as gone, s after it. \param fps where a decay per frame is played.
+double gone_after(const Shake& shake, double strength, double fps) noexcept;
 
 } // namespace stasis

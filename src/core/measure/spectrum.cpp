@@ -4,6 +4,7 @@
 #include <bit>
 #include <cmath>
 #include <complex>
+#include <span>
 #include <unsupported/Eigen/FFT>
 
 #include "core/units.hpp"
@@ -53,6 +54,95 @@ double PowerSpectrum::rate_rms() const noexcept {
     sum += power[k] * w * w;
   }
   return std::sqrt(sum);
+}
+
+namespace {
+
+/// The least number that has no other prime factors than 2, 3 and 5: what a transform is quick with.
+std::size_t smooth_number(std::size_t least) noexcept {
+  std::size_t best = std::bit_ceil(least);
+  for (std::size_t fives = 1; fives < best; fives *= 5)
+    for (std::size_t odd = fives; odd < best; odd *= 3) {
+      std::size_t number = odd;
+      while (number < least) number *= 2;
+      best = std::min(best, number);
+    }
+  return best;
+}
+
+/// Samples in the middle of `count` even steps, from samples in the middle of others: on the cubic through the four
+/// about each.
+std::vector<double> resampled(std::span<const double> samples, std::size_t count) {
+  const std::size_t given = samples.size();
+  constexpr std::size_t about = 4;
+  if (count == given || given < about) {
+    std::vector<double> same(samples.begin(), samples.end());
+    return same;
+  }
+  std::vector<double> out(count);
+  for (std::size_t k = 0; k < count; ++k) {
+    const double place = (static_cast<double>(k) + 0.5) * static_cast<double>(given) / static_cast<double>(count) - 0.5;
+    const double below = std::clamp(std::floor(place) - 1.0, 0.0, static_cast<double>(given - about));
+    const double u = place - below - 1.0;
+    const double* s = samples.data() + static_cast<std::size_t>(below);
+    out[k] = -s[0] * u * (u - 1.0) * (u - 2.0) / 6.0 + s[1] * (u + 1.0) * (u - 1.0) * (u - 2.0) / 2.0
+             - s[2] * (u + 1.0) * u * (u - 2.0) / 2.0 + s[3] * (u + 1.0) * u * (u - 1.0) / 6.0;
+  }
+  return out;
+}
+
+/// Power of a piece that goes on into its mirror image at both ends, by multiples of a quarter of a turn over the
+/// piece. Where it ends at nothing it goes on on the other side of zero, as a kicked spring does.
+std::vector<double> mirrored_power(std::span<const double> piece) {
+  const std::vector<double> one = resampled(piece, smooth_number(piece.size()));
+  double square = 0.0;
+  for (const double value : one) square += value * value;
+  const double nothing = 0.05 * std::sqrt(square / static_cast<double>(one.size()));
+  // Half a step beyond the last sample lies the end itself.
+  const auto sign_at = [&](double last, double before) {
+    return std::fabs(1.5 * last - 0.5 * before) <= nothing ? -1.0 : 1.0;
+  };
+  const std::size_t end = one.size() - 1, inner = end > 0 ? 1 : 0;
+  const double left = sign_at(one[0], one[inner]), right = sign_at(one[end], one[end - inner]);
+  std::vector<double> record;
+  record.reserve(4 * one.size());
+  const auto append = [&](double sign, bool backwards) {
+    for (std::size_t k = 0; k < one.size(); ++k) record.push_back(sign * one[backwards ? one.size() - 1 - k : k]);
+  };
+  append(1.0, false);
+  append(right, true);
+  append(left * right, false);
+  append(left, true);
+  std::vector<std::complex<double>> bins;
+  Eigen::FFT<double>().fwd(bins, record);
+  const std::size_t half = record.size() / 2;
+  std::vector<double> power(half + 1);
+  const double scale = 1.0 / (4.0 * static_cast<double>(half) * static_cast<double>(half));
+  for (std::size_t k = 0; k <= half; ++k) power[k] = (k == 0 || k == half ? 1.0 : 2.0) * std::norm(bins[k]) * scale;
+  return power;
+}
+
+} // namespace
+
+PowerSpectrum mirrored_spectrum(const std::vector<double>& samples, const std::vector<std::size_t>& ends, double rate) {
+  PowerSpectrum out;
+  if (samples.empty()) return out;
+  const auto all = static_cast<double>(samples.size());
+  out.step = 0.25 * rate / all;
+  std::size_t from = 0;
+  for (const std::size_t end : ends) {
+    const std::span<const double> piece(samples.data() + from, end - from);
+    const std::vector<double> power = mirrored_power(piece);
+    const double share = static_cast<double>(piece.size()) / all;
+    // The lines of a shorter piece lie farther apart.
+    for (std::size_t k = 0; k < power.size(); ++k) {
+      const auto bin = static_cast<std::size_t>(std::llround(static_cast<double>(k) / share));
+      if (out.power.size() <= bin) out.power.resize(bin + 1);
+      out.power[bin] += share * power[k];
+    }
+    from = end;
+  }
+  return out;
 }
 
 PowerSpectrum power_spectrum(const std::vector<double>& samples, double rate) {

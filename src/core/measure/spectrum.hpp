@@ -21,6 +21,12 @@ struct PowerSpectrum {
   double rate_rms() const noexcept;
 };
 
+/// Of pieces that lie between leaps, each going on into its mirror image at both ends, so that leaps are not taken for
+/// movement.
+/// \param samples at `rate` a second, in the middle of each step. \param ends where each piece ends, ascending, the
+/// last one the number of samples.
+PowerSpectrum mirrored_spectrum(const std::vector<double>& samples, const std::vector<std::size_t>& ends, double rate);
+
 /// \param samples at `rate` a second; at most 2^18 of them are looked at, from the first on.
 PowerSpectrum power_spectrum(const std::vector<double>& samples, double rate);
 

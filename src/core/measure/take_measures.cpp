@@ -20,6 +20,7 @@ void MeasureSink::begin(const Scene& scene) {
     followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
   shakers_.clear();
+  frames_.emplace(scene_);
   for (std::size_t s = 0; s < scene.feel->shakes.size(); ++s) shakers_.emplace_back(scene_, s);
   was_down_.assign(scene.feel->controls.size(), 0);
   was_state_.assign(scene.feel->controls.size(), 0.0);
@@ -30,7 +31,11 @@ void MeasureSink::consume(const Block& block) {
   for (std::size_t c = 0; c < block.channels.size(); ++c) follow_channel(block, c);
   for (const auto& follower : followers_)
     if (follower != nullptr) follower->consume(block);
-  for (ShakeTracker& shaker : shakers_) shaker.consume(block);
+  if (shakers_.empty()) return;
+  for (ShakeTracker& shaker : shakers_) {
+    frames_->enter(block);
+    shaker.consume(block, *frames_);
+  }
 }
 
 void MeasureSink::note_inputs(const Block& block) {
@@ -60,9 +65,9 @@ void MeasureSink::note_inputs(const Block& block) {
 void MeasureSink::begin_or_end_move(const Block& block, std::size_t c) {
   const std::size_t components = scene_.feel->channels[c].components;
   const ChannelBlock& columns = block.channels[c];
-  const bool goal_runs = std::any_of(columns.component.begin(),
-                                     columns.component.begin() + static_cast<std::ptrdiff_t>(components),
-                                     [](const ComponentBlock& component) { return component.moves(); });
+  const bool goal_runs =
+      std::any_of(columns.component.begin(), columns.component.begin() + static_cast<std::ptrdiff_t>(components),
+                  [](const ComponentBlock& component) { return component.moves(); });
   if (goal_runs) measures_.channels[c].goal_ran = true;
   // A turn has been found inside the frame before, unless what is drawn is told frame by frame only.
   const bool begins = columns.moved && (!columns.turned || columns.component[0].drawn);
@@ -121,8 +126,7 @@ void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelF
   while (const auto turn = watch.tracker->turn()) {
     const double at = *turn, time = scene_.clock.time(frame) + at;
     const bool next_frame = at > 0.0;
-    auto back = std::make_unique<MoveTracker>(
-        watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
+    auto back = std::make_unique<MoveTracker>(watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
     finish_move(c, false, since_start(c, frame) + at, watch.tracker->value_at_turn());
     watch.tracker = std::move(back);
     watch.start_frame = frame;
@@ -185,8 +189,8 @@ void MeasureSink::add_notes() {
     else if (!move.peak_speed && move.settling_time)
       measures_.notes.push_back(fmt::format("{}: the curve starts or ends with unbounded speed; no peak speed", which));
     if (move.unbounded_acceleration)
-      measures_.notes.push_back(fmt::format(
-          "{}: the curve bends without bound where it starts or ends; no peak acceleration", which));
+      measures_.notes.push_back(
+          fmt::format("{}: the curve bends without bound where it starts or ends; no peak acceleration", which));
   }
   for (const Move& move : measures_.moves)
     if (move.unavoidable)
@@ -197,6 +201,8 @@ void MeasureSink::add_notes() {
   for (const auto& follower : followers_)
     if (follower != nullptr)
       for (std::string& note : follower->notes()) measures_.notes.push_back(std::move(note));
+  for (const ShakeTracker& shaker : shakers_)
+    for (std::string& note : shaker.notes()) measures_.notes.push_back(std::move(note));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     if (feel.channels[c].follow || feel.channels[c].obstacles) continue; // told above
     if (measures_.channels[c].goal_ran) {

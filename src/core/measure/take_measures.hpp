@@ -67,7 +67,8 @@ private:
   Scene scene_;
   std::vector<Watch> watches_;                            ///< by channel
   std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped
-  std::vector<ShakeTracker> shakers_;                     ///< by shake
+  std::optional<SceneFrames> frames_;
+  std::vector<ShakeTracker> shakers_; ///< by shake
   std::vector<std::uint8_t> was_down_;
   std::vector<double> was_state_;
   TakeMeasures measures_;

@@ -31,11 +31,12 @@ double decayed(const Decay& decay, double t, double frames) noexcept {
   return 0.0;
 }
 
-/// The envelope on a clock that is fine enough not to matter, without the cut.
-double smoothly(const Decay& decay, double since) noexcept {
+double before_cut(const Decay& decay, double since, double frames_since) noexcept {
   if (since < decay.attack) return since / decay.attack;
   const double t = since - decay.attack - decay.hold;
-  return t <= 0.0 ? 1.0 : decayed(decay, t, t * decay.at_fps);
+  if (t <= 0.0) return 1.0;
+  // Frames are counted from where the decay begins.
+  return decayed(decay, t, frames_since * (t / since));
 }
 
 } // namespace
@@ -45,31 +46,24 @@ std::string_view name_of(Decay::Kind kind) noexcept {
   return names[static_cast<std::size_t>(kind)];
 }
 
-double envelope_at(const Decay& decay, double since, std::int64_t frames_since) noexcept {
+double envelope_at(const Decay& decay, double since, double frames_since) noexcept {
   if (since < 0.0 || (decay.stop_after && since >= *decay.stop_after)) return 0.0;
-  if (since < decay.attack) return since / decay.attack;
-  const double t = since - decay.attack - decay.hold;
-  if (t <= 0.0) return 1.0;
-  // Frames are counted from where the decay begins.
-  const double frames = decay.kind == Decay::Kind::per_frame && since > 0.0
-                            ? std::round(static_cast<double>(frames_since) * t / since)
-                            : 0.0;
-  return decayed(decay, t, frames);
+  return before_cut(decay, since, frames_since);
 }
 
-std::optional<double> half_life_of(const Decay& decay) noexcept {
+std::optional<double> half_life_of(const Decay& decay, double fps) noexcept {
   switch (decay.kind) {
   case Decay::Kind::none: return std::nullopt;
   case Decay::Kind::half_life: return decay.half_life;
   case Decay::Kind::linear: return 0.5 * decay.duration;
   case Decay::Kind::power: return decay.duration * (1.0 - std::exp2(-1.0 / decay.exponent));
-  case Decay::Kind::eased: return time_above(decay, 0.5) - decay.attack - decay.hold;
-  case Decay::Kind::per_frame: return -std::numbers::ln2 / (decay.at_fps * std::log(decay.factor));
+  case Decay::Kind::eased: return time_above(decay, 0.5, fps) - decay.attack - decay.hold;
+  case Decay::Kind::per_frame: return -std::numbers::ln2 / (fps * std::log(decay.factor));
   }
   return std::nullopt;
 }
 
-double end_of(const Decay& decay) noexcept {
+double end_of(const Decay& decay, double fps) noexcept {
   const double before = decay.attack + decay.hold;
   double end = endless;
   switch (decay.kind) {
@@ -78,26 +72,27 @@ double end_of(const Decay& decay) noexcept {
   case Decay::Kind::linear:
   case Decay::Kind::power:
   case Decay::Kind::eased: end = before + decay.duration; break;
-  case Decay::Kind::per_frame: end = before + std::log(decay.until) / std::log(decay.factor) / decay.at_fps; break;
+  case Decay::Kind::per_frame: end = before + std::log(decay.until) / std::log(decay.factor) / fps; break;
   }
   return decay.stop_after ? std::min(end, *decay.stop_after) : end;
 }
 
-double time_above(const Decay& decay, double share) noexcept {
-  const double end = end_of(decay);
+double time_above(const Decay& decay, double share, double fps) noexcept {
+  const double end = end_of(decay, fps);
   if (std::isinf(end)) return end;
+  const auto strength = [&](double since) { return before_cut(decay, since, since * fps); };
   double low = decay.attack + decay.hold, high = end;
-  if (high <= low || smoothly(decay, std::nextafter(high, 0.0)) >= share) return end;
+  if (high <= low || strength(std::nextafter(high, 0.0)) >= share) return end;
   for (int k = 0; k < 100; ++k) {
     const double middle = 0.5 * (low + high);
-    (smoothly(decay, middle) >= share ? low : high) = middle;
+    (strength(middle) >= share ? low : high) = middle;
   }
   return high;
 }
 
-std::optional<double> left_at_cut(const Decay& decay) noexcept {
+std::optional<double> left_at_cut(const Decay& decay, double fps) noexcept {
   if (!decay.stop_after) return std::nullopt;
-  const double left = smoothly(decay, *decay.stop_after);
+  const double left = before_cut(decay, *decay.stop_after, *decay.stop_after * fps);
   return left > 0.0 ? std::optional(left) : std::nullopt;
 }
 

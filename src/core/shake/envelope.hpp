@@ -32,15 +32,17 @@ struct Decay {
 };
 std::string_view name_of(Decay::Kind kind) noexcept;
 
-/// Share of full strength `since` seconds, and so many frames, after a hit; 0 before it.
-double envelope_at(const Decay& decay, double since, std::int64_t frames_since) noexcept;
-/// The half-life of what comes after attack and hold: given, or that of the rule; at `at_fps` for Kind::per_frame.
-std::optional<double> half_life_of(const Decay& decay) noexcept;
+/// Share of full strength `since` seconds after a hit, 0 before it. \param frames_since how many frames that is, shares
+/// of one included: a decay per frame goes by them, in proportion after attack and hold.
+double envelope_at(const Decay& decay, double since, double frames_since) noexcept;
+/// The half-life of what comes after attack and hold: given, or that of the rule. Here and below `fps` is where a decay
+/// per frame is played; decays by time do not need it.
+std::optional<double> half_life_of(const Decay& decay, double fps) noexcept;
 /// When it is exactly 0, s after the hit; infinite for Kind::none without a cut.
-double end_of(const Decay& decay) noexcept;
+double end_of(const Decay& decay, double fps) noexcept;
 /// Last time at which it is at least `share` (0..1) of full strength, s after the hit.
-double time_above(const Decay& decay, double share) noexcept;
+double time_above(const Decay& decay, double share, double fps) noexcept;
 /// What stop_after cuts off, as a share of full strength; nothing if it cuts nothing.
-std::optional<double> left_at_cut(const Decay& decay) noexcept;
+std::optional<double> left_at_cut(const Decay& decay, double fps) noexcept;
 
 } // namespace stasis

@@ -11,33 +11,36 @@ std::string_view name_of(Stacking stacking) noexcept {
   return names[static_cast<std::size_t>(stacking)];
 }
 
+double ring_end(const Shake& shake) noexcept {
+  const RingWave& ring = std::get<RingWave>(shake.wave);
+  return shake.decay.stop_after.value_or(-ring_half_life(ring) * std::log2(shake.decay.until / ring_bound(ring, 0.0)));
+}
+
 void ShakeStack::hit(Hit hit) {
   if (shake_.stacking == Stacking::latest) hits_.clear();
   hits_.push_back(std::move(hit));
 }
 
 void ShakeStack::forget(double time) {
-  double end = end_of(shake_.decay);
-  if (const auto* ring = std::get_if<RingWave>(&shake_.wave))
-    end = shake_.decay.stop_after.value_or(-ring_half_life(*ring)
-                                           * std::log2(shake_.decay.until / ring_bound(*ring, 0.0)));
+  const double end =
+      std::holds_alternative<RingWave>(shake_.wave) ? ring_end(shake_) : end_of(shake_.decay, shake_.decay.at_fps);
   // Frames, not time, end a decay per frame; there a hit is over when it has no strength.
   std::erase_if(hits_, [&](const Hit& hit) {
     return shake_.decay.kind == Decay::Kind::per_frame ? false : time - hit.time > end + 1e-9;
   });
 }
 
-double ShakeStack::strength_of(const Hit& hit, double time, std::int64_t frame) const noexcept {
+double ShakeStack::strength_of(const Hit& hit, double time, double frame) const noexcept {
   if (const auto* ring = std::get_if<RingWave>(&shake_.wave)) {
     const double since = time - hit.time;
     if (shake_.decay.stop_after && since >= *shake_.decay.stop_after) return 0.0;
     const double bound = ring_bound(*ring, since);
     return bound < shake_.decay.until ? 0.0 : hit.strength * bound;
   }
-  return hit.strength * envelope_at(shake_.decay, time - hit.time, frame - hit.frame);
+  return hit.strength * envelope_at(shake_.decay, time - hit.time, frame - static_cast<double>(hit.frame));
 }
 
-const Hit* ShakeStack::leading(double time, std::int64_t frame) const noexcept {
+const Hit* ShakeStack::leading(double time, double frame) const noexcept {
   const Hit* leader = nullptr;
   double most = 0.0;
   for (const Hit& hit : hits_)
@@ -48,7 +51,7 @@ const Hit* ShakeStack::leading(double time, std::int64_t frame) const noexcept {
   return leader;
 }
 
-double ShakeStack::amplitude(double time, std::int64_t frame) const noexcept {
+double ShakeStack::amplitude(double time, double frame) const noexcept {
   if (hits_.empty()) return 0.0;
   if (shake_.stacking == Stacking::largest || shake_.stacking == Stacking::latest)
     return std::min(shake_.cap, strength_of(*leading(time, frame), time, frame));

@@ -14,6 +14,9 @@ struct Hit {
   std::vector<double> direction{}; ///< of a ring: instead of the shake's own, by target; empty: as the shake has it
 };
 
+/// When a ring's hit ends, s after it.
+double ring_end(const Shake& shake) noexcept;
+
 class ShakeStack {
 public:
   explicit ShakeStack(const Shake& shake) : shake_(shake) {}
@@ -23,15 +26,16 @@ public:
   void forget(double time);
   bool is_quiet() const noexcept { return hits_.empty(); }
 
-  /// Strength at a time, 1 being one full hit: never negative, exactly 0 when all is over.
-  double amplitude(double time, std::int64_t frame) const noexcept;
+  /// Strength at a time, 1 being one full hit: never negative, exactly 0 when all is over. \param frame that of the
+  /// time, shares of one included.
+  double amplitude(double time, double frame) const noexcept;
   /// Of a ring: what its hits add to target `index`, in the channel's unit.
   double ring(std::size_t index, double time) const noexcept;
 
 private:
-  double strength_of(const Hit& hit, double time, std::int64_t frame) const noexcept;
+  double strength_of(const Hit& hit, double time, double frame) const noexcept;
   /// The hit that decides under `largest` and `latest`.
-  const Hit* leading(double time, std::int64_t frame) const noexcept;
+  const Hit* leading(double time, double frame) const noexcept;
 
   const Shake& shake_;
   std::deque<Hit> hits_;

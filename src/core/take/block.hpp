@@ -71,6 +71,7 @@ struct ChannelBlock {
 struct HitMark {
   double time = 0.0; ///< s, of that frame
   double strength = 1.0;
+  std::vector<double> direction{}; ///< of a ring, by target: instead of the shake's own
 };
 
 /// A shake over a block of n frames; without numbers where it is not felt.

@@ -8,6 +8,7 @@
 #include "core/scene/camera.hpp"
 #include "core/shake/shake_stack.hpp"
 #include "core/take/block.hpp"
+#include "core/take/way_meter.hpp"
 
 namespace stasis {
 
@@ -24,20 +25,23 @@ public:
   void fill(const Block& block, const Clock& clock, const ReadRow& read, ShakeBlock& out);
 
 private:
-  double level_at(const ReadComponent& read) const;
-  void add_way(double from, double to);
-  double part_of(std::size_t target, double amplitude, const WaveTime& when) noexcept;
-  void turn(std::size_t row, const CameraView& view, ShakeBlock& out) const;
-
   const Feel& feel_;
   const Shake& shake_;
-  const Take& take_;
-  std::vector<TrackReader>& readers_;
   ShakeStack stack_;
   std::vector<WaveStream> streams_; ///< by target
+  std::vector<double> parts_;       ///< of a row, by target
   std::vector<HitMark> new_hits_;   ///< since the last block
-  double way_ = 0.0;                ///< gone by the track of a stride
-  double way_at_ = 0.0;             ///< s
+  std::optional<WayMeter> way_;     ///< gone by the track of a stride
 };
+
+/// The wave of one target of a shake.
+WaveStream wave_of_target(const Feel& feel, const Shake& shake, std::size_t target);
+/// Strength that is always there, from channels after motion and range.
+double level_of(const Shake& shake, const ReadComponent& read);
+/// What a shake adds to one target, in the channel's unit. \param amplitude its strength then, hits and level together.
+double part_of(const Shake& shake, const ShakeStack& stack, WaveStream& stream, std::size_t target, double amplitude,
+               const WaveTime& when) noexcept;
+/// Turns places that are meant along the camera's axes. \param parts by target.
+void turn_into(const CameraView& view, const Feel& feel, const Shake& shake, std::vector<double>& parts);
 
 } // namespace stasis

@@ -21,14 +21,16 @@ inline constexpr std::array shake_keys{
             .kind = table,
             .section = "shake.decay.",
             .meaning = "How it dies away after a hit. A ring has its own; a shake that is always there needs none."},
-    KeySpec{
-        .key = "stack",
-        .kind = choice,
-        .fallback = "\"largest\"",
-        .choices = "largest|sum|root_sum|latest",
-        .meaning =
-            "What several hits make together: the strongest at each instant; all added up; the root of the sum of "
-            "squares; or only the last, which lets a small hit wipe out a big one: an accident, here to be replayed."},
+    KeySpec{.key = "stack",
+            .kind = choice,
+            .fallback = "\"largest\"",
+            .choices = "largest|sum|root_sum|latest",
+            .meaning =
+                "What several hits make together: the strongest at each instant; all added up; the root of the sum of "
+                "squares; or only the last, which lets a small hit wipe out a big one: an accident, here to be "
+                "replayed. Of a "
+                "ring it is sum: its kicks add up as those of one spring do, and under largest it leaps where one "
+                "takes over."},
     KeySpec{.key = "cap",
             .kind = number,
             .bounds = positive,
