@@ -154,8 +154,9 @@ std::optional<double> next_break(const FramePiece& piece, double u) {
   if (piece.drawn) return std::nullopt;
   const Motion& motion = *piece.motion;
   const Run* run = piece.state.run.get();
-  const auto within = [&](double next, double rounding) {
-    return next > piece.dt + rounding ? std::nullopt : std::optional(std::min(next, piece.dt));
+  const auto within = [&](double next, double rounding) -> std::optional<double> {
+    if (next > piece.dt + rounding) return std::nullopt;
+    return next > piece.dt - rounding ? piece.dt : next;
   };
   if (const auto* pace = std::get_if<Pace>(&motion); pace != nullptr && !is_planned(piece)) {
     const PaceChase chase(*pace, piece.state.value, finite_or_zero(piece.state.velocity), piece.goal, piece.dt);
