@@ -35,7 +35,7 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
       fmt::format("  {} follows {}: ", channel.name, feel.tracks[played_track(take, channel.follow->track)].name);
   if (!follow.lag_distance) return out + "nothing was there\n";
   out += fmt::format("trails by {} at most ({} s), {} on average", size_text(follow.lag_distance, unit),
-                     concise(follow.worst_lag_at), size_text(follow.lag_distance_mean, unit));
+                     readable(follow.worst_lag_at), size_text(follow.lag_distance_mean, unit));
   if (follow.lag_time_mean) out += fmt::format(", {} behind", size_text(follow.lag_time_mean, "s"));
   if (follow.lag_distance_steady)
     out += fmt::format("; at steady speed {}, {}", size_text(follow.lag_distance_steady, unit),
@@ -45,14 +45,14 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
   if (follow.framing_error)
     parts.push_back(
         fmt::format("subject up to {} from the picture's middle ({} s; 100 % is the edge), out of it for {}",
-                    size_text(follow.framing_error, "%"), concise(follow.worst_framing_at),
+                    size_text(follow.framing_error, "%"), readable(follow.worst_framing_at),
                     size_text(follow.time_outside_picture, "s")));
   if (follow.time_outside_zone)
     parts.push_back(fmt::format("outside the dead zone for {}", size_text(follow.time_outside_zone, "s")));
   if (follow.nearest)
     parts.push_back(fmt::format(
         "eye to subject {} at least{}", size_text(follow.nearest, unit),
-        *follow.frames_inside > 0.0 ? fmt::format(", inside it for {:g} frames", *follow.frames_inside) : ""));
+        *follow.inside_time > 0.0 ? fmt::format(", inside it for {}", size_text(follow.inside_time, "s")) : ""));
   if (follow.judder_subject_pixels && follow.judder_picture_pixels)
     parts.push_back(fmt::format("judder {} px of the subject, {} px of the picture",
                                 readable(*follow.judder_subject_pixels, 2),

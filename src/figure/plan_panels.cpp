@@ -81,7 +81,7 @@ void PlanPanels::draw_lag() {
   const Point at{x(follow_.worst_lag_at), y(*follow_.lag_distance)};
   canvas_.add_mark({MarkKind::dot, at, style::series[0].line});
   std::string words =
-      fmt::format("{}{} at {} s", readable(*follow_.lag_distance), unit(), concise(follow_.worst_lag_at));
+      fmt::format("{}{} at {} s", readable(*follow_.lag_distance), unit(), readable(follow_.worst_lag_at));
   note(at, words, "lag_distance", *follow_.lag_distance, lag_area.left, lag_area.right);
   if (follow_.lag_distance_mean)
     text(TextRole::footnote,

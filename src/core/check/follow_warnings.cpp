@@ -86,12 +86,12 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
                 fmt::format("what {} follows is out of the picture for {} s, farthest ({} % from the middle, 100 is "
                             "the edge) at {} s",
                             channel.name, readable(*follow.time_outside_picture),
-                            readable(follow.framing_error.value_or(100.0)), concise(follow.worst_framing_at)),
+                            readable(follow.framing_error.value_or(100.0)), readable(follow.worst_framing_at)),
                 take.name);
-    if (follow.frames_inside.value_or(0.0) > 0.0)
+    if (follow.inside_time.value_or(0.0) > 0.0)
       add_about(out, "inside_subject", channel.name,
-                fmt::format("the eye is inside what {} follows for {:g} frames, {} {} deep", channel.name,
-                            *follow.frames_inside, readable(-follow.nearest.value_or(0.0)),
+                fmt::format("the eye is inside what {} follows for {} s, {} {} deep", channel.name,
+                            readable(*follow.inside_time), readable(-follow.nearest.value_or(0.0)),
                             printable(channel.unit, 16)),
                 take.name);
     warn_of_ticks(channel, take, follow, out);

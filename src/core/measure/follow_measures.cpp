@@ -13,31 +13,8 @@
 namespace stasis {
 namespace {
 
-/// Speeds that differ by less than this share are one speed.
-constexpr double same_speed = 1e-6;
-/// The gap of a steady stretch has settled if it changes by less than this share of the speed.
-constexpr double settled_gap = 1e-4;
-/// Shortest steady stretch, s.
-constexpr double least_steady = 0.5;
-/// A lag in time is only told where the goal goes faster than its top speed over 2 to this power.
-constexpr int octaves_of_note = 3;
-
 void keep_largest(std::optional<double>& kept, double value) {
   if (!kept || value > *kept) kept = value;
-}
-
-/// How far a place lies outside a subject's surface; negative inside.
-double clearance(const Components& from_subject, double facing, const Track& track) {
-  if (!track.half_box) return length_of(from_subject) - track.radius;
-  const Components parts = axes_of_heading(facing, track.components).parts(from_subject);
-  Components beyond{};
-  double deepest = -std::numeric_limits<double>::infinity();
-  for (std::size_t i = 0; i < most_components; ++i) {
-    const double out = std::fabs(parts[i]) - (*track.half_box)[i];
-    beyond[i] = std::max(out, 0.0);
-    deepest = std::max(deepest, out);
-  }
-  return deepest > 0.0 ? length_of(beyond) : deepest;
 }
 
 } // namespace
@@ -69,15 +46,17 @@ std::span<const FollowMeasure> follow_measures() noexcept {
       FollowMeasure{"framing_error", per_cent, "", &F::framing_error, Of::following,
                     "Farthest that the subject stands from the picture's middle: 100 is the edge."},
       FollowMeasure{"framing_error_mean", per_cent, "", &F::framing_error_mean, Of::following,
-                    "Mean of that, frame by frame."},
+                    "Mean of that over the time in which it is before the eye."},
       FollowMeasure{"time_outside_zone", seconds, "", &F::time_outside_zone, Of::following,
                     "How long the wish lay outside the dead zone about where the channel is."},
       FollowMeasure{"time_outside_picture", seconds, "", &F::time_outside_picture, Of::following,
                     "How long the subject was out of the picture."},
       FollowMeasure{"nearest", channel, "", &F::nearest, Of::following,
                     "Least distance from the eye to the subject's surface; negative inside it."},
-      FollowMeasure{"frames_inside", plain, "frames", &F::frames_inside, Of::following,
-                    "Frames in which the eye was inside the subject."},
+      FollowMeasure{"inside_time", seconds, "", &F::inside_time, Of::following,
+                    "How long the eye was inside the subject."},
+      FollowMeasure{"inside_frames", plain, "frames", &F::inside_frames, Of::following,
+                    "Frames on which the eye was inside the subject."},
       FollowMeasure{"judder_subject", channel, "", &F::judder_subject, Of::following,
                     "Unevenness of the subject against the channel, from frame to frame."},
       FollowMeasure{"judder_subject_pixels", plain, "px", &F::judder_subject_pixels, Of::following,
@@ -154,8 +133,13 @@ bool CatchUp::next(bool jumped, double gap) noexcept {
 
 FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
     : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
-      places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel) {
-  if (channel_.follow) exact_.emplace(feel_.tracks[played_track(*scene_.take, channel_.follow->track)]);
+      places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel),
+      frames_(feel_, channel, scene.clock) {
+  if (channel_.follow) {
+    lag_.emplace(scene, channel);
+    framing_.emplace(scene_, channel);
+    exact_.emplace(feel_.tracks[played_track(*scene_.take, channel_.follow->track)]);
+  }
   if (channel_.obstacles) room_.emplace(scene, channel);
   if (channel_.is_placed && feel_.channels[*feel_.picture.distance].obstacles)
     standing_ = standing_obstacles(*feel_.channels[*feel_.picture.distance].obstacles, *scene.take);
@@ -167,131 +151,46 @@ FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
   for (JudderMeter* meter : {&subject_, &picture_, &track_}) *meter = JudderMeter(beat_of(scene_.clock.fps, tick.rate));
 }
 
-FollowTracker::Frame FollowTracker::frame_at(const Block& block, std::size_t row) const {
+FollowTracker::Frame FollowTracker::frame_at(const Block& block, std::size_t row) {
   Frame frame;
   const ChannelBlock& columns = block.channels[index_];
   frame.jumped = row == 0 && columns.moved;
-  for (std::size_t i = 0; i < channel_.components; ++i) {
-    if (channel_.follow && !channel_.follow->follows(i)) continue;
-    const ComponentBlock& column = columns.component[i];
-    frame.goal[i] = column.goal_at(row);
-    frame.slope[i] = column.moves() ? (column.goals[row + 1] - column.goals[row]) / dt_of(block, row) : 0.0;
-    frame.smooth[i] = column.smooth[row];
-    frame.value[i] = column.value[row];
-    frame.wish[i] = !column.free_wishes.empty() ? column.free_wishes[row]
-                    : !column.wishes.empty()    ? column.wishes[row]
-                                                : column.wish;
-    if (channel_.space.space == Space::turn) frame.wish[i] = short_way(channel_.space, frame.smooth[i], frame.wish[i]);
-  }
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    if (!channel_.follow || channel_.follow->follows(i)) frame.value[i] = columns.component[i].value[row];
+  const CameraView view =
+      camera_view(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].value[row]; });
+  const auto scale = pixels_per_unit(feel_, view);
+  has_scale_ = has_scale_ || scale.has_value();
+  frame.scale = scale.value_or(0.0);
   return frame;
 }
 
-void FollowTracker::add_lag(const Frame& frame, double time) {
-  const Components gap = plus(frame.goal, frame.smooth, -1.0);
-  const double distance = length_of(gap), speed = length_of(frame.slope);
-  if (catch_up_.next(frame.jumped, distance)) return add_steadiness(-1.0, distance, 0.0);
-  if (!sums_.lag_distance || distance > *sums_.lag_distance * (1.0 + 1e-9)) sums_.worst_lag_at = time;
-  keep_largest(sums_.lag_distance, distance);
-  lag_sum_ += distance;
-  const double off = length_of(plus(frame.wish, frame.smooth, -1.0));
-  keep_largest(sums_.wish_distance, off);
-  wish_sum_ += off;
-  frames_ += 1.0;
-  double lag_time = 0.0;
-  if (speed > 0.0) {
-    const double along = dot(gap, frame.slope) / speed;
-    lag_time = along / speed;
-    along_sum_ += along;
-    speed_sum_ += speed;
-    double& worst = worst_lag_time_.try_emplace(std::ilogb(speed), lag_time).first->second;
-    worst = std::max(worst, lag_time);
-  }
-  add_steadiness(speed, distance, lag_time);
-}
-
-void FollowTracker::add_steadiness(double speed, double gap, double lag_time) {
-  const bool goes_on = speed > 0.0 && std::fabs(speed - last_speed_) <= same_speed * speed;
-  if (!goes_on) steady_ = {};
-  steady_.frames += 1.0;
-  steady_.distance = gap;
-  steady_.time = lag_time;
-  steady_.settled = std::fabs(gap - last_gap_) <= settled_gap * speed * scene_.clock.usual_dt();
-  if (goes_on && steady_.frames > longest_steady_.frames) longest_steady_ = steady_;
-  last_speed_ = speed;
-  last_gap_ = gap;
-}
-
-void FollowTracker::add_nearness(const Components& eye, const Components& place, double facing, const Track& track) {
-  const double out = clearance(plus(eye, place, -1.0), facing, track);
-  if (!sums_.nearest || out < *sums_.nearest) sums_.nearest = out;
-  sums_.frames_inside = sums_.frames_inside.value_or(0.0) + (out < 0.0 ? 1.0 : 0.0);
-}
-
-void FollowTracker::add_framing(const Block& block, std::size_t row, const Frame& frame, double time) {
-  const double dt = dt_of(block, row);
-  const ReadComponent read = [&](ComponentRef c) {
-    return block.channels[c.channel].component[c.component].value[row];
-  };
-  const CameraView view = camera_view(feel_, read);
-  const auto scale = pixels_per_unit(feel_, view);
-  has_scale_ = has_scale_ || scale.has_value();
-  const bool last = block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames;
-  if (channel_.follow && channel_.follow->zone) {
-    const Components half = zone_half_size(*channel_.follow->zone, view, read);
-    const bool turned = channel_.follow->zone->measure != DeadZone::Measure::units && !view.is_flat;
-    const Components away = plus(frame.wish, frame.smooth, -1.0);
-    const double out = outside_zone(*channel_.follow->zone, half, turned ? view.axes.parts(away) : away);
-    sums_.time_outside_zone = sums_.time_outside_zone.value_or(0.0) + (out > 1e-9 && !last ? dt : 0.0);
-  }
-  add_judder(block, row, frame, time, scale.value_or(0.0));
-  if (channel_.snap) add_snap(block, row, frame, time, scale.value_or(0.0));
-  const std::size_t track = block.channels[index_].track;
-  if (!channel_.follow || track == 0 || !places_camera_ || channel_.follow->part) return;
-  // Without a position of its own, the eye hangs on what is followed; the subject is seen from there.
-  const Track& followed = feel_.tracks[track - 1];
-  if (followed.in != TrackPlace::world) return;
-  Components place{};
-  for (std::size_t i = 0; i < followed.components; ++i) place[i] = block.tracks[track - 1].place[i][row];
-  if (view.eye && !view.is_flat) add_nearness(*view.eye, place, block.tracks[track - 1].facing[row], followed);
-  if (!view.eye || !view.half_width) return;
-  const auto seen = view.seen(place);
-  const double off = seen ? 100.0 * std::max(std::fabs((*seen)[0]), std::fabs((*seen)[1])) : 100.0;
-  const bool out = !seen || off > 100.0;
-  sums_.time_outside_picture = sums_.time_outside_picture.value_or(0.0) + (out && !last ? dt : 0.0);
-  if (!seen) return;
-  if (!sums_.framing_error || off > *sums_.framing_error) sums_.worst_framing_at = time;
-  keep_largest(sums_.framing_error, off);
-  framing_sum_ += off;
-  framing_frames_ += 1.0;
-}
-
-void FollowTracker::add_judder(const Block& block, std::size_t row, const Frame& frame, double time, double scale) {
+void FollowTracker::add_judder(const Block& block, std::size_t row, const Frame& frame, double time) {
   const ChannelBlock& columns = block.channels[index_];
-  picture_.add(frame.value, time, scale, frame.jumped);
+  picture_.add(frame.value, time, frame.scale, frame.jumped);
   if (!channel_.follow || columns.track == 0) return;
   Components place{};
   const auto& track = block.tracks[columns.track - 1];
   for (std::size_t i = 0; i < channel_.components; ++i)
     if (channel_.follow->follows(i)) place[i] = track.place[channel_.follow->part.value_or(i)][row];
   if (feel_.tracks[columns.track - 1].in != TrackPlace::world) return;
-  track_.add(place, time, scale, frame.jumped);
-  subject_.add(plus(place, frame.value, -1.0), time, scale, frame.jumped);
+  track_.add(place, time, frame.scale, frame.jumped);
+  subject_.add(plus(place, frame.value, -1.0), time, frame.scale, frame.jumped);
 }
 
-void FollowTracker::add_snap(const Block& block, std::size_t row, const Frame& frame, double time, double scale) {
-  Components left{};
+void FollowTracker::add_snap(const Block& block, std::size_t row, const Frame& frame, double time) {
+  Components left{}, snapped{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
     left[i] = block.channels[index_].component[i].remainders[row];
+    snapped[i] = block.channels[index_].component[i].value[row];
     keep_largest(sums_.remainder, std::fabs(left[i]));
-    if (scale > 0.0) keep_largest(sums_.remainder_pixels, std::fabs(left[i]) * scale);
+    if (frame.scale > 0.0) keep_largest(sums_.remainder_pixels, std::fabs(left[i]) * frame.scale);
   }
-  Components snapped{};
-  for (std::size_t i = 0; i < channel_.components; ++i) snapped[i] = block.channels[index_].component[i].value[row];
-  snapped_.add(snapped, time, scale, frame.jumped);
-  smooth_.add(plus(snapped, left), time, scale, frame.jumped);
+  snapped_.add(snapped, time, frame.scale, frame.jumped);
+  smooth_.add(plus(snapped, left), time, frame.scale, frame.jumped);
 }
 
-/// What fits across the picture at the distance, against what should.
+/// What fits across the picture at the distance, against what should: frame by frame, since both only meet there.
 void FollowTracker::add_size(const Block& block, std::size_t row, double time) {
   const CameraView view =
       camera_view(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].smooth[row]; });
@@ -302,8 +201,9 @@ void FollowTracker::add_size(const Block& block, std::size_t row, double time) {
   keep_largest(sums_.size_error, error);
 }
 
-/// How much nearer the eye is than where it is put: its way there goes straight, not round.
-void FollowTracker::add_corner(const Block& block, std::size_t row, double time) {
+/// How much nearer a placed eye is than where it is put, since its way there goes straight, not round; and how far it
+/// is beyond what holds its distance in.
+void FollowTracker::add_seat(const Block& block, std::size_t row, double time) {
   const EyeSeat seat =
       eye_seat(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].smooth[row]; });
   Components goal{}, eye{};
@@ -313,8 +213,9 @@ void FollowTracker::add_corner(const Block& block, std::size_t row, double time)
   }
   keep_largest(sums_.corner_cut,
                std::max(0.0, length_of(plus(goal, seat.pivot, -1.0)) - length_of(plus(eye, seat.pivot, -1.0))));
-  const bool last = block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames;
-  if (!standing_.empty()) add_eye_through(seat.pivot, eye, time, last ? 0.0 : dt_of(block, row));
+  const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+  const bool last = frame + 1 == scene_.clock.frames;
+  if (!standing_.empty()) add_eye_through(seat.pivot, eye, time, last ? 0.0 : scene_.clock.dt(frame));
 }
 
 /// How far the eye is beyond the place at which a ball from what it looks at touches an obstacle, on the way to it.
@@ -339,47 +240,81 @@ void FollowTracker::add_eye_through(const Components& pivot, const Components& e
   *sums_.penetration_time += dt;
 }
 
+/// Its largest speed in a frame.
+void FollowTracker::note_speed(const ChannelFrame& frame) {
+  struct Speed {
+    double value;
+    Slope up; // derivative of half its square, and its own
+  };
+  const auto speed_at = [&](double u, Side side) {
+    Components rate{}, push{}, jerk{};
+    const ChannelInstant now = frame.at(u, side);
+    for (std::size_t i = 0; i < channel_.components; ++i) {
+      const Smooth smooth = output_in_unit(channel_, i, now[i]);
+      rate[i] = smooth.rate;
+      push[i] = smooth.push;
+      jerk[i] = smooth.jerk;
+    }
+    return Speed{length_of(rate), {dot(rate, push), dot(push, push) + dot(rate, jerk)}};
+  };
+  const auto look = [&](double speed) {
+    if (std::isfinite(speed))
+      keep_largest(sums_.top_speed, speed);
+    else
+      is_unbounded_ = true;
+  };
+  for_each_stretch(frame, 0.0, frame.dt, [&](double from, double to, bool) {
+    const Speed a = speed_at(from, Side::at), b = speed_at(to, Side::before);
+    look(a.value);
+    look(b.value);
+    if (!std::isfinite(a.value) || !std::isfinite(b.value)) return;
+    for_each_maximum([&](double u) { return speed_at(u, side_within(u, from, to)).up; }, from, a.up, to, b.up,
+                     a.value == 0.0, [&](double u) { look(speed_at(u, side_within(u, from, to)).value); });
+  });
+}
+
+void FollowTracker::follow_inside(const Block& block) {
+  const bool moves = channel_.follow || channel_.keeps_width;
+  if (!moves || block.first + 1 == scene_.clock.frames) return;
+  frames_.enter(block);
+  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    if (block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames) break;
+    const ChannelFrame& inside = frames_.at(row);
+    if (lag_ && block.channels[index_].track != 0) lag_->follow(block, row, inside);
+    note_speed(inside);
+  }
+}
+
 void FollowTracker::consume(const Block& block) {
   if (room_) room_->consume(block);
-  const ChannelBlock& columns = block.channels[index_];
+  follow_inside(block);
+  if (framing_) framing_->consume(block);
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
     const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
-    Frame frame = frame_at(block, row);
-    const bool jumps = frame.jumped;
-    if (channel_.follow && columns.track != 0) add_lag(frame, time);
     if (exact_) {
       exact_->enter(time);
       subject_speed_ = std::max(subject_speed_, length_of(exact_->at(time).velocity));
     }
+    const Tick& tick = scene_.take->tick;
+    if (tick.rate > 0.0) latest_tick_ = std::max(latest_tick_, time - tick.latest(time) / tick.rate);
+    Frame frame = frame_at(block, row);
+    const bool jumps = frame.jumped;
     frame.jumped = jumps || jumped_before_ || time < under_way_from_;
     jumped_before_ = jumps;
-    add_framing(block, row, frame, time);
+    add_judder(block, row, frame, time);
+    if (channel_.snap) add_snap(block, row, frame, time);
     if (channel_.keeps_width) add_size(block, row, time);
-    if (channel_.is_placed) add_corner(block, row, time);
-    double speed = 0.0;
-    for (std::size_t i = 0; i < channel_.components; ++i) speed = std::hypot(speed, columns.component[i].velocity[row]);
-    if (std::isfinite(speed)) keep_largest(sums_.top_speed, speed);
+    if (channel_.is_placed) add_seat(block, row, time);
   }
 }
 
 FollowSummary FollowTracker::finish() {
   FollowSummary out = sums_;
+  // An eye that is placed has penetration of its own.
   if (room_) static_cast<RoomSummary&>(out) = room_->finish();
-  if (frames_ > 0.0) {
-    out.lag_distance_mean = lag_sum_ / frames_;
-    out.wish_distance_mean = wish_sum_ / frames_;
-  }
-  if (speed_sum_ > 0.0) out.lag_time_mean = along_sum_ / speed_sum_;
-  if (!worst_lag_time_.empty()) {
-    const int top = worst_lag_time_.rbegin()->first;
-    for (const auto& [octave, worst] : worst_lag_time_)
-      if (octave >= top - octaves_of_note) keep_largest(out.lag_time, worst);
-  }
-  if (longest_steady_.settled && longest_steady_.frames * scene_.clock.usual_dt() >= least_steady) {
-    out.lag_distance_steady = longest_steady_.distance;
-    out.lag_time_steady = longest_steady_.time;
-  }
-  if (framing_frames_ > 0.0) out.framing_error_mean = framing_sum_ / framing_frames_;
+  if (lag_) static_cast<LagSummary&>(out) = lag_->finish();
+  if (framing_) static_cast<FramingSummary&>(out) = framing_->finish();
+  if (is_unbounded_) out.top_speed.reset();
   out.judder_subject = subject_.in_units();
   out.judder_picture = picture_.in_units();
   out.judder_track = track_.in_units();
@@ -390,6 +325,7 @@ FollowSummary FollowTracker::finish() {
     out.judder_snapped_pixels = snapped_.in_pixels();
     out.judder_smooth_pixels = smooth_.in_pixels();
   }
+  sums_ = out;
   return out;
 }
 
@@ -408,22 +344,23 @@ void FollowTracker::add_order_note(std::vector<std::string>& out) const {
                               late(1.0 / tick.rate)));
   if (tick.rate > 0.0 && !tick.blends)
     out.push_back(fmt::format("{}: the latest tick is held, so the subject is drawn up to one tick late: {}",
-                              channel_.name, late(1.0 / tick.rate)));
+                              channel_.name, late(latest_tick_)));
 }
 
 std::vector<std::string> FollowTracker::notes() const {
   std::vector<std::string> out = room_ ? room_->notes() : std::vector<std::string>{};
   if (!channel_.follow) return out;
   add_order_note(out);
-  if (frames_ == 0.0) out.push_back(fmt::format("{}: nothing was there to be followed; no lag", channel_.name));
+  if (!lag_->has_followed()) out.push_back(fmt::format("{}: nothing was there to be followed; no lag", channel_.name));
   if (!places_camera_ || channel_.follow->part)
     out.push_back(fmt::format("{}: not the focus or position of [picture], so no framing and no nearest distance",
                               channel_.name));
   else if (!sums_.framing_error)
     out.push_back(
         fmt::format("{}: [picture] does not say where the eye is and how much it sees; no framing", channel_.name));
-  if (!(longest_steady_.settled && longest_steady_.frames * scene_.clock.usual_dt() >= least_steady) && frames_ > 0.0)
+  if (lag_->has_followed() && !sums_.lag_distance_steady)
     out.push_back(fmt::format("{}: its goal never went at one speed long enough; no steady lag", channel_.name));
+  if (is_unbounded_) out.push_back(fmt::format("{}: its curve has unbounded speed; no top speed", channel_.name));
   return out;
 }
 

@@ -2,13 +2,14 @@
 // docs/measures.md.
 #pragma once
 
-#include <map>
 #include <optional>
 #include <span>
 #include <string_view>
 #include <vector>
 
+#include "core/measure/framing_meter.hpp"
 #include "core/measure/judder.hpp"
+#include "core/measure/lag_meter.hpp"
 #include "core/measure/move.hpp"
 #include "core/measure/room_measures.hpp"
 #include "core/scene/camera.hpp"
@@ -16,23 +17,15 @@
 
 namespace stasis {
 
-struct FollowSummary : RoomSummary {
-  std::optional<double> lag_distance, lag_distance_mean, lag_distance_steady;
-  std::optional<double> lag_time, lag_time_mean, lag_time_steady;
-  std::optional<double> wish_distance, wish_distance_mean;
-  std::optional<double> framing_error, framing_error_mean;
-  std::optional<double> time_outside_zone, time_outside_picture;
-  std::optional<double> nearest, frames_inside;
+struct FollowSummary : RoomSummary, LagSummary, FramingSummary {
   std::optional<double> judder_subject, judder_subject_pixels, judder_picture, judder_picture_pixels;
   std::optional<double> judder_track, judder_track_pixels;
   std::optional<double> top_speed;
-  std::optional<double> size_error;
+  std::optional<double> size_error; ///< %
   std::optional<double> corner_cut;
   std::optional<double> remainder, remainder_pixels, judder_snapped_pixels, judder_smooth_pixels;
 
-  double worst_lag_at = 0.0;     ///< s
-  double worst_framing_at = 0.0; ///< s
-  double worst_size_at = 0.0;    ///< s
+  double worst_size_at = 0.0; ///< s
 };
 
 struct FollowMeasure {
@@ -82,49 +75,39 @@ public:
   std::vector<std::string> notes() const;
 
 private:
+  /// A frame as it is drawn; components that do not follow are 0.
   struct Frame {
-    Components goal{}, slope{}, smooth{}, value{}, wish{}; ///< components that do not follow are 0
+    Components value{};
+    double scale = 0.0; ///< pixels per unit
     bool jumped = false;
   };
-  Frame frame_at(const Block& block, std::size_t row) const;
-  double dt_of(const Block& block, std::size_t row) const noexcept {
-    return scene_.clock.dt(block.first + static_cast<std::int64_t>(row));
-  }
-  void add_lag(const Frame& frame, double time);
-  void add_steadiness(double speed, double gap, double lag_time);
-  void add_framing(const Block& block, std::size_t row, const Frame& frame, double time);
-  void add_nearness(const Components& eye, const Components& place, double facing, const Track& track);
-  void add_judder(const Block& block, std::size_t row, const Frame& frame, double time, double scale);
-  void add_snap(const Block& block, std::size_t row, const Frame& frame, double time, double scale);
+  Frame frame_at(const Block& block, std::size_t row);
+  void follow_inside(const Block& block);
+  void note_speed(const ChannelFrame& frame);
+  void add_judder(const Block& block, std::size_t row, const Frame& frame, double time);
+  void add_snap(const Block& block, std::size_t row, const Frame& frame, double time);
+  void add_size(const Block& block, std::size_t row, double time);
+  void add_seat(const Block& block, std::size_t row, double time);
+  void add_eye_through(const Components& pivot, const Components& eye, double time, double dt);
+  void add_order_note(std::vector<std::string>& out) const;
 
   Scene scene_;
   const Feel& feel_;
   const Channel& channel_;
   std::size_t index_;
   bool places_camera_; ///< the picture's focus or position
-  FollowSummary sums_;
-  double frames_ = 0.0, lag_sum_ = 0.0, wish_sum_ = 0.0, along_sum_ = 0.0, speed_sum_ = 0.0;
-  double framing_sum_ = 0.0, framing_frames_ = 0.0;
-  std::map<int, double> worst_lag_time_; ///< by octave of the goal's speed
-  struct Stretch {
-    double frames = 0.0, distance = 0.0, time = 0.0;
-    bool settled = false;
-  };
-  Stretch steady_, longest_steady_;
-  double last_speed_ = -1.0, last_gap_ = 0.0;
-  CatchUp catch_up_;
-  JudderMeter subject_, picture_, track_, snapped_, smooth_;
-  void add_size(const Block& block, std::size_t row, double time);
-  void add_order_note(std::vector<std::string>& out) const;
-
-  void add_corner(const Block& block, std::size_t row, double time);
-  void add_eye_through(const Components& pivot, const Components& eye, double time, double dt);
-
-  std::vector<std::size_t> standing_; ///< of an eye that is placed: the obstacles that hold its distance in
+  ChannelFrames frames_;
+  std::optional<LagMeter> lag_;
+  std::optional<FramingMeter> framing_;
   std::optional<RoomTracker> room_;   ///< where obstacles may hold it in
+  std::vector<std::size_t> standing_; ///< of an eye that is placed: the obstacles that hold its distance in
   std::optional<TrackReader> exact_;  ///< the track that it follows first, without ticks
-  double under_way_from_ = 0.0;       ///< s: judder is counted from here on
-  double subject_speed_ = 0.0;        ///< at its fastest, unit/s
+  JudderMeter subject_, picture_, track_, snapped_, smooth_;
+  FollowSummary sums_;
+  bool is_unbounded_ = false;   ///< it has been infinitely fast
+  double subject_speed_ = 0.0;  ///< at its fastest, unit/s
+  double latest_tick_ = 0.0;    ///< s: the oldest that a held tick is drawn
+  double under_way_from_ = 0.0; ///< s: judder is counted from here on
   bool has_scale_ = false;
   bool jumped_before_ = false; ///< in the frame before: a cut shows one frame later
 };

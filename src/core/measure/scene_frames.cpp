@@ -8,7 +8,8 @@ Smooth output_in_unit(const Channel& channel, std::size_t component, const Insta
   if (rates.value < range.low) return {range.low};
   if (rates.value > range.high) return {range.high};
   const double v = state.velocity;
-  return {rates.value, rates.first * v, rates.first * state.acceleration + rates.second * v * v};
+  return {rates.value, rates.first * v, rates.first * state.acceleration + rates.second * v * v,
+          rates.first * state.jerk + 3.0 * rates.second * v * state.acceleration + rates.third * v * v * v};
 }
 
 SceneFrames::SceneFrames(const Scene& scene) : scene_(scene) {

@@ -8,9 +8,9 @@
 
 namespace stasis {
 
-/// A value in the channel's unit, and its first two derivatives (unit/s, unit/s2), as the range lets it through.
+/// A value in the channel's unit, and its first three derivatives by time, as the range lets it through.
 struct Smooth {
-  double value = 0.0, rate = 0.0, push = 0.0;
+  double value = 0.0, rate = 0.0, push = 0.0, jerk = 0.0;
 };
 
 /// Reads rows of a block in order, each channel only if it is asked for.
@@ -42,7 +42,7 @@ private:
   std::size_t row_ = 0;
 };
 
-/// A state of the channel's space as output, with its first two derivatives.
+/// A state of the channel's space as output, with its derivatives.
 Smooth output_in_unit(const Channel& channel, std::size_t component, const Instant& state) noexcept;
 
 } // namespace stasis

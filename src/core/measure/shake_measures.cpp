@@ -97,20 +97,14 @@ double gone_after(const Shake& shake, double strength, double fps) noexcept {
 }
 
 ShakeTracker::ShakeTracker(const Scene& scene, std::size_t shake)
-    : scene_(scene), shake_(scene.feel->shakes[shake]), index_(shake), stack_(shake_),
-      rate_(goes_by_frames() ? scene.clock.fps : grid_rate(shake_)), parts_(shake_.targets.size()),
+    : scene_(scene), shake_(scene.feel->shakes[shake]), index_(shake), path_(scene, shake),
+      rate_(goes_by_frames() ? scene.clock.fps : grid_rate(shake_)),
       records_(shake_.targets.size(), ShakeRecord(rate_, looks_a_period)), peaks_(shake_.targets.size()),
       pixels_(shake_.targets.size()) {
   for (std::size_t t = 0; t < shake_.targets.size(); ++t) {
     ShakePart part;
     part.component = shake_.targets[t].component;
     summary_.parts.push_back(std::move(part));
-    streams_.push_back(wave_of_target(*scene.feel, shake_, t));
-  }
-  if (const auto* stride = std::get_if<StrideWave>(&shake_.wave)) {
-    const Track& track = scene.feel->tracks[played_track(*scene.take, stride->track)];
-    reader_.emplace(track, scene.take->tick);
-    way_.emplace(track, *reader_);
   }
   const auto* ring = std::get_if<RingWave>(&shake_.wave);
   summary_.half_life =
@@ -119,29 +113,17 @@ ShakeTracker::ShakeTracker(const Scene& scene, std::size_t shake)
   if (const auto above = power_above(shake_.wave, 0.5 * scene.clock.fps)) summary_.folded = 100.0 * *above;
 }
 
-/// Works the shake out `u` seconds into a frame.
-void ShakeTracker::look_at(const FrameSpan& frame, double u, SceneFrames& frames) {
-  const double time = frame.begin + u;
-  const ReadComponent read = [&](ComponentRef component) { return frames.smooth(component, u); };
-  amplitude_ = stack_.amplitude(time, static_cast<double>(frame.number) + u / frame.dt) + level_of(shake_, read);
-  if (way_) way_->go_on(time);
-  const WaveTime when{time, frame.number, way_ ? way_->way() : 0.0};
-  for (std::size_t t = 0; t < parts_.size(); ++t) parts_[t] = part_of(shake_, stack_, streams_[t], t, amplitude_, when);
-  if (shake_.in_view) turn_into(camera_view(*scene_.feel, read), *scene_.feel, shake_, parts_);
-}
-
 void ShakeTracker::take_hits(const Block& block, SceneFrames& frames) {
-  if (reader_) reader_->enter(scene_.clock.time(block.first));
   const auto& hits = block.shakes[index_].hits;
   if (hits.empty()) return;
-  const FrameSpan here{block.first, scene_.clock.time(block.first), scene_.clock.dt(block.first)};
-  look_at(here, 0.0, frames);
-  const std::vector<double> before = parts_;
+  const FrameSpan here = span_of(scene_.clock, block, 0);
+  path_.look_at(here, 0.0, frames);
+  const std::vector<double> before = path_.parts();
   for (const HitMark& mark : hits) {
     if (summary_.hits++ == 0) summary_.first_hit = mark.time;
     summary_.last_hit = mark.time;
     const Hit hit{mark.time, block.first, mark.strength, mark.direction};
-    stack_.hit(hit);
+    path_.hit(hit);
     std::erase_if(hits_, [&](const Hit& old) {
       return old.time + end_of(shake_.decay, scene_.clock.fps) < mark.time || shake_.stacking == Stacking::latest;
     });
@@ -150,13 +132,14 @@ void ShakeTracker::take_hits(const Block& block, SceneFrames& frames) {
       if (turn > 0.0) turns_.push_back(mark.time + turn);
   }
   std::sort(turns_.begin(), turns_.end());
-  look_at(here, 0.0, frames);
-  amplitude_peak_.add_alone(amplitude_, here.begin);
+  path_.look_at(here, 0.0, frames);
+  amplitude_peak_.add_alone(path_.amplitude(), here.begin);
   constexpr double least_leap = 0.005;
-  for (std::size_t t = 0; t < parts_.size(); ++t) {
-    if (std::fabs(parts_[t] - before[t]) > least_leap * std::fabs(shake_.targets[t].amplitude)) records_[t].leap();
-    peaks_[t].add_alone(parts_[t], here.begin);
-    note_picture(t, parts_[t], 0.0, frames, here.begin);
+  for (std::size_t t = 0; t < summary_.parts.size(); ++t) {
+    if (std::fabs(path_.parts()[t] - before[t]) > least_leap * std::fabs(shake_.targets[t].amplitude))
+      records_[t].leap();
+    peaks_[t].add_alone(std::fabs(path_.parts()[t]), here.begin);
+    note_picture(t, path_.parts()[t], 0.0, frames, here.begin);
   }
 }
 
@@ -164,12 +147,12 @@ void ShakeTracker::take_hits(const Block& block, SceneFrames& frames) {
 void ShakeTracker::note_picture(std::size_t target, double part, double u, SceneFrames& frames, double time) {
   const Picture& picture = scene_.feel->picture;
   if (!picture.height_channel || picture.position != shake_.targets[target].component.channel) return;
-  const double shift = part * picture.height / frames.smooth({*picture.height_channel, 0}, u);
-  if (const auto top = pixels_[target].add(shift, time, 1.0 / rate_)) pixels_[target].note(top->size, top->time);
+  const double shift = std::fabs(part) * picture.height / frames.smooth({*picture.height_channel, 0}, u);
+  if (const auto top = pixels_[target].add(shift, time, 1.0 / rate_)) pixels_[target].note(top->value, top->time);
 }
 
 void ShakeTracker::note_range(const Block& block, std::size_t row) {
-  for (std::size_t t = 0; t < parts_.size(); ++t) {
+  for (std::size_t t = 0; t < summary_.parts.size(); ++t) {
     ShakePart& out = summary_.parts[t];
     if (out.leaves_range || block.shakes[index_].parts[t][row] == 0.0) continue;
     const double value = block.channels[out.component.channel].component[out.component.component].value[row];
@@ -186,9 +169,9 @@ void ShakeTracker::read_rows(const Block& block, SceneFrames& frames) {
     const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
     amplitude_peak_.add_alone(shake.amplitude[row], time);
     frames.go_to(row);
-    for (std::size_t t = 0; t < parts_.size(); ++t) {
+    for (std::size_t t = 0; t < summary_.parts.size(); ++t) {
       const double part = shake.parts[t][row];
-      peaks_[t].add_alone(part, time);
+      peaks_[t].add_alone(std::fabs(part), time);
       note_picture(t, part, 0.0, frames, time);
       if (shake.amplitude[row] > 0.0)
         records_[t].add(part);
@@ -203,28 +186,29 @@ void ShakeTracker::follow_frame(const FrameSpan& frame, SceneFrames& frames) {
   const double end = scene_.clock.time(frame.number + 1);
   for (; !turns_.empty() && turns_.front() < end; turns_.pop_front()) {
     if (turns_.front() < frame.begin) continue;
-    look_at(frame, turns_.front() - frame.begin, frames);
-    amplitude_peak_.add_alone(amplitude_, turns_.front());
+    path_.look_at(frame, turns_.front() - frame.begin, frames);
+    amplitude_peak_.add_alone(path_.amplitude(), turns_.front());
   }
   for (;; ++next_) {
     const double time = *origin_ + (static_cast<double>(next_) + 0.5) / rate_;
     if (time >= end) return;
     const double u = std::max(0.0, time - frame.begin);
-    look_at(frame, u, frames);
-    amplitude_peak_.add(amplitude_, time, 1.0 / rate_);
+    path_.look_at(frame, u, frames);
+    const double amplitude = path_.amplitude();
+    amplitude_peak_.add(amplitude, time, 1.0 / rate_);
     tops_.clear();
-    for (std::size_t t = 0; t < parts_.size(); ++t) {
-      if (const auto top = peaks_[t].add(parts_[t], time, 1.0 / rate_)) tops_.emplace_back(t, *top);
-      note_picture(t, parts_[t], u, frames, time);
-      if (amplitude_ > 0.0)
-        records_[t].add(parts_[t]);
+    for (std::size_t t = 0; t < summary_.parts.size(); ++t) {
+      if (const auto top = peaks_[t].add(std::fabs(path_.parts()[t]), time, 1.0 / rate_)) tops_.emplace_back(t, *top);
+      note_picture(t, path_.parts()[t], u, frames, time);
+      if (amplitude > 0.0)
+        records_[t].add(path_.parts()[t]);
       else
         records_[t].add_quiet(1);
     }
     for (const auto& [target, top] : tops_) {
       // What reads channels may not be looked at before this frame.
-      if (!reads_channels()) look_at(frame, top.time - frame.begin, frames);
-      peaks_[target].note(reads_channels() ? top.size : std::fabs(parts_[target]), top.time);
+      if (!path_.reads_channels()) path_.look_at(frame, top.time - frame.begin, frames);
+      peaks_[target].note(path_.reads_channels() ? top.value : std::fabs(path_.parts()[target]), top.time);
     }
   }
 }
@@ -232,7 +216,7 @@ void ShakeTracker::follow_frame(const FrameSpan& frame, SceneFrames& frames) {
 void ShakeTracker::consume(const Block& block, SceneFrames& frames) {
   const ShakeBlock& shake = block.shakes[index_];
   const double begin = scene_.clock.time(block.first);
-  stack_.forget(begin);
+  path_.enter(block);
   take_hits(block, frames);
   if (!shake.is_felt && !origin_) return;
   if (!origin_) origin_ = begin;
@@ -250,15 +234,15 @@ void ShakeTracker::consume(const Block& block, SceneFrames& frames) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
     if (goes_by_frames() || frame + 1 == scene_.clock.frames) continue;
     frames.go_to(row);
-    follow_frame({frame, scene_.clock.time(frame), scene_.clock.dt(frame)}, frames);
+    follow_frame(span_of(scene_.clock, block, row), frames);
   }
 }
 
 void ShakeTracker::measure_part(std::size_t target, ShakePart& part) const {
-  part.peak = peaks_[target].peak();
+  part.peak = peaks_[target].largest().value_or(0.0);
   part.peak_at = peaks_[target].at();
   if (scene_.feel->picture.height_channel && scene_.feel->picture.position == part.component.channel)
-    part.margin_pixels = pixels_[target].peak();
+    part.margin_pixels = pixels_[target].largest().value_or(0.0);
   if (goes_by_frames() && !scene_.clock.is_steady()) return; // a spectrum needs evenly spaced samples
   const double power = records_[target].mean_square();
   if (power <= 0.0) return;
@@ -312,9 +296,9 @@ std::optional<double> ShakeTracker::quiet_after() const {
 }
 
 ShakeSummary ShakeTracker::finish() {
-  summary_.peak_amplitude = amplitude_peak_.peak();
+  summary_.peak_amplitude = amplitude_peak_.largest().value_or(0.0);
   summary_.quiet_after = quiet_after();
-  for (std::size_t t = 0; t < parts_.size(); ++t) measure_part(t, summary_.parts[t]);
+  for (std::size_t t = 0; t < summary_.parts.size(); ++t) measure_part(t, summary_.parts[t]);
   return std::move(summary_);
 }
 

@@ -6,10 +6,9 @@
 #include <string>
 #include <vector>
 
-#include "core/measure/scene_frames.hpp"
+#include "core/measure/peak_meter.hpp"
+#include "core/measure/shake_path.hpp"
 #include "core/measure/shake_record.hpp"
-#include "core/shake/shake_stack.hpp"
-#include "core/take/way_meter.hpp"
 
 namespace stasis {
 
@@ -48,16 +47,9 @@ public:
 
 private:
   bool goes_by_frames() const noexcept { return std::holds_alternative<FrameWave>(shake_.wave); }
-  /// Where a frame begins, and how long it is.
-  struct FrameSpan {
-    std::int64_t number;
-    double begin, dt;
-  };
   void take_hits(const Block& block, SceneFrames& frames);
-  void look_at(const FrameSpan& frame, double u, SceneFrames& frames);
   void read_rows(const Block& block, SceneFrames& frames);
   void note_range(const Block& block, std::size_t row);
-  bool reads_channels() const noexcept { return shake_.level_channel || shake_.in_view || way_; }
   void note_picture(std::size_t target, double part, double u, SceneFrames& frames, double time);
   void follow_frame(const FrameSpan& frame, SceneFrames& frames);
   void measure_part(std::size_t target, ShakePart& part) const;
@@ -67,10 +59,7 @@ private:
   const Shake& shake_;
   std::size_t index_;
   ShakeSummary summary_;
-  ShakeStack stack_;
-  std::vector<WaveStream> streams_; // by target
-  std::optional<TrackReader> reader_;
-  std::optional<WayMeter> way_;
+  ShakePath path_;
   std::vector<Hit> hits_; // that were still felt at the last one
 
   double rate_;                                   // of the grid, 1/s
@@ -78,8 +67,6 @@ private:
   std::int64_t next_ = 0;                         // number of the instant that comes next
   std::deque<double> turns_;                      // s: instants at which a strength may be largest
   std::vector<std::pair<std::size_t, Top>> tops_; // by target: tops that are to be looked at
-  double amplitude_ = 0.0;                        // at the instant looked at
-  std::vector<double> parts_;                     // then, by target
   std::vector<ShakeRecord> records_;              // by target
   std::vector<PeakMeter> peaks_, pixels_;
   PeakMeter amplitude_peak_;

@@ -90,29 +90,4 @@ double ShakeRecord::slope_mean_square() const {
 
 PowerSpectrum ShakeRecord::spectrum() const { return mirrored_spectrum(samples_, piece_ends(), rate_ / thin_); }
 
-void PeakMeter::note(double size, double time) noexcept {
-  if (size <= peak_) return;
-  peak_ = size;
-  at_ = time;
-}
-
-std::optional<Top> PeakMeter::add(double value, double time, double step) noexcept {
-  const double size = std::fabs(value);
-  note(size, time);
-  std::optional<Top> top;
-  if (known_ == 2 && middle_ >= before_ && middle_ >= size) {
-    const double bend = before_ - 2.0 * middle_ + size, rise = size - before_;
-    if (bend < 0.0) top = Top{middle_ - 0.125 * rise * rise / bend, time - step * (1.0 + 0.5 * rise / bend)};
-  }
-  before_ = middle_;
-  middle_ = size;
-  known_ = std::min(known_ + 1, 2);
-  return top && top->size > peak_ ? top : std::nullopt;
-}
-
-void PeakMeter::add_alone(double value, double time) noexcept {
-  note(std::fabs(value), time);
-  known_ = 0;
-}
-
 } // namespace stasis

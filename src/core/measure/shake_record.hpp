@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <limits>
 #include <optional>
 #include <vector>
 
@@ -47,30 +48,6 @@ private:
   std::int64_t cut_off_ = 0;        // samples that came when there was no room any more
   std::vector<double> samples_;     // those kept
   std::vector<std::int64_t> leaps_; // number of the sample before which each leap lies
-};
-
-/// The top of a parabola.
-struct Top {
-  double size, time;
-};
-
-/// The largest size of a smooth value that is told at even steps.
-class PeakMeter {
-public:
-  /// A sample and its time, s. \returns the top of the parabola through the last three, where it is the largest so far:
-  /// whoever can look there tells what is really there, by note().
-  std::optional<Top> add(double value, double time, double step) noexcept;
-  void note(double size, double time) noexcept;
-  /// A value that is not part of the even steps: it counts as it is, and what comes next is not joined to what was.
-  void add_alone(double value, double time) noexcept;
-
-  double peak() const noexcept { return peak_; }
-  double at() const noexcept { return at_; }
-
-private:
-  double before_ = 0.0, middle_ = 0.0; // sizes of the last two samples
-  int known_ = 0;
-  double peak_ = 0.0, at_ = 0.0;
 };
 
 } // namespace stasis

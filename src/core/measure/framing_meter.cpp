@@ -1,0 +1,211 @@
+#include "core/measure/framing_meter.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/take/follower.hpp"
+
+namespace stasis {
+namespace {
+
+/// Instants of the grid a second: every usual frame is one of them.
+constexpr double grid_rate = 240.0;
+/// What lies outside a dead zone by less than that is a rounding.
+constexpr double on_the_zone = 1e-9;
+
+/// How far a place lies outside a subject's surface; negative inside.
+double clearance(const Components& from_subject, double facing, const Track& track) {
+  if (!track.half_box) return length_of(from_subject) - track.radius;
+  const Components parts = axes_of_heading(facing, track.components).parts(from_subject);
+  Components beyond{};
+  double deepest = -std::numeric_limits<double>::infinity();
+  for (std::size_t i = 0; i < most_components; ++i) {
+    const double out = std::fabs(parts[i]) - (*track.half_box)[i];
+    beyond[i] = std::max(out, 0.0);
+    deepest = std::max(deepest, out);
+  }
+  return deepest > 0.0 ? length_of(beyond) : deepest;
+}
+
+/// What is largest where an eye is nearest, and bends evenly there; and the clearance that it stands for.
+double nearness_of(double clearance, const Track& track) noexcept {
+  const double distance = clearance + track.radius;
+  return track.half_box ? -clearance : -distance * distance;
+}
+double clearance_of(double nearness, const Track& track) noexcept {
+  return track.half_box ? -nearness : std::sqrt(std::max(0.0, -nearness)) - track.radius;
+}
+
+} // namespace
+
+DrawnValues::DrawnValues(const Scene& scene) : scene_(scene), frames_(scene) {
+  for (std::size_t s = 0; s < scene.feel->shakes.size(); ++s) shakes_.emplace_back(scene, s);
+}
+
+void DrawnValues::enter(const Block& block) {
+  block_ = &block;
+  frames_.enter(block);
+  for (std::size_t s = 0; s < shakes_.size(); ++s) {
+    shakes_[s].enter(block);
+    for (const HitMark& mark : block.shakes[s].hits)
+      shakes_[s].hit({mark.time, block.first, mark.strength, mark.direction});
+  }
+}
+
+void DrawnValues::look_at(std::size_t row, double u) {
+  u_ = u;
+  frames_.go_to(row);
+  for (std::size_t s = 0; s < shakes_.size(); ++s)
+    if (block_->shakes[s].is_felt) shakes_[s].look_at(span_of(scene_.clock, *block_, row), u, frames_);
+}
+
+double DrawnValues::value(ComponentRef component) {
+  double value = frames_.smooth(component, u_);
+  for (std::size_t s = 0; s < shakes_.size(); ++s) {
+    if (!block_->shakes[s].is_felt) continue;
+    const auto& targets = scene_.feel->shakes[s].targets;
+    for (std::size_t t = 0; t < targets.size(); ++t)
+      if (targets[t].component == component) value += shakes_[s].parts()[t];
+  }
+  const auto& left = block_->channels[component.channel].component[component.component].remainders;
+  return left.empty() ? value : value - left[frames_.row()];
+}
+
+void TimeAbove::add(double margin, double step) noexcept {
+  if (before_) {
+    const double a = *before_, b = margin;
+    if (a > 0.0 && b > 0.0) {
+      seconds_ += step;
+    } else if (a > 0.0 || b > 0.0) {
+      const double above = std::max(a, b), below = std::min(a, b);
+      seconds_ += std::isfinite(above) ? step * above / (above - below) : 0.5 * step;
+    }
+  }
+  before_ = margin;
+}
+
+FramingMeter::FramingMeter(const Scene& scene, std::size_t channel)
+    : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
+      places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel), values_(scene_),
+      nearness_(feel_.tracks.size()) {
+  for (const Track& track : feel_.tracks) readers_.emplace_back(track, scene.take->tick);
+}
+
+/// By how much the wish lies outside the dead zone about where the channel is.
+std::optional<double> FramingMeter::beyond_zone(const Block& block, std::size_t row, double u, const CameraView& view) {
+  if (!channel_.follow->zone) return std::nullopt;
+  const DeadZone& zone = *channel_.follow->zone;
+  const double share = u / scene_.clock.dt(block.first + static_cast<std::int64_t>(row));
+  Components away{};
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    if (!channel_.follow->follows(i)) continue;
+    const ComponentBlock& column = block.channels[index_].component[i];
+    const auto& wishes = !column.free_wishes.empty() ? column.free_wishes : column.wishes;
+    const double wish = wishes.empty() ? column.wish : wishes[row] + (wishes[row + 1] - wishes[row]) * share;
+    const double smooth = values_.smooth({index_, i});
+    away[i] = (channel_.space.space == Space::turn ? short_way(channel_.space, smooth, wish) : wish) - smooth;
+  }
+  const Components half = zone_half_size(zone, view, [&](ComponentRef c) { return values_.value(c); });
+  const bool turned = zone.measure != DeadZone::Measure::units && !view.is_flat;
+  return outside_zone(zone, half, turned ? view.axes.parts(away) : away) - on_the_zone;
+}
+
+void FramingMeter::look_at_subject(const Block& block, double time, const CameraView& view, Look& out) const {
+  const std::size_t track = block.channels[index_].track;
+  if (track == 0 || !places_camera_ || channel_.follow->part) return;
+  // Without a position of its own, the eye hangs on what is followed; the subject is seen from there.
+  const Track& followed = feel_.tracks[track - 1];
+  if (followed.in != TrackPlace::world) return;
+  out.track = track - 1;
+  const TrackPoint subject = readers_[played_track(*scene_.take, track - 1)].at(time);
+  if (view.eye && !view.is_flat)
+    out.clearance = clearance(plus(*view.eye, subject.place, -1.0), subject.facing, followed);
+  if (!view.eye || !view.half_width) return;
+  out.is_framed = true;
+  if (const auto seen = view.seen(subject.place))
+    out.off = 100.0 * std::max(std::fabs((*seen)[0]), std::fabs((*seen)[1]));
+}
+
+FramingMeter::Look FramingMeter::look(const Block& block, std::size_t row, double u) {
+  values_.look_at(row, u);
+  Look out;
+  const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row)) + u;
+  const ReadComponent drawn = [&](ComponentRef c) { return values_.value(c); };
+  const CameraView view = camera_view(feel_, drawn);
+  out.beyond_zone = beyond_zone(block, row, u, view);
+  look_at_subject(block, time, view, out);
+  return out;
+}
+
+/// \param alone it is no instant of the grid: it counts among the extremes only.
+void FramingMeter::take(const Look& seen, double time, bool alone) {
+  constexpr double step = 1.0 / grid_rate;
+  const auto add = [&](PeakMeter& meter, const std::optional<double>& value) {
+    if (!value) return;
+    if (alone) return meter.add_alone(*value, time);
+    if (const auto top = meter.add(*value, time, step)) meter.note(top->value, top->time);
+  };
+  add(off_, seen.off);
+  if (seen.clearance) add(nearness_[seen.track], nearness_of(*seen.clearance, feel_.tracks[seen.track]));
+  has_zone_ = has_zone_ || seen.beyond_zone;
+  is_framed_ = is_framed_ || seen.is_framed;
+  has_clearance_ = has_clearance_ || seen.clearance;
+  if (alone) return;
+  if (seen.beyond_zone) outside_zone_.add(*seen.beyond_zone, step);
+  if (seen.clearance) inside_.add(-*seen.clearance, step);
+  if (seen.is_framed) outside_picture_.add(seen.off ? *seen.off - 100.0 : unbounded, step);
+  if (!seen.off) return;
+  off_sum_ += *seen.off;
+  off_count_ += 1.0;
+}
+
+/// Rows on which the eye is inside the subject.
+void FramingMeter::count_frames(const Block& block) {
+  if (!has_clearance_) return;
+  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    const CameraView view =
+        camera_view(feel_, [&](ComponentRef c) { return block.channels[c.channel].component[c.component].value[row]; });
+    Look seen;
+    look_at_subject(block, scene_.clock.time(block.first + static_cast<std::int64_t>(row)), view, seen);
+    if (seen.clearance && *seen.clearance < 0.0) inside_frames_ += 1.0;
+  }
+}
+
+void FramingMeter::consume(const Block& block) {
+  values_.enter(block);
+  for (TrackReader& reader : readers_) reader.enter(scene_.clock.time(block.first));
+  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    const FrameSpan frame = span_of(scene_.clock, block, row);
+    if (frame.number + 1 == scene_.clock.frames) break; // it leads nowhere
+    const double end = scene_.clock.time(frame.number + 1);
+    // What has jumped is farthest off at once.
+    const bool jumped = row == 0 && (block.channels[index_].moved || !block.cause.empty());
+    if (jumped) take(look(block, row, 0.0), frame.begin, true);
+    for (;; ++next_) {
+      const double time = static_cast<double>(next_) / grid_rate;
+      if (time >= end) break;
+      take(look(block, row, std::max(0.0, time - frame.begin)), time, false);
+    }
+    if (frame.number + 2 == scene_.clock.frames) take(look(block, row, frame.dt), end, true);
+  }
+  count_frames(block);
+}
+
+FramingSummary FramingMeter::finish() const {
+  FramingSummary out;
+  out.framing_error = off_.largest();
+  out.worst_framing_at = off_.at();
+  if (off_count_ > 0.0) out.framing_error_mean = off_sum_ / off_count_;
+  if (has_zone_) out.time_outside_zone = outside_zone_.seconds();
+  if (is_framed_) out.time_outside_picture = outside_picture_.seconds();
+  if (has_clearance_) {
+    for (std::size_t t = 0; t < nearness_.size(); ++t)
+      if (const auto nearness = nearness_[t].largest())
+        out.nearest = std::min(out.nearest.value_or(unbounded), clearance_of(*nearness, feel_.tracks[t]));
+    out.inside_time = inside_.seconds();
+    out.inside_frames = inside_frames_;
+  }
+  return out;
+}
+
+} // namespace stasis
