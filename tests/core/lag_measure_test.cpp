@@ -1,0 +1,71 @@
+// Lag inside frames, against closed forms, on any clock.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/measure/channel_measures.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+
+/// A glide of time constant 1/rate behind a subject that sets off at 3 m/s; follows from rest at the subject.
+Feel chase(double fps, const std::string& path, const std::string& clock = "", double length = 2) {
+  return feel_from(fmt::format("[track.t]\n{}\n[channel.a]\nunit = \"m\"\nrest = [0, 0, 0]\nmotion = {{ kind = \"glide\", rate "
+                               "= 4 }}\nfollow = \"t\"\n[take.x]\nlength = {}\nclock = {{ fps = {} {} }}\n",
+                               path, length, fps, clock));
+}
+double measured(const Feel& feel, std::string_view name) {
+  return channel_measure(feel, test::play_measures(feel), 0, name).value_or(std::nan(""));
+}
+
+const std::string line = "kind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [3, 0, 0]";
+
+TEST(Lag, OfAGlideIsItsClosedFormAtAnyRate) {
+  // The gap is v/k (1 - e^(-k t)); its mean over T is v/k (1 - (1 - e^(-k T)) / (k T)).
+  for (const double fps : {12.0, 60.0, 1000.0}) {
+    const Feel feel = chase(fps, line);
+    const double most = 0.75 * (1 - std::exp(-8.0)), mean = 0.75 * (1 - (1 - std::exp(-8.0)) / 8.0);
+    EXPECT_NEAR(measured(feel, "lag_distance"), most, 1e-9) << fps;
+    EXPECT_NEAR(measured(feel, "lag_distance_mean"), mean, 1e-9) << fps;
+    EXPECT_NEAR(measured(feel, "lag_time"), most / 3, 1e-9) << fps;
+    EXPECT_NEAR(measured(feel, "lag_time_mean"), mean / 3, 1e-9) << fps;
+    EXPECT_NEAR(measured(feel, "top_speed"), 3 * (1 - std::exp(-8.0)), 1e-9) << fps;
+  }
+}
+
+TEST(Lag, BehindStopAndGoIsMeasuredWhereItIsWorstBetweenFrames) {
+  // It goes for 0.37 s, stops for 0.3 s: the gap is largest where the subject stops, inside a frame.
+  const std::string path = "kind = \"stop_and_go\"\nfrom = [0, 0, 0]\nvelocity = [3, 0, 0]\ngo = 0.37\nstop = 0.3";
+  const double most = 0.75 * (1 - std::exp(-4 * 0.37));
+  for (const double fps : {10.0, 60.0, 240.0})
+    EXPECT_NEAR(measured(chase(fps, path, "", 0.6), "lag_distance"), most, 1e-9) << fps;
+}
+
+TEST(Lag, UnderAHeldTickCountsAllFrames) {
+  // However a goal is held, a glide trails it by its time constant on average.
+  for (const auto& [fps, tick] : {std::pair{144.0, 60.0}, {60.0, 20.0}, {120.0, 50.0}, {60.0, 50.0}}) {
+    const Feel feel = chase(fps, line, fmt::format(", tick = {}", tick), 20);
+    EXPECT_NEAR(measured(feel, "lag_time_mean"), 0.25, 0.006) << fps << " " << tick;
+    EXPECT_GE(measured(feel, "lag_time"), measured(feel, "lag_time_mean"));
+    EXPECT_LE(measured(feel, "lag_time"), 0.25 + 1.0 / tick + 1e-9);
+  }
+}
+
+TEST(Lag, TheWorstIsNoLessThanTheMean) {
+  // With a lead it runs ahead where the subject is fast, and trails where it is slow.
+  for (const double seconds : {0.0, 0.25, 0.6}) {
+    const Feel feel = feel_from(fmt::format(
+        "[track.t]\nkind = \"eight\"\ncentre = [0, 0, 0]\nwidth = 6\nheight = 3\nlap = 4\n[channel.a]\nunit = \"m\"\nrest = "
+        "[0, 0, 0]\nmotion = {{ kind = \"glide\", rate = 4 }}\nfollow = {{ track = \"t\", lead = {{ by = \"velocity\", seconds = {} }} }}\n[take.x]\n"
+        "length = 8\n",
+        seconds));
+    EXPECT_GE(measured(feel, "lag_time"), measured(feel, "lag_time_mean")) << seconds;
+  }
+}
+
+} // namespace
+} // namespace stasis
