@@ -78,6 +78,12 @@ struct ObstacleRule {
   bool has_ray = false;               ///< one of them at least is not recorded
 };
 
+/// A channel that is another one of one component, so many times as large: it moves as that does.
+struct Tie {
+  std::size_t channel = 0;
+  double times = 1.0;
+};
+
 struct Channel {
   std::string name;
   std::string unit; ///< as declared; may be empty
@@ -93,6 +99,7 @@ struct Channel {
   std::array<std::optional<Formula>, most_components> formula{}; ///< instead of a standing base
   std::optional<Follow> follow;                                  ///< instead of a standing base
   std::optional<Realign> realign{};
+  std::optional<Tie> tie{};            ///< the width of a flat view beside its height; its formula says the same
   std::optional<double> keeps_width{}; ///< the distance at which so much fits across the picture, in the unit
   std::optional<ObstacleRule> obstacles{};
   bool is_placed = false;     ///< the eye: its goal is where focus, distance, yaw, pitch and side put it

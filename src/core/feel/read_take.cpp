@@ -187,6 +187,10 @@ void tie_width(Reading& reading, SectionReader& reader) {
       fmt::format("{} * {} / {}", height.name, picture.width, picture.height),
       [&](std::string_view) -> tl::expected<std::size_t, std::string> { return reading.feel.variables.size() - 1; });
   width.motion = read_motion_choices(reading, nullptr, "", width, width.name + ".motion");
+  width.tie = Tie{*picture.height_channel, aspect};
+  width.space = height.space;
+  width.settle_band = height.settle_band;
+  if (width.settle_band.absolute) width.settle_band.size *= aspect;
 }
 
 } // namespace

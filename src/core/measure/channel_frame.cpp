@@ -1,6 +1,7 @@
 #include "core/measure/channel_frame.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/root.hpp"
 
@@ -11,6 +12,11 @@ const FramePiece& ChannelFrame::piece_at(std::size_t component, double u, Side s
   std::size_t k = all.size() - 1;
   while (k > 0 && (side == Side::at ? all[k].from > u : all[k].from >= u)) --k;
   return all[k];
+}
+
+Instant ChannelFrame::tied(const Instant& state) const noexcept {
+  if (by_factors) return {state.value + std::log(tie.times), state.velocity, state.acceleration, state.jerk};
+  return {state.value * tie.times, state.velocity * tie.times, state.acceleration * tie.times, state.jerk * tie.times};
 }
 
 ChannelInstant ChannelFrame::at(double u, Side side) const {
@@ -77,6 +83,11 @@ void add_crossings(const ChannelFrame& frame, std::size_t component, double from
 ChannelFrames::ChannelFrames(const Feel& feel, std::size_t channel, const Clock& clock)
     : feel_(feel), clock_(clock), channel_(channel) {
   frame_.components = feel.channels[channel].components;
+  if (!feel.channels[channel].tie) return;
+  frame_.tie = *feel.channels[channel].tie;
+  frame_.is_tied = true;
+  frame_.by_factors = is_logarithmic(feel.channels[channel].space.space);
+  channel_ = frame_.tie.channel;
 }
 
 void ChannelFrames::enter(const Block& block) {

@@ -22,6 +22,8 @@ struct ChannelFrame {
   double dt = 0.0;            ///< s: how long it is
   bool arrived = false;       ///< a jump has come through a delay at its very start
   bool awaits = false;        ///< another one is still on its way
+  Tie tie;                    ///< of a channel that is tied: how its state comes from that of the pieces
+  bool is_tied = false, by_factors = false;
   std::vector<double> turns;  ///< s into it at which a component's move that goes there and back turns, ascending
 
   /// `u` seconds into the frame; beyond its end, as if its last goal went on.
@@ -29,7 +31,8 @@ struct ChannelFrame {
   /// One component of it; only where no axes are set.
   Instant component_at(std::size_t component, double u, Side side = Side::at) const {
     const FramePiece& piece = piece_at(component, u, side);
-    return inside(piece, u - piece.from, side);
+    const Instant state = inside(piece, u - piece.from, side);
+    return is_tied ? tied(state) : state;
   }
   /// The first instant after `u` seconds, at the end of the frame at the latest, at which value, velocity or
   /// acceleration of a component may jump, if there is one.
@@ -46,6 +49,7 @@ struct ChannelFrame {
   const FramePiece& last(std::size_t component) const noexcept { return pieces[component].back(); }
 
 private:
+  Instant tied(const Instant& state) const noexcept;
   const FramePiece& piece_at(std::size_t component, double u, Side side) const noexcept;
 };
 
@@ -99,7 +103,7 @@ private:
 
   const Feel& feel_;
   const Clock& clock_;
-  std::size_t channel_;
+  std::size_t channel_; // whose columns are read
   const ChannelBlock* columns_ = nullptr;
   std::int64_t first_ = 0;
   std::array<FramePiece, most_components> whole_; // a row that is one piece

@@ -69,6 +69,20 @@ std::optional<double> smallest(const MoveMeasure& measure, std::span<const Move>
   return extreme(measure, moves, channel, [](double a, double b) { return a < b; });
 }
 
+Move times(const Move& move, double factor, std::size_t channel) {
+  Move out = move;
+  out.channel = channel;
+  for (const MoveMeasure& measure : move_measures()) {
+    const bool has_unit = measure.unit == MeasureUnit::channel || measure.unit == MeasureUnit::channel_per_second
+                          || measure.unit == MeasureUnit::channel_per_second2;
+    if (auto& value = out.*measure.value; has_unit && value) value = *value * factor;
+  }
+  for (Components* values : {&out.from, &out.to, &out.peak_value, &out.settled_value})
+    *values = scaled(*values, factor);
+  out.peak_velocity *= factor;
+  return out;
+}
+
 std::string motion_name(const Feel& feel, const Move& move) {
   std::string text = feel.motions[move.motion[0]].name;
   for (std::size_t i = 1; i < feel.channels[move.channel].components; ++i)

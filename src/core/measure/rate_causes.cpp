@@ -60,7 +60,7 @@ std::string why_exact_differs(const RatesAccount& account, std::size_t channel) 
   if (declared.follow && tick.order == Tick::Order::camera_first)
     return "the camera is stepped before its subject and sees it one frame late; put it last";
   if (!feel.switches.empty()) return "a switch looks at frames only, so it acts at the first frame past its threshold";
-  if (has_formula(declared)) return "its goal is a formula, which is curved between frames and is read at frames only";
+  if (has_formula(declared) && !declared.tie) return "its goal is a formula, which is curved between frames and is read at frames only";
   if (declared.follow)
     return "its goal turns, or its lead or dead zone works, between frames, and is taken straight there";
   return "its goal is curved between frames and is taken straight there";
@@ -86,7 +86,7 @@ bool has_curved_goals(const Feel& feel, const Take& take) {
   for (const Control& control : feel.controls)
     if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule)) return true;
   return std::any_of(feel.channels.begin(), feel.channels.end(), [&](const Channel& channel) {
-    if (has_formula(channel)) return true;
+    if (has_formula(channel) && !channel.tie) return true;
     if (!channel.follow) return false;
     const Track& track = feel.tracks[played_track(take, channel.follow->track)];
     const bool straight = std::holds_alternative<std::shared_ptr<const RecordedPath>>(track.path)

@@ -85,7 +85,7 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c) {
 }
 
 void MeasureSink::follow_channel(const Block& block, std::size_t c) {
-  begin_or_end_move(block, c);
+  if (!scene_.feel->channels[c].tie) begin_or_end_move(block, c);
   const std::size_t components = scene_.feel->channels[c].components;
   const ChannelBlock& columns = block.channels[c];
   const auto rows = static_cast<std::size_t>(block.count);
@@ -157,9 +157,22 @@ void MeasureSink::end() {
   for (ShakeTracker& shaker : shakers_) measures_.shakes.push_back(shaker.finish());
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
+  add_tied_moves();
   std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {
     return std::tie(a.start, a.channel) < std::tie(b.start, b.channel);
   });
+}
+
+/// A channel that is tied to another has its moves.
+void MeasureSink::add_tied_moves() {
+  for (std::size_t c = 0; c < scene_.feel->channels.size(); ++c) {
+    const auto& tie = scene_.feel->channels[c].tie;
+    if (!tie) continue;
+    measures_.channels[c].goal_ran = measures_.channels[tie->channel].goal_ran;
+    const std::size_t moves = measures_.moves.size();
+    for (std::size_t m = 0; m < moves; ++m)
+      if (measures_.moves[m].channel == tie->channel) measures_.moves.push_back(times(measures_.moves[m], tie->times, c));
+  }
 }
 
 TakeMeasures MeasureSink::take(std::vector<std::string> play_notes) {

@@ -1,5 +1,6 @@
 #include "core/take/drawn_columns.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 namespace stasis {
@@ -19,6 +20,32 @@ void snap_to_grids(const Feel& feel, const ReadRow& row_of, Block& block) {
           column.shifts[row] = -column.remainders[row] * *pixels_per_unit(feel, camera_view(feel, row_of(row)));
       }
     }
+  }
+}
+
+void put_tied(const Feel& feel, std::size_t channel, Block& block) {
+  const Channel& tied = feel.channels[channel];
+  const auto [source, times] = *tied.tie;
+  ChannelBlock& out = block.channels[channel];
+  out = block.channels[source];
+  ComponentBlock& column = out.component[0];
+  for (auto* values : {&column.smooth, &column.value, &column.velocity, &column.wishes, &column.goals, &column.free_wishes})
+    for (double& value : *values) value *= times;
+  for (double* value : {&column.wish, &column.goal}) *value *= times;
+  const bool by_factors = is_logarithmic(tied.space.space);
+  const double shift = std::log(times);
+  const auto put_state = [&](double& state) { state = by_factors ? state + shift : state * times; };
+  for (auto* states : {&column.state, &column.goal_states}) std::for_each(states->begin(), states->end(), put_state);
+  put_state(column.goal_state);
+  put_state(column.acting_state);
+  if (!by_factors) {
+    for (double& rate : column.rate) rate *= times;
+    column.rate_before *= times;
+  }
+  for (ComponentBlock::Knot& knot : column.knots) {
+    knot.wish *= times;
+    knot.goal *= times;
+    put_state(knot.goal_state);
   }
 }
 

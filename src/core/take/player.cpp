@@ -58,6 +58,10 @@ public:
     for (std::int64_t frame = 0; frame < scene_.clock.frames;) {
       begin_block(frame);
       for (const std::size_t c : order_) {
+        if (feel_.channels[c].tie) {
+          put_tied(feel_, c, block_);
+          continue;
+        }
         read_wishes(c, frame);
         movers_[c].fill(frame, block_.count, block_.channels[c]);
         if (rooms_[c]) rooms_[c]->hold_back(movers_[c], frame + block_.count, block_.channels[c]);
@@ -151,6 +155,7 @@ private:
 
   /// What a channel's columns of this block hold at a row; the end of the block is where the channel now is.
   double column_at(ComponentRef read, std::size_t row) const {
+    if (const auto& tie = feel_.channels[read.channel].tie) return tie->times * column_at({tie->channel, 0}, row);
     const auto& column = block_.channels[read.channel].component[read.component];
     return row < column.smooth.size() && row < static_cast<std::size_t>(block_.count)
                ? column.smooth[row]
@@ -333,6 +338,7 @@ private:
     }
     for (const std::size_t c : order_) {
       const Channel& channel = feel_.channels[c];
+      if (channel.tie) continue;
       movers_[c].slow_down(channel.motion_times_channel ? read_present()(*channel.motion_times_channel)
                                                         : channel.motion_times);
       if (realigners_[c]) put_heading(c, frame);
@@ -378,7 +384,10 @@ private:
   std::vector<std::optional<Realigner>> realigners_; // by channel
   std::vector<std::optional<RoomKeeper>> rooms_;     // by channel
   EyeColumns eye_;
-  const ReadComponent at_present_ = [this](ComponentRef read) { return movers_[read.channel].present(read.component); };
+  const ReadComponent at_present_ = [this](ComponentRef read) {
+    const auto& tie = feel_.channels[read.channel].tie;
+    return tie ? tie->times * movers_[tie->channel].present(0) : movers_[read.channel].present(read.component);
+  };
   const ReadComponent at_row_ = [this](ComponentRef read) {
     const double here = column_at(read, row_);
     return share_ == 0.0 ? here : here + (column_at(read, row_ + 1) - here) * share_;
