@@ -85,6 +85,13 @@ std::string track_in_words(const Track& track) {
 std::string follow_in_words(const Feel& feel, const Channel& channel) {
   if (!channel.follow) return "";
   const Follow& follow = *channel.follow;
+  if (follow.only_in_poses) {
+    for (const Pose& pose : feel.poses)
+      for (const PoseGoal& goal : pose.goals)
+        if (&feel.channels[goal.channel] == &channel && goal.track)
+          return fmt::format("follows {} while the pose {} is in force", track_in_words(feel.tracks[*goal.track]),
+                             pose.name);
+  }
   std::string words = "follows " + track_in_words(feel.tracks[follow.track]);
   if (follow.second)
     words += fmt::format(", {} of the way to {}",

@@ -63,6 +63,7 @@ struct Follow {
   AxisFrame damping_frame = AxisFrame::world; ///< in which the channel's motions work, component by component
   std::array<bool, most_components> keeps{};  ///< components that do not follow
   bool starts_at_rest = false;
+  bool only_in_poses = false; ///< only while a pose gives it a track; else its base is its own
 
   bool follows(std::size_t component) const noexcept { return !keeps[component]; }
 };

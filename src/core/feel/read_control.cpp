@@ -231,7 +231,10 @@ void check_owners(Reading& reading) {
                  reading.document.find("control")->find(controls[a].name)->where);
     if (channel.formula[mine->component])
       report(joined_path("control", controls[a].name), "a formula", controls[a].name, *mine);
-    if (channel.follow && channel.follow->follows(mine->component))
+    // What follows only while a pose says so has a home of its own; but nothing leads it there at the same time.
+    const bool leads =
+        std::holds_alternative<Stick>(controls[a].rule) || std::holds_alternative<Pointer>(controls[a].rule);
+    if (channel.follow && channel.follow->follows(mine->component) && (leads || !channel.follow->only_in_poses))
       report(joined_path("control", controls[a].name), "a track", controls[a].name, *mine);
     for (std::size_t b = a + 1; b < controls.size(); ++b) {
       const ComponentRef* other = target_of(controls[b]);

@@ -244,29 +244,62 @@ private:
   Follow follow_;
 };
 
+/// A pose may give a track to a channel that follows nothing by itself: it follows that plainly while the pose is in
+/// force.
+void read_track_of_pose(Reading& reading, const Pose& pose, const PoseGoal& goal) {
+  Channel& channel = reading.feel.channels[goal.channel];
+  const Track& track = reading.feel.tracks[*goal.track];
+  const Node* poses = reading.document.find("pose");
+  const Node* declared = poses != nullptr ? poses->find(pose.name) : nullptr;
+  const Node* node = declared != nullptr ? declared->find(channel.name) : nullptr;
+  const std::string path = joined_path(joined_path("pose", pose.name), channel.name);
+  const Position where = node != nullptr ? node->where : Position{};
+  if (!channel.follow || channel.follow->only_in_poses) {
+    if (track.components != channel.components)
+      return reading.report("feel.component_count", path, where,
+                            fmt::format("the track {} has {} components, the channel {} {}", track.name,
+                                        track.components, channel.name, channel.components));
+  }
+  if (channel.follow) return;
+  const Node* of_channel = reading.document.find("channel")->find(channel.name);
+  for (const char* key : {"formula", "keeps_width", "profile", "realign", "obstacles", "placed"})
+    if (of_channel != nullptr && of_channel->find(key) != nullptr)
+      return reading.report("feel.two_owners", path, where,
+                            fmt::format("{} has its own {}, which says where its home is; it cannot follow {} as well",
+                                        channel.name, key, track.name));
+  if (!can_follow(reading, channel, path, where)) return;
+  channel.follow.emplace();
+  channel.follow->track = *goal.track;
+  channel.follow->only_in_poses = true;
+}
+
 } // namespace
 
 void read_follows(Reading& reading) {
   const Node* channels = reading.document.find("channel");
   if (channels == nullptr || channels->table() == nullptr) return;
-  for (const Entry& entry : *channels->table()) {
+  const auto read_own = [&](const Entry& entry) {
     const auto index = index_of(reading.feel.channels, entry.key);
     const Node* follow = entry.value.find("follow");
-    if (!index || follow == nullptr) continue;
+    if (!index || follow == nullptr) return;
     Channel& channel = reading.feel.channels[*index];
     const std::string path = joined_path(joined_path("channel", entry.key), "follow");
     if (entry.value.find("formula") != nullptr) {
       reading.report("feel.two_owners", path, follow->where,
                      fmt::format("{} has a formula already; one thing says where its home is", channel.name));
-      continue;
+      return;
     }
     if (follow->text() == nullptr) {
       channel.follow = FollowReader(reading, channel, *follow, path).read();
-      continue;
+      return;
     }
     Node table{NodeTable{{"track", follow->where, *follow}}, follow->where};
     channel.follow = FollowReader(reading, channel, table, path).read();
-  }
+  };
+  for (const Entry& entry : *channels->table()) read_own(entry);
+  for (const Pose& pose : reading.feel.poses)
+    for (const PoseGoal& goal : pose.goals)
+      if (goal.track) read_track_of_pose(reading, pose, goal);
 }
 
 } // namespace stasis

@@ -351,7 +351,10 @@ std::vector<std::string> FollowTracker::notes() const {
   std::vector<std::string> out = room_ ? room_->notes() : std::vector<std::string>{};
   if (!channel_.follow) return out;
   add_order_note(out);
-  if (!lag_->has_followed()) out.push_back(fmt::format("{}: nothing was there to be followed; no lag", channel_.name));
+  if (!lag_->has_followed())
+    out.push_back(fmt::format("{}: {}; no lag", channel_.name,
+                              lag_->has_seen() ? "it never caught up with what it follows"
+                                               : "nothing was there to be followed"));
   if (!places_camera_ || channel_.follow->part)
     out.push_back(fmt::format("{}: not the focus or position of [picture], so no framing and no nearest distance",
                               channel_.name));

@@ -16,9 +16,9 @@ constexpr double settled_gap = 1e-4;
 constexpr double least_steady = 0.5 - 1e-9;
 /// A lag in time is only told where the goal goes faster than its top speed over 2 to this power.
 constexpr int octaves_of_note = 3;
-/// A jump has been caught up with once its gap is as small a share of what it was, or no longer shrinks and is smaller
-/// than the other.
-constexpr double closed = 0.02, well_on = 0.5;
+/// A jump has been caught up with once its gap is as small a share of what it was, or is smaller than the other share and
+/// shrinks at no more than the last share of the goal's speed.
+constexpr double closed = 0.02, well_on = 0.5, hardly = 0.01;
 
 void keep_largest(std::optional<double>& kept, double value) {
   if (!kept || value > *kept) kept = value;
@@ -159,6 +159,7 @@ std::vector<LagMeter::Piece> LagMeter::pieces_of(const Block& block, std::size_t
 void LagMeter::follow(const Block& block, std::size_t row, const ChannelFrame& frame) {
   frame_time_ = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
   const std::vector<Piece> pieces = pieces_of(block, row, frame.dt);
+  has_seen_ = true;
   if (row == 0 && block.channels[index_].moved && !pieces.empty())
     jump_gap_ = length_of(point(pieces.front(), frame, 0.0, Side::at).gap);
   for (const Piece& piece : pieces) follow_piece(piece, frame);
@@ -189,21 +190,21 @@ std::optional<double> LagMeter::caught_up(const Piece& piece, const ChannelFrame
                                           double to, const Point& b) const {
   const auto gap_at = [&](double u) { return length_of(point_within(piece, frame, u, from, to).gap); };
   const double level = closed * jump_gap_;
+  // Above 0 once the gap hardly shrinks.
+  const auto stays = [&](const Point& p) {
+    return dot(p.gap, p.gap_rate) + hardly * piece.speed * length_of(p.gap);
+  };
   const auto is_over = [&](const Point& p) {
     const double gap = length_of(p.gap);
-    return gap <= level || (dot(p.gap, p.gap_rate) >= 0.0 && gap < well_on * jump_gap_);
+    return gap <= level || (stays(p) >= 0.0 && gap < well_on * jump_gap_);
   };
   if (is_over(a)) return from;
   double end = to;
   bool over = is_over(b);
-  const double falls = dot(a.gap, a.gap_rate), rises = dot(b.gap, b.gap_rate);
+  const double falls = stays(a), rises = stays(b);
   if (falls < 0.0 && rises > 0.0) {
-    const double turn = bracketed_root(
-        [&](double u) {
-          const Point p = point_within(piece, frame, u, from, to);
-          return dot(p.gap, p.gap_rate);
-        },
-        from, to, falls, rises);
+    const double turn = bracketed_root([&](double u) { return stays(point_within(piece, frame, u, from, to)); }, from,
+                                       to, falls, rises);
     if (gap_at(turn) < well_on * jump_gap_) {
       end = turn;
       over = true;

@@ -28,6 +28,8 @@ public:
   LagSummary finish() const;
   /// True if anything was there to be followed.
   bool has_followed() const noexcept { return time_ > 0.0; }
+  /// True if there was, though it may never have been caught up with.
+  bool has_seen() const noexcept { return has_seen_; }
 
 private:
   /// The channel against its goal at one instant; all in its unit, components that do not follow 0.
@@ -66,6 +68,7 @@ private:
   Scene scene_;
   const Channel& channel_;
   std::size_t index_;
+  bool has_seen_ = false;
   double frame_time_ = 0.0; // s, of the frame that is followed
 
   LagSummary sums_;

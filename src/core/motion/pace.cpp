@@ -91,7 +91,12 @@ double next_phase(const PaceLeg& leg, double t) noexcept {
 PaceChase::PaceChase(const Pace& pace, double from, double velocity, GoalSegment goal, double h) noexcept
     : from_(from), carried_(h > 0.0 ? (goal.end - goal.start) / h : 0.0), goal_(goal.start), slope_(carried_) {
   if (std::fabs(slope_) < pace.speed) {
-    leg_ = PaceLeg::plan(goal.start - from, velocity - slope_,
+    double gap = goal.start - from;
+    // At once it would race through what a rounding has left, and that speed would show.
+    constexpr double rounding = 1e-13;
+    if (std::isinf(pace.acceleration) && std::fabs(gap) <= rounding * std::max(std::fabs(goal.start), std::fabs(from)))
+      gap = 0.0;
+    leg_ = PaceLeg::plan(gap, velocity - slope_,
                          {pace.speed - slope_, pace.speed + slope_, pace.acceleration});
     return;
   }

@@ -48,6 +48,8 @@ public:
   std::optional<std::size_t> track_for(std::size_t channel) const;
 
   /// A base that a formula gives.
+  /// The base as it was put, before a mirror.
+  double own_base(ComponentRef target) const noexcept { return base_[index_of(target)]; }
   void put_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
   /// An obstacle holds a component's goal there, short of its wish; or nothing holds it.
   void hold(ComponentRef target, std::optional<double> goal) { held_[index_of(target)] = goal; }

@@ -90,7 +90,7 @@ private:
       if (!is_led(channel)) continue;
       if (followers_[c]) {
         const FollowAim aim = followers_[c]->begin(0.0, read_present(), std::nullopt);
-        if (channel.follow->starts_at_rest) continue;
+        if (channel.follow->starts_at_rest || channel.follow->only_in_poses) continue;
         put_aim(c, aim);
       } else {
         put_formula_bases(c, 0, read_present(),
@@ -187,7 +187,7 @@ private:
     const auto rows = static_cast<std::size_t>(block_.count) + 1;
     for (std::size_t r = 0; r < rows; ++r) {
       const double time = scene_.clock.time(frame + static_cast<std::int64_t>(r));
-      if (followers_[c]) {
+      if (is_following(c)) {
         if (r > 0 && !sees_frame_before()) put_corners(c, frame, r - 1);
         if (r > 0) aims_[c] = followers_[c]->go_on(seen_at(frame + static_cast<std::int64_t>(r)), read_row(r));
         put_aim(c, aims_[c]);
@@ -257,6 +257,9 @@ private:
     const double from = scene_.clock.time(at), to = scene_.clock.time(at + 1);
     instants_.clear();
     followers_[c]->add_corners(from, to, instants_);
+    // A corner that misses a frame by a rounding is that frame.
+    constexpr double one_instant = 1e-11;
+    std::erase_if(instants_, [&](double i) { return i - from < one_instant || to - i < one_instant; });
     for (const double instant : instants_) {
       put_aim(c, followers_[c]->go_on(instant, read_row(row, (instant - from) / (to - from))));
       for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
@@ -364,9 +367,33 @@ private:
     return {}; // no goal has jumped by it
   }
 
+  /// True if it follows something in this block: a channel may do so only while a pose gives it a track.
+  bool is_following(std::size_t c) const {
+    return followers_[c] && (!feel_.channels[c].follow->only_in_poses || own_bases_[c]);
+  }
+
+  /// Of a channel that follows only while a pose gives it a track: its own base stands by meanwhile. \returns true if it
+  /// follows now.
+  bool take_or_leave_track(std::size_t c, bool follows) {
+    std::optional<Components>& own = own_bases_[c];
+    if (follows && !own) {
+      own.emplace();
+      for (std::size_t i = 0; i < feel_.channels[c].components; ++i) (*own)[i] = controls_.own_base({c, i});
+    } else if (!follows && own) {
+      for (std::size_t i = 0; i < feel_.channels[c].components; ++i) controls_.put_base({c, i}, (*own)[i]);
+      own.reset();
+    }
+    return follows;
+  }
+
   /// The followed goal at a block's first frame.
   void follow(std::size_t c, std::int64_t frame) {
-    aims_[c] = followers_[c]->begin(seen_at(frame), read_present(), controls_.track_for(c));
+    const auto given = controls_.track_for(c);
+    if (feel_.channels[c].follow->only_in_poses && !take_or_leave_track(c, given.has_value())) {
+      block_.channels[c].track = 0;
+      return;
+    }
+    aims_[c] = followers_[c]->begin(seen_at(frame), read_present(), given);
     put_aim(c, aims_[c]);
     block_.channels[c].track = aims_[c].lost ? 0 : followers_[c]->track() + 1;
   }
@@ -377,6 +404,7 @@ private:
   std::vector<TrackReader> readers_, drawn_;       // by track: as the camera sees them, as they are drawn
   std::vector<std::optional<Follower>> followers_; // by channel
   std::vector<Shaker> shakers_;                    // by shake
+  std::vector<std::optional<Components>> own_bases_ = std::vector<std::optional<Components>>(feel_.channels.size());
   std::vector<FollowAim> aims_ = std::vector<FollowAim>(feel_.channels.size()); // by channel: at the last instant
   std::vector<double> instants_;
   std::size_t row_ = 0; // read by at_row_
