@@ -183,13 +183,14 @@ MoveTracker::Sample MoveTracker::sample(const ChannelFrame& frame, double u, Sid
   return out;
 }
 
-void MoveTracker::follow(const ChannelFrame& frame, double since_start, double from) {
+void MoveTracker::follow(const ChannelFrame& frame, double since_start, double from, double until) {
   followed_ = true;
   if (negligible_ || calm_) return;
-  const double end = frame.turn_after(from).value_or(frame.dt);
+  turn_ = frame.turn_after(from);
+  if (turn_ && *turn_ > until) turn_.reset();
+  const double end = turn_.value_or(std::min(frame.dt, until));
   if (from == 0.0 && (frame.arrived || goes_by_frames_) && last_sample_) note_break(frame, 0.0, *last_sample_);
   if (!last_sample_) last_sample_ = sample(frame, from, Side::at);
-  turn_ = frame.turn_after(from);
   // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
   for_each_stretch(frame, from, end, [&](double a, double b, bool breaks) {
     follow_stretch(frame, since_start, a, b);

@@ -16,8 +16,8 @@ public:
   /// A move of `channel` whose goal jumped at the first frame of `block`.
   MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock);
 
-  /// Takes in a frame from `from` seconds into it, its beginning `since_start` seconds after the move's start.
-  void follow(const ChannelFrame& frame, double since_start, double from = 0.0);
+  /// Takes in a frame from `from` to `until` seconds into it, its beginning `since_start` seconds after the move's start.
+  void follow(const ChannelFrame& frame, double since_start, double from = 0.0, double until = unbounded);
   /// True once nothing more can be learnt from further frames.
   bool is_calm() const noexcept { return calm_; }
   /// Seconds into the frame followed last at which the move has turned to go back, if it has.
@@ -27,8 +27,8 @@ public:
   /// Ends the move because its goal jumped again (`retargeted`) or the take ended, `since_start` seconds after its
   /// start. `last` is the frame followed last, if any; `output` the channel's value at the end.
   Move finish(const ChannelFrame* last, bool retargeted, double since_start, const Components& output);
-  /// The channel's value at the turn.
-  const Components& value_at_turn() const noexcept { return last_sample_->value; }
+  /// The channel's value where it was followed last, such as at the turn; its start before anything was.
+  const Components& last_value() const noexcept { return last_sample_ ? last_sample_->value : move_.from; }
 
 private:
   /// The move at one instant: how far, how fast.

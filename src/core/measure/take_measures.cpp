@@ -1,6 +1,7 @@
 #include "core/measure/take_measures.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -62,21 +63,50 @@ void MeasureSink::note_inputs(const Block& block) {
   }
 }
 
-void MeasureSink::begin_or_end_move(const Block& block, std::size_t c) {
+namespace {
+
+/// Where in a block a channel's goal begins to move by itself: a frame, and s into it; nothing where it stands.
+struct GoalRun {
+  std::size_t row = 0;
+  double at = 0.0;
+};
+std::optional<GoalRun> first_run(const ChannelBlock& columns, std::size_t components) {
+  constexpr double rounding = 1e-12;
+  std::optional<GoalRun> first;
+  for (std::size_t i = 0; i < components; ++i) {
+    const ComponentBlock& column = columns.component[i];
+    if (!column.moves()) continue;
+    const double stands = column.goal_states[0], slack = rounding * std::max(1.0, std::fabs(stands));
+    auto knot = column.knots.begin();
+    for (std::size_t row = 0; row + 1 < column.goal_states.size() && (!first || row <= first->row); ++row) {
+      double at = 0.0; // up to here it has stood
+      bool runs = false;
+      for (; knot != column.knots.end() && knot->row == row && !runs; ++knot) {
+        runs = std::fabs(knot->goal_state - stands) > slack;
+        if (!runs) at = knot->at;
+      }
+      if (!runs && std::fabs(column.goal_states[row + 1] - stands) <= slack) continue;
+      if (!first || row < first->row || at < first->at) first = GoalRun{row, at};
+      break;
+    }
+  }
+  return first;
+}
+
+} // namespace
+
+/// What a jump at the block's first frame begins and ends. \param runs_at_once its goal moves by itself from there on.
+void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs_at_once) {
   const std::size_t components = scene_.feel->channels[c].components;
   const ChannelBlock& columns = block.channels[c];
-  const bool goal_runs =
-      std::any_of(columns.component.begin(), columns.component.begin() + static_cast<std::ptrdiff_t>(components),
-                  [](const ComponentBlock& component) { return component.moves(); });
-  if (goal_runs) measures_.channels[c].goal_ran = true;
   // A turn has been found inside the frame before, unless what is drawn is told frame by frame only.
   const bool begins = columns.moved && (!columns.turned || columns.component[0].drawn);
-  if (!goal_runs && !begins) return;
+  if (!runs_at_once && !begins) return;
   Components output{};
   for (std::size_t i = 0; i < components; ++i) output[i] = columns.component[i].smooth[0];
   // A goal that runs has no end to be measured against.
-  finish_move(c, goal_runs || !columns.turned, since_start(c, block.first), output);
-  if (goal_runs) return;
+  finish_move(c, runs_at_once || !columns.turned, since_start(c, block.first), output);
+  if (runs_at_once) return;
   Watch& watch = watches_[c];
   watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock);
   watch.start_frame = block.first;
@@ -85,10 +115,12 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c) {
 }
 
 void MeasureSink::follow_channel(const Block& block, std::size_t c) {
-  if (!scene_.feel->channels[c].tie) begin_or_end_move(block, c);
   const std::size_t components = scene_.feel->channels[c].components;
   const ChannelBlock& columns = block.channels[c];
   const auto rows = static_cast<std::size_t>(block.count);
+  const auto run = first_run(columns, components);
+  if (run) measures_.channels[c].goal_ran = true;
+  if (!scene_.feel->channels[c].tie) begin_or_end_move(block, c, run && run->row == 0 && run->at == 0.0);
   for (std::size_t i = 0; i < components; ++i)
     measures_.channels[c].end_value[i] = columns.component[i].smooth[rows - 1];
   // The last frame leads nowhere, and the one before it stays as it was read.
@@ -98,8 +130,13 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   for (std::size_t row = 0; row < rows; ++row) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
     if (frame + 1 == scene_.clock.frames) break;
+    const bool ends_here = run && row == run->row && watch.tracker != nullptr;
     const bool is_followed = watch.tracker != nullptr && !watch.tracker->is_calm();
-    if (!is_followed && !watch.limits.has_limits()) break;
+    if (!is_followed && !ends_here && !watch.limits.has_limits()) {
+      if (watch.tracker == nullptr) break;
+      if (!run) break;
+      continue;
+    }
     bool stands = true;
     Components states{};
     for (std::size_t i = 0; i < components; ++i) {
@@ -108,30 +145,41 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
       stands = stands && column.state[row] == column.state[row + 1] && column.rate[row] == 0.0
                && (column.pieces.empty() || column.run == nullptr);
     }
-    if (stands && !is_followed) {
+    if (stands && !is_followed && !ends_here) {
       watch.limits.follow_standing(states, scene_.clock.dt(frame));
       continue;
     }
-    follow_frame(c, frame, watch.frames.at(row));
+    follow_frame(c, frame, watch.frames.at(row), ends_here ? run->at : unbounded);
   }
 }
 
-/// A frame in which something moves: its limits, its move, and those into which that turns round.
-void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelFrame& inside) {
+/// A frame in which something moves: its limits, its move, and those into which that turns round. \param until s into it
+/// at which the goal begins to move by itself, which ends the move.
+void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelFrame& inside, double until) {
   Watch& watch = watches_[c];
   if (watch.limits.has_limits()) watch.limits.follow(inside);
-  if (watch.tracker == nullptr || watch.tracker->is_calm()) return;
-  watch.last = &inside;
-  watch.tracker->follow(inside, since_start(c, frame));
-  while (const auto turn = watch.tracker->turn()) {
-    const double at = *turn, time = scene_.clock.time(frame) + at;
-    const bool next_frame = at > 0.0;
-    auto back = std::make_unique<MoveTracker>(watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
-    finish_move(c, false, since_start(c, frame) + at, watch.tracker->value_at_turn());
-    watch.tracker = std::move(back);
-    watch.start_frame = frame;
-    watch.started_ago = -at;
-    watch.tracker->follow(inside, -at, at);
+  if (watch.tracker == nullptr) return;
+  if (!watch.tracker->is_calm() && until > 0.0) {
+    watch.last = &inside;
+    watch.tracker->follow(inside, since_start(c, frame), 0.0, until);
+    while (const auto turn = watch.tracker->turn()) {
+      const double at = *turn, time = scene_.clock.time(frame) + at;
+      const bool next_frame = at > 0.0;
+      auto back =
+          std::make_unique<MoveTracker>(watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
+      finish_move(c, false, since_start(c, frame) + at, watch.tracker->last_value());
+      watch.tracker = std::move(back);
+      watch.start_frame = frame;
+      watch.started_ago = -at;
+      watch.tracker->follow(inside, -at, at, until);
+    }
+  }
+  if (until < unbounded) {
+    Components output{};
+    const ChannelInstant now = inside.at(until, Side::before);
+    for (std::size_t i = 0; i < inside.components; ++i)
+      output[i] = output_in_unit(scene_.feel->channels[c], i, now[i]).value;
+    finish_move(c, true, since_start(c, frame) + until, output);
   }
 }
 

@@ -57,8 +57,8 @@ private:
   };
 
   void follow_channel(const Block& block, std::size_t channel);
-  void begin_or_end_move(const Block& block, std::size_t channel);
-  void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside);
+  void begin_or_end_move(const Block& block, std::size_t channel, bool runs_at_once);
+  void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside, double until);
   void note_inputs(const Block& block);
   void finish_move(std::size_t channel, bool retargeted, double since_start, const Components& output);
   double since_start(std::size_t channel, std::int64_t frame) const noexcept;
