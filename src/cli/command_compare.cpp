@@ -8,6 +8,7 @@
 #include "cli/compare_report.hpp"
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/run_takes.hpp"
 #include "core/text.hpp"
 #include "figure/compare_figure.hpp"
 
@@ -82,6 +83,7 @@ public:
       print_error("the feels have no take of one name in common, so there is nothing to compare.", streams_.err);
       return Exit::bad_input;
     }
+    if (!knows_only()) return Exit::bad_input;
     if (auto made = make_folder(options_.out); !made) return failed(made.error(), streams_.err);
     if (options_.figure != "none") warn_without_font(streams_.err);
     for (const std::string& take : takes)
@@ -142,6 +144,12 @@ private:
         names.push_back(name);
     }
     return names;
+  }
+
+  /// The channels that are to be drawn are channels of every version.
+  bool knows_only() const {
+    return std::all_of(feels_.begin(), feels_.end(),
+                       [&](const LoadedFeel& f) { return known_channels(f.feel, options_.only, streams_.err); });
   }
 
   FileResult<void> compare_take(const std::string& take) {

@@ -19,14 +19,17 @@ constexpr double points_per_px = 0.75;
 /// gnuplot's SVG text stands this share of its size too high.
 constexpr double text_drop = 0.11;
 
+/// A text as gnuplot reads it. In single quotes a doubled one is meant literally, but not at the beginning.
 std::string quoted(std::string_view text) {
-  std::string out = "'";
   const std::string clean = printable(text, 4096);
-  for (const char c : clean) {
+  const std::size_t leading = std::min(clean.find_first_not_of('\''), clean.size());
+  std::string out = "'";
+  for (const char c : clean.substr(leading)) {
     if (c == '\'') out += '\'';
     out += c;
   }
-  return out + "'";
+  out += "'";
+  return leading == 0 ? out : fmt::format("(\"{}\".{})", std::string(leading, '\''), out);
 }
 
 class Script {
@@ -144,6 +147,7 @@ void clean_svg(std::string& svg) {
   replace_all(svg, " shape-rendering=\"crispEdges\"", "");
   replace_all(svg, "shape-rendering='crispEdges'", "");
   replace_all(svg, "stroke-width=\"0.274\"", "stroke-width=\"0.45\"");
+  replace_all(svg, "]]>", "]]&gt;"); // which a text may not hold as it is
   const std::size_t open = svg.find("<svg");
   const std::size_t end = open == std::string::npos ? open : svg.find('>', open);
   if (end != std::string::npos) svg.insert(end + 1, "\n<desc>Drawn by Stasis</desc>");

@@ -52,7 +52,7 @@ NodeTable convert_table(const toml::table& table, int source) {
 
 Node convert_node(const toml::node& node, int source) {
   const Position where = position_of(node.source(), source);
-  if (const auto* table = node.as_table()) return {convert_table(*table, source), where};
+  if (const auto* table = node.as_table()) return {convert_table(*table, source), where, table->is_inline()};
   if (const auto* array = node.as_array()) {
     NodeList list;
     list.reserve(array->size());
@@ -64,6 +64,54 @@ Node convert_node(const toml::node& node, int source) {
   if (const auto* whole = node.as_integer()) return {std::int64_t{whole->get()}, where};
   if (const auto* flag = node.as_boolean()) return {flag->get(), where};
   return {ForeignValue{node.is_time() ? "a time of day" : "a date"}, where};
+}
+
+/// Keys in a row with dots between them, and lists and tables in each other: no feel has nearly as many, and whatever
+/// walks through a document does so by calling itself.
+constexpr int most_deep = 32;
+
+/// Where a text goes deeper than that, in bytes from its beginning. Comments and quoted texts are passed over.
+std::optional<std::size_t> too_deep_at(std::string_view text) {
+  int dots = 0, inside = 0;
+  for (std::size_t i = 0; i < text.size(); ++i) {
+    switch (const char c = text[i]) {
+    case '#': i = std::min(text.size(), text.find('\n', i)) - 1; break;
+    case '"':
+    case '\'': {
+      const std::string three(3, c);
+      const bool is_long = text.substr(i, 3) == three;
+      const std::string_view close = is_long ? std::string_view(three) : std::string_view(three).substr(0, 1);
+      std::size_t end = i + close.size();
+      while (end < text.size() && text.substr(end, close.size()) != close && (is_long || text[end] != '\n'))
+        end += c == '"' && text[end] == '\\' ? std::size_t{2} : std::size_t{1};
+      i = end + close.size() - 1;
+      break;
+    }
+    case '[':
+    case '{':
+      dots = 0;
+      if (++inside > most_deep) return i;
+      break;
+    case ']':
+    case '}': inside = std::max(0, inside - 1); [[fallthrough]];
+    case '=':
+    case ',':
+    case '\n': dots = 0; break;
+    case '.':
+      if (++dots > most_deep) return i;
+      break;
+    default: break;
+    }
+  }
+  return std::nullopt;
+}
+
+/// A byte of a text as a place in it.
+Position position_at(std::string_view text, std::size_t at, int source) {
+  const std::string_view before = text.substr(0, at);
+  const auto line = 1 + std::count(before.begin(), before.end(), '\n');
+  const auto line_start = before.rfind('\n') == std::string_view::npos ? 0 : before.rfind('\n') + 1;
+  return {static_cast<int>(line), static_cast<int>(code_points(before.substr(line_start))) + 1, 1, source};
 }
 
 tl::unexpected<Problems> syntax_problem(const toml::parse_error& error, int source) {
@@ -83,15 +131,16 @@ Result<Node> read_toml(std::string_view text, int source) {
          fmt::format("the text is {} bytes long; a feel is at most {} MiB", text.size(), most_document_bytes >> 20),
          "Recorded motion belongs in a CSV file, not in a feel."});
   if (const auto nul = text.find('\0'); nul != std::string_view::npos) {
-    const auto before = text.substr(0, nul);
-    const auto line = 1 + std::count(before.begin(), before.end(), '\n');
-    const auto line_start = before.rfind('\n') == std::string_view::npos ? 0 : before.rfind('\n') + 1;
     return fail({"feel.syntax",
                  "",
-                 {static_cast<int>(line), static_cast<int>(code_points(before.substr(line_start))) + 1, 1, source},
+                 position_at(text, nul, source),
                  "the text holds a NUL byte, so it is not a text file",
                  "Save the feel as plain UTF-8 text."});
   }
+  if (const auto deep = too_deep_at(text))
+    return fail({"feel.syntax", "", position_at(text, *deep, source),
+                 fmt::format("more than {} keys, lists or tables in each other", most_deep),
+                 "No feel is nearly that deep."});
   try {
     const toml::table table = toml::parse(text);
     return Node{convert_table(table, source), {1, 1, 1, source}};
@@ -105,6 +154,8 @@ Result<Node> read_toml_value(std::string_view text, int source) {
     return fail({"call.value", "", {}, "the value is too long or holds a NUL byte", ""});
   Node bare{std::string(text), {1, 1, static_cast<int>(code_points(text)), source}};
   if (text.find_first_of("\r\n") != std::string_view::npos) return bare;
+  if (too_deep_at(text))
+    return fail({"call.value", "", {}, fmt::format("the value has more than {} lists or tables in each other", most_deep), ""});
   constexpr std::string_view key = "v=";
   try {
     const toml::table table = toml::parse(std::string(key) + std::string(text));

@@ -1,4 +1,6 @@
 // What happens to a document before it is read, and what looks wrong with a feel once it is.
+#include <cmath>
+
 #include <gtest/gtest.h>
 
 #include "core/check/warning.hpp"
@@ -47,6 +49,40 @@ TEST(Compose, AVariantOverridesWhatIsThereAndNothingElse) {
   EXPECT_NE(wrong.error()[0].hint.find("soft"), std::string::npos);
   EXPECT_EQ(variant_names(root), (std::vector<std::string_view>{"quick", "wrong"}));
   EXPECT_FALSE(apply_variant(root, "gone"));
+}
+
+TEST(Compose, AVariantInDottedKeysOrUnderHeadersLeavesTheRest) {
+  const std::string text = "[motion.soft]\nkind = \"spring\"\nfrequency = 1\ndamping_ratio = 0.8\n[pose.p]\na = 1\nb = "
+                           "2\n[variant.dots]\npose.p.a = 3\n"
+                           "motion.soft.frequency = 2\n[variant.header.pose.p]\na = 4\n[variant.braces]\npose.p = { a "
+                           "= 5 }\n[variant.other.motion.soft]\n"
+                           "half_life = 0.5\nkind = \"glide\"\n[variant.wrong]\npose.q.a = 3\n";
+  const auto number = [](const Node& root, const char* section, const char* name, const char* key) {
+    const Node* found = root.find(section)->find(name)->find(key);
+    if (found == nullptr) return std::nan("");
+    const auto* whole = std::get_if<std::int64_t>(&found->value);
+    return whole != nullptr ? static_cast<double>(*whole) : std::get<double>(found->value);
+  };
+  Node dots = document(text), header = document(text), braces = document(text), other = document(text),
+       wrong = document(text);
+  ASSERT_TRUE(apply_variant(dots, "dots"));
+  EXPECT_EQ(number(dots, "pose", "p", "a"), 3.0);
+  EXPECT_EQ(number(dots, "pose", "p", "b"), 2.0);
+  EXPECT_EQ(number(dots, "motion", "soft", "frequency"), 2.0);
+  EXPECT_EQ(number(dots, "motion", "soft", "damping_ratio"), 0.8);
+  ASSERT_TRUE(apply_variant(header, "header"));
+  EXPECT_EQ(number(header, "pose", "p", "a"), 4.0);
+  EXPECT_EQ(number(header, "pose", "p", "b"), 2.0);
+  ASSERT_TRUE(apply_variant(braces, "braces"));
+  EXPECT_EQ(number(braces, "pose", "p", "a"), 5.0);
+  EXPECT_TRUE(std::isnan(number(braces, "pose", "p", "b")));
+  // Another kind, named after its keys: those of the old one are gone.
+  ASSERT_TRUE(apply_variant(other, "other"));
+  EXPECT_EQ(number(other, "motion", "soft", "half_life"), 0.5);
+  EXPECT_TRUE(std::isnan(number(other, "motion", "soft", "frequency")));
+  const auto refused = apply_variant(wrong, "wrong");
+  ASSERT_FALSE(refused);
+  EXPECT_EQ(refused.error()[0].where.line, 19);
 }
 
 TEST(Compose, SettingsMustLieInTheirRange) {

@@ -132,6 +132,17 @@ TEST(Clicks, TwoInQuickSuccessionRunToTheEnd) {
   EXPECT_GT(goal_at(with_cues(wheel, "{ at = 1, click = \"w\" }, { at = 1.2, click = \"w\", count = -1 }"), 2, 1), 3.9);
 }
 
+TEST(Clicks, ARepeatOfAHeldKeyIsNoSecondPress) {
+  const std::string wheel =
+      "[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 1\nrepeat_every = 0.1\ndouble_within = 0.25\n";
+  // Pressed at 1 s, repeated at 1.1 and 1.2 s.
+  EXPECT_EQ(goal_at(with_cues(wheel, "{ at = 1, press = \"w\", for = 0.25 }"), 3), 3.0);
+  // A press soon after a repeat is the first of its own.
+  EXPECT_EQ(
+      goal_at(with_cues(wheel, "{ at = 1, press = \"w\", for = 0.25 }, { at = 1.3, press = \"w\", for = 0.05 }"), 3),
+      4.0);
+}
+
 TEST(Clicks, RepeatWhileHeldByTimeOrByFrame) {
   const std::string by_time = "[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 1\nrepeat_every = 0.25\n";
   const std::string hold = "{ at = 1, press = \"w\", for = 0.6 }";

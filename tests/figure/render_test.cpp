@@ -21,6 +21,16 @@ TEST(Render, TextIsShownNeverRun) {
   EXPECT_EQ(svg->find("<b>"), std::string::npos);
 }
 
+TEST(Render, TextsMayBeginWithQuotesAndEndSections) {
+  for (const char* text : {"'tis", "''", "'", "a ]]> b", "'\"$(touch ran)`touch ran`"}) {
+    const auto svg = render_svg(with_text(text));
+    ASSERT_TRUE(svg) << text << ": " << svg.error().message;
+    EXPECT_EQ(svg->find("]]>"), std::string::npos);
+    EXPECT_TRUE(render_png(*svg)) << text; // it reads the SVG as XML
+  }
+  EXPECT_NE(render_svg(with_text("'tis"))->find(">'tis<"), std::string::npos);
+}
+
 TEST(Render, SameFigureSameBytes) {
   const auto first = render_svg(with_text("title")), second = render_svg(with_text("title"));
   ASSERT_TRUE(first && second);

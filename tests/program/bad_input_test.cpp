@@ -63,6 +63,18 @@ TEST(HostileInput, IsRefusedQuicklyWithAShortMessage) {
                                                   return keys;
                                                 }()
                                                 + "]"},
+                            {"deep_dotted",
+                             [] {
+                               std::string keys = "a";
+                               for (int i = 0; i < 50'000; ++i) keys += ".a";
+                               return keys + " = 1";
+                             }()},
+                            {"deep_dotted_inline",
+                             [] {
+                               std::string t = "a = ";
+                               for (int i = 0; i < 200; ++i) t += "{ a.a.a.a.a.a.a.a.a.a.a.a.a.a.a.a = ";
+                               return t;
+                             }()},
                             {"deep_inline", "a = " +
                                                 [] {
                                                   std::string t;

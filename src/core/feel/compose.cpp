@@ -116,13 +116,50 @@ std::vector<std::string_view> variant_names(const Node& document) {
   return names;
 }
 
-Result<void> put_override(Node& document, std::string_view path, Node value) {
-  auto steps = parse_path(path);
-  if (!steps) return tl::unexpected(steps.error());
-  const auto* section = std::get_if<std::string>(&steps->front());
+namespace {
+
+/// True if a key of the table may stand beside this kind: families of kinds, such as motions, have a section for each.
+bool is_key_of_kind(std::string_view key, std::string_view old_kind, std::string_view new_kind) {
+  bool known = false, any = false;
+  for (const SectionSpec& section : all_sections()) {
+    const std::string_view id = section.id;
+    if (!id.ends_with(new_kind) || id.size() == new_kind.size() || id[id.size() - new_kind.size() - 1] != '.') continue;
+    const std::string family(id.substr(0, id.size() - new_kind.size()));
+    if (find_section(family + std::string(old_kind)) == nullptr) continue;
+    any = true;
+    known = known || find_key(section, key) != nullptr;
+  }
+  return known || !any;
+}
+
+/// Another kind has other keys: those that only the old one had go.
+void drop_keys_of_old_kind(Node& table, const std::string& new_kind) {
+  const Node* kind = table.find("kind");
+  if (kind == nullptr || kind->text() == nullptr || *kind->text() == new_kind) return;
+  const std::string old_kind = *kind->text();
+  std::erase_if(*table.table(), [&](const Entry& entry) { return !is_key_of_kind(entry.key, old_kind, new_kind); });
+}
+
+/// The table in which a path's last key stands, if it is there.
+Node* table_of(Node& document, const std::vector<PathStep>& steps) {
+  Node* at = &document;
+  for (std::size_t k = 0; k + 1 < steps.size() && at != nullptr; ++k) {
+    if (const auto* key = std::get_if<std::string>(&steps[k])) {
+      at = at->find(*key);
+    } else {
+      auto* list = std::get_if<NodeList>(&at->value);
+      const std::size_t index = std::get<std::size_t>(steps[k]);
+      at = list != nullptr && index < list->size() ? &(*list)[index] : nullptr;
+    }
+  }
+  return at != nullptr && at->table() != nullptr ? at : nullptr;
+}
+
+Result<void> put_at(Node& document, const std::vector<PathStep>& steps, std::string_view path, Node value) {
+  const auto* section = std::get_if<std::string>(&steps.front());
   const KeySpec* spec = section != nullptr ? find_key(*find_section("feel"), *section) : nullptr;
-  if (spec != nullptr && spec->kind == ValueKind::tables && steps->size() > 2) {
-    const auto* name = std::get_if<std::string>(&(*steps)[1]);
+  if (spec != nullptr && spec->kind == ValueKind::tables && steps.size() > 2) {
+    const auto* name = std::get_if<std::string>(&steps[1]);
     const Node* tables = document.find(*section);
     std::vector<std::string_view> known;
     if (tables != nullptr && tables->table() != nullptr)
@@ -138,7 +175,38 @@ Result<void> put_override(Node& document, std::string_view path, Node value) {
                                    : fmt::format("Known: {}.", listed(known))});
     }
   }
-  return put(document, *steps, path, std::move(value));
+  const auto* last = std::get_if<std::string>(&steps.back());
+  if (last != nullptr && *last == "kind" && value.text() != nullptr)
+    if (Node* table = table_of(document, steps)) drop_keys_of_old_kind(*table, *value.text());
+  return put(document, steps, path, std::move(value));
+}
+
+/// An entry of a variant: a value at its path. What stands in a table by headers and dotted keys is put leaf by leaf,
+/// its kind first.
+Result<void> put_leaves(Node& document, std::vector<PathStep> steps, const std::string& path, const Node& value) {
+  if (value.table() == nullptr || value.is_braced || value.table()->empty())
+    return put_at(document, steps, path, value);
+  const auto put_one = [&](const Entry& entry) {
+    auto below = steps;
+    below.emplace_back(entry.key);
+    return put_leaves(document, std::move(below), joined_path(path, entry.key), entry.value);
+  };
+  for (const bool kinds : {true, false})
+    for (const Entry& entry : *value.table())
+      if ((entry.key == "kind") == kinds)
+        if (auto done = put_one(entry); !done) {
+          if (done.error().front().where.line == 0) done.error().front().where = entry.where;
+          return done;
+        }
+  return {};
+}
+
+} // namespace
+
+Result<void> put_override(Node& document, std::string_view path, Node value) {
+  auto steps = parse_path(path);
+  if (!steps) return tl::unexpected(steps.error());
+  return put_at(document, *steps, path, std::move(value));
 }
 
 Result<void> apply_variant(Node& document, std::string_view name) {
@@ -161,9 +229,11 @@ Result<void> apply_variant(Node& document, std::string_view name) {
   const NodeTable overrides = *variant->table(); // the document changes under it
   for (const Entry& entry : overrides) {
     const std::string place = fmt::format("variant.{}.{}", name, joined_path("", entry.key));
-    auto done = put_override(document, entry.key, entry.value);
+    auto steps = parse_path(entry.key);
+    auto done = steps ? put_leaves(document, std::move(*steps), entry.key, entry.value)
+                      : Result<void>(tl::unexpected(steps.error()));
     if (done) continue;
-    done.error().front().where = entry.where;
+    if (done.error().front().where.line == 0) done.error().front().where = entry.where;
     done.error().front().path = place;
     return done;
   }

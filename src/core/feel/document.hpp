@@ -55,6 +55,7 @@ struct Node {
                std::shared_ptr<const NumberColumns>>
       value;
   Position where;
+  bool is_braced = false; ///< a table written as one value, in braces; else by headers and dotted keys
 
   const NodeTable* table() const noexcept { return std::get_if<NodeTable>(&value); }
   NodeTable* table() noexcept { return std::get_if<NodeTable>(&value); }

@@ -24,7 +24,7 @@ struct ChannelFrame {
   bool awaits = false;        ///< another one is still on its way
   Tie tie;                    ///< of a channel that is tied: how its state comes from that of the pieces
   bool is_tied = false, by_factors = false;
-  std::vector<double> turns;  ///< s into it at which a component's move that goes there and back turns, ascending
+  std::vector<double> turns; ///< s into it at which a component's move that goes there and back turns, ascending
 
   /// `u` seconds into the frame; beyond its end, as if its last goal went on.
   ChannelInstant at(double u, Side side = Side::at) const;

@@ -352,9 +352,9 @@ std::vector<std::string> FollowTracker::notes() const {
   if (!channel_.follow) return out;
   add_order_note(out);
   if (!lag_->has_followed())
-    out.push_back(fmt::format("{}: {}; no lag", channel_.name,
-                              lag_->has_seen() ? "it never caught up with what it follows"
-                                               : "nothing was there to be followed"));
+    out.push_back(
+        fmt::format("{}: {}; no lag", channel_.name,
+                    lag_->has_seen() ? "it never caught up with what it follows" : "nothing was there to be followed"));
   if (!places_camera_ || channel_.follow->part)
     out.push_back(fmt::format("{}: not the focus or position of [picture], so no framing and no nearest distance",
                               channel_.name));

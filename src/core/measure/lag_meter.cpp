@@ -16,8 +16,8 @@ constexpr double settled_gap = 1e-4;
 constexpr double least_steady = 0.5 - 1e-9;
 /// A lag in time is only told where the goal goes faster than its top speed over 2 to this power.
 constexpr int octaves_of_note = 3;
-/// A jump has been caught up with once its gap is as small a share of what it was, or is smaller than the other share and
-/// shrinks at no more than the last share of the goal's speed.
+/// A jump has been caught up with once its gap is as small a share of what it was, or is smaller than the other share
+/// and shrinks at no more than the last share of the goal's speed.
 constexpr double closed = 0.02, well_on = 0.5, hardly = 0.01;
 
 void keep_largest(std::optional<double>& kept, double value) {
@@ -191,9 +191,7 @@ std::optional<double> LagMeter::caught_up(const Piece& piece, const ChannelFrame
   const auto gap_at = [&](double u) { return length_of(point_within(piece, frame, u, from, to).gap); };
   const double level = closed * jump_gap_;
   // Above 0 once the gap hardly shrinks.
-  const auto stays = [&](const Point& p) {
-    return dot(p.gap, p.gap_rate) + hardly * piece.speed * length_of(p.gap);
-  };
+  const auto stays = [&](const Point& p) { return dot(p.gap, p.gap_rate) + hardly * piece.speed * length_of(p.gap); };
   const auto is_over = [&](const Point& p) {
     const double gap = length_of(p.gap);
     return gap <= level || (stays(p) >= 0.0 && gap < well_on * jump_gap_);

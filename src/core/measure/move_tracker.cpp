@@ -152,8 +152,8 @@ MoveTracker::Sample MoveTracker::sample(const ChannelFrame& frame, double u, Sid
     out.value[i] = std::clamp(rates.value, range_[i].low, range_[i].high);
     const bool pinned = held_[i] != Held::free;
     if (pinned) out.value[i] = held_[i] == Held::low ? range_[i].low : range_[i].high;
-    offset[i] = (pinned || out.value[i] != rates.value ? to_space(channel_.space, out.value[i]) : now.value)
-                - start_state_[i];
+    offset[i] =
+        (pinned || out.value[i] != rates.value ? to_space(channel_.space, out.value[i]) : now.value) - start_state_[i];
     if (pinned) continue;
     out.progress_rate += direction_[i] * now.velocity / length_;
     out.progress_push += direction_[i] * now.acceleration / length_;
@@ -194,7 +194,9 @@ void MoveTracker::follow(const ChannelFrame& frame, double since_start, double f
   // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
   for_each_stretch(frame, from, end, [&](double a, double b, bool breaks) {
     follow_stretch(frame, since_start, a, b);
-    if (breaks && !(turn_ && b == end)) note_break(frame, b, sample(frame, b, Side::before));
+    // What happens at a turn, or where the goal begins to run, is no longer this move's.
+    const bool is_over = b == end && (turn_ || end < frame.dt || until <= frame.dt);
+    if (breaks && !is_over) note_break(frame, b, sample(frame, b, Side::before));
   });
   calm_ = turn_ || nothing_more_comes(frame, *last_sample_);
 }
@@ -209,7 +211,8 @@ bool MoveTracker::nothing_more_comes(const ChannelFrame& frame, const Sample& en
   }
   const bool stays_in_band = length_of(stray) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0);
   const bool has_arrived = move_.to_98.has_value(); // every share of the way that is told has been passed
-  return has_arrived && stays_in_band && length_of(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
+  return has_arrived && stays_in_band
+         && length_of(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
 }
 
 /// Where the range holds each component in a stretch that lies on one side of it all along.
@@ -256,8 +259,8 @@ void MoveTracker::note_break(const ChannelFrame& frame, double at, const Sample&
     start_jump_ = std::max(start_jump_, start_speed_);
   }
   has_moved_ = has_moved_ || start_speed_ > 0.0;
-  unbounded_ = unbounded_ || !std::isfinite(start_speed_) || !std::isfinite(leaving.speed)
-               || !std::isfinite(arriving.speed);
+  unbounded_ =
+      unbounded_ || !std::isfinite(start_speed_) || !std::isfinite(leaving.speed) || !std::isfinite(arriving.speed);
   if (unbounded_) return;
   Components jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
@@ -359,8 +362,8 @@ void MoveTracker::note_speed_peak(const ChannelFrame& frame, double since_start,
                                   double to, const Sample& at_to) {
   constexpr double at_rest = 1e-9;
   const bool from_rest = at_from.speed <= at_rest * std::max(at_to.speed, move_.peak_speed.value_or(0.0));
-  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).speed_up; }, from,
-                   at_from.speed_up, to, at_to.speed_up, from_rest,
+  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).speed_up; }, from, at_from.speed_up, to,
+                   at_to.speed_up, from_rest,
                    [&](double at) { note_speed(sample_within(frame, at, from, to), since_start + at); });
 }
 
@@ -386,8 +389,8 @@ void MoveTracker::note_sideways(const ChannelFrame& frame, double from, const Sa
                                 const Sample& at_to) {
   double farthest = std::max({move_.sideways.value_or(0.0), at_from.sideways, at_to.sideways});
   constexpr double on_the_line = 1e-9;
-  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).sideways_up; }, from,
-                   at_from.sideways_up, to, at_to.sideways_up, at_from.sideways <= on_the_line * length_,
+  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).sideways_up; }, from, at_from.sideways_up,
+                   to, at_to.sideways_up, at_from.sideways <= on_the_line * length_,
                    [&](double at) { farthest = std::max(farthest, sample_within(frame, at, from, to).sideways); });
   move_.sideways = farthest;
 }
@@ -415,8 +418,8 @@ Move MoveTracker::finish(const ChannelFrame* last, bool retargeted, double since
     move_.rise_from_time = tenth_;
     move_.rise_time = *ninetieth_ - *tenth_;
   }
-  const bool inside = !negligible_ && followed_ && in_band(last_progress_)
-                      && (calm_ || (last != nullptr && !strays_later(*last)));
+  const bool inside =
+      !negligible_ && followed_ && in_band(last_progress_) && (calm_ || (last != nullptr && !strays_later(*last)));
   move_.retargeted = retargeted && !inside && !negligible_;
   if (inside) {
     move_.settling_time = last_outside_;

@@ -16,7 +16,8 @@ public:
   /// A move of `channel` whose goal jumped at the first frame of `block`.
   MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock);
 
-  /// Takes in a frame from `from` to `until` seconds into it, its beginning `since_start` seconds after the move's start.
+  /// Takes in a frame from `from` to `until` seconds into it, its beginning `since_start` seconds after the move's
+  /// start.
   void follow(const ChannelFrame& frame, double since_start, double from = 0.0, double until = unbounded);
   /// True once nothing more can be learnt from further frames.
   bool is_calm() const noexcept { return calm_; }
@@ -78,9 +79,10 @@ private:
 
   const Feel& feel_;
   const Channel& channel_;
-  std::array<ComponentRange, most_components> range_{};       ///< of the output
-  std::array<ComponentRange, most_components> range_states_{}; ///< the same in the space; infinite where it cannot be met
-  std::array<Held, most_components> held_{};                  ///< in the stretch that is followed
+  std::array<ComponentRange, most_components> range_{}; ///< of the output
+  std::array<ComponentRange, most_components>
+      range_states_{};                       ///< the same in the space; infinite where it cannot be met
+  std::array<Held, most_components> held_{}; ///< in the stretch that is followed
   std::vector<double> cuts_;
   Move move_;
   Components start_state_{}, final_state_{}, direction_{};
@@ -101,9 +103,9 @@ private:
   bool has_moved_ = false;            ///< it no longer waits where it began
   std::optional<Sample> last_sample_; // where the stretch followed last ends
   bool calm_ = false;
-  std::optional<double> turn_;     // s into the frame followed last at which the move went back from its goal
-  bool unbounded_ = false;         // the rule's own speed has no bound
-  bool unbounded_push_ = false;    // its acceleration has none
+  std::optional<double> turn_;  // s into the frame followed last at which the move went back from its goal
+  bool unbounded_ = false;      // the rule's own speed has no bound
+  bool unbounded_push_ = false; // its acceleration has none
 };
 
 } // namespace stasis

@@ -60,7 +60,8 @@ std::string why_exact_differs(const RatesAccount& account, std::size_t channel) 
   if (declared.follow && tick.order == Tick::Order::camera_first)
     return "the camera is stepped before its subject and sees it one frame late; put it last";
   if (!feel.switches.empty()) return "a switch looks at frames only, so it acts at the first frame past its threshold";
-  if (has_formula(declared) && !declared.tie) return "its goal is a formula, which is curved between frames and is read at frames only";
+  if (has_formula(declared) && !declared.tie)
+    return "its goal is a formula, which is curved between frames and is read at frames only";
   if (declared.follow)
     return "its goal turns, or its lead or dead zone works, between frames, and is taken straight there";
   return "its goal is curved between frames and is taken straight there";

@@ -153,8 +153,8 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   }
 }
 
-/// A frame in which something moves: its limits, its move, and those into which that turns round. \param until s into it
-/// at which the goal begins to move by itself, which ends the move.
+/// A frame in which something moves: its limits, its move, and those into which that turns round. \param until s into
+/// it at which the goal begins to move by itself, which ends the move.
 void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelFrame& inside, double until) {
   Watch& watch = watches_[c];
   if (watch.limits.has_limits()) watch.limits.follow(inside);
@@ -165,8 +165,7 @@ void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelF
     while (const auto turn = watch.tracker->turn()) {
       const double at = *turn, time = scene_.clock.time(frame) + at;
       const bool next_frame = at > 0.0;
-      auto back =
-          std::make_unique<MoveTracker>(watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
+      auto back = std::make_unique<MoveTracker>(watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
       finish_move(c, false, since_start(c, frame) + at, watch.tracker->last_value());
       watch.tracker = std::move(back);
       watch.start_frame = frame;
@@ -219,7 +218,8 @@ void MeasureSink::add_tied_moves() {
     measures_.channels[c].goal_ran = measures_.channels[tie->channel].goal_ran;
     const std::size_t moves = measures_.moves.size();
     for (std::size_t m = 0; m < moves; ++m)
-      if (measures_.moves[m].channel == tie->channel) measures_.moves.push_back(times(measures_.moves[m], tie->times, c));
+      if (measures_.moves[m].channel == tie->channel)
+        measures_.moves.push_back(times(measures_.moves[m], tie->times, c));
   }
 }
 

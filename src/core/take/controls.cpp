@@ -185,15 +185,16 @@ bool Controls::mirror(const Mirror& rule) {
   return std::exchange(flipped_[index], side) != side;
 }
 
-void Controls::click(std::size_t control, int count, double at) {
+/// \param at s, of a click by hand; nothing for one that repeats while the key is held, which is no second press.
+void Controls::click(std::size_t control, int count, std::optional<double> at) {
   const Clicks& clicks = std::get<Clicks>(feel_.controls[control].rule);
   const Ladder ladder(feel_.channels[clicks.target.channel], clicks);
   Each& each = each_[control];
   const int signed_count = clicks.invert ? -count : count;
   const int way = signed_count < 0 ? -1 : 1;
-  const bool doubled = clicks.double_within > 0.0 && way == each.last_way
-                       && at - each.last_click <= clicks.double_within + instant_slack;
-  each.last_click = doubled ? -1e300 : at;
+  const bool doubled = at && each.last_click && clicks.double_within > 0.0 && way == each.last_way
+                       && *at - *each.last_click <= clicks.double_within + instant_slack;
+  each.last_click = doubled ? std::nullopt : at;
   each.last_way = way;
   const double base = base_[index_of(clicks.target)];
   const double now = clicks.from_view ? held_[index_of(clicks.target)].value_or(base) : base;
@@ -220,7 +221,7 @@ std::string Controls::repeat_until(double time, std::int64_t frame) {
     }
     for (; clicks->repeat_every; ++count, ++each.repeats)
       if (each.pressed_at + static_cast<double>(each.repeats + 1) * *clicks->repeat_every > time + instant_slack) break;
-    for (int k = 0; k < count; ++k) click(c, 1, -1e300);
+    for (int k = 0; k < count; ++k) click(c, 1, std::nullopt);
     if (count > 0) done += (done.empty() ? "" : ", ") + fmt::format("repeat {}", feel_.controls[c].name);
   }
   return done;

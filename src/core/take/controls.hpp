@@ -85,7 +85,7 @@ private:
     std::uint64_t buttons = 0; // bit by bit which are down
     bool locked = false;
     std::size_t turn = 0; // of a cycle: how many presses, over all poses
-    double last_click = -1e300;
+    std::optional<double> last_click{}; // s: by hand, and not yet half of a double press
     int last_way = 0;
     double pressed_at = 0.0;
     std::int64_t pressed_frame = 0;
@@ -105,7 +105,7 @@ private:
   void turn_cycle(std::size_t control, double at, std::int64_t frame);
   /// \returns false if nothing changed.
   bool mirror(const Mirror& rule);
-  void click(std::size_t control, int count, double at);
+  void click(std::size_t control, int count, std::optional<double> at);
   void count_pointer(std::size_t control, double counts);
   double pointer_way(std::size_t control, double time) const noexcept;
   bool runs(std::size_t control) const noexcept;
