@@ -62,5 +62,15 @@ TEST(StressCommand, SaysWhenNothingIsFoundAndRefusesWhatItShould) {
   EXPECT_EQ(run_program(folder, {"stress", "none.toml"}).status, 2);
 }
 
+TEST(StressProgram, FindsNothingInTheDemo) {
+  // A view that turns back, is placed, or is held in by a bridge goes on though nobody touches it.
+  for (const char* feel : {"first", "starter", "otter", "frames", "swim", "orbit", "bridge"}) {
+    const TempDir folder;
+    const std::string demo = std::string(STASIS_SOURCE) + "/demo/" + feel + ".toml";
+    const Ended ended = run_program(folder, {"stress", demo, "--plays", "150", "--figure", "none"});
+    EXPECT_EQ(ended.status, 0) << feel << ended.out << ended.err;
+  }
+}
+
 } // namespace
 } // namespace stasis::test

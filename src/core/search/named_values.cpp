@@ -41,7 +41,8 @@ public:
         range_(channel_.range[target.component]) {}
 
   NamedValues collect() {
-    if (channel_.formula[target_.component]) return {true, {}};
+    // A formula, a heading to turn back to, the place of an eye are worked out, not named.
+    if (channel_.formula[target_.component] || channel_.realign || channel_.is_placed) return {true, {}};
     bases_ = {channel_.rest[target_.component], starting_base(channel_, target_.component)};
     for (const Control& control : feel_.controls) add_rungs(control);
     while (!any_ && add_kept_poses()) any_ = bases_.size() > most_values;

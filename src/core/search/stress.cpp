@@ -98,7 +98,11 @@ double Stress::length_of(const StressPlay& play) const {
   double last = 0.0;
   for (const HandAction& action : play.actions) last = std::max(last, action.at + action.held);
   for (const Stall& stall : play.stalls) last = std::max(last, stall.at) + stall.length;
-  return last + rules_.still_after;
+  // What turns back to a heading does so once nobody has touched it for a while.
+  double turns_after = 0.0;
+  for (const Channel& channel : feel_.channels)
+    if (channel.realign) turns_after = std::max(turns_after, channel.realign->wait);
+  return last + turns_after + rules_.still_after;
 }
 
 Take Stress::take_of(const StressPlay& play, std::string name) const {
