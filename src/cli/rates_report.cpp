@@ -82,7 +82,10 @@ std::string detail(const RatesAccount& account, std::size_t channel) {
 /// The sentence that a designer reads first.
 std::string verdict(const RatesAccount& account) {
   const auto worst = account.worst_channel();
-  if (!worst) return "  The same at every rate: no channel is off the exact path by more than rounding.\n";
+  if (!worst)
+    return account.frame_shakes.empty()
+               ? "  The same at every rate: no channel is off the exact path by more than rounding.\n"
+               : "  The same at every rate but for shakes: no channel is off the exact path by more than rounding.\n";
   const RatePlay& play = account.plays[account.worst_play(*worst)];
   const Deviation& off = account.judged_by(*worst, play);
   const std::string where =
@@ -193,6 +196,7 @@ std::string rates_text(const RatesReport& report) {
   std::string out = fmt::format("{}, take {}: {} s on {} clocks, against the exact path\n", printable(report.title, 80),
                                 account.take->name, concise(account.take->length), account.plays.size());
   out += overview(account) + verdict(account);
+  for (const std::string& shake : account.frame_shakes) out += fmt::format("  Shake {}.\n", shake);
   for (const std::size_t c : detailed(report)) {
     out += "\n" + detail(account, c);
     if (!account.causes[c].empty())
@@ -227,7 +231,9 @@ std::string rates_json(const RatesReport& report) {
   json.key("causes").begin_object();
   for (std::size_t c = 0; c < feel.channels.size(); ++c)
     if (!account.causes[c].empty()) json.key(feel.channels[c].name).text(account.causes[c]);
-  json.end_object().key("replacements").begin_array();
+  json.end_object().key("frame_shakes").begin_array();
+  for (const std::string& shake : account.frame_shakes) json.text(shake);
+  json.end_array().key("replacements").begin_array();
   for (const Replacement& one : account.replacements) put_replacement(json, one);
   json.end_array().key("ticks").begin_array();
   for (const TickStudy& study : *report.ticks) put_study(json, feel, study);

@@ -79,6 +79,7 @@ public:
     measure_moves();
     for (RatePlay& one : account_.plays) compare(one);
     account_.replacements = replacements_of(feel_);
+    account_.frame_shakes = frame_shakes_of(account_);
     for (std::size_t c = 0; c < feel_.channels.size(); ++c) account_.causes.push_back(cause_of(account_, c));
     return std::move(account_);
   }
@@ -149,12 +150,21 @@ private:
     return play_reference(reference);
   }
 
+  /// The largest moves of the exact path: on a clock of its own, so that it does not matter which others are played.
   void measure_moves() {
     account_.largest_move.assign(feel_.channels.size(), 0.0);
-    for (const RatePlay& one : account_.plays)
-      for (const Move& move : one.measures.moves)
-        account_.largest_move[move.channel] =
-            std::max(account_.largest_move[move.channel], length_of(plus(move.to, move.from, -1.0)));
+    constexpr double step = 1.0 / 240.0;
+    std::vector<double> frames{0.0, take_.length};
+    for (double at = step; at < take_.length; at += step) frames.push_back(at);
+    for (const Cue& cue : take_.cues)
+      if (cue.at < take_.length) frames.push_back(cue.at);
+    MeasureSink measuring;
+    BlockSink* const sinks[] = {&measuring};
+    const Clock clock = clock_at(take_.fps, instants_of(std::move(frames), unbounded));
+    const TakeMeasures measures = measuring.take(stasis::play({&exact_feel_, &take_, clock}, sinks));
+    for (const Move& move : measures.moves)
+      account_.largest_move[move.channel] =
+          std::max(account_.largest_move[move.channel], length_of(plus(move.to, move.from, -1.0)));
   }
 
   void compare(RatePlay& play) const {

@@ -53,8 +53,12 @@ std::string why_exact_differs(const RatesAccount& account, std::size_t channel) 
   const Feel& feel = *account.feel;
   const Channel& declared = feel.channels[channel];
   const Tick& tick = account.take->tick;
-  if (const Control* control = frame_control(feel, channel))
-    return fmt::format("{} acts once on every frame, so it goes faster where frames are shorter", control->name);
+  if (const Control* control = frame_control(feel, channel)) {
+    const bool is_pointer = std::holds_alternative<Pointer>(control->rule);
+    return control->name
+           + (is_pointer ? " multiplies its counts by the frame's time, so it goes slower where frames are shorter"
+                         : " acts once on every frame, so it goes faster where frames are shorter");
+  }
   if (declared.follow && tick.rate > 0.0 && !tick.blends)
     return "its subject is held between ticks, and a frame sees whichever tick came last; between = \"blend\" is even";
   if (declared.follow && tick.order == Tick::Order::camera_first)
@@ -87,7 +91,7 @@ bool has_curved_goals(const Feel& feel, const Take& take) {
   for (const Control& control : feel.controls)
     if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule)) return true;
   return std::any_of(feel.channels.begin(), feel.channels.end(), [&](const Channel& channel) {
-    if (has_formula(channel) && !channel.tie) return true;
+    if ((has_formula(channel) && !channel.tie) || channel.is_placed || channel.realign || channel.obstacles) return true;
     if (!channel.follow) return false;
     const Track& track = feel.tracks[played_track(take, channel.follow->track)];
     const bool straight = std::holds_alternative<std::shared_ptr<const RecordedPath>>(track.path)
@@ -115,6 +119,25 @@ std::vector<Replacement> replacements_of(const Feel& feel) {
                                         [&](const NamedMotion& one) { return one.name == name; });
       out.push_back(replacement_of(name, *std::get_if<PerFrame>(&written->motion)));
     }
+  return out;
+}
+
+std::vector<std::string> frame_shakes_of(const RatesAccount& account) {
+  std::vector<std::string> out;
+  const Feel& feel = *account.feel;
+  for (std::size_t s = 0; s < feel.shakes.size(); ++s) {
+    const Shake& shake = feel.shakes[s];
+    const auto is_felt = [&](const RatePlay& play) { return play.measures.shakes[s].peak_amplitude > 0.0; };
+    if (std::none_of(account.plays.begin(), account.plays.end(), is_felt)) continue;
+    if (std::holds_alternative<FrameWave>(shake.wave))
+      out.push_back(fmt::format("{} takes a new value on each frame, so it rattles as fast as frames come", shake.name));
+    if (shake.decay.kind != Decay::Kind::per_frame) continue;
+    const auto by_fps = [](const RatePlay& a, const RatePlay& b) { return a.clock.fps < b.clock.fps; };
+    const auto [slow, quick] = std::minmax_element(account.plays.begin(), account.plays.end(), by_fps);
+    out.push_back(fmt::format("{} dies away by frames: half after {} s at {}, after {} s at {}", shake.name,
+                              readable(slow->measures.shakes[s].half_life.value_or(0.0)), slow->what.label,
+                              readable(quick->measures.shakes[s].half_life.value_or(0.0)), quick->what.label));
+  }
   return out;
 }
 

@@ -15,4 +15,7 @@ std::vector<Replacement> replacements_of(const Feel& feel);
 /// Why a channel of a finished account differs, and what to do; empty where it does not.
 std::string cause_of(const RatesAccount& account, std::size_t channel);
 
+/// The shakes that are felt and go by frames, in words: at the slowest and the quickest rate played.
+std::vector<std::string> frame_shakes_of(const RatesAccount& account);
+
 } // namespace stasis
