@@ -138,6 +138,60 @@ TEST(FrameRates, WhatActsOnEveryFrameIsNamed) {
   EXPECT_NE(account.causes[0].find("w acts once on every frame"), std::string::npos) << account.causes[0];
 }
 
+TEST(FrameRates, APointerTimesTheFramesTimeGoesSlowerWhereFramesAreShorter) {
+  const Feel feel = feel_from(
+      "[channel.a]\nrest = 0\nrange = [-90, 90]\n[control.m]\nkind = \"pointer\"\nchannel = \"a\"\ngain = "
+      "20\ntimes_frame_time = true\n[take.t]\nlength = 1\ncues = [{ at = 0.2, pointer = \"m\", counts = 30 }]\n");
+  const RatesAccount account = account_of_take(feel);
+  EXPECT_NE(account.causes[0].find("goes slower where frames are shorter"), std::string::npos) << account.causes[0];
+}
+
+const std::string placed_eye =
+    "[picture]\nsize = [1280, 800]\nlens = { channel = \"fov\" }\nfocus = \"focus\"\ndistance = \"radius\"\nposition = "
+    "\"eye\"\nyaw = "
+    "\"yaw\"\n[channel.focus]\nrest = [0, 0.3, 0]\n[channel.radius]\nrest = 3\n[channel.fov]\nunit = \"deg\"\nrest = "
+    "60\n[channel.yaw]\nunit = \"deg\"\nspace = \"turn\"\nrest = 0\nmotion = { kind = \"spring\", frequency = 0.9, "
+    "damping_ratio = 1 "
+    "}\n[channel.eye]\nrest = [0, 0.3, 3]\nplaced = true\nmotion = { kind = \"glide\", half_life = 0.04 "
+    "}\n[pose.side]\nyaw = "
+    "80\n[control.side]\nkind = \"hold\"\npose = \"side\"\n[take.t]\nlength = 2\ncues = [{ at = 0.5, press = \"side\" "
+    "}]\n";
+
+TEST(FrameRates, AStickThatNobodyTouchesChangesNothing) {
+  const Feel plain = feel_from(placed_eye),
+             stick = feel_from(placed_eye
+                               + "[channel.other]\nrest = 0\n[control.s]\nkind = \"stick\"\nchannel = \"other\"\n");
+  const RatesAccount without = account_of_take(plain), with = account_of_take(stick);
+  for (std::size_t p = 0; p < without.plays.size(); ++p)
+    EXPECT_EQ(without.plays[p].channels[4].rule_error.size, with.plays[p].channels[4].rule_error.size);
+  // A way round is taken straight between frames; what is off is all told.
+  for (const RatePlay& play : without.plays)
+    EXPECT_LE(play.channels[4].spread.size,
+              play.channels[4].rule_error.size + play.channels[4].input_wait.size + 1e-12);
+}
+
+TEST(FrameRates, SharesDoNotDependOnTheOtherClocks) {
+  // The button comes up between frames: on a slow clock the move back begins from elsewhere.
+  const Feel feel = feel_from(step_feel("kind = \"spring\", frequency = 1, damping_ratio = 0.5", 60, 3, 0.31,
+                                        "{ at = 0.77, release = \"c\" }"));
+  const RatesAccount few = play_rates(feel, feel.takes[0], usual_cases(feel.takes[0], {60})),
+                     many = play_rates(feel, feel.takes[0], usual_cases(feel.takes[0], {7, 60, 144}));
+  EXPECT_EQ(few.largest_move[0], many.largest_move[0]);
+}
+
+TEST(FrameRates, AShakeThatDiesByFramesIsNamed) {
+  const auto feel = [](const std::string& decay) {
+    return feel_from(
+        "[channel.a]\nrest = 0\n[shake.s]\non = { a = 0.1 }\nwave = { kind = \"sines\", frequency = 5 }\ndecay = { "
+        + decay + " }\n[take.t]\nlength = 2\ncues = [{ at = 0.25, hit = \"s\" }]\n");
+  };
+  const auto named = [](const Feel& one) { return account_of_take(one).frame_shakes; };
+  const auto by_frames = named(feel("kind = \"per_frame\", factor = 0.94, at_fps = 60"));
+  ASSERT_EQ(by_frames.size(), 1u);
+  EXPECT_NE(by_frames[0].find("0.747 s at 15 fps"), std::string::npos) << by_frames[0];
+  EXPECT_TRUE(named(feel("kind = \"half_life\", half_life = 0.2")).empty());
+}
+
 TEST(FrameRates, SharesAreOfTheLargestMoveAndTheTakesOwnClockComesFirst) {
   Feel feel = feel_from(step_feel("kind = \"glide\", rate = 4", 60, 2, 0.53));
   feel.takes[0].disturbance.jitter = 0.3;
