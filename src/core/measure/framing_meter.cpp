@@ -86,6 +86,7 @@ void TimeAbove::add(double margin, double step) noexcept {
 
 FramingMeter::FramingMeter(const Scene& scene, std::size_t channel)
     : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
+      goes_by_frames_(scene.take->tick.rate > 0.0),
       places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel), values_(scene_),
       nearness_(feel_.tracks.size()) {
   for (const Track& track : feel_.tracks) readers_.emplace_back(track, scene.take->tick);
@@ -137,26 +138,31 @@ FramingMeter::Look FramingMeter::look(const Block& block, std::size_t row, doubl
   return out;
 }
 
-/// \param alone it is no instant of the grid: it counts among the extremes only.
-void FramingMeter::take(const Look& seen, double time, bool alone) {
-  constexpr double step = 1.0 / grid_rate;
-  const auto add = [&](PeakMeter& meter, const std::optional<double>& value) {
-    if (!value) return;
-    if (alone) return meter.add_alone(*value, time);
-    if (const auto top = meter.add(*value, time, step)) meter.note(top->value, top->time);
+void FramingMeter::note_extremes(const Look& seen, double time, bool on_grid) {
+  const auto add = [&](PeakMeter& meter, double value) {
+    if (!on_grid) return meter.add_alone(value, time);
+    if (const auto top = meter.add(value, time, 1.0 / grid_rate)) meter.note(top->value, top->time);
   };
-  add(off_, seen.off);
+  if (seen.off) add(off_, *seen.off);
   if (seen.clearance) add(nearness_[seen.track], nearness_of(*seen.clearance, feel_.tracks[seen.track]));
   has_zone_ = has_zone_ || seen.beyond_zone;
   is_framed_ = is_framed_ || seen.is_framed;
   has_clearance_ = has_clearance_ || seen.clearance;
-  if (alone) return;
-  if (seen.beyond_zone) outside_zone_.add(*seen.beyond_zone, step);
-  if (seen.clearance) inside_.add(-*seen.clearance, step);
-  if (seen.is_framed) outside_picture_.add(seen.off ? *seen.off - 100.0 : unbounded, step);
+}
+
+void FramingMeter::take(const Look& seen, double time, double seconds) {
+  const bool on_grid = seconds > 0.0 && !goes_by_frames_;
+  note_extremes(seen, time, on_grid);
+  if (!(seconds > 0.0)) return;
+  const auto add = [&](TimeAbove& above, double margin) {
+    on_grid ? above.add(margin, seconds) : above.add_standing(margin, seconds);
+  };
+  if (seen.beyond_zone) add(outside_zone_, *seen.beyond_zone);
+  if (seen.clearance) add(inside_, -*seen.clearance);
+  if (seen.is_framed) add(outside_picture_, seen.off ? *seen.off - 100.0 : unbounded);
   if (!seen.off) return;
-  off_sum_ += *seen.off;
-  off_count_ += 1.0;
+  off_sum_ += *seen.off * seconds;
+  off_time_ += seconds;
 }
 
 /// Rows on which the eye is inside the subject.
@@ -180,13 +186,17 @@ void FramingMeter::consume(const Block& block) {
     const double end = scene_.clock.time(frame.number + 1);
     // What has jumped is farthest off at once.
     const bool jumped = row == 0 && (block.channels[index_].moved || !block.cause.empty());
-    if (jumped) take(look(block, row, 0.0), frame.begin, true);
+    if (goes_by_frames_) {
+      take(look(block, row, 0.0), frame.begin, frame.dt);
+      continue;
+    }
+    if (jumped) take(look(block, row, 0.0), frame.begin, 0.0);
     for (;; ++next_) {
       const double time = static_cast<double>(next_) / grid_rate;
       if (time >= end) break;
-      take(look(block, row, std::max(0.0, time - frame.begin)), time, false);
+      take(look(block, row, std::max(0.0, time - frame.begin)), time, 1.0 / grid_rate);
     }
-    if (frame.number + 2 == scene_.clock.frames) take(look(block, row, frame.dt), end, true);
+    if (frame.number + 2 == scene_.clock.frames) take(look(block, row, frame.dt), end, 0.0);
   }
   count_frames(block);
 }
@@ -195,7 +205,7 @@ FramingSummary FramingMeter::finish() const {
   FramingSummary out;
   out.framing_error = off_.largest();
   out.worst_framing_at = off_.at();
-  if (off_count_ > 0.0) out.framing_error_mean = off_sum_ / off_count_;
+  if (off_time_ > 0.0) out.framing_error_mean = off_sum_ / off_time_;
   if (has_zone_) out.time_outside_zone = outside_zone_.seconds();
   if (is_framed_) out.time_outside_picture = outside_picture_.seconds();
   if (has_clearance_) {

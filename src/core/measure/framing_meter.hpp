@@ -44,6 +44,8 @@ private:
 class TimeAbove {
 public:
   void add(double margin, double step) noexcept;
+  /// A margin that stays for so long.
+  void add_standing(double margin, double seconds) noexcept { seconds_ += margin > 0.0 ? seconds : 0.0; }
   double seconds() const noexcept { return seconds_; }
 
 private:
@@ -69,14 +71,17 @@ private:
   Look look(const Block& block, std::size_t row, double u);
   void look_at_subject(const Block& block, double time, const CameraView& view, Look& out) const;
   std::optional<double> beyond_zone(const Block& block, std::size_t row, double u, const CameraView& view);
-  void take(const Look& seen, double time, bool alone);
+  /// \param seconds that it stands for; 0: it counts among the extremes only.
+  void take(const Look& seen, double time, double seconds);
+  void note_extremes(const Look& seen, double time, bool on_grid);
   void count_frames(const Block& block);
 
   Scene scene_;
   const Feel& feel_;
   const Channel& channel_;
   std::size_t index_;
-  bool places_camera_; // the picture's focus or position
+  bool goes_by_frames_; // subjects advance on ticks: only what is drawn on frames is there to be seen
+  bool places_camera_;  // the picture's focus or position
   DrawnValues values_;
   std::vector<TrackReader> readers_; // by track, as they are drawn
   std::int64_t next_ = 0;            // number of the grid's instant that comes next
@@ -85,7 +90,7 @@ private:
   std::vector<PeakMeter> nearness_; // by track
   TimeAbove outside_zone_, outside_picture_, inside_;
   bool has_zone_ = false, is_framed_ = false, has_clearance_ = false;
-  double off_sum_ = 0.0, off_count_ = 0.0, inside_frames_ = 0.0;
+  double off_sum_ = 0.0, off_time_ = 0.0, inside_frames_ = 0.0;
 };
 
 } // namespace stasis

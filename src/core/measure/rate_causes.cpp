@@ -91,7 +91,8 @@ bool has_curved_goals(const Feel& feel, const Take& take) {
   for (const Control& control : feel.controls)
     if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule)) return true;
   return std::any_of(feel.channels.begin(), feel.channels.end(), [&](const Channel& channel) {
-    if ((has_formula(channel) && !channel.tie) || channel.is_placed || channel.realign || channel.obstacles) return true;
+    if ((has_formula(channel) && !channel.tie) || channel.is_placed || channel.realign || channel.obstacles)
+      return true;
     if (!channel.follow) return false;
     const Track& track = feel.tracks[played_track(take, channel.follow->track)];
     const bool straight = std::holds_alternative<std::shared_ptr<const RecordedPath>>(track.path)
@@ -130,7 +131,8 @@ std::vector<std::string> frame_shakes_of(const RatesAccount& account) {
     const auto is_felt = [&](const RatePlay& play) { return play.measures.shakes[s].peak_amplitude > 0.0; };
     if (std::none_of(account.plays.begin(), account.plays.end(), is_felt)) continue;
     if (std::holds_alternative<FrameWave>(shake.wave))
-      out.push_back(fmt::format("{} takes a new value on each frame, so it rattles as fast as frames come", shake.name));
+      out.push_back(
+          fmt::format("{} takes a new value on each frame, so it rattles as fast as frames come", shake.name));
     if (shake.decay.kind != Decay::Kind::per_frame) continue;
     const auto by_fps = [](const RatePlay& a, const RatePlay& b) { return a.clock.fps < b.clock.fps; };
     const auto [slow, quick] = std::minmax_element(account.plays.begin(), account.plays.end(), by_fps);

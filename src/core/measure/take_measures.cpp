@@ -104,9 +104,11 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
   if (!runs_at_once && !begins) return;
   Components output{};
   for (std::size_t i = 0; i < components; ++i) output[i] = columns.component[i].smooth[0];
-  // A goal that runs has no end to be measured against.
-  finish_move(c, runs_at_once || !columns.turned, since_start(c, block.first), output);
-  if (runs_at_once) return;
+  if (runs_at_once && !columns.moved)
+    leave_move(c, since_start(c, block.first), output);
+  else
+    finish_move(c, runs_at_once || !columns.turned, since_start(c, block.first), output);
+  if (runs_at_once) return; // there is no end to be measured against
   Watch& watch = watches_[c];
   watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock);
   watch.start_frame = block.first;
@@ -178,7 +180,7 @@ void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelF
     const ChannelInstant now = inside.at(until, Side::before);
     for (std::size_t i = 0; i < inside.components; ++i)
       output[i] = output_in_unit(scene_.feel->channels[c], i, now[i]).value;
-    finish_move(c, true, since_start(c, frame) + until, output);
+    leave_move(c, since_start(c, frame) + until, output);
   }
 }
 
@@ -191,6 +193,14 @@ void MeasureSink::finish_move(std::size_t c, bool retargeted, double since_start
   if (watch.tracker == nullptr) return;
   measures_.moves.push_back(watch.tracker->finish(watch.last, retargeted, since_start, output));
   watch.tracker.reset();
+}
+
+/// Its goal has begun to move by itself. Of a channel that is led a way that has not been finished by then was a
+/// catching up, which is told by its lag.
+void MeasureSink::leave_move(std::size_t c, double since_start, const Components& output) {
+  const bool was_there = watches_[c].tracker != nullptr;
+  finish_move(c, true, since_start, output);
+  if (was_there && measures_.moves.back().retargeted && is_led(scene_.feel->channels[c])) measures_.moves.pop_back();
 }
 
 void MeasureSink::end() {

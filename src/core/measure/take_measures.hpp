@@ -61,6 +61,7 @@ private:
   void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside, double until);
   void note_inputs(const Block& block);
   void finish_move(std::size_t channel, bool retargeted, double since_start, const Components& output);
+  void leave_move(std::size_t channel, double since_start, const Components& output);
   double since_start(std::size_t channel, std::int64_t frame) const noexcept;
   void add_tied_moves();
   void add_notes();
