@@ -122,6 +122,25 @@ std::vector<double> mirrored_power(std::span<const double> piece) {
   return power;
 }
 
+/// Adds the power of one line to a spectrum, evenly over the bins up to half way to its neighbours, which lie two
+/// `half` away; that at 0 stays there. The lines of a shorter piece lie farther apart.
+void add_line(std::vector<double>& bins, double at, double half, double power) {
+  if (power == 0.0) return;
+  const double low = at == 0.0 ? 0.0 : at - half, high = at == 0.0 ? 0.0 : at + half;
+  const auto first = static_cast<std::size_t>(std::max(0.0, std::floor(low + 0.5))),
+             last = static_cast<std::size_t>(std::floor(high + 0.5));
+  if (bins.size() <= last) bins.resize(last + 1);
+  if (first == last) {
+    bins[first] += power;
+    return;
+  }
+  for (std::size_t bin = first; bin <= last; ++bin) {
+    const auto middle = static_cast<double>(bin);
+    const double share = std::min(high, middle + 0.5) - std::max(low, middle - 0.5);
+    bins[bin] += power * std::max(0.0, share) / (high - low);
+  }
+}
+
 } // namespace
 
 PowerSpectrum mirrored_spectrum(const std::vector<double>& samples, const std::vector<std::size_t>& ends, double rate) {
@@ -134,12 +153,8 @@ PowerSpectrum mirrored_spectrum(const std::vector<double>& samples, const std::v
     const std::span<const double> piece(samples.data() + from, end - from);
     const std::vector<double> power = mirrored_power(piece);
     const double share = static_cast<double>(piece.size()) / all;
-    // The lines of a shorter piece lie farther apart.
-    for (std::size_t k = 0; k < power.size(); ++k) {
-      const auto bin = static_cast<std::size_t>(std::llround(static_cast<double>(k) / share));
-      if (out.power.size() <= bin) out.power.resize(bin + 1);
-      out.power[bin] += share * power[k];
-    }
+    for (std::size_t k = 0; k < power.size(); ++k)
+      add_line(out.power, static_cast<double>(k) / share, 1.0 / share, share * power[k]);
     from = end;
   }
   return out;
