@@ -20,7 +20,7 @@ constexpr double points_per_px = 0.75;
 constexpr double text_drop = 0.11;
 
 /// A text as gnuplot reads it. In single quotes a doubled one is meant literally, but not at the beginning.
-std::string quoted(std::string_view text) {
+std::string gnuplot_text(std::string_view text) {
   const std::string clean = printable(text, 4096);
   const std::size_t leading = std::min(clean.find_first_not_of('\''), clean.size());
   std::string out = "'";
@@ -103,7 +103,7 @@ private:
   void add_label(const Text& text) {
     constexpr std::array<std::string_view, 3> sides{"left", "center", "right"};
     add(fmt::format("set label {} at first {:.2f},first {:.2f} {} norotate front font 'Inter{},{:.2f}' tc rgb '{}'\n",
-                    quoted(text.text), text.at.x, text.at.y + text_drop * text.size,
+                    gnuplot_text(text.text), text.at.x, text.at.y + text_drop * text.size,
                     sides[static_cast<std::size_t>(text.align)], text.bold ? ":Bold" : "", text.size * points_per_px,
                     text.colour));
   }

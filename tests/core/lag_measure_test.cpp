@@ -22,12 +22,12 @@ double measured(const Feel& feel, std::string_view name) {
   return channel_measure(feel, test::play_measures(feel), 0, name).value_or(std::nan(""));
 }
 
-const std::string line = "kind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [3, 0, 0]";
+const std::string straight_line = "kind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [3, 0, 0]";
 
 TEST(Lag, OfAGlideIsItsClosedFormAtAnyRate) {
   // The gap is v/k (1 - e^(-k t)); its mean over T is v/k (1 - (1 - e^(-k T)) / (k T)).
   for (const double fps : {12.0, 60.0, 1000.0}) {
-    const Feel feel = chase(fps, line);
+    const Feel feel = chase(fps, straight_line);
     const double most = 0.75 * (1 - std::exp(-8.0)), mean = 0.75 * (1 - (1 - std::exp(-8.0)) / 8.0);
     EXPECT_NEAR(measured(feel, "lag_distance"), most, 1e-9) << fps;
     EXPECT_NEAR(measured(feel, "lag_distance_mean"), mean, 1e-9) << fps;
@@ -48,7 +48,7 @@ TEST(Lag, BehindStopAndGoIsMeasuredWhereItIsWorstBetweenFrames) {
 TEST(Lag, UnderAHeldTickCountsAllFrames) {
   // However a goal is held, a glide trails it by its time constant on average.
   for (const auto& [fps, tick] : {std::pair{144.0, 60.0}, {60.0, 20.0}, {120.0, 50.0}, {60.0, 50.0}}) {
-    const Feel feel = chase(fps, line, fmt::format(", tick = {}", tick), 20);
+    const Feel feel = chase(fps, straight_line, fmt::format(", tick = {}", tick), 20);
     EXPECT_NEAR(measured(feel, "lag_time_mean"), 0.25, 0.006) << fps << " " << tick;
     EXPECT_GE(measured(feel, "lag_time"), measured(feel, "lag_time_mean"));
     EXPECT_LE(measured(feel, "lag_time"), 0.25 + 1.0 / tick + 1e-9);

@@ -11,12 +11,12 @@
 namespace stasis {
 namespace {
 
-constexpr double reach = 20.0;
+constexpr double rays_reach = 20.0;
 
 ObstacleFaces faces_of(ObstacleShape shape) {
   Feel feel;
   feel.obstacles.push_back({"one", std::move(shape)});
-  const auto all = obstacle_faces(feel, {}, reach);
+  const auto all = obstacle_faces(feel, {}, rays_reach);
   return all.empty() ? ObstacleFaces{} : all.front();
 }
 
@@ -48,7 +48,7 @@ TEST(ObstacleFaces, OfAWallAreItsPanelsAndEndSomewhere) {
     const auto [low, high] =
         std::minmax_element(face.begin(), face.end(), [](const auto& a, const auto& b) { return a[1] < b[1]; });
     EXPECT_EQ((*low)[1], 1.0);
-    EXPECT_EQ((*high)[1], reach);
+    EXPECT_EQ((*high)[1], rays_reach);
   }
   for (const Components& corner : body.faces[0]) EXPECT_NEAR(corner[2], 0.0, 1e-12);
   for (const Components& corner : body.faces[1]) EXPECT_NEAR(corner[0], 4.0, 1e-12);
@@ -62,7 +62,7 @@ TEST(ObstacleFaces, OfAPlaneLieInItUnlessItIsLevel) {
     for (std::size_t k = 0; k < 4; ++k) {
       const Components& corner = body.faces[0][k];
       EXPECT_NEAR(dot(plus(corner, plane.at, -1), normal), 0.0, 1e-12);
-      EXPECT_NEAR(length_of(plus(body.faces[0][(k + 1) % 4], corner, -1)), 2 * reach, 1e-12);
+      EXPECT_NEAR(length_of(plus(body.faces[0][(k + 1) % 4], corner, -1)), 2 * rays_reach, 1e-12);
     }
   }
   EXPECT_TRUE(faces_of(PlaneShape{{0, -1, 0}, {0, 1, 0}}).faces.empty());
@@ -73,9 +73,9 @@ TEST(ObstacleFaces, ABallIsABallAndOnlyWhatStandsIsThere) {
   feel.obstacles = {{"ball", SphereShape{{1, 2, 3}, 4}}, {"clear", RecordedClearance{0}}, {"box", BoxShape{}}};
   feel.obstacles[2].shape = BoxShape{{}, {}, {-1, -1, -1}, {1, 1, 1}};
   Take take;
-  EXPECT_EQ(obstacle_faces(feel, take, reach).size(), 2u);
+  EXPECT_EQ(obstacle_faces(feel, take, rays_reach).size(), 2u);
   take.obstacles = {0, 1};
-  const auto standing = obstacle_faces(feel, take, reach);
+  const auto standing = obstacle_faces(feel, take, rays_reach);
   ASSERT_EQ(standing.size(), 1u);
   EXPECT_EQ(standing[0].name, "ball");
   ASSERT_TRUE(standing[0].ball);

@@ -191,9 +191,9 @@ Result<void> put_leaves(Node& document, std::vector<PathStep> steps, const std::
     below.emplace_back(entry.key);
     return put_leaves(document, std::move(below), joined_path(path, entry.key), entry.value);
   };
-  for (const bool kinds : {true, false})
+  for (const bool kinds_now : {true, false})
     for (const Entry& entry : *value.table())
-      if ((entry.key == "kind") == kinds)
+      if ((entry.key == "kind") == kinds_now)
         if (auto done = put_one(entry); !done) {
           if (done.error().front().where.line == 0) done.error().front().where = entry.where;
           return done;

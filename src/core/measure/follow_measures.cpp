@@ -11,13 +11,6 @@
 #include "core/text.hpp"
 
 namespace stasis {
-namespace {
-
-void keep_largest(std::optional<double>& kept, double value) {
-  if (!kept || value > *kept) kept = value;
-}
-
-} // namespace
 
 std::span<const FollowMeasure> follow_measures() noexcept {
   using enum MeasureUnit;

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/measure/limit_watch.hpp"
+#include "core/measure/peak_meter.hpp"
 
 namespace stasis {
 namespace {
@@ -19,10 +20,6 @@ constexpr int octaves_of_note = 3;
 /// A jump has been caught up with once its gap is as small a share of what it was, or is smaller than the other share
 /// and shrinks at no more than the last share of the goal's speed.
 constexpr double closed = 0.02, well_on = 0.5, hardly = 0.01;
-
-void keep_largest(std::optional<double>& kept, double value) {
-  if (!kept || value > *kept) kept = value;
-}
 
 /// A function at one instant, and its first two derivatives.
 struct Jet {
@@ -97,16 +94,16 @@ void LagMeter::set_speed(Piece& piece, const Components& goal_change, double tic
 /// Goal and wish of a frame, straight from corner to corner.
 std::vector<LagMeter::Piece> LagMeter::pieces_of(const Block& block, std::size_t row, double dt) {
   const ChannelBlock& columns = block.channels[index_];
-  struct Node {
+  struct Corner {
     double at;
     Components goal{}, wish{};
   };
-  std::vector<Node> nodes{{0.0}, {dt}};
+  std::vector<Corner> nodes{{0.0}, {dt}};
   for (std::size_t i = 0; i < channel_.components; ++i)
     for (const ComponentBlock::Knot& knot : columns.component[i].knots)
-      if (knot.row == row && std::none_of(nodes.begin(), nodes.end(), [&](const Node& n) { return n.at == knot.at; }))
+      if (knot.row == row && std::none_of(nodes.begin(), nodes.end(), [&](const Corner& n) { return n.at == knot.at; }))
         nodes.push_back({knot.at});
-  std::sort(nodes.begin(), nodes.end(), [](const Node& a, const Node& b) { return a.at < b.at; });
+  std::sort(nodes.begin(), nodes.end(), [](const Corner& a, const Corner& b) { return a.at < b.at; });
   for (std::size_t i = 0; i < channel_.components; ++i) {
     if (!channel_.follow->follows(i)) continue;
     const ComponentBlock& column = columns.component[i];

@@ -6,6 +6,11 @@
 
 namespace stasis {
 
+/// Keeps the largest of values that may never come.
+inline void keep_largest(std::optional<double>& kept, double value) noexcept {
+  if (!kept || value > *kept) kept = value;
+}
+
 /// The top of a parabola.
 struct Top {
   double value, time;

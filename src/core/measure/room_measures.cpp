@@ -6,14 +6,11 @@
 
 #include <fmt/format.h>
 
+#include "core/measure/peak_meter.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
 namespace {
-
-void keep_most(std::optional<double>& kept, double value) {
-  if (!kept || value > *kept) kept = value;
-}
 
 /// What a rounding may put beyond a surface.
 double touch(double hit) noexcept { return 1e-12 * std::max(1.0, std::fabs(hit)); }
@@ -57,7 +54,7 @@ void RoomTracker::add_penetration(const Frame& frame) {
     sums_.worst_penetration_at = frame.time;
     sums_.worst_obstacle = frame.obstacle;
   }
-  keep_most(sums_.penetration, beyond);
+  keep_largest(sums_.penetration, beyond);
   *sums_.penetration_frames += 1.0;
   if (!frame.last) *sums_.penetration_time += frame.dt;
 }
@@ -73,7 +70,7 @@ void RoomTracker::add_way_out(const Frame& frame, bool held) {
     released_gap_ = gap;
   }
   if (on_way_out_ && std::isfinite(frame.velocity) && frame.velocity > 0.0)
-    keep_most(sums_.let_out_speed, frame.velocity);
+    keep_largest(sums_.let_out_speed, frame.velocity);
   if (on_way_out_ && !held) {
     const double band = channel_.settle_band.absolute ? channel_.settle_band.size
                                                       : 0.01 * channel_.settle_band.size * std::fabs(released_gap_);
@@ -82,7 +79,7 @@ void RoomTracker::add_way_out(const Frame& frame, bool held) {
       const double before = std::fabs(last_gap_), now = std::fabs(gap);
       const double since = was_held_ || before <= band ? 0.0 : (band - now) / (before - now);
       const double took = frame.time - released_at_ - since * frame.dt;
-      if (released_gap_ > 0.0) keep_most(sums_.let_out_time, std::max(0.0, took));
+      if (released_gap_ > 0.0) keep_largest(sums_.let_out_time, std::max(0.0, took));
       on_way_out_ = false;
     }
   }

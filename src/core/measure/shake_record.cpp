@@ -7,15 +7,15 @@
 namespace stasis {
 namespace {
 
-constexpr std::size_t roomy = std::size_t{1} << 16;
-constexpr std::size_t most = std::size_t{1} << 20;
+constexpr std::size_t roomy_samples = std::size_t{1} << 16;
+constexpr std::size_t most_samples = std::size_t{1} << 20;
 
 } // namespace
 
 void ShakeRecord::keep(double value) {
   if (seen_ % thin_ == 0) {
-    if (samples_.size() >= roomy && thin_ < most_thin_) thin_out();
-    if (samples_.size() >= most) {
+    if (samples_.size() >= roomy_samples && thin_ < most_thin_) thin_out();
+    if (samples_.size() >= most_samples) {
       ++cut_off_;
       return;
     }

@@ -9,7 +9,7 @@ namespace stasis {
 namespace {
 
 /// What a sum of times may be off by, as a share of the times themselves.
-constexpr double rounding = 1e-12;
+constexpr double place_rounding = 1e-12;
 
 double duration_of(const Ease& ease, const EaseRun& run) noexcept { return ease.duration * run.share; }
 double wait_of(const Ease& ease, const EaseRun& run) noexcept { return run.at_once ? 0.0 : ease.delay; }
@@ -24,12 +24,12 @@ bool goes_back(const Ease& ease, const EaseRun& run, int leg) noexcept {
 
 /// A share of the time that misses a corner of the curve by a rounding is that corner: its two sides differ.
 double at_corner(const Curve& curve, double share) noexcept {
-  const double corner = next_corner(curve, share - rounding);
-  return std::fabs(corner - share) < rounding ? corner : share;
+  const double corner = next_corner(curve, share - place_rounding);
+  return std::fabs(corner - share) < place_rounding ? corner : share;
 }
 
-/// An elapsed time as a leg and the time within it; a sum may miss a boundary by a rounding, which must not mix its
-/// two sides up.
+/// An elapsed time as a leg and the time within it; a sum may miss a boundary by a rounding, which must not mix
+/// its two sides up.
 struct Place {
   int leg;
   double within;
@@ -39,7 +39,7 @@ Place place_of(const Ease& ease, const EaseRun& run, double elapsed, Side side) 
   const int legs = legs_of(ease, run);
   const double D = duration_of(ease, run), since = elapsed - wait_of(ease, run);
   const double nearest = std::round(since / D);
-  const bool on_boundary = std::fabs(since - nearest * D) < rounding * std::max(D, elapsed);
+  const bool on_boundary = std::fabs(since - nearest * D) < place_rounding * std::max(D, elapsed);
   int leg = on_boundary ? static_cast<int>(std::min(nearest, static_cast<double>(legs)))
                         : static_cast<int>(std::min(std::floor(since / D), static_cast<double>(legs)));
   double within = on_boundary ? 0.0 : since - leg * D;
@@ -76,7 +76,8 @@ constexpr double steepest_carried_start = 5.0;
 
 void carry_speed(const Ease& ease, const EaseStart& start, EaseRun& run) noexcept {
   const double gap = start.to - start.from, v = finite_or_zero(start.velocity);
-  // A move from rest is the curve itself; what rounding, or a swing that has long died away, leaves of a speed is rest.
+  // A move from rest is the curve itself; what a rounding, or a swing that has long died away, leaves of a speed is
+  // rest.
   constexpr double rest = 1e-6;
   if (std::fabs(v) * ease.duration <= rest * std::fabs(gap)) return;
   run.at_once = true;
@@ -151,7 +152,7 @@ Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double go
 }
 
 double rounding_at(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
-  return 2.0 * rounding * std::max(elapsed, duration_of(ease, run));
+  return 2.0 * place_rounding * std::max(elapsed, duration_of(ease, run));
 }
 
 double next_break(const Ease& ease, const EaseRun& run, double elapsed) {

@@ -258,8 +258,8 @@ private:
     instants_.clear();
     followers_[c]->add_corners(from, to, instants_);
     // A corner that misses a frame by a rounding is that frame.
-    constexpr double one_instant = 1e-11;
-    std::erase_if(instants_, [&](double i) { return i - from < one_instant || to - i < one_instant; });
+    constexpr double alike = 1e-11;
+    std::erase_if(instants_, [&](double i) { return i - from < alike || to - i < alike; });
     for (const double instant : instants_) {
       put_aim(c, followers_[c]->go_on(instant, read_row(row, (instant - from) / (to - from))));
       for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
@@ -372,8 +372,8 @@ private:
     return followers_[c] && (!feel_.channels[c].follow->only_in_poses || own_bases_[c]);
   }
 
-  /// Of a channel that follows only while a pose gives it a track: its own base stands by meanwhile. \returns true if it
-  /// follows now.
+  /// Of a channel that follows only while a pose gives it a track: its own base stands by meanwhile. \returns true if
+  /// it follows now.
   bool take_or_leave_track(std::size_t c, bool follows) {
     std::optional<Components>& own = own_bases_[c];
     if (follows && !own) {
