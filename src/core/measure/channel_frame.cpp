@@ -144,19 +144,22 @@ const ChannelFrame& ChannelFrames::at(std::size_t row) {
       read_row(i, row, frame);
     frame_.arrived = frame_.arrived || (row == 0 && column.arrived);
     frame_.awaits = frame_.awaits || column.awaits;
-    find_turns(frame_.last(i));
+    const auto& pieces = frame_.pieces[i];
+    for (std::size_t k = 0; k < pieces.size(); ++k)
+      find_turns(pieces[k], k + 1 < pieces.size() ? pieces[k + 1].from - 2.0 * instant_slack : frame_.dt);
   }
   return frame_;
 }
 
-void ChannelFrames::find_turns(const FramePiece& piece) {
+/// \param end until when the piece is in force, s into the frame; a jump that arrives then comes before a turn.
+void ChannelFrames::find_turns(const FramePiece& piece, double end) {
   const Ease* ease = ease_of(*piece.motion);
   if (ease == nullptr || piece.state.run == nullptr || !ease->there_and_back) return;
   double elapsed = piece.run_elapsed + instant_slack;
   for (;;) {
     const double turn = next_turn(*ease, piece.state.run->way, elapsed);
     const double at = piece.from + turn - piece.run_elapsed;
-    if (!(at <= frame_.dt + instant_slack)) break;
+    if (!(at <= end + instant_slack)) break;
     frame_.turns.push_back(std::min(at, frame_.dt));
     elapsed = turn + instant_slack;
   }

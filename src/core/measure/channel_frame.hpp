@@ -48,9 +48,11 @@ struct ChannelFrame {
   /// The piece in which a component's frame ends.
   const FramePiece& last(std::size_t component) const noexcept { return pieces[component].back(); }
 
+  /// The piece in which an instant lies.
+  const FramePiece& piece_at(std::size_t component, double u, Side side) const noexcept;
+
 private:
   Instant tied(const Instant& state) const noexcept;
-  const FramePiece& piece_at(std::size_t component, double u, Side side) const noexcept;
 };
 
 /// From which side to look at an instant of a stretch that is bounded by breaks: a rounding may have put it beyond one.
@@ -99,7 +101,7 @@ public:
 
 private:
   void read_row(std::size_t component, std::size_t row, std::int64_t frame);
-  void find_turns(const FramePiece& piece);
+  void find_turns(const FramePiece& piece, double end);
 
   const Feel& feel_;
   const Clock& clock_;

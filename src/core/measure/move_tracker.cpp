@@ -88,7 +88,7 @@ MoveTracker MoveTracker::turned(const ChannelFrame& frame, double start, std::in
   const ChannelInstant here = frame.at(*turn_);
   Components jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    const FramePiece& piece = frame.last(i);
+    const FramePiece& piece = frame.piece_at(i, *turn_, Side::at);
     const Ease* ease = ease_of(*piece.motion);
     const bool goes_back = ease != nullptr && ease->there_and_back && piece.state.run != nullptr;
     const double heads_for =
