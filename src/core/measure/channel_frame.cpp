@@ -21,7 +21,8 @@ Instant ChannelFrame::tied(const Instant& state) const noexcept {
 
 ChannelInstant ChannelFrame::at(double u, Side side) const {
   ChannelInstant out{};
-  for (std::size_t i = 0; i < components; ++i) out[i] = component_at(i, u, side);
+  KeptSpringStep kept;
+  for (std::size_t i = 0; i < components; ++i) out[i] = component_at(i, u, side, &kept);
   if (axes == nullptr) return out;
   for (const auto rate : {&Instant::value, &Instant::velocity, &Instant::acceleration, &Instant::jerk}) {
     Components parts{};

@@ -29,9 +29,9 @@ struct ChannelFrame {
   /// `u` seconds into the frame; beyond its end, as if its last goal went on.
   ChannelInstant at(double u, Side side = Side::at) const;
   /// One component of it; only where no axes are set.
-  Instant component_at(std::size_t component, double u, Side side = Side::at) const {
+  Instant component_at(std::size_t component, double u, Side side = Side::at, KeptSpringStep* kept = nullptr) const {
     const FramePiece& piece = piece_at(component, u, side);
-    const Instant state = inside(piece, u - piece.from, side);
+    const Instant state = inside(piece, u - piece.from, side, kept);
     return is_tied ? tied(state) : state;
   }
   /// The first instant after `u` seconds, at the end of the frame at the latest, at which value, velocity or

@@ -21,6 +21,10 @@ constexpr int octaves_of_note = 3;
 /// and shrinks at no more than the last share of the goal's speed.
 constexpr double closed = 0.02, well_on = 0.5, hardly = 0.01;
 
+/// How far Hermite's rules may differ, as a share of the largest gap: what the better one is off is less than a
+/// hundredth of that.
+constexpr double fineness = 1e-7;
+
 /// A function at one instant, and its first two derivatives.
 struct Jet {
   double value, rate, push;
@@ -46,7 +50,8 @@ double integral(Function function, double from, const Jet& a, double to, const J
 } // namespace
 
 LagMeter::LagMeter(const Scene& scene, std::size_t channel)
-    : scene_(scene), channel_(scene.feel->channels[channel]), index_(channel) {}
+    : scene_(scene), channel_(scene.feel->channels[channel]), index_(channel),
+      has_limits_(LimitWatch(channel_).has_limits()) {}
 
 LagMeter::Length LagMeter::length(const Components& v, const Components& rate, const Components& push) noexcept {
   const double size = length_of(v);
@@ -167,6 +172,7 @@ void LagMeter::follow_piece(const Piece& piece, const ChannelFrame& frame) {
   for_each_stretch(frame, piece.from, piece.to, [&](double from, double to, bool) {
     // Where the range begins or ends to hold it, its speed leaps.
     cuts.clear();
+    if (!has_limits_) return follow_smooth(piece, frame, from, to);
     const ChannelInstant a = frame.at(from), b = frame.at(to, Side::before);
     for (std::size_t i = 0; i < channel_.components; ++i) {
       const ComponentRange limits = limits_in_space(channel_, i);
@@ -254,7 +260,7 @@ void LagMeter::note_gap(const Piece& piece, const ChannelFrame& frame, double fr
       return Jet{size.value, size.rate, size.push};
     };
     // So fine that what is left does not show; a gap of one component turns at its own zero.
-    const double fine = 1e-11 * std::max(*largest, 1e-30);
+    const double fine = fineness * std::max(*largest, 1e-30);
     const auto part = [&](double low, const Jet& at_low, double high, const Jet& at_high) {
       return integral([&](double u) { return jet_of(at(u)); }, low, at_low, high, at_high, fine);
     };
@@ -288,7 +294,7 @@ void LagMeter::note_lag_time(const Piece& piece, const ChannelFrame& frame, doub
   Octave& octave = octaves_.try_emplace(std::ilogb(piece.speed), Octave{-unbounded}).first->second;
   octave.worst = std::max(octave.worst, most / piece.speed);
   octave.way += piece.speed * (to - from);
-  octave.along += integral(at, from, first, to, last, 1e-11 * std::max(*sums_.lag_distance, 1e-30));
+  octave.along += integral(at, from, first, to, last, fineness * std::max(*sums_.lag_distance, 1e-30));
 }
 
 void LagMeter::note_steadiness(const Piece& piece, double seconds, const Point& end) {

@@ -68,6 +68,7 @@ private:
   Scene scene_;
   const Channel& channel_;
   std::size_t index_;
+  bool has_limits_;
   bool has_seen_ = false;
   double frame_time_ = 0.0; // s, of the frame that is followed
 

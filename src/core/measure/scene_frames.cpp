@@ -28,6 +28,7 @@ const ChannelFrame& SceneFrames::frame(std::size_t channel) {
   if (!read.entered) read.frames.enter(*block_);
   if (read.entered && read.row == row_) return read.frames.last();
   read.entered = true;
+  read.state.reset();
   read.row = row_;
   return read.frames.at(row_);
 }
@@ -35,11 +36,16 @@ const ChannelFrame& SceneFrames::frame(std::size_t channel) {
 double SceneFrames::smooth(ComponentRef component, double u, Side side) { return output(component, u, side).value; }
 
 Smooth SceneFrames::output(ComponentRef component, double u, Side side) {
-  const ChannelFrame& read = frame(component.channel);
-  const Channel& channel = scene_.feel->channels[component.channel];
-  // Axes mix components; else only the one is worked out.
-  if (read.axes != nullptr) return output_in_unit(channel, component.component, read.at(u, side)[component.component]);
-  return output_in_unit(channel, component.component, read.component_at(component.component, u, side));
+  const ChannelFrame& now = frame(component.channel);
+  Read& read = channels_[component.channel];
+  // Whoever reads one component mostly reads the others, and at one instant.
+  if (!read.state || read.u != u || read.side != side) {
+    read.state = now.at(u, side);
+    read.u = u;
+    read.side = side;
+  }
+  return output_in_unit(scene_.feel->channels[component.channel], component.component,
+                        (*read.state)[component.component]);
 }
 
 } // namespace stasis

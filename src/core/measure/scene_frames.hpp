@@ -35,6 +35,9 @@ private:
     ChannelFrames frames;
     bool entered = false;
     std::size_t row = 0;
+    std::optional<ChannelInstant> state{}; // of the frame, at the instant asked for last
+    double u = 0.0;
+    Side side = Side::at;
   };
   Scene scene_;
   std::vector<Read> channels_;

@@ -8,8 +8,8 @@ namespace {
 
 /// A curve is followed in parts of at most this share of its time, so that no feature of it lies between two looks.
 constexpr double longest_share = 1.0 / 8.0;
-/// Parts are halved until the polynomials through 3 and 4 derivatives at both ends differ by less than this share of the
-/// move: the second one, which is used, is then better than 1e-11.
+/// Parts are halved until the polynomials through 3 and 4 derivatives at both ends differ by less than this share of
+/// the move: the second one, which is used, is then better than 1e-11.
 constexpr double polynomials_agree = 2e-9;
 /// The same of rounding, by the size of the numbers themselves.
 constexpr double rounding = 1e-13;
@@ -24,10 +24,9 @@ constexpr int most_steps = 4096;
 struct Parts {
   double value, first, second, third;
   Parts(const Instant& now, double goal, double h) noexcept
-      : value(now.value - goal), first(now.velocity * h), second(now.acceleration * h * h), third(now.jerk * h * h * h) {}
-  bool is_finite() const noexcept {
-    return std::isfinite(first) && std::isfinite(second) && std::isfinite(third);
-  }
+      : value(now.value - goal), first(now.velocity * h), second(now.acceleration * h * h),
+        third(now.jerk * h * h * h) {}
+  bool is_finite() const noexcept { return std::isfinite(first) && std::isfinite(second) && std::isfinite(third); }
 };
 
 /// The polynomial of degree 7 with these values and three rates at 0 and at 1 (two-point Hermite interpolation).
@@ -120,9 +119,7 @@ Instant follow_unbroken(const Chain& chain, LinkStates& links, const ChainInput&
   const Parts a(start, goal, width);
   const bool is_straight = a.second == 0.0 && a.third == 0.0;
   const bool stands_there = is_straight && a.value == 0.0 && a.first == 0.0;
-  const InputParts parts = stands_there  ? InputParts::none
-                           : is_straight ? InputParts::straight
-                                         : InputParts::curved;
+  const InputParts parts = stands_there ? InputParts::none : is_straight ? InputParts::straight : InputParts::curved;
   steps.of(chain.links, width, parts).advance(links, goal, {{a.value, a.first, a.second, a.third}});
   return end;
 }
@@ -144,8 +141,8 @@ Instant ChainInput::at(double s, Side side) const noexcept {
   const double goal = goal_.start + slope_ * s;
   if (!has_head_) return {goal, slope_, 0.0, 0.0};
   if (chase_) return chase_->at(s, side);
-  if (run_ == nullptr) return ease_ != nullptr && slope_ != 0.0 ? Instant{goal, slope_, 0.0, 0.0}
-                                                                : Instant{standing_, 0.0, 0.0, 0.0};
+  if (run_ == nullptr)
+    return ease_ != nullptr && slope_ != 0.0 ? Instant{goal, slope_, 0.0, 0.0} : Instant{standing_, 0.0, 0.0, 0.0};
   return instant_of(ease_, *run_, elapsed_ + s, {goal, slope_}, side);
 }
 

@@ -59,16 +59,16 @@ double total_time(const Ease& ease, const EaseRun& run) noexcept;
 Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double goal, double goal_velocity,
                  Side side = Side::at) noexcept;
 
-/// Seconds within which an elapsed time, which is a sum, counts as the end of a leg or the corner that it misses: what is
-/// asked on one side of a break within that is answered as on the other.
+/// Seconds within which an elapsed time, which is a sum, counts as the end of a leg or the corner that it misses: what
+/// is asked on one side of a break within that is answered as on the other.
 double rounding_at(const Ease& ease, const EaseRun& run, double elapsed) noexcept;
 
 /// The first instant after `elapsed`, by more than a rounding, at which value, speed or acceleration may jump; infinite
 /// if there is none.
 double next_break(const Ease& ease, const EaseRun& run, double elapsed);
 
-/// Seconds from `elapsed` on in which value, speed and acceleration of the move each turn at most once, if nothing breaks
-/// before; infinite before it begins and once it is over.
+/// Seconds from `elapsed` on in which value, speed and acceleration of the move each turn at most once, if nothing
+/// breaks before; infinite before it begins and once it is over.
 double smooth_stretch(const Ease& ease, const EaseRun& run, double elapsed) noexcept;
 
 /// The first instant after `elapsed` at which a move that goes there and back turns; infinite if there is none.

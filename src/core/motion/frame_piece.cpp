@@ -25,14 +25,19 @@ Instant inside_glide(const Glide& glide, const FramePiece& piece, double u) noex
   return {value, rate, acceleration, -glide.rate * acceleration};
 }
 
-Instant inside_spring(const Spring& spring, const FramePiece& piece, double u) noexcept {
+const SpringStep& step_of(const Spring& spring, const FramePiece& piece, double u, KeptSpringStep& kept) noexcept {
+  if (kept.motion != piece.motion || kept.u != u) kept = {piece.motion, u, spring_step(spring, u)};
+  return kept.step;
+}
+
+Instant inside_spring(const Spring& spring, const FramePiece& piece, double u, KeptSpringStep& kept) noexcept {
   const double slope = slope_of(piece);
   const GoalSegment part{piece.goal.start, piece.goal.start + slope * u};
   SpringState state{piece.state.value, piece.state.velocity};
   if (u == piece.dt)
     state = {piece.end_value, piece.end_velocity};
   else if (u != 0.0)
-    state = advance(spring_step(spring, u), state, part);
+    state = advance(step_of(spring, piece, u, kept), state, part);
   const double w = spring.angular_frequency, drag = 2.0 * spring.damping_ratio * w;
   const double speeding = acceleration(spring, state, part.end, slope);
   return {state.value, state.velocity, speeding, w * w * (slope - state.velocity) - drag * speeding};
@@ -128,8 +133,8 @@ double calm_time_of(const Spring& spring) noexcept {
                                     : slow_time_constants * 2.0 * spring.damping_ratio / spring.angular_frequency;
 }
 
-/// The shortest time in which the motion's own ways of dying away turn anything, `since` seconds after what has set them
-/// off: what has died away by then turns nothing more.
+/// The shortest time in which the motion's own ways of dying away turn anything, `since` seconds after what has set
+/// them off: what has died away by then turns nothing more.
 double stretch_of(const Glide& glide, double since) noexcept { return std::max(0.5 / glide.rate, 0.5 * since); }
 double stretch_of(const Spring& spring, double since) noexcept {
   const double w = spring.angular_frequency, z = spring.damping_ratio;
@@ -138,11 +143,13 @@ double stretch_of(const Spring& spring, double since) noexcept {
 }
 } // namespace
 
-Instant inside(const FramePiece& piece, double u, Side side) {
+Instant inside(const FramePiece& piece, double u, Side side, KeptSpringStep* kept) {
   const Motion& motion = *piece.motion;
+  KeptSpringStep once;
   if (piece.drawn) return inside_per_frame(piece, u);
   if (const auto* glide = std::get_if<Glide>(&motion)) return inside_glide(*glide, piece, u);
-  if (const auto* spring = std::get_if<Spring>(&motion)) return inside_spring(*spring, piece, u);
+  if (const auto* spring = std::get_if<Spring>(&motion))
+    return inside_spring(*spring, piece, u, kept != nullptr ? *kept : once);
   if (const auto* chain = std::get_if<Chain>(&motion)) return inside_chain(*chain, piece, u, side);
   if (const auto* ease = std::get_if<Ease>(&motion)) return inside_run(ease, piece, u, side);
   if (const auto* pace = std::get_if<Pace>(&motion)) return inside_pace(*pace, piece, u, side);
@@ -178,12 +185,12 @@ Outlook outlook_at_end(const FramePiece& piece) {
   if (const auto* spring = std::get_if<Spring>(piece.motion)) {
     // The energy of a damped spring never grows, so neither does this radius.
     const double radius = radius_of(*spring, gap, piece.end_velocity);
-    // At ratio 1 and above the goal is passed only by coming in faster than the quick root; what has passed it, and goes
-    // on, is not yet as far beyond as it will be.
+    // At ratio 1 and above the goal is passed only by coming in faster than the quick root; what has passed it, and
+    // goes on, is not yet as far beyond as it will be.
     const double w = spring->angular_frequency;
     const bool goes_away = piece.end_velocity * (goal - piece.end_value) < 0.0;
-    const bool stays_short = spring->damping_ratio >= 1.0 && !goes_away
-                             && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
+    const bool stays_short =
+        spring->damping_ratio >= 1.0 && !goes_away && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
     return {radius, stays_short ? 0.0 : radius};
   }
   if (const auto* frames = std::get_if<PerFrame>(piece.motion)) return outlook_of(frames->rule, piece);

@@ -11,7 +11,7 @@ namespace stasis {
 struct FramePiece {
   std::size_t row = 0; ///< which frame of its block
   double from = 0.0;   ///< s into that frame
-  double dt = 0.0;   ///< s: how long it is
+  double dt = 0.0;     ///< s: how long it is
   const Motion* motion = nullptr;
   MoverState state;         ///< at its beginning
   double run_elapsed = 0.0; ///< s since the run began, then
@@ -22,8 +22,14 @@ struct FramePiece {
   bool drawn = false; ///< the motion has gone by a clock of its own: what is drawn goes straight over the frame
 };
 
-/// The motion's own exact solution `u` seconds into the piece (0..dt).
-Instant inside(const FramePiece& piece, double u, Side side = Side::at);
+/// A spring's step, kept for components that take the same one.
+struct KeptSpringStep {
+  const Motion* motion = nullptr;
+  double u = 0.0;
+  SpringStep step{};
+};
+/// The motion's own exact solution `u` seconds into the piece (0..dt). \param kept filled, and used where it fits.
+Instant inside(const FramePiece& piece, double u, Side side = Side::at, KeptSpringStep* kept = nullptr);
 /// The first instant after `u` seconds into the piece, and not after its end, at which value, velocity or acceleration
 /// may jump, if there is one. What lies at an end of the piece by all but a rounding lies there, and belongs to the
 /// piece that ends.
@@ -38,8 +44,8 @@ Outlook outlook_at_end(const FramePiece& piece);
 /// How far ahead, seconds, one must look to see whether a value near its goal will stray from it again.
 double time_to_calm(const FramePiece& piece) noexcept;
 
-/// Longest stretch, seconds, from `u` seconds into the piece on, in which value, speed and acceleration each turn at most
-/// once, `since` seconds after the last break or the piece's beginning.
+/// Longest stretch, seconds, from `u` seconds into the piece on, in which value, speed and acceleration each turn at
+/// most once, `since` seconds after the last break or the piece's beginning.
 double smooth_stretch(const FramePiece& piece, double u, double since) noexcept;
 
 } // namespace stasis

@@ -89,7 +89,7 @@ Column times(const Square& a, const Column& x, std::size_t rows) noexcept {
 
 /// What a step of length 1 makes of the states and of the parts of the input.
 struct Response {
-  Square kept{};                                ///< exp(a) - 1: the difference from 1 keeps the digits of slow links
+  Square kept{};                                  ///< exp(a) - 1: the difference from 1 keeps the digits of slow links
   std::array<Column, most_parts> value{}, rate{}; ///< integral of exp(a (1 - s)) b s^j / j!, for both inputs
 };
 

@@ -29,8 +29,8 @@ struct LinkInput {
 
 /// How many parts of an input may differ from 0.
 enum class InputParts : std::uint8_t {
-  none = 0,                                       ///< the first link follows the goal, which stands
-  straight = 2,                                   ///< the goal runs straight
+  none = 0,                                        ///< the first link follows the goal, which stands
+  straight = 2,                                    ///< the goal runs straight
   curved = static_cast<int>(LinkInput::most_parts) ///< an eased or paced move
 };
 

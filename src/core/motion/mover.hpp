@@ -77,8 +77,8 @@ struct MoverRows {
   std::span<StageRow> stages; ///< empty unless the motion has stages
 };
 
-/// Advances over `rows.value.size() - 1` frames from frame `first` with a standing goal, filling the rows. A pace needs a
-/// run.
+/// Advances over `rows.value.size() - 1` frames from frame `first` with a standing goal, filling the rows. A pace needs
+/// a run.
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows);
 

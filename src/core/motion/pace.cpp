@@ -96,8 +96,7 @@ PaceChase::PaceChase(const Pace& pace, double from, double velocity, GoalSegment
     constexpr double rounding = 1e-13;
     if (std::isinf(pace.acceleration) && std::fabs(gap) <= rounding * std::max(std::fabs(goal.start), std::fabs(from)))
       gap = 0.0;
-    leg_ = PaceLeg::plan(gap, velocity - slope_,
-                         {pace.speed - slope_, pace.speed + slope_, pace.acceleration});
+    leg_ = PaceLeg::plan(gap, velocity - slope_, {pace.speed - slope_, pace.speed + slope_, pace.acceleration});
     return;
   }
   carried_ = 0.0;
