@@ -226,7 +226,17 @@ void LagMeter::follow_smooth(const Piece& piece, const ChannelFrame& frame, doub
   Point a = point_within(piece, frame, from, from, to);
   const Point b = point(piece, frame, to, Side::before);
   if (jump_gap_ > 0.0) {
-    const auto over = caught_up(piece, frame, from, a, to, b);
+    // A gap that swings may come near twice in a stretch: it is looked at in smaller parts.
+    constexpr int parts = 16;
+    std::optional<double> over;
+    Point near = a;
+    for (int part = 0; part < parts && !over; ++part) {
+      const double begin = from + (to - from) * part / parts;
+      const double end = part + 1 == parts ? to : from + (to - from) * (part + 1) / parts;
+      const Point far = part + 1 == parts ? b : point(piece, frame, end, Side::before);
+      over = caught_up(piece, frame, begin, near, end, far);
+      near = far;
+    }
     steady_speed_ = -1.0;
     steady_ = {};
     if (!over) return;

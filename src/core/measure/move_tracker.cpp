@@ -261,7 +261,7 @@ void MoveTracker::note_break(const ChannelFrame& frame, double at, const Sample&
   has_moved_ = has_moved_ || start_speed_ > 0.0;
   unbounded_ =
       unbounded_ || !std::isfinite(start_speed_) || !std::isfinite(leaving.speed) || !std::isfinite(arriving.speed);
-  if (unbounded_) return;
+  if (unbounded_ || instant_) return; // a cut has no speed that could jump
   Components jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
   move_.jolt = std::max(move_.jolt.value_or(0.0), length_of(jump));
