@@ -229,6 +229,9 @@ void MoveTracker::follow_stretch(const ChannelFrame& frame, double since_start, 
   for (std::size_t i = 0; i < channel_.components; ++i)
     for (const double limit : {range_states_[i].low, range_states_[i].high})
       if (std::isfinite(limit)) add_crossings(frame, i, from, last_sample_->free[i], to, end.free[i], limit, cuts_);
+  // What meets the range where the stretch ends, but for a rounding, meets it there.
+  constexpr double alike = 1e-11;
+  std::erase_if(cuts_, [&](double cut) { return cut - from < alike || to - cut < alike; });
   if (cuts_.empty()) {
     const auto before = held_;
     note_held(last_sample_->free, end.free);
@@ -435,6 +438,8 @@ Move MoveTracker::finish(const ChannelFrame* last, bool retargeted, double since
     move_.peak_speed_time.reset();
     move_.jolt.reset();
   }
+  // From where it is to where it is: which motion was chosen for that is chance, and nothing has kicked.
+  if (negligible_ && move_.jolt == 0.0) move_.jolt.reset();
   if (unbounded_ || unbounded_push_) move_.peak_acceleration.reset();
   move_.unbounded_acceleration = unbounded_push_ && !unbounded_;
   if (move_.overshoot == 0.0) move_.peak_time.reset();

@@ -15,10 +15,14 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out, const s
   out.goals[0] = mover.goal;
   out.goal_states[0] = mover.goal_state;
   auto knot = out.knots.begin();
-  double last = out.goals[0];
+  double last = out.goals[0], largest = std::fabs(last);
+  for (const double wish : out.wishes) largest = std::max(largest, std::fabs(wish));
   const auto counted_on = [&](double wish) {
-    const double asked = allowed(i, wish);
-    return last = channel_.space.space == Space::turn ? short_way(channel_.space, last, asked) : asked;
+    const double held = allowed(i, wish);
+    const double asked = channel_.space.space == Space::turn ? short_way(channel_.space, last, held) : held;
+    // What differs by a rounding is where it was: a goal that stands, however it was worked out.
+    constexpr double rounding = 1e-14;
+    return last = std::fabs(asked - last) <= rounding * largest ? last : asked;
   };
   for (std::size_t r = 1; r < rows; ++r) {
     for (; knot != out.knots.end() && knot->row < r; ++knot) {
