@@ -34,15 +34,17 @@ double grid_rate(const Shake& shake) {
     fastest = 30.0; // a run of short steps
   else if (const auto spectrum = spectrum_of(shake.wave))
     fastest = spectrum->most_power_below;
+  // What comes or goes in no time beside the wave is a leap.
+  constexpr double most_often = 64.0;
+  const double quickest = most_often * fastest;
   const auto at_least = [&](double time) {
-    if (time > 0.0 && std::isfinite(time)) fastest = std::max(fastest, 1.0 / time);
+    if (time > 0.0 && std::isfinite(time)) fastest = std::max(fastest, std::min(quickest, 1.0 / time));
   };
   if (!std::holds_alternative<RingWave>(shake.wave)) {
     at_least(half_life_of(shake.decay, shake.decay.at_fps).value_or(0.0));
     at_least(shake.decay.attack);
   }
-  constexpr double most = 1e5;
-  return looks_a_period * std::min(fastest, most);
+  return looks_a_period * fastest;
 }
 
 /// Frames from one to a time after its beginning, shares of one included; beyond the take's end as they usually are.
@@ -181,6 +183,27 @@ void ShakeTracker::read_rows(const Block& block, SceneFrames& frames) {
   }
 }
 
+/// Nothing is felt from the instant after the last one up to a time.
+void ShakeTracker::pass_over(double until) {
+  const auto instants = std::max(next_ + 1, static_cast<std::int64_t>(std::ceil((until - *origin_) * rate_ - 0.5)));
+  for (ShakeRecord& record : records_) record.add_quiet(instants - next_ - 1);
+  next_ = instants;
+}
+
+/// A frame of a shake that has been felt for very long: its beginning stands for it, among the peaks only.
+void ShakeTracker::glance(const FrameSpan& frame, SceneFrames& frames) {
+  path_.look_at(frame, 0.0, frames);
+  amplitude_peak_.add_alone(path_.amplitude(), frame.begin);
+  const auto instants = static_cast<std::int64_t>(std::ceil((frame.begin + frame.dt - *origin_) * rate_ - 0.5));
+  for (std::size_t t = 0; t < records_.size(); ++t) {
+    peaks_[t].add_alone(std::fabs(path_.parts()[t]), frame.begin);
+    note_picture(t, path_.parts()[t], 0.0, frames, frame.begin);
+    records_[t].add_quiet(std::max<std::int64_t>(0, instants - next_ - 1));
+    records_[t].add(path_.parts()[t]);
+  }
+  next_ = std::max(next_ + 1, instants);
+}
+
 /// The instants of the grid that lie in a frame.
 void ShakeTracker::follow_frame(const FrameSpan& frame, SceneFrames& frames) {
   const double end = scene_.clock.time(frame.number + 1);
@@ -189,6 +212,8 @@ void ShakeTracker::follow_frame(const FrameSpan& frame, SceneFrames& frames) {
     path_.look_at(frame, turns_.front() - frame.begin, frames);
     amplitude_peak_.add_alone(path_.amplitude(), turns_.front());
   }
+  const bool is_full = !records_.empty() && records_.front().is_full();
+  if (is_full) return glance(frame, frames);
   for (;; ++next_) {
     const double time = *origin_ + (static_cast<double>(next_) + 0.5) / rate_;
     if (time >= end) return;
@@ -205,6 +230,7 @@ void ShakeTracker::follow_frame(const FrameSpan& frame, SceneFrames& frames) {
       else
         records_[t].add_quiet(1);
     }
+    if (amplitude == 0.0 && path_.is_over()) return pass_over(end);
     for (const auto& [target, top] : tops_) {
       // What reads channels may not be looked at before this frame.
       if (!path_.reads_channels()) path_.look_at(frame, top.time - frame.begin, frames);
@@ -221,11 +247,8 @@ void ShakeTracker::consume(const Block& block, SceneFrames& frames) {
   if (!shake.is_felt && !origin_) return;
   if (!origin_) origin_ = begin;
   if (!shake.is_felt) {
-    // Nothing is felt up to the block's end.
-    const double end = scene_.clock.time(std::min(block.first + block.count, scene_.clock.frames - 1));
-    const auto instants = std::max(next_, static_cast<std::int64_t>(std::ceil((end - *origin_) * rate_ - 0.5)));
-    for (ShakeRecord& record : records_) record.add_quiet(instants - next_);
-    next_ = instants;
+    next_ -= 1; // the instant that comes next is one of those passed over
+    pass_over(scene_.clock.time(std::min(block.first + block.count, scene_.clock.frames - 1)));
     return;
   }
   if (goes_by_frames()) read_rows(block, frames);

@@ -52,6 +52,8 @@ private:
   void note_range(const Block& block, std::size_t row);
   void note_picture(std::size_t target, double part, double u, SceneFrames& frames, double time);
   void follow_frame(const FrameSpan& frame, SceneFrames& frames);
+  void pass_over(double until);
+  void glance(const FrameSpan& frame, SceneFrames& frames);
   void measure_part(std::size_t target, ShakePart& part) const;
   std::optional<double> quiet_after() const;
 

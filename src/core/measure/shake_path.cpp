@@ -28,9 +28,10 @@ void ShakePath::enter(const Block& block) {
 }
 
 void ShakePath::look_at(const FrameSpan& frame, double u, SceneFrames& frames) {
-  const double time = frame.begin + u;
+  const double time = time_ = frame.begin + u;
+  frame_ = static_cast<double>(frame.number) + u / frame.dt;
   const ReadComponent read = [&](ComponentRef component) { return frames.smooth(component, u); };
-  amplitude_ = stack_.amplitude(time, static_cast<double>(frame.number) + u / frame.dt) + level_of(shake_, read);
+  amplitude_ = stack_.amplitude(time, frame_) + level_of(shake_, read);
   if (way_) way_->go_on(time);
   const WaveTime when{time, frame.number, way_ ? way_->way() : 0.0};
   for (std::size_t t = 0; t < parts_.size(); ++t) parts_[t] = part_of(shake_, stack_, streams_[t], t, amplitude_, when);

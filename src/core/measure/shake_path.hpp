@@ -29,6 +29,9 @@ public:
   /// is new on each frame is looked at at frames only.
   void look_at(const FrameSpan& frame, double u, SceneFrames& frames);
 
+  /// True if it is not felt from the instant looked at last on, as long as no other hit comes.
+  bool is_over() const noexcept { return !shake_.always && stack_.is_over(time_, frame_); }
+
   /// Then: its strength, 1 being one full hit, and what it adds to each of its targets, in the channel's unit.
   double amplitude() const noexcept { return amplitude_; }
   const std::vector<double>& parts() const noexcept { return parts_; }
@@ -43,6 +46,7 @@ private:
   std::vector<WaveStream> streams_; // by target
   std::optional<TrackReader> reader_;
   std::optional<WayMeter> way_;
+  double time_ = 0.0, frame_ = 0.0; // of the instant looked at last
   double amplitude_ = 0.0;
   std::vector<double> parts_;
 };

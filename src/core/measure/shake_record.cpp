@@ -15,13 +15,10 @@ constexpr std::size_t most_samples = std::size_t{1} << 20;
 void ShakeRecord::keep(double value) {
   if (seen_ % thin_ == 0) {
     if (samples_.size() >= roomy_samples && thin_ < most_thin_) thin_out();
-    if (samples_.size() >= most_samples) {
-      ++cut_off_;
-      return;
-    }
     if (seen_ % thin_ == 0) samples_.push_back(value);
   }
   ++seen_;
+  is_full_ = samples_.size() >= most_samples;
 }
 
 /// Every second sample goes.
@@ -32,8 +29,10 @@ void ShakeRecord::thin_out() {
 }
 
 void ShakeRecord::add(double value) {
-  for (; quiet_ > 0; --quiet_) keep(0.0);
-  keep(value);
+  for (; quiet_ > 0 && !is_full_; --quiet_) keep(0.0);
+  if (!is_full_) return keep(value);
+  cut_off_ += quiet_ + 1;
+  quiet_ = 0;
 }
 
 void ShakeRecord::leap() { leaps_.push_back(seen_ + quiet_); }

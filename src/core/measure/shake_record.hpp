@@ -29,6 +29,8 @@ public:
   /// Of all that was shaken, from the first sample to the last one that was not quiet; what lies between two leaps is
   /// looked at by itself.
   PowerSpectrum spectrum() const;
+  /// True if what comes now is left out.
+  bool is_full() const noexcept { return is_full_; }
   /// s that have been left out at the end.
   double left_out() const noexcept { return static_cast<double>(cut_off_) / rate_; }
 
@@ -42,10 +44,11 @@ private:
 
   double rate_;
   int most_thin_;
-  int thin_ = 1;                    // every so manieth sample is kept
-  std::int64_t seen_ = 0;           // samples, quiet ones at the end not counted
-  std::int64_t quiet_ = 0;          // the quiet ones at the end
-  std::int64_t cut_off_ = 0;        // samples that came when there was no room any more
+  int thin_ = 1;             // every so manieth sample is kept
+  std::int64_t seen_ = 0;    // samples, quiet ones at the end not counted
+  std::int64_t quiet_ = 0;   // the quiet ones at the end
+  std::int64_t cut_off_ = 0; // samples that came when there was no room any more
+  bool is_full_ = false;
   std::vector<double> samples_;     // those kept
   std::vector<std::int64_t> leaps_; // number of the sample before which each leap lies
 };

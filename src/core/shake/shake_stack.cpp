@@ -30,6 +30,16 @@ void ShakeStack::forget(double time) {
   });
 }
 
+bool ShakeStack::is_over(double time, double frame) const noexcept {
+  const bool by_frames = shake_.decay.kind == Decay::Kind::per_frame;
+  const double end = std::holds_alternative<RingWave>(shake_.wave) ? ring_end(shake_)
+                     : by_frames                                   ? shake_.decay.attack + shake_.decay.hold
+                                                                   : end_of(shake_.decay, shake_.decay.at_fps);
+  return std::all_of(hits_.begin(), hits_.end(), [&](const Hit& hit) {
+    return time > hit.time + end && (!by_frames || strength_of(hit, time, frame) == 0.0);
+  });
+}
+
 double ShakeStack::strength_of(const Hit& hit, double time, double frame) const noexcept {
   if (const auto* ring = std::get_if<RingWave>(&shake_.wave)) {
     const double since = time - hit.time;

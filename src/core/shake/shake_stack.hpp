@@ -25,6 +25,8 @@ public:
   /// Takes hits out that are over before `time`.
   void forget(double time);
   bool is_quiet() const noexcept { return hits_.empty(); }
+  /// True if nothing is felt from a time on, as long as no other hit comes. \param frame as for amplitude().
+  bool is_over(double time, double frame) const noexcept;
 
   /// Strength at a time, 1 being one full hit: never negative, exactly 0 when all is over. \param frame that of the
   /// time, shares of one included.
