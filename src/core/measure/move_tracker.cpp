@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <numeric>
 #include <utility>
 
 #include "core/measure/limit_watch.hpp"
@@ -69,6 +70,7 @@ void MoveTracker::aim() {
     span = std::max(span, std::isfinite(width) ? width : std::fabs(move_.to[i]));
   }
   length_ = length_of(delta);
+  span_ = span;
   negligible_ = length_ == 0.0 || length_of(distance) < 1e-9 * span;
   direction_ = length_ > 0.0 ? scaled(delta, 1.0 / length_) : Components{};
   noise_ = length_ > 0.0 ? 1e-12 + 8.0 * std::numeric_limits<double>::epsilon() * largest_state / length_ : 0.0;
@@ -192,10 +194,13 @@ void MoveTracker::follow(const ChannelFrame& frame, double since_start, double f
   if (from == 0.0 && (frame.arrived || goes_by_frames_) && last_sample_) note_break(frame, 0.0, *last_sample_);
   if (!last_sample_) last_sample_ = sample(frame, from, Side::at);
   // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
+  bool is_over = false;
   for_each_stretch(frame, from, end, [&](double a, double b, bool breaks) {
+    if (is_over) return;
     follow_stretch(frame, since_start, a, b);
     // What happens at a turn, or where the goal begins to run, is no longer this move's.
-    const bool is_over = b == end && (turn_ || end < frame.dt || until <= frame.dt);
+    // A turn is a break too, found by another sum: the same instant but for a rounding.
+    is_over = b >= end - instant_slack && (turn_ || end < frame.dt || until <= frame.dt);
     if (breaks && !is_over) note_break(frame, b, sample(frame, b, Side::before));
   });
   calm_ = turn_ || nothing_more_comes(frame, *last_sample_);
@@ -215,15 +220,17 @@ bool MoveTracker::nothing_more_comes(const ChannelFrame& frame, const Sample& en
          && length_of(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
 }
 
-/// Where the range holds each component in a stretch that lies on one side of it all along.
+/// Where the range holds each component in a stretch that lies on one side of it all along, but for a rounding at one
+/// end.
 void MoveTracker::note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept {
-  for (std::size_t i = 0; i < channel_.components; ++i)
-    held_[i] = std::min(a[i].value, b[i].value) < range_states_[i].low    ? Held::low
-               : std::max(a[i].value, b[i].value) > range_states_[i].high ? Held::high
-                                                                          : Held::free;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    const double middle = std::midpoint(a[i].value, b[i].value);
+    held_[i] = middle < range_states_[i].low ? Held::low : middle > range_states_[i].high ? Held::high : Held::free;
+  }
 }
 
 void MoveTracker::follow_stretch(const ChannelFrame& frame, double since_start, double from, double to) {
+  stretch_ = {from, to};
   const Sample end = sample(frame, to, Side::before);
   cuts_.clear();
   for (std::size_t i = 0; i < channel_.components; ++i)
@@ -281,10 +288,10 @@ void MoveTracker::follow_smooth(const ChannelFrame& frame, double since_start, d
     a = there;
     last = at;
   };
-  for_each_sign_change([&](double u) { return sample_within(frame, u, from, to).progress_rate; },
-                       [&](double u) { return sample_within(frame, u, from, to).progress_push; }, from,
+  for_each_sign_change([&](double u) { return sample_within(frame, u).progress_rate; },
+                       [&](double u) { return sample_within(frame, u).progress_push; }, from,
                        {a.progress_rate, a.progress_push}, to, {b.progress_rate, b.progress_push},
-                       [&](double turn) { go_to(turn, sample_within(frame, turn, from, to)); });
+                       [&](double turn) { go_to(turn, sample_within(frame, turn)); });
   go_to(to, b);
 }
 
@@ -312,13 +319,13 @@ void MoveTracker::follow_monotone(const ChannelFrame& frame, double since_start,
     const double edge = at_from.progress < band_low_ ? band_low_ : band_high_;
     const double at = crossing(frame, edge, from, to);
     last_outside_ = since_start + at;
-    last_outside_value_ = sample_within(frame, at, from, to).value;
+    last_outside_value_ = sample_within(frame, at).value;
   }
   last_progress_ = at_to.progress;
 }
 
 double MoveTracker::crossing(const ChannelFrame& frame, double level, double from, double to) const {
-  const auto beyond = [&](double u) { return sample_within(frame, u, from, to).progress - level; };
+  const auto beyond = [&](double u) { return sample_within(frame, u).progress - level; };
   return bracketed_root(beyond, from, to, beyond(from), beyond(to));
 }
 
@@ -346,7 +353,7 @@ void MoveTracker::note_acceleration(const ChannelFrame& frame, double from, cons
   // What is much less at both ends cannot be more in between.
   constexpr double near_it = 0.5;
   if (here < near_it * largest) return;
-  const auto pushing = [&](double u) { return sample_within(frame, u, from, to).push_up; };
+  const auto pushing = [&](double u) { return sample_within(frame, u).push_up; };
   const auto look_between = [&](double low, double at_low, double high, double at_high) {
     // Beside a place where the curve stands upright this derivative has no bound.
     constexpr double beside = 1e-6;
@@ -354,7 +361,7 @@ void MoveTracker::note_acceleration(const ChannelFrame& frame, double from, cons
     if (!std::isfinite(at_high)) at_high = pushing(high -= beside * (high - low));
     if (!is_maximum_between(at_low, at_high)) return;
     const double at = bracketed_root(pushing, low, high, at_low, at_high);
-    largest = std::max(largest, sample_within(frame, at, from, to).acceleration);
+    largest = std::max(largest, sample_within(frame, at).acceleration);
   };
   const double middle = 0.5 * (from + to), at_middle = pushing(middle);
   look_between(from, at_from.push_up, middle, at_middle);
@@ -365,9 +372,9 @@ void MoveTracker::note_speed_peak(const ChannelFrame& frame, double since_start,
                                   double to, const Sample& at_to) {
   constexpr double at_rest = 1e-9;
   const bool from_rest = at_from.speed <= at_rest * std::max(at_to.speed, move_.peak_speed.value_or(0.0));
-  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).speed_up; }, from, at_from.speed_up, to,
+  for_each_maximum([&](double u) { return sample_within(frame, u).speed_up; }, from, at_from.speed_up, to,
                    at_to.speed_up, from_rest,
-                   [&](double at) { note_speed(sample_within(frame, at, from, to), since_start + at); });
+                   [&](double at) { note_speed(sample_within(frame, at), since_start + at); });
 }
 
 void MoveTracker::note_speed(const Sample& at, double time) {
@@ -392,9 +399,9 @@ void MoveTracker::note_sideways(const ChannelFrame& frame, double from, const Sa
                                 const Sample& at_to) {
   double farthest = std::max({move_.sideways.value_or(0.0), at_from.sideways, at_to.sideways});
   constexpr double on_the_line = 1e-9;
-  for_each_maximum([&](double u) { return sample_within(frame, u, from, to).sideways_up; }, from, at_from.sideways_up,
-                   to, at_to.sideways_up, at_from.sideways <= on_the_line * length_,
-                   [&](double at) { farthest = std::max(farthest, sample_within(frame, at, from, to).sideways); });
+  for_each_maximum([&](double u) { return sample_within(frame, u).sideways_up; }, from, at_from.sideways_up, to,
+                   at_to.sideways_up, at_from.sideways <= on_the_line * length_,
+                   [&](double at) { farthest = std::max(farthest, sample_within(frame, at).sideways); });
   move_.sideways = farthest;
 }
 
@@ -439,7 +446,8 @@ Move MoveTracker::finish(const ChannelFrame* last, bool retargeted, double since
     move_.jolt.reset();
   }
   // From where it is to where it is: which motion was chosen for that is chance, and nothing has kicked.
-  if (negligible_ && move_.jolt == 0.0) move_.jolt.reset();
+  constexpr double no_speed = 1e-12; // of the span, in a second: what rounding leaves
+  if (negligible_ && move_.jolt && *move_.jolt <= no_speed * span_) move_.jolt.reset();
   if (unbounded_ || unbounded_push_) move_.peak_acceleration.reset();
   move_.unbounded_acceleration = unbounded_push_ && !unbounded_;
   if (move_.overshoot == 0.0) move_.peak_time.reset();

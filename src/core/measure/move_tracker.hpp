@@ -51,9 +51,10 @@ private:
   enum class Held : std::uint8_t { free, low, high };
 
   Sample sample(const ChannelFrame& frame, double u, Side side) const;
-  /// The same within a stretch, of which both ends are part.
-  Sample sample_within(const ChannelFrame& frame, double u, double from, double to) const {
-    return sample(frame, u, side_within(u, from, to));
+  /// The same within the stretch that is followed, of which both ends are part. What a part of it begins with may lie a
+  /// rounding before the break at its end: sides go by the whole.
+  Sample sample_within(const ChannelFrame& frame, double u) const {
+    return sample(frame, u, side_within(u, stretch_.from, stretch_.to));
   }
   void follow_stretch(const ChannelFrame& frame, double since_start, double from, double to);
   void note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept;
@@ -86,7 +87,12 @@ private:
   std::vector<double> cuts_;
   Move move_;
   Components start_state_{}, final_state_{}, direction_{};
-  double length_ = 0.0;         // |delta| in the space
+  double length_ = 0.0; // |delta| in the space
+  struct Stretch {
+    double from = 0.0, to = 0.0;
+  };
+  Stretch stretch_;             // followed now, s into the frame
+  double span_ = 0.0;           // of the values it may take, in the channel's unit
   bool negligible_ = false;     // too short for shares to mean anything
   bool instant_ = false;        // every component is a cut
   bool goes_by_frames_ = false; // one of its motions is a rule of frames
