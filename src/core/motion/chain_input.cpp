@@ -103,7 +103,8 @@ private:
 Instant follow_unbroken(const Chain& chain, LinkStates& links, const ChainInput& input, double from,
                         const Instant& start, double to, LinkSteps& steps) {
   const double width = to - from, goal = input.goal().end;
-  const Instant end = input.at(to, Side::before);
+  // So near behind a break that it is still taken for it: what comes before is not meant.
+  const Instant end = input.at(to, width > 2.0 * input.rounding(to) ? Side::before : Side::at);
   if (const double whole = input.curve_time(); whole < never) {
     const int parts = std::max(1, static_cast<int>(std::ceil(width / (whole * longest_share) - 1e-9)));
     CurveFollower follower(chain, links, input, steps);
@@ -176,8 +177,9 @@ InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& 
     if (!(after > done)) break;
     next = after;
   }
+  const double end = std::min(next, h);
   const Instant before =
-      chain.links.empty() ? input.at(h, Side::before) : follow_unbroken(chain, links, input, done, now, h, steps);
+      chain.links.empty() ? input.at(end, Side::before) : follow_unbroken(chain, links, input, done, now, end, steps);
   const bool breaks_there = next <= h + rounding;
   return {before, breaks_there ? input.at(h) : before};
 }

@@ -123,14 +123,21 @@ void ChannelMover::slow_down(double times) {
   }
 }
 
-/// The goal stays, another pose asks for it, or none: from now on its motion is in force. \returns true if that is a new
-/// move, because the value is still on its way.
+/// True if it rests at its goal; what a rounding leaves is rest.
+bool ChannelMover::is_there(const Mover& mover) noexcept {
+  const double size = std::max(1.0, std::fabs(mover.goal_state));
+  constexpr double rounding = 4e-15, creep = 1e-13;
+  return std::fabs(mover.state.value - mover.goal_state) <= rounding * size
+         && std::fabs(mover.state.velocity) <= creep * size;
+}
+
+/// The goal stays, another pose asks for it, or none: from now on its motion is in force. \returns true if that is a
+/// new move, because the value is still on its way.
 bool ChannelMover::take_owner(std::size_t i, Mover& mover, const PoseGoal* owner) {
   if (owner == mover.owner) return false;
   const std::size_t before = mover.motion;
   choose_motion(i, mover, owner);
-  const bool is_there = mover.state.value == mover.goal_state && mover.state.velocity == 0.0;
-  if (mover.motion == before || is_there) return false;
+  if (mover.motion == before || is_there(mover)) return false;
   mover.start = mover.smooth;
   mover.begins = true;
   mover.once = owner == nullptr;
@@ -152,18 +159,17 @@ bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish,
   const bool was_on_its_way = is_on_its_way(mover, frame);
   mover.goal = channel_.space.space == Space::turn ? short_way(channel_.space, mover.state.value, asked) : asked;
   mover.goal_state = to_space(channel_.space, mover.goal);
-  const bool is_there =
-      mover.goal_state == before && mover.state.value == mover.goal_state && mover.state.velocity == 0.0;
+  const bool stays = mover.goal_state == before && is_there(mover);
   mover.start = mover.smooth;
   choose_motion(i, mover, wish.owner);
   // A move that has come home by itself does not start again because home is asked for.
-  mover.begins = !is_there || was_on_its_way;
+  mover.begins = !stays || was_on_its_way;
   if (!mover.begins) {
     mover.acting = mover.goal;
     mover.acting_state = mover.goal_state;
   }
   mover.once = wish.owner == nullptr; // the way home is made once
-  return mover.goal_state != before || mover.state.value != mover.goal_state;
+  return !stays;
 }
 
 /// A move that goes there and back has turned since the frame before: its goal is where it came from, or its goal
@@ -405,8 +411,8 @@ void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
   std::array<double, most_components> rate{};
   const auto go_to = [&](std::size_t i, double at) {
     Mover& mover = movers_[i];
-    const Piece piece{0, done[i], at - done[i], {mover.acting_state, mover.acting_state},
-                      elapsed_of(mover, frame, done[i])};
+    const Piece piece{
+        0, done[i], at - done[i], {mover.acting_state, mover.acting_state}, elapsed_of(mover, frame, done[i])};
     if (piece.length > 0.0) rate[i] = step(piece, mover, mover.piece_memory, &out.component[i]);
     done[i] = at;
   };

@@ -105,6 +105,7 @@ private:
                         const ComponentBlock& out);
   void fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out);
   bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish, std::int64_t frame);
+  static bool is_there(const Mover& mover) noexcept;
   bool is_on_its_way(const Mover& mover, std::int64_t frame) const noexcept;
   bool take_owner(std::size_t i, Mover& mover, const PoseGoal* owner);
   void begin_moves(std::int64_t frame);
@@ -134,9 +135,9 @@ private:
   std::size_t index_;
   Clock clock_;
   bool keeps_way_ = false;
-  double times_ = 1.0;         // as long as its motions are
-  double ceiling_ = unbounded; // of the first component's goal, at the block's first frame
-  double longest_wait_ = 0.0;  // s, of all motions that it may move by
+  double times_ = 1.0;                        // as long as its motions are
+  double ceiling_ = unbounded;                // of the first component's goal, at the block's first frame
+  double longest_wait_ = 0.0;                 // s, of all motions that it may move by
   std::vector<DelayLine::Piece> goal_pieces_; // of the frame that is being played
   std::array<Mover, most_components> movers_;
 };
