@@ -95,8 +95,8 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
     print_error(made.error().message + ".", streams.err);
     return Exit::bad_file;
   }
-  streams.out.line("The demo feels: a first look at an otter at a weir, all of it, its swim, a view round it, what "
-                   "stands in the way, and the "
+  streams.out.line("The demo feels: a first look at an otter at a weir, all of it, its swim, a view round it, walls "
+                   "and obstacles in its way, and the "
                    "camera that an older program had.");
   for (const EmbeddedFile& file : embedded_demo())
     if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done) {

@@ -26,7 +26,7 @@ channel strays from the exact path: for the motion itself (rule error) and for i
 the next frame (input wait); which channel is worst, why, and what to put in its place. Writes
 rates.<take>.json and rates.<take>.png, and rates.<take>.ticks.png where subjects go by a tick.
   stasis rates otter.toml --at 24,50,120 --only side     other rates, one channel in detail
-  stasis rates otter.toml --write                        every rule of frames becomes its equivalent in the
+  stasis rates otter.toml --write                        every per-frame rule becomes its equivalent in the
                                                          feel itself; comments, order and blanks survive)text";
 
 struct RatesOptions {
@@ -81,7 +81,7 @@ FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const Rat
   return done;
 }
 
-/// Replaces every rule of frames in the feel's own text.
+/// Replaces every per-frame rule in the feel's own text.
 Exit write_replacements(const std::string& file, bool allow_outside, Streams streams) {
   if (file == "-") {
     print_error("--write changes a file, and standard input is none.", streams.err);
@@ -121,7 +121,7 @@ Exit run_rates(const Arguments& arguments, Streams streams) {
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
   call.repeated("--only", options.only, "Tell and draw this channel");
   call.flag("--json", options.json, "Print the account as JSON, one line a take");
-  call.flag("--write", options.write, "Put the equivalent of every rule of frames into the feel, comments kept");
+  call.flag("--write", options.write, "Put the equivalent of every per-frame rule into the feel, comments kept");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto rates = rates_of(options.at, streams.err);

@@ -182,7 +182,7 @@ private:
     return done && v == 0 ? draw_rates(take) : done;
   }
 
-  /// What the frame rate does, where the feel has rules of frames or the take a tick.
+  /// What the frame rate does, where the feel has per-frame rules or the take a tick.
   FileResult<void> draw_rates(const Take& take) {
     const Feel& feel = feels_.front().feel;
     const bool by_frames = std::any_of(feel.motions.begin(), feel.motions.end(), [](const NamedMotion& named) {

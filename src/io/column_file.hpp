@@ -10,8 +10,9 @@
 namespace stasis {
 
 /// The columns of `path` that bear one of the names in `wanted`. An empty cell is no number; any other cell of them
-/// that is none, and a row of another length, is a problem with line and column. Cells of other columns are not read.
-/// \param source index of the file among the sources, for positions. A problem without a line is about the file itself.
+/// that is none, and a row with more or fewer cells than the head, is a problem with line and column. Cells of other
+/// columns are not read. \param source index of the file among the sources, for positions. A problem without a line is
+/// about the file itself.
 Result<NumberColumns> read_column_file(const std::string& path, const std::vector<std::string>& wanted, int source);
 
 } // namespace stasis

@@ -1,4 +1,4 @@
-// Puts the exact equivalent of every rule of frames into the text of a feel.
+// Puts the exact equivalent of every per-frame rule into the text of a feel.
 #pragma once
 
 #include <string>

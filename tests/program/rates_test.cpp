@@ -1,4 +1,4 @@
-// stasis rates, rules of frames and clocks as a user meets them.
+// stasis rates, per-frame rules and clocks as a user meets them.
 #include <cmath>
 
 #include <fmt/format.h>

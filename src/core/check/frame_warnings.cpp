@@ -1,4 +1,4 @@
-// What can look wrong with rules of frames.
+// What can look wrong with per-frame rules.
 #include <algorithm>
 #include <cmath>
 
@@ -55,7 +55,7 @@ std::string half_rate_in_words(const PerFrame& rule) {
 
 void warn_of(const NamedMotion& named, const PerFrame& rule, std::vector<Warning>& out) {
   const auto equivalent = equivalent_of(rule);
-  std::string message = fmt::format("the motion {} is a rule of frames ({})", named.name, name_of(rule.rule));
+  std::string message = fmt::format("the motion {} is a per-frame rule ({})", named.name, name_of(rule.rule));
   if (const std::string times = half_rate_in_words(rule); !times.empty()) message += ": " + times;
   message += equivalent ? fmt::format("; the same everywhere is {{ {} }}", equivalent->text)
                         : fmt::format("; it has no equivalent: {}", why_no_equivalent(rule));

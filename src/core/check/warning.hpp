@@ -36,7 +36,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
 /// What looks wrong with its controls and handovers; a part of warnings_of_feel().
 void warn_of_controls(const Feel& feel, std::vector<Warning>& out);
 
-/// What looks wrong with rules of frames; a part of warnings_of_feel().
+/// What looks wrong with per-frame rules; a part of warnings_of_feel().
 void warn_of_frames(const Feel& feel, std::vector<Warning>& out);
 
 /// What looks wrong with what it follows and with its grids; parts of warnings_of_feel() and warnings_of_take().

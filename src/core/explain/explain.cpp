@@ -103,7 +103,7 @@ std::vector<EquivalentForm> forms_of(const Spring& spring) {
   return forms;
 }
 
-/// What the exact equivalent of a rule of frames is in numbers.
+/// What the exact equivalent of a per-frame rule is in numbers.
 std::vector<EquivalentForm> forms_of(const PerFrame& rule) {
   const auto equivalent = equivalent_of(rule);
   if (!equivalent) return {};
@@ -191,7 +191,7 @@ std::string rule_in_words(const PerFrame& frames) {
 }
 
 std::string sentence_of(const PerFrame& rule) {
-  std::string text = fmt::format("a rule of frames, tuned at {} fps: {}; {}", number(rule.at_fps), rule_in_words(rule),
+  std::string text = fmt::format("a per-frame rule, tuned at {} fps: {}; {}", number(rule.at_fps), rule_in_words(rule),
                                  behaviour_in_words(rule.rule));
   const auto equivalent = equivalent_of(rule);
   if (!equivalent) return text + "; it has no equivalent at other frame rates, since " + why_no_equivalent(rule);

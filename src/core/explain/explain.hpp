@@ -30,7 +30,7 @@ struct MotionAccount {
   std::vector<EquivalentForm> forms;
   StepAccount step;
   std::optional<double> lag;    ///< s behind a goal that moves steadily
-  std::optional<double> at_fps; ///< of a rule of frames: the rate at which all this holds
+  std::optional<double> at_fps; ///< of a per-frame rule: the rate at which all this holds
   std::vector<Sway> sways;      ///< empty for motions that are not linear
 };
 

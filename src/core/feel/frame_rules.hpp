@@ -1,4 +1,4 @@
-// The rules of frames in a document, wherever they are written, and what each becomes.
+// The per-frame rules in a document, wherever they are written, and what each becomes.
 #pragma once
 
 #include <string>
@@ -9,7 +9,7 @@
 
 namespace stasis {
 
-/// A table that describes a rule of frames.
+/// A table that describes a per-frame rule.
 struct FrameRuleAt {
   std::string path; ///< "motion.soft", "channel.fov.motion"
   PerFrame rule;

@@ -38,7 +38,7 @@ constexpr std::array sections{
                 "To the goal in the least time that a largest speed and acceleration allow.", pace_keys},
     SectionSpec{"motion.delay", "[motion.NAME] kind = \"delay\"", "The goal, some time later.", delay_keys},
     SectionSpec{"motion.per_frame", "[motion.NAME] kind = \"per_frame\"",
-                "A rule of frames, replayed as it is written.", frame_rule_keys},
+                "A per-frame rule, replayed as it is written.", frame_rule_keys},
     SectionSpec{"motion.stages", "[motion.NAME] kind = \"stages\"", "Motions in a row.", stages_keys},
     SectionSpec{"curve", "[curve.NAME]", "A curve of one's own.", curve_keys, "shape | points"},
     SectionSpec{

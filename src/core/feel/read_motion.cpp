@@ -153,7 +153,7 @@ std::string add_stage(Chain& chain, const Motion& stage) {
     return {};
   }
   if (std::holds_alternative<Cut>(stage)) return {};
-  if (std::holds_alternative<PerFrame>(stage)) return "a rule of frames stands alone, never among stages";
+  if (std::holds_alternative<PerFrame>(stage)) return "a per-frame rule stands alone, never among stages";
   if (const auto* glide = std::get_if<Glide>(&stage)) chain.links.emplace_back(*glide);
   if (const auto* spring = std::get_if<Spring>(&stage)) chain.links.emplace_back(*spring);
   if (chain.links.size() > most_links) return fmt::format("at most {} glides and springs stand in a row", most_links);

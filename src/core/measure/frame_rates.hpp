@@ -48,7 +48,7 @@ struct RatePlay {
   std::vector<ChannelAtRate> channels;
 };
 
-/// A rule of frames that the feel uses, and what to put in its place.
+/// A per-frame rule that the feel uses, and what to put in its place.
 struct Replacement {
   std::string motion; ///< its name
   PerFrame rule;
@@ -85,10 +85,10 @@ struct RatesAccount {
 /// Plays the take in every case. \param feel, take outlive the account.
 RatesAccount play_rates(const Feel& feel, const Take& take, std::vector<RateCase> cases);
 
-/// The feel with every rule of frames replaced by its continuous form: what the exact path is played with.
+/// The feel with every per-frame rule replaced by its continuous form: what the exact path is played with.
 Feel continuous_feel(const Feel& feel);
 
-/// What to do about a rule of frames, in words.
+/// What to do about a per-frame rule, in words.
 std::string advice_on(const Replacement& replacement);
 
 } // namespace stasis

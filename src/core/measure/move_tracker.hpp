@@ -95,7 +95,7 @@ private:
   double span_ = 0.0;           // of the values it may take, in the channel's unit
   bool negligible_ = false;     // too short for shares to mean anything
   bool instant_ = false;        // every component is a cut
-  bool goes_by_frames_ = false; // one of its motions is a rule of frames
+  bool goes_by_frames_ = false; // one of its motions is a per-frame rule
   double band_low_ = 0.0, band_high_ = 0.0;
   double noise_ = 0.0;        // progress that rounding alone can make
   double start_speed_ = 0.0;  // |v(0+)| in the space

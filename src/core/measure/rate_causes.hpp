@@ -9,7 +9,7 @@ namespace stasis {
 /// is played in small steps.
 bool has_curved_goals(const Feel& feel, const Take& take);
 
-/// Every rule of frames that moves something, once by name.
+/// Every per-frame rule that moves something, once by name.
 std::vector<Replacement> replacements_of(const Feel& feel);
 
 /// Why a channel of a finished account differs, and what to do; empty where it does not.

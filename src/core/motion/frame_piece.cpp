@@ -71,7 +71,7 @@ Instant inside_chain(const Chain& chain, const FramePiece& piece, double u, Side
   return instant_in_chain(chain, piece.state, piece.run_elapsed, piece.goal, piece.dt, u, side);
 }
 
-/// Between two frames a rule of frames says nothing; what is drawn goes straight on.
+/// Between two frames a per-frame rule says nothing; what is drawn goes straight on.
 Instant inside_per_frame(const FramePiece& piece, double u) noexcept {
   const double rate = piece.dt > 0.0 ? (piece.end_value - piece.state.value) / piece.dt : 0.0;
   return {u == piece.dt ? piece.end_value : piece.state.value + rate * u, rate, 0.0, 0.0};

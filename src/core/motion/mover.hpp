@@ -93,7 +93,7 @@ double rate_at_start(const Motion& motion, const MoverState& state, double run_e
 /// True if the motion can follow a goal that moves by itself; an eased or paced move that waits cannot.
 bool follows_moving_goals(const Motion& motion) noexcept;
 
-/// One update of a rule of frames. \returns the rate at which the value goes over the frame.
+/// One update of a per-frame rule. \returns the rate at which the value goes over the frame.
 double update_once(const PerFrame& rule, MoverState& state, double goal, double dt) noexcept;
 
 /// A chain `u` seconds after a state that is `elapsed` seconds into its run, its goal running along the beginning of

@@ -23,7 +23,7 @@ std::string_view in_words(Trouble trouble) noexcept {
   constexpr std::array<std::string_view, trouble_count> words{
       "becomes no number",
       "leaves its range",
-      "drifts: it comes to rest in between, at a value that nobody named",
+      "drifts: it stops at a value the feel never names",
       "is still moving when it should be at rest",
       "jolts: its speed jumps although its motion lets none jump",
       "loses presses: one changed nothing"};

@@ -22,7 +22,7 @@ struct StressRules {
 enum class Trouble : std::uint8_t {
   no_number,    ///< a value that is no number
   out_of_range, ///< a value outside its range
-  in_between,   ///< it rests at a value that nobody named
+  in_between,   ///< it stops at a value the feel never names
   still_moving, ///< it has not come to rest
   jolt,         ///< its speed jumps although its motion lets none jump
   lost_press,   ///< a press changed nothing, by the control's rule

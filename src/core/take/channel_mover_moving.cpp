@@ -41,7 +41,7 @@ void ChannelMover::choose_direction(std::size_t i, Mover& mover, double gap) {
   switch_motion(mover, gap < 0.0 ? choice.falling : choice.rising);
 }
 
-/// True if one of the component's motions is a rule of frames: then nothing is split inside a frame.
+/// True if one of the component's motions is a per-frame rule: then nothing is split inside a frame.
 bool ChannelMover::goes_by_frames(std::size_t i, const Mover& mover) const noexcept {
   const MotionChoice& choice = (*choices_of(mover))[i];
   return std::holds_alternative<PerFrame>(feel_.motions[choice.rising].motion)
@@ -114,8 +114,8 @@ double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover,
               record);
 }
 
-/// How the goal that a motion works towards runs over a frame, into goal_pieces_: straight from corner to corner; behind
-/// a motion that waits what it did so long ago, jumps included.
+/// How the goal that a motion works towards runs over a frame, into goal_pieces_: straight from corner to corner;
+/// behind a motion that waits what it did so long ago, jumps included.
 void ChannelMover::read_goal_pieces(Mover& mover, std::int64_t frame, std::size_t row, std::size_t& knot,
                                     const ComponentBlock& out) {
   goal_pieces_.clear();
@@ -166,7 +166,8 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
       const double gap = whole.start - mover.state.value;
       choose_direction(i, mover, gap != 0.0 ? gap : whole.end - whole.start);
       rate = step({r, 0.0, dt, whole, elapsed}, mover, mover.memory, nullptr);
-      if (std::holds_alternative<PerFrame>(motion_of(mover))) rate = out.rate[r] = (mover.state.value - out.state[r]) / dt;
+      if (std::holds_alternative<PerFrame>(motion_of(mover)))
+        rate = out.rate[r] = (mover.state.value - out.state[r]) / dt;
       continue;
     }
     const bool is_whole = goal_pieces_.size() == 1;
@@ -246,7 +247,8 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
         mover.state.value = place[i];
         mover.state.velocity = rate[i];
         StepMemory& memory = end - at == dt ? mover.memory : mover.piece_memory;
-        before[i] = step({r, at, end - at, {from[i], to[i]}, 0.0}, mover, memory, by_frames ? nullptr : &out.component[i]);
+        before[i] =
+            step({r, at, end - at, {from[i], to[i]}, 0.0}, mover, memory, by_frames ? nullptr : &out.component[i]);
         place[i] = mover.state.value;
         rate[i] = mover.state.velocity;
       }
