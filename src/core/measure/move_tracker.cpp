@@ -98,7 +98,9 @@ MoveTracker MoveTracker::turned(const ChannelFrame& frame, double start, std::in
                   : final_state_[i];
     back.start_state_[i] = here[i].value;
     back.final_state_[i] = heads_for;
-    back.move_.to[i] = heads_for == final_state_[i] ? move_.to[i] : move_.from[i];
+    back.move_.to[i] = heads_for == final_state_[i]   ? move_.to[i]
+                       : heads_for == start_state_[i] ? move_.from[i]
+                                                      : from_space(channel_.space, heads_for);
     jump[i] = stretch(channel_.space, last_sample_->value[i]) * (here[i].velocity - last_sample_->free[i].velocity);
   }
   back.aim();

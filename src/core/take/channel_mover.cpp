@@ -182,7 +182,10 @@ bool ChannelMover::turn(Mover& mover, std::int64_t frame) {
   const double state = heading(*ease, run->way, elapsed);
   if (state == mover.goal_state) return false;
   mover.goal_state = state;
-  mover.goal = state == run->way.to ? mover.acting : mover.start;
+  // Behind a delay it set off from where it was then, not from where it was when it was asked.
+  mover.goal = state == run->way.to                             ? mover.acting
+               : state == to_space(channel_.space, mover.start) ? mover.start
+                                                                : from_space(channel_.space, state);
   return true;
 }
 
