@@ -27,14 +27,37 @@ std::string FeelMaker::spring() {
 }
 
 std::string FeelMaker::curve() {
-  const char* const stock[] = {"linear",        "ease",          "ease-in",        "ease-out",
-                               "ease-in-out",   "in sine",       "out sine",       "in-out sine",
-                               "in power 2",    "in power 3",    "out power 3",    "in-out power 4",
-                               "in exp 8",      "out exp",       "in circle",      "out circle",
-                               "in-out circle", "out back 1.7",  "in back 1.7",    "out elastic",
-                               "in elastic 5",  "out bounce",    "in bounce",      "steps(4)",
-                               "in power 1.5",  "linear(0, 0.3 20%, 1)", "linear(0, 1.2 60%, 1)", "steps(3, jump-start)",
-                               "cubic-bezier(0, 1, 0.3, 1)", "cubic-bezier(1, 0, 0, 1)", "linear(0, 0.8)"};
+  const char* const stock[] = {"linear",
+                               "ease",
+                               "ease-in",
+                               "ease-out",
+                               "ease-in-out",
+                               "in sine",
+                               "out sine",
+                               "in-out sine",
+                               "in power 2",
+                               "in power 3",
+                               "out power 3",
+                               "in-out power 4",
+                               "in exp 8",
+                               "out exp",
+                               "in circle",
+                               "out circle",
+                               "in-out circle",
+                               "out back 1.7",
+                               "in back 1.7",
+                               "out elastic",
+                               "in elastic 5",
+                               "out bounce",
+                               "in bounce",
+                               "steps(4)",
+                               "in power 1.5",
+                               "linear(0, 0.3 20%, 1)",
+                               "linear(0, 1.2 60%, 1)",
+                               "steps(3, jump-start)",
+                               "cubic-bezier(0, 1, 0.3, 1)",
+                               "cubic-bezier(1, 0, 0, 1)",
+                               "linear(0, 0.8)"};
   if (!once_in(4)) return one_of(stock);
   return fmt::format("cubic-bezier({:.3f}, {:.3f}, {:.3f}, {:.3f})", between(0, 1), between(-0.5, 1.5), between(0, 1),
                      between(-0.5, 1.5));
@@ -71,9 +94,12 @@ std::string FeelMaker::stages() {
 
 std::string FeelMaker::per_frame() {
   switch (random_() % 4) {
-  case 0: return fmt::format("{{ kind = \"per_frame\", rule = \"fraction\", fraction = {}, at_fps = 60 }}", between(0.02, 0.9));
+  case 0:
+    return fmt::format("{{ kind = \"per_frame\", rule = \"fraction\", fraction = {}, at_fps = 60 }}",
+                       between(0.02, 0.9));
   case 1: return fmt::format("{{ kind = \"per_frame\", rule = \"product\", rate = {}, at_fps = 60 }}", between(2, 20));
-  case 2: return fmt::format("{{ kind = \"per_frame\", rule = \"amount\", amount = {}, at_fps = 60 }}", between(0.01, 0.5));
+  case 2:
+    return fmt::format("{{ kind = \"per_frame\", rule = \"amount\", amount = {}, at_fps = 60 }}", between(0.01, 0.5));
   default:
     return fmt::format("{{ kind = \"per_frame\", rule = \"spring_step\", stiffness = {}, damping = {}, at_fps = 60 }}",
                        between(20, 400), between(4, 40));
@@ -101,19 +127,23 @@ void FeelMaker::add_channel(std::size_t index) {
   const char* const spaces[] = {"linear", "linear", "ratio", "zoom", "turn"};
   channel.space = channel.components > 1 ? "linear" : one_of(spaces);
   const bool is_angle = channel.space == "zoom" || channel.space == "turn";
-  channel.rest = channel.space == "zoom" ? std::round(between(30, 80)) : channel.space == "turn" ? std::round(between(-150, 150))
-                                                                                            : std::round(between(10, 60)) / 10;
+  channel.rest = channel.space == "zoom"   ? std::round(between(30, 80))
+                 : channel.space == "turn" ? std::round(between(-150, 150))
+                                           : std::round(between(10, 60)) / 10;
   channel.low = channel.space == "turn" ? -180 : channel.space == "zoom" ? 20 : 0.5;
   channel.high = channel.space == "turn" ? 180 : channel.space == "zoom" ? 100 : 8;
   channel.follows = kinds_.tracks && channel.components == 3;
-  text_ += fmt::format("[channel.{}]\nspace = \"{}\"\nunit = \"{}\"\n", channel.name, channel.space, is_angle ? "deg" : "m");
+  text_ +=
+      fmt::format("[channel.{}]\nspace = \"{}\"\nunit = \"{}\"\n", channel.name, channel.space, is_angle ? "deg" : "m");
   if (channel.components == 1)
     text_ += fmt::format("rest = {}\n", channel.rest);
   else
-    text_ += fmt::format("rest = [{}, {}{}]\n", channel.rest, channel.rest, channel.components == 3 ? fmt::format(", {}", channel.rest) : "");
+    text_ += fmt::format("rest = [{}, {}{}]\n", channel.rest, channel.rest,
+                         channel.components == 3 ? fmt::format(", {}", channel.rest) : "");
   if (!channel.follows && (channel.space == "zoom" || index == 0 || once_in(2)))
     text_ += fmt::format("range = [{}, {}]\n", channel.low, channel.high);
-  if (once_in(5)) text_ += once_in(2) ? "settle_band = 5\n" : is_angle ? "settle_band = \"0.5 deg\"\n" : "settle_band = \"2 cm\"\n";
+  if (once_in(5))
+    text_ += once_in(2) ? "settle_band = 5\n" : is_angle ? "settle_band = \"0.5 deg\"\n" : "settle_band = \"2 cm\"\n";
   const bool may_wait = !channel.follows;
   if (channel.components == 1 && once_in(3))
     text_ += fmt::format("motion = {{ rising = {}, falling = {} }}\n", motion(may_wait), motion(may_wait));
@@ -180,7 +210,23 @@ void FeelMaker::add_controls() {
                          channels_.back().components == 1 ? channels_.back().name : channels_.back().name + ".x",
                          between(0.2, 2));
     sticks_.push_back("stick");
+    if (channels_.front().components == 1 && !channels_.front().follows) {
+      text_ += fmt::format("[control.mouse]\nkind = \"pointer\"\nchannel = \"{}\"\ngain = {}\n", channels_.front().name,
+                           between(0.01, 0.2));
+      pointers_.push_back("mouse");
+    }
+    text_ += fmt::format(
+        "[channel.led]\nunit = \"m\"\nrest = 1\nformula = \"1 + {} * {} + 0.5 * sin(time)\"\nmotion = {}\n",
+        between(-0.2, 0.2), channels_.front().components == 1 ? channels_.front().name : channels_.front().name + ".x",
+        motion(false));
   }
+}
+
+void FeelMaker::add_switch() {
+  const MadeChannel& channel = channels_.front();
+  const double middle = 0.5 * (channel.low + channel.high), gap = 0.1 * (channel.high - channel.low);
+  text_ += fmt::format("[switch.near]\non = \"{}\"\npose = \"{}\"\nenter_below = {}\nleave_above = {}\n", channel.name,
+                       poses_.back(), middle - gap, middle + gap);
 }
 
 void FeelMaker::add_shake() {
@@ -202,10 +248,12 @@ void FeelMaker::add_shake() {
 
 void FeelMaker::add_track() {
   if (once_in(2))
-    text_ += fmt::format("[track.subject]\nkind = \"line\"\nfrom = [0, 1, 0]\nvelocity = [{}, 0, {}]\nunit = \"m\"\nradius = 0.4\n",
-                         between(-3, 3), between(0.5, 4));
+    text_ += fmt::format(
+        "[track.subject]\nkind = \"line\"\nfrom = [0, 1, 0]\nvelocity = [{}, 0, {}]\nunit = \"m\"\nradius = 0.4\n",
+        between(-3, 3), between(0.5, 4));
   else
-    text_ += fmt::format("[track.subject]\nkind = \"stop_and_go\"\nfrom = [0, 1, 0]\nvelocity = [{}, 0, {}]\ngo = {}\nstop = {}\nunit = \"m\"\nradius = 0.4\n",
+    text_ += fmt::format("[track.subject]\nkind = \"stop_and_go\"\nfrom = [0, 1, 0]\nvelocity = [{}, 0, {}]\ngo = "
+                         "{}\nstop = {}\nunit = \"m\"\nradius = 0.4\n",
                          between(-3, 3), between(0.5, 4), time(), time());
 }
 
@@ -229,6 +277,8 @@ std::string FeelMaker::cues() {
       add(fmt::format("release = \"{}\"", name));
     } else if (what == 2 && !shakes_.empty()) {
       add(fmt::format("hit = \"rattle\", strength = {:.2f}", between(0.3, 1.2)));
+    } else if (what == 3 && !pointers_.empty() && once_in(2)) {
+      add(fmt::format("pointer = \"mouse\", counts = {:.0f}", between(-40, 40)));
     } else if (what == 3 && !sticks_.empty()) {
       add(fmt::format("stick = \"stick\", value = {:.2f}", between(-1, 1)));
     } else if (!holds_.empty()) {
@@ -245,13 +295,15 @@ std::string FeelMaker::cues() {
 RandomFeel FeelMaker::make() {
   text_.clear();
   channels_.clear();
-  for (auto* names : {&poses_, &holds_, &presses_, &clicks_, &sticks_, &shakes_}) names->clear();
+  for (auto* names : {&poses_, &holds_, &presses_, &clicks_, &sticks_, &pointers_, &shakes_}) names->clear();
   made_ = {};
   const std::size_t count = 1 + random_() % 3;
   for (std::size_t c = 0; c < count; ++c) add_channel(c);
   if (std::any_of(channels_.begin(), channels_.end(), [](const MadeChannel& c) { return c.follows; })) add_track();
   add_poses();
   add_controls();
+  if (kinds_.switches && channels_.front().components == 1 && channels_.front().space != "turn" && once_in(3))
+    add_switch();
   if (kinds_.shakes && once_in(3)) add_shake();
   const std::string list = cues();
   made_.text = text_ + fmt::format("[take.t]\nlength = {}\ncues = [\n{}]\n", made_.length, list);

@@ -10,7 +10,7 @@ namespace stasis::test {
 
 /// What a random feel may hold.
 struct FeelKinds {
-  bool tracks = true;   ///< channels that follow
+  bool tracks = true; ///< channels that follow
   bool shakes = true;
   bool controls = true; ///< others than holds: toggles, cycles, clicks
   bool rules_of_frames = false;
@@ -59,6 +59,7 @@ private:
   std::string value_for(const MadeChannel& channel);
   void add_poses();
   void add_controls();
+  void add_switch();
   void add_shake();
   void add_track();
   std::string cues();
@@ -67,7 +68,7 @@ private:
   FeelKinds kinds_;
   std::string text_;
   std::vector<MadeChannel> channels_;
-  std::vector<std::string> poses_, holds_, presses_, clicks_, sticks_, shakes_;
+  std::vector<std::string> poses_, holds_, presses_, clicks_, sticks_, pointers_, shakes_;
   RandomFeel made_;
 };
 

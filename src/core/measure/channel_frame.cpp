@@ -94,6 +94,7 @@ ChannelFrames::ChannelFrames(const Feel& feel, std::size_t channel, const Clock&
 void ChannelFrames::enter(const Block& block) {
   columns_ = &block.channels[channel_];
   first_ = block.first;
+  rows_ = block.count;
   for (std::size_t i = 0; i < frame_.components; ++i) {
     const ComponentBlock& column = columns_->component[i];
     FramePiece& piece = whole_[i];
@@ -149,7 +150,21 @@ const ChannelFrame& ChannelFrames::at(std::size_t row) {
     for (std::size_t k = 0; k < pieces.size(); ++k)
       find_turns(pieces[k], k + 1 < pieces.size() ? pieces[k + 1].from - 2.0 * instant_slack : frame_.dt);
   }
+  if (static_cast<std::int64_t>(row) + 1 == rows_) keep_last();
   return frame_;
+}
+
+/// What a move is finished by when the next block has begun may not lie in the block.
+void ChannelFrames::keep_last() {
+  for (std::size_t i = 0; i < frame_.components; ++i) {
+    last_motion_[i] = columns_->component[i].slowed;
+    if (frame_.pieces[i].data() == &whole_[i]) continue;
+    last_[i].assign(frame_.pieces[i].begin(), frame_.pieces[i].end());
+    frame_.pieces[i] = last_[i];
+  }
+  if (frame_.axes == nullptr) return;
+  last_axes_ = *frame_.axes;
+  frame_.axes = &last_axes_;
 }
 
 /// \param end until when the piece is in force, s into the frame; a jump that arrives then comes before a turn.

@@ -96,19 +96,23 @@ public:
   void enter(const Block& block);
   /// The frame that begins at this row of the block; rows are asked for in order. It stays until the next call.
   const ChannelFrame& at(std::size_t row);
-  /// The frame read last.
+  /// The frame read last; a block's last frame stays when the block is gone.
   const ChannelFrame& last() const noexcept { return frame_; }
 
 private:
   void read_row(std::size_t component, std::size_t row, std::int64_t frame);
   void find_turns(const FramePiece& piece, double end);
+  void keep_last();
 
   const Feel& feel_;
   const Clock& clock_;
   std::size_t channel_; // whose columns are read
   const ChannelBlock* columns_ = nullptr;
-  std::int64_t first_ = 0;
-  std::array<FramePiece, most_components> whole_; // a row that is one piece
+  std::int64_t first_ = 0, rows_ = 0;
+  std::array<FramePiece, most_components> whole_;                          // a row that is one piece
+  std::array<std::vector<FramePiece>, most_components> last_;              // of the block's last row, if it is more
+  std::array<std::shared_ptr<const Motion>, most_components> last_motion_; // by which they move, if it is slowed
+  Axes last_axes_;
   std::array<std::size_t, most_components> next_piece_{};
   ChannelFrame frame_;
 };

@@ -129,8 +129,8 @@ Instant follow_unbroken(const Chain& chain, LinkStates& links, const ChainInput&
 
 ChainInput::ChainInput(const Chain& chain, const MoverState& state, double elapsed, GoalSegment goal, double h) noexcept
     : ease_(ease_of(chain)), run_(state.run.get()), elapsed_(elapsed),
-      slope_(h > 0.0 ? (goal.end - goal.start) / h : 0.0), goal_(goal), standing_(state.input.value),
-      has_head_(chain.head.has_value()) {
+      slope_(h > 0.0 ? (goal.end - goal.start) / h : 0.0), length_(h), elapsed_end_(elapsed + h), goal_(goal),
+      standing_(state.input.value), has_head_(chain.head.has_value()) {
   if (has_head_ && ease_ == nullptr && (slope_ != 0.0 || run_ == nullptr))
     chase_.emplace(std::get<Pace>(*chain.head), state.input.value, finite_or_zero(state.input.velocity), goal, h);
   scale_ = std::max(std::fabs(standing_ - goal.end), std::fabs(goal.end - goal.start));
@@ -144,7 +144,7 @@ Instant ChainInput::at(double s, Side side) const noexcept {
   if (chase_) return chase_->at(s, side);
   if (run_ == nullptr)
     return ease_ != nullptr && slope_ != 0.0 ? Instant{goal, slope_, 0.0, 0.0} : Instant{standing_, 0.0, 0.0, 0.0};
-  return instant_of(ease_, *run_, elapsed_ + s, {goal, slope_}, side);
+  return instant_of(ease_, *run_, s == length_ ? elapsed_end_ : elapsed_ + s, {goal, slope_}, side);
 }
 
 double ChainInput::next_break(double s) const noexcept {

@@ -15,6 +15,10 @@ public:
   /// \param elapsed s since the run of `state` began, if there is one; \param h s, the length of the piece.
   ChainInput(const Chain& chain, const MoverState& state, double elapsed, GoalSegment goal, double h) noexcept;
 
+  /// The same where the elapsed time at the piece's end is known better than by a sum, so that what follows goes on
+  /// from the very same numbers.
+  void end_at(double elapsed) noexcept { elapsed_end_ = elapsed; }
+
   /// `s` seconds into the piece.
   Instant at(double s, Side side = Side::at) const noexcept;
   /// The first instant after `s` at which value, velocity or acceleration may jump; infinite if there is none.
@@ -32,6 +36,7 @@ private:
   const Run* run_;
   std::optional<PaceChase> chase_; // of a pace whose goal moves, or has just moved
   double elapsed_, slope_;
+  double length_, elapsed_end_;
   GoalSegment goal_;
   double standing_; // where nothing is under way
   bool has_head_;

@@ -101,7 +101,7 @@ Residual residual_of(const PerFrame& rule, const Motion& equivalent) {
     for (int k = 0; k < frames; ++k) {
       const double from = start + slope * dt * k, to = start + slope * dt * (k + 1);
       state = update(rule.rule, state, to, dt);
-      advance(equivalent, exact, memory, dt * k, {from, to}, dt);
+      advance(equivalent, exact, memory, {dt * k, dt * (k + 1)}, {from, to}, dt);
       widest = std::max(widest, std::fabs(state.value - exact.value));
     }
     return widest;

@@ -113,7 +113,8 @@ void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const
     const std::int64_t frame = first + static_cast<std::int64_t>(i);
     const double elapsed = state.run != nullptr ? state.run->elapsed(clock, frame) : 0.0;
     const double dt = i < count ? clock.dt(frame) : 0.0;
-    const ChainInput input(chain, state, elapsed, standing, dt);
+    ChainInput input(chain, state, elapsed, standing, dt);
+    if (state.run != nullptr && i < count) input.end_at(state.run->elapsed(clock, frame + 1));
     if (i == 0) {
       now.at = input.at(0.0);
       state.velocity = output_of(chain, state.links, now.at).velocity;
@@ -245,17 +246,17 @@ Instant eased(const Ease& ease, const MoverState& state, double elapsed, double 
 }
 
 /// A pace whose goal moves, or has just moved, is planned from where it is.
+/// \param s into the piece of `h` s, \param elapsed s since the run began, then.
 Instant paced(const Pace& pace, const MoverState& state, double elapsed, GoalSegment goal, double h, double s,
               Side side) noexcept {
   if (goal.end != goal.start || state.run == nullptr)
     return PaceChase(pace, state.value, finite_or_zero(state.velocity), goal, h).at(s, side);
-  return instant_of(nullptr, *state.run, elapsed + s, {goal.end, 0.0}, side);
+  return instant_of(nullptr, *state.run, elapsed, {goal.end, 0.0}, side);
 }
 
 } // namespace
 
-double advance(const Motion& motion, MoverState& state, StepMemory& memory, double run_elapsed, GoalSegment goal,
-               double h) {
+double advance(const Motion& motion, MoverState& state, StepMemory& memory, RunTime time, GoalSegment goal, double h) {
   const double slope = h > 0.0 ? (goal.end - goal.start) / h : 0.0;
   const auto go_to = [&](const Instant& before, const Instant& at) {
     state.value = at.value;
@@ -274,17 +275,18 @@ double advance(const Motion& motion, MoverState& state, StepMemory& memory, doub
     return state.velocity = now.velocity;
   }
   if (const auto* ease = std::get_if<Ease>(&motion))
-    return go_to(eased(*ease, state, run_elapsed + h, goal.end, slope, Side::before),
-                 eased(*ease, state, run_elapsed + h, goal.end, slope, Side::at));
+    return go_to(eased(*ease, state, time.end, goal.end, slope, Side::before),
+                 eased(*ease, state, time.end, goal.end, slope, Side::at));
   if (const auto* pace = std::get_if<Pace>(&motion)) {
-    const Instant before = paced(*pace, state, run_elapsed, goal, h, h, Side::before);
-    const double rate = go_to(before, paced(*pace, state, run_elapsed, goal, h, h, Side::at));
+    const Instant before = paced(*pace, state, time.end, goal, h, h, Side::before);
+    const double rate = go_to(before, paced(*pace, state, time.end, goal, h, h, Side::at));
     if (goal.end != goal.start) state.run.reset(); // what was planned for a goal that stood is no longer so
     return rate;
   }
   if (const auto* chain = std::get_if<Chain>(&motion)) {
     if (h == 0.0) return state.velocity;
-    const ChainInput input(*chain, state, run_elapsed, goal, h);
+    ChainInput input(*chain, state, time.begin, goal, h);
+    input.end_at(time.end);
     const double rate =
         take_step(*chain, state, advance_links(*chain, state.links, input, input.at(0.0), h, link_steps(memory)));
     if (goal.end != goal.start && chain->head && ease_of(*chain) == nullptr) state.run.reset();

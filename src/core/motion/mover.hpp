@@ -82,10 +82,15 @@ struct MoverRows {
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows);
 
-/// Advances by `h` seconds while the goal runs along `goal`, `run_elapsed` seconds into the run if there is one.
-/// \returns the rate just before the end.
-double advance(const Motion& motion, MoverState& state, StepMemory& memory, double run_elapsed, GoalSegment goal,
-               double h);
+/// s since a run began, at both ends of a piece. The end is that at which the next piece begins, to the bit: a sum
+/// would miss it by a rounding.
+struct RunTime {
+  double begin = 0.0, end = 0.0;
+};
+
+/// Advances by `h` seconds while the goal runs along `goal`. \param time into the run, if there is one. \returns the
+/// rate just before the end.
+double advance(const Motion& motion, MoverState& state, StepMemory& memory, RunTime time, GoalSegment goal, double h);
 
 /// The rate just after a frame begins, its goal at `goal` and moving at `slope`.
 double rate_at_start(const Motion& motion, const MoverState& state, double run_elapsed, double goal, double slope);

@@ -179,11 +179,14 @@ bool ChannelMover::turn(Mover& mover, std::int64_t frame) {
   const Run* run = mover.state.run.get();
   if (ease == nullptr || run == nullptr || !ease->there_and_back) return false;
   const double elapsed = run->elapsed(clock_, frame) + instant_slack;
+  // A goal that moves by itself is no turn; which way it heads tells.
   const double state = heading(*ease, run->way, elapsed);
-  if (state == mover.goal_state) return false;
-  mover.goal_state = state;
+  const bool homeward = state != run->way.to;
+  if (homeward == mover.homeward) return false;
+  mover.homeward = homeward;
   // Behind a delay it set off from where it was then, not from where it was when it was asked.
-  mover.goal = state == run->way.to                             ? mover.acting
+  mover.goal_state = homeward ? state : mover.acting_state;
+  mover.goal = !homeward                                        ? mover.acting
                : state == to_space(channel_.space, mover.start) ? mover.start
                                                                 : from_space(channel_.space, state);
   return true;
@@ -231,6 +234,7 @@ void ChannelMover::take_up(const Jumps& jumps) {
     start.axis = i;
     mover.acting = jumps[i]->goal;
     mover.acting_state = jumps[i]->goal_state;
+    mover.homeward = false;
     begin_move(motion_of(mover), mover.state, start);
   }
 }
@@ -375,17 +379,22 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
   }
 }
 
+/// A goal that has moved stands now: a pace plans how to get there.
+void ChannelMover::plan_standing(std::size_t i, Mover& mover, const Pending& goal) const {
+  const Motion& motion = motion_of(mover);
+  if (pace_of(motion) == nullptr) return;
+  // Behind a motion that waits a jump comes through the line.
+  if (mover.state.run != nullptr && (!keeps_way_ || mover.state.run->way.to == goal.goal_state)) return;
+  const SpringState from = pace_start(motion, mover.state);
+  if (from.value != goal.goal_state || from.velocity != 0.0) begin_move(motion, mover.state, start_of(i, mover, goal));
+}
+
 void ChannelMover::fill_component(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
   if (out.moves()) return fill_moving(i, first, out);
   const Motion& motion = motion_of(mover);
-  // Its goal has moved and stands now: a pace plans how to get there.
-  const SpringState from = pace_start(motion, mover.state);
-  if (pace_of(motion) != nullptr && mover.state.run == nullptr
-      && (from.value != mover.acting_state || from.velocity != 0.0)) {
-    begin_move(motion, mover.state, start_of(i, mover, {first, 0.0, mover.acting, mover.acting_state, false, false}));
-    out.run = mover.state.run;
-  }
+  plan_standing(i, mover, {first, 0.0, mover.acting, mover.acting_state, false, false});
+  out.run = mover.state.run;
   advance_rows(motion, mover.state, mover.memory, clock_, first, mover.acting_state, {out.state, out.rate, out.stages});
 }
 
@@ -399,7 +408,7 @@ double ChannelMover::step(const Piece& piece, Mover& mover, StepMemory& memory, 
   kept.dt = piece.length;
   kept.motion = &motion_of(mover);
   kept.state = mover.state;
-  kept.run_elapsed = piece.elapsed;
+  kept.run_elapsed = piece.elapsed.begin;
   kept.goal = piece.goal;
   kept.end_velocity = advance(motion_of(mover), mover.state, memory, piece.elapsed, piece.goal, piece.length);
   kept.end_value = mover.state.value;
@@ -415,7 +424,11 @@ void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
   const auto go_to = [&](std::size_t i, double at) {
     Mover& mover = movers_[i];
     const Piece piece{
-        0, done[i], at - done[i], {mover.acting_state, mover.acting_state}, elapsed_of(mover, frame, done[i])};
+        0,
+        done[i],
+        at - done[i],
+        {mover.acting_state, mover.acting_state},
+        {elapsed_of(mover, frame, done[i]), at < dt ? elapsed_of(mover, frame, at) : elapsed_of(mover, frame + 1)}};
     if (piece.length > 0.0) rate[i] = step(piece, mover, mover.piece_memory, &out.component[i]);
     done[i] = at;
   };
@@ -442,6 +455,11 @@ void ChannelMover::fill_arrival_frame(std::int64_t frame, ChannelBlock& out) {
     column.rate[1] = rate[i];
     if (!column.stages.empty()) column.stages[1] = {mover.state.input, mover.state.links};
   }
+}
+
+double ChannelMover::arriving_rate(std::size_t i) const noexcept {
+  const Mover& mover = movers_[i];
+  return output_rate(channel_, i, mover.state.value, mover.rate_before, mover.smooth);
 }
 
 void ChannelMover::convert_rows(std::size_t i, Mover& mover, ComponentBlock& out) const {

@@ -41,6 +41,8 @@ public:
   double goal(std::size_t component) const noexcept { return movers_[component].goal; }
   /// The output at the frame that comes next.
   double present(std::size_t component) const noexcept { return movers_[component].smooth; }
+  /// unit/s: the rate with which it has come there.
+  double arriving_rate(std::size_t component) const noexcept;
   /// Plays the block's frames into its columns.
   void fill(std::int64_t first, std::int64_t count, ChannelBlock& out);
 
@@ -71,6 +73,7 @@ private:
     DelayLine line;      // the goal's way, if keeps_way()
     bool begins = false; // a move begins at the block's first frame
     bool once = false;
+    bool homeward = false; // of a move there and back: it is on its way back, or has come home
   };
 
   const Motion& motion_of(const Mover& mover) const {
@@ -90,7 +93,7 @@ private:
     double from;   ///< s into the frame
     double length; ///< s
     GoalSegment goal;
-    double elapsed; ///< s since the run began, at its beginning
+    RunTime elapsed; ///< of the run
   };
   double step(const Piece& piece, Mover& mover, StepMemory& memory, ComponentBlock* record);
   double step_after(std::size_t i, const Piece& piece, Mover& mover, StepMemory& memory, ComponentBlock* record);
@@ -119,6 +122,7 @@ private:
   bool turn(Mover& mover, std::int64_t frame);
   /// Seconds from the beginning of `frame` to the first pending jump's arrival; infinite without one.
   double arrival_after(const Mover& mover, std::int64_t frame) const;
+  void plan_standing(std::size_t i, Mover& mover, const Pending& goal) const;
   void fill_component(std::size_t i, std::int64_t first, ComponentBlock& out);
   void fill_arrival_frame(std::int64_t frame, ChannelBlock& out);
   MoveStart start_of(std::size_t i, const Mover& mover, const Pending& jump) const;

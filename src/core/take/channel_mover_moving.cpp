@@ -1,6 +1,7 @@
 // The part of a channel's way in which its goal moves by itself.
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include "core/take/channel_mover.hpp"
 
@@ -17,7 +18,13 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out, const s
   auto knot = out.knots.begin();
   double last = out.goals[0], largest = std::fabs(last);
   for (const double wish : out.wishes) largest = std::max(largest, std::fabs(wish));
+  const auto asked_at = [&](std::size_t row) {
+    return ceilings.empty() ? out.wishes[row] : std::min(out.wishes[row], ceilings[row]);
+  };
+  double last_wish = asked_at(0);
   const auto counted_on = [&](double wish) {
+    // A wish that stands leaves the goal where it is: a move there and back has a goal of its own.
+    if (wish == std::exchange(last_wish, wish)) return last;
     const double held = allowed(i, wish);
     const double asked = channel_.space.space == Space::turn ? short_way(channel_.space, last, held) : held;
     // What differs by a rounding is where it was: a goal that stands, however it was worked out.
@@ -29,7 +36,7 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out, const s
       knot->goal = counted_on(knot->wish);
       knot->goal_state = to_space(channel_.space, knot->goal);
     }
-    out.goals[r] = counted_on(ceilings.empty() ? out.wishes[r] : std::min(out.wishes[r], ceilings[r]));
+    out.goals[r] = counted_on(asked_at(r));
     out.goal_states[r] = to_space(channel_.space, out.goals[r]);
   }
 }
@@ -96,7 +103,8 @@ double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover,
   const auto side_at = [&](double u) {
     MoverState state = before;
     StepMemory once;
-    advance(motion_of(mover), state, once, piece.elapsed, {goal.start, goal.start + slope * u}, u);
+    advance(motion_of(mover), state, once, {piece.elapsed.begin, piece.elapsed.begin + u},
+            {goal.start, goal.start + slope * u}, u);
     return goal.start + slope * u - state.value;
   };
   for (int k = 0; k < 60; ++k) {
@@ -107,11 +115,12 @@ double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover,
   mover.state = before;
   const double met = goal.start + slope * high;
   StepMemory once;
-  step({piece.row, piece.from, high, {goal.start, met}, piece.elapsed}, mover, once, record);
+  const double then = piece.elapsed.begin + high;
+  step({piece.row, piece.from, high, {goal.start, met}, {piece.elapsed.begin, then}}, mover, once, record);
   choose_direction(i, mover, -gap);
   StepMemory rest;
-  return step({piece.row, piece.from + high, piece.length - high, {met, goal.end}, piece.elapsed + high}, mover, rest,
-              record);
+  return step({piece.row, piece.from + high, piece.length - high, {met, goal.end}, {then, piece.elapsed.end}}, mover,
+              rest, record);
 }
 
 /// How the goal that a motion works towards runs over a frame, into goal_pieces_: straight from corner to corner;
@@ -155,6 +164,10 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const double dt = clock_.dt(frame);
     read_goal_pieces(mover, frame, r, knot, out);
     const auto& begins = goal_pieces_.front();
+    const auto plan_if_standing = [&](const GoalSegment& goal, double at) {
+      if (goal.start == goal.end) plan_standing(i, mover, {frame, at, goal.end, goal.end, false, false});
+    };
+    plan_if_standing(begins.goal, 0.0);
     const double elapsed = elapsed_of(mover, frame);
     out.state[r] = mover.state.value;
     out.rate[r] = rate_at_start(motion_of(mover), mover.state, elapsed, begins.goal.start,
@@ -165,7 +178,7 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
       const GoalSegment whole{begins.goal.start, goal_pieces_.back().goal.end};
       const double gap = whole.start - mover.state.value;
       choose_direction(i, mover, gap != 0.0 ? gap : whole.end - whole.start);
-      rate = step({r, 0.0, dt, whole, elapsed}, mover, mover.memory, nullptr);
+      rate = step({r, 0.0, dt, whole, {elapsed, elapsed_of(mover, frame + 1)}}, mover, mover.memory, nullptr);
       if (std::holds_alternative<PerFrame>(motion_of(mover)))
         rate = out.rate[r] = (mover.state.value - out.state[r]) / dt;
       continue;
@@ -174,7 +187,10 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const std::size_t pieces = out.pieces.size();
     double at = 0.0;
     for (const DelayLine::Piece& run : goal_pieces_) {
-      const Piece piece{r, at, run.length, run.goal, elapsed_of(mover, frame, at)};
+      plan_if_standing(run.goal, at);
+      const bool is_last = &run == &goal_pieces_.back();
+      const double end = is_last ? elapsed_of(mover, frame + 1) : elapsed_of(mover, frame, at + run.length);
+      const Piece piece{r, at, run.length, run.goal, {elapsed_of(mover, frame, at), end}};
       StepMemory& memory = is_whole ? mover.memory : mover.piece_memory;
       rate = keeps_way_ || run.goal.start == run.goal.end ? step(piece, mover, memory, &out)
                                                           : step_after(i, piece, mover, memory, &out);
@@ -247,8 +263,8 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
         mover.state.value = place[i];
         mover.state.velocity = rate[i];
         StepMemory& memory = end - at == dt ? mover.memory : mover.piece_memory;
-        before[i] =
-            step({r, at, end - at, {from[i], to[i]}, 0.0}, mover, memory, by_frames ? nullptr : &out.component[i]);
+        before[i] = step({r, at, end - at, {from[i], to[i]}, {0.0, end - at}}, mover, memory,
+                         by_frames ? nullptr : &out.component[i]);
         place[i] = mover.state.value;
         rate[i] = mover.state.velocity;
       }

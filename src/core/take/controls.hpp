@@ -2,6 +2,7 @@
 #pragma once
 
 #include <functional>
+#include <limits>
 #include <string>
 #include <utility>
 #include <vector>
@@ -84,7 +85,7 @@ private:
   struct Each {
     std::uint64_t buttons = 0; // bit by bit which are down
     bool locked = false;
-    std::size_t turn = 0; // of a cycle: how many presses, over all poses
+    std::size_t turn = 0;               // of a cycle: how many presses, over all poses
     std::optional<double> last_click{}; // s: by hand, and not yet half of a double press
     int last_way = 0;
     double pressed_at = 0.0;
@@ -94,6 +95,15 @@ private:
     double speed = 0.0;       // of a stick's base when it was last looked at, in the space
     double remaining = 0.0;   // of a pointer with a top speed: what is still to come
     double looked_at = 0.0;   // s
+    /// From where a base runs, as long as nothing else moves it: so that what it reaches does not depend on how often
+    /// it was looked at in between.
+    struct Anchor {
+      double at = 0.0;                                           // s
+      double base = 0.0;                                         // in the unit
+      double speed = 0.0, remaining = 0.0;                       // then
+      double asked = 0.0;                                        // of a stick: the speed it heads for
+      double reached = std::numeric_limits<double>::quiet_NaN(); // the base when it was last looked at
+    } anchor{};
   };
 
   bool press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
@@ -111,6 +121,7 @@ private:
   bool runs(std::size_t control) const noexcept;
   void deflect(std::size_t control, double deflection);
   double asked_speed(std::size_t control) const noexcept;
+  Each::Anchor anchor_of(std::size_t control) const noexcept;
   StickState stick_state(std::size_t control, double time) const noexcept;
   void keep_pose(std::size_t pose);
   bool is_suppressed(std::size_t control) const noexcept;

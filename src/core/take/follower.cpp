@@ -62,9 +62,9 @@ Axes axes_of(AxisFrame frame, const TrackPoint& point, const CameraView& view, s
 }
 
 Follower::Follower(const Feel& feel, std::size_t channel, const Take& take, std::vector<TrackReader>& readers,
-                   std::function<double(std::size_t)> stick)
+                   const Controls& controls)
     : feel_(feel), channel_(feel.channels[channel]), follow_(*feel.channels[channel].follow), index_(channel),
-      take_(take), readers_(readers), stick_(std::move(stick)) {}
+      take_(take), readers_(readers), controls_(controls) {}
 
 bool Follower::feeds_back() const noexcept {
   const auto about_camera = [&](std::size_t track) {
@@ -123,7 +123,7 @@ Components Follower::raw_lead(const TrackPoint& point) const {
   }
   case Lead::By::throttle:
     ahead = scaled(direction_of(point.facing, components),
-                   lead.amount * (lead.stick ? stick_(*lead.stick) : point.throttle));
+                   lead.amount * (lead.stick ? controls_.state(*lead.stick) : point.throttle));
     break;
   }
   if (follow_.part) ahead = {ahead[*follow_.part], 0.0, 0.0};
@@ -134,7 +134,7 @@ Components Follower::raw_lead(const TrackPoint& point) const {
 void Follower::move_lead(const Components& raw, double dt) {
   const Motion& motion = feel_.motions[*follow_.lead.motion].motion;
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    if (dt > 0.0) advance(motion, lead_[i], memory_[i], 0.0, {raw_lead_[i], raw[i]}, dt);
+    if (dt > 0.0) advance(motion, lead_[i], memory_[i], {0.0, dt}, {raw_lead_[i], raw[i]}, dt);
     raw_lead_[i] = raw[i];
   }
 }

@@ -2,13 +2,13 @@
 #pragma once
 
 #include <array>
-#include <functional>
 #include <optional>
 #include <vector>
 
 #include "core/motion/mover.hpp"
 #include "core/scene/camera.hpp"
 #include "core/scene/track.hpp"
+#include "core/take/controls.hpp"
 
 namespace stasis {
 
@@ -21,9 +21,9 @@ struct FollowAim {
 
 class Follower {
 public:
-  /// \param readers of all tracks of the feel, entered by the caller; \param stick the deflection of a stick.
+  /// \param readers of all tracks of the feel, entered by the caller; \param controls whose sticks may lead it.
   Follower(const Feel& feel, std::size_t channel, const Take& take, std::vector<TrackReader>& readers,
-           std::function<double(std::size_t control)> stick);
+           const Controls& controls);
 
   /// At the first instant of a stretch of frames: `track` (if given) is followed instead of the channel's own, and what
   /// jumps there has jumped.
@@ -61,7 +61,7 @@ private:
   std::size_t index_;
   const Take& take_;
   std::vector<TrackReader>& readers_;
-  std::function<double(std::size_t)> stick_;
+  const Controls& controls_;
   std::size_t active_ = 0;
   std::optional<double> last_time_;
   double stretch_end_ = 0.0;

@@ -38,6 +38,16 @@ void Controls::deflect(std::size_t control, double deflection) {
            std::fabs(share) == 1.0 ? (share < 0.0 ? channel.range[i].low : channel.range[i].high) : place);
 }
 
+/// Where a running base sets off: as before, unless something else has moved it, or it heads elsewhere now.
+Controls::Each::Anchor Controls::anchor_of(std::size_t control) const noexcept {
+  const Each& each = each_[control];
+  const ControlRule& rule = feel_.controls[control].rule;
+  const double asked = std::holds_alternative<Stick>(rule) ? asked_speed(control) : 0.0;
+  const double base = base_[index_of(*target_of(feel_.controls[control]))];
+  if (each.anchor.reached == base && each.anchor.asked == asked) return each.anchor;
+  return {each.looked_at, base, each.speed, each.remaining, asked, base};
+}
+
 StickState Controls::stick_state(std::size_t control, double time) const noexcept {
   const auto& stick = std::get<Stick>(feel_.controls[control].rule);
   const Channel& channel = feel_.channels[stick.target.channel];
@@ -45,17 +55,18 @@ StickState Controls::stick_state(std::size_t control, double time) const noexcep
   const OpenInterval allowed = domain(channel.space);
   const double low = range.low > allowed.low ? to_space(channel.space, range.low) : -unbounded;
   const double high = range.high < allowed.high ? to_space(channel.space, range.high) : unbounded;
-  const Each& each = each_[control];
+  const Each::Anchor from = anchor_of(control);
   return stick_after({full_speed(channel, stick), stick.spin_up, stick.spin_down},
-                     {to_space(channel.space, base_[index_of(stick.target)]), each.speed}, asked_speed(control),
-                     std::max(0.0, time - each.looked_at), low, high);
+                     {to_space(channel.space, from.base), from.speed}, from.asked, std::max(0.0, time - from.at), low,
+                     high);
 }
 
 /// A pointer with a top speed: what its counts have asked for and not been given yet.
 double Controls::pointer_way(std::size_t control, double time) const noexcept {
   const auto& pointer = std::get<Pointer>(feel_.controls[control].rule);
-  const double way = *pointer.top_speed * std::max(0.0, time - each_[control].looked_at);
-  return std::clamp(each_[control].remaining, -way, way);
+  const Each::Anchor from = anchor_of(control);
+  const double way = *pointer.top_speed * std::max(0.0, time - from.at);
+  return std::clamp(from.remaining, -way, way);
 }
 
 void Controls::count_pointer(std::size_t control, double counts) {
@@ -65,6 +76,7 @@ void Controls::count_pointer(std::size_t control, double counts) {
   const double now = base_[index_of(rule.target)];
   if (!rule.top_speed) return set_base(rule.target, now + amount);
   const auto [low, high] = feel_.channels[rule.target.channel].range[rule.target.component];
+  each_[control].anchor = {}; // from here on, another way
   each_[control].remaining = std::clamp(now + each_[control].remaining + amount, low, high) - now;
 }
 
@@ -85,22 +97,27 @@ double Controls::base_at(std::size_t control, double time) const noexcept {
   const Channel& channel = feel_.channels[target.channel];
   const ComponentRange range = channel.range[target.component];
   const double base = std::holds_alternative<Pointer>(feel_.controls[control].rule)
-                          ? base_[index_of(target)] + pointer_way(control, time)
+                          ? anchor_of(control).base + pointer_way(control, time)
                           : from_space(channel.space, stick_state(control, time).base);
   return std::clamp(base, range.low, range.high);
 }
 
 void Controls::run_bases(double time) {
   for (std::size_t c = 0; c < each_.size(); ++c) {
+    Each& each = each_[c];
     if (runs(c)) {
       const double base = base_at(c, time);
+      Each::Anchor anchor = anchor_of(c);
       if (std::holds_alternative<Pointer>(feel_.controls[c].rule))
-        each_[c].remaining -= pointer_way(c, time);
+        each.remaining = anchor.remaining - pointer_way(c, time);
       else
-        each_[c].speed = stick_state(c, time).speed;
-      base_[index_of(*target_of(feel_.controls[c]))] = base;
+        each.speed = stick_state(c, time).speed;
+      base_[index_of(*target_of(feel_.controls[c]))] = anchor.reached = base;
+      each.anchor = anchor;
+    } else {
+      each.anchor = {};
     }
-    each_[c].looked_at = time;
+    each.looked_at = time;
   }
 }
 

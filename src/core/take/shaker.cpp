@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <utility>
 
 namespace stasis {
 
@@ -32,7 +31,7 @@ void Shaker::hit(const Cue& cue, std::int64_t frame, const Clock& clock, const s
 void Shaker::fill(const Block& block, const Clock& clock, const ReadRow& read, ShakeBlock& out) {
   const auto rows = static_cast<std::size_t>(block.count);
   out.parts.resize(shake_.targets.size());
-  out.hits = std::exchange(new_hits_, {});
+  out.hits = new_hits_;
   stack_.forget(clock.time(block.first));
   out.is_felt = !shake_.muted && (shake_.always || !stack_.is_quiet());
   out.amplitude.assign(out.is_felt ? rows : 0, 0.0);

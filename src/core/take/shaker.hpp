@@ -16,6 +16,8 @@ class Shaker {
 public:
   Shaker(const Feel& feel, std::size_t shake, const Take& take, std::vector<TrackReader>& readers);
 
+  /// Begins a block: the hits of the one before are no longer new.
+  void begin() noexcept { new_hits_.clear(); }
   /// A hit that acts at a frame; `eye` is where the eye then is.
   void hit(const Cue& cue, std::int64_t frame, const Clock& clock, const std::optional<Components>& eye);
 
@@ -30,7 +32,7 @@ private:
   ShakeStack stack_;
   std::vector<WaveStream> streams_; ///< by target
   std::vector<double> parts_;       ///< of a row, by target
-  std::vector<HitMark> new_hits_;   ///< since the last block
+  std::vector<HitMark> new_hits_;   ///< of this block
   std::optional<WayMeter> way_;     ///< gone by the track of a stride
 };
 

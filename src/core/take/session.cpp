@@ -1,0 +1,166 @@
+#include "core/take/session.hpp"
+
+#include <algorithm>
+#include <limits>
+#include <utility>
+
+#include "core/take/frame_player.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr std::int64_t no_end = std::numeric_limits<std::int64_t>::max() / 4;
+/// So many frames are known of before there is another allocation for their times.
+constexpr std::size_t roomy = std::size_t{1} << 16;
+/// Of an input that comes just now.
+constexpr double just_now = std::numeric_limits<double>::infinity();
+
+Clock endless_clock(double fps) { return {.fps = fps, .frames = no_end}; }
+
+Clock growing_clock(std::shared_ptr<const std::vector<double>> times) {
+  return {.fps = 60.0, .frames = no_end, .times = std::move(times)};
+}
+
+std::shared_ptr<std::vector<double>> first_time() {
+  auto times = std::make_shared<std::vector<double>>();
+  times->reserve(roomy);
+  times->push_back(0.0);
+  return times;
+}
+
+} // namespace
+
+class Session::Saved {
+public:
+  std::shared_ptr<const FramePlayer::Saved> player;
+  std::size_t times = 0;
+  std::int64_t frame = -1;
+  std::vector<Cue> given;
+  Block before;
+};
+
+class Session::Inside {
+public:
+  Inside(const Feel& feel, const Take& take, std::shared_ptr<std::vector<double>> times, double fps)
+      : times_(std::move(times)), player_({&feel, &take, times_ ? growing_clock(times_) : endless_clock(fps)}) {}
+
+  void give(Cue cue) { given_.push_back(std::move(cue)); }
+
+  void go_to(double time) {
+    if (frame_ >= 0) {
+      if (times_) times_->push_back(std::max(time, times_->back()));
+      player_.go_on(1);
+      before_ = player_.block();
+    }
+    ++frame_;
+    const double now = clock().time(frame_);
+    for (Cue& cue : given_) cue.at = std::min(cue.at, now);
+    player_.begin(frame_, given_);
+    given_.clear();
+    player_.show();
+  }
+
+  std::shared_ptr<const Saved> save() const {
+    auto saved = std::make_shared<Saved>();
+    saved->player = player_.save();
+    saved->times = times_ ? times_->size() : 0;
+    saved->frame = frame_;
+    saved->given = given_;
+    saved->before = before_;
+    return saved;
+  }
+
+  void restore(const Saved& saved) {
+    player_.restore(*saved.player);
+    if (times_) times_->resize(saved.times);
+    frame_ = saved.frame;
+    given_ = saved.given;
+    before_ = saved.before;
+  }
+
+  const Clock& clock() const noexcept { return player_.scene().clock; }
+  FramePlayer& player() noexcept { return player_; }
+  const Block& before() const noexcept { return before_; }
+  std::int64_t frame() const noexcept { return frame_; }
+
+private:
+  std::shared_ptr<std::vector<double>> times_; // of the frames so far; null where they are equally long
+  FramePlayer player_;
+  std::int64_t frame_ = -1;
+  std::vector<Cue> given_; // since the frame
+  Block before_;
+};
+
+Session::Session(const Feel& feel, const Take& take)
+    : inside_(std::make_unique<Inside>(feel, take, first_time(), 0.0)) {}
+Session::Session(const Feel& feel, const Take& take, double fps)
+    : inside_(std::make_unique<Inside>(feel, take, nullptr, fps)) {}
+Session::~Session() = default;
+Session::Session(Session&&) noexcept = default;
+Session& Session::operator=(Session&&) noexcept = default;
+
+void Session::press(std::size_t control, std::size_t button) {
+  give({.at = just_now, .action = CueAction::press, .control = control, .button = button});
+}
+void Session::release(std::size_t control, std::size_t button) {
+  give({.at = just_now, .action = CueAction::release, .control = control, .button = button});
+}
+void Session::cancel(std::size_t control) { give({.at = just_now, .action = CueAction::cancel, .control = control}); }
+void Session::click(std::size_t control, int count) {
+  give({.at = just_now, .action = CueAction::click, .control = control, .amount = static_cast<double>(count)});
+}
+void Session::move_pointer(std::size_t control, double counts) {
+  give({.at = just_now, .action = CueAction::pointer, .control = control, .amount = counts});
+}
+void Session::push_stick(std::size_t control, double deflection) {
+  give({.at = just_now, .action = CueAction::stick, .control = control, .amount = deflection});
+}
+void Session::lock(std::size_t control, bool locked) {
+  give({.at = just_now, .action = locked ? CueAction::lock : CueAction::unlock, .control = control});
+}
+void Session::hit(std::size_t shake, double strength) {
+  give({.at = just_now, .action = CueAction::hit, .amount = strength, .shake = shake});
+}
+void Session::put_home(ComponentRef component, double value) {
+  give({.at = just_now, .action = CueAction::goal, .goals = {{component, value}}});
+}
+void Session::follow(std::size_t channel, std::size_t track) {
+  give({.at = just_now, .action = CueAction::follow, .tracks = {{channel, track}}});
+}
+void Session::give(Cue cue) { inside_->give(std::move(cue)); }
+
+void Session::advance(double dt) { inside_->go_to(time() + dt); }
+void Session::advance_to(double time) { inside_->go_to(time); }
+
+std::int64_t Session::frame() const noexcept { return inside_->frame(); }
+double Session::time() const noexcept { return inside_->frame() < 0 ? 0.0 : inside_->clock().time(inside_->frame()); }
+
+double Session::goal(ComponentRef component) const { return inside_->player().goal(component); }
+double Session::smooth(ComponentRef component) const { return inside_->player().present()(component); }
+double Session::value(ComponentRef component) const {
+  return now().channels[component.channel].component[component.component].value.front();
+}
+double Session::velocity(ComponentRef component) const { return inside_->player().arriving_rate(component); }
+
+std::optional<std::array<double, 7>> Session::eye() const {
+  if (now().eye[0].empty()) return std::nullopt;
+  std::array<double, 7> eye{};
+  for (std::size_t i = 0; i < eye.size(); ++i) eye[i] = now().eye[i].front();
+  return eye;
+}
+
+bool Session::is_down(std::size_t control) const { return now().control_down[control] != 0; }
+double Session::state(std::size_t control) const { return now().control_state[control]; }
+double Session::strength(std::size_t shake) const {
+  const ShakeBlock& felt = now().shakes[shake];
+  return felt.is_felt ? felt.amplitude.front() : 0.0;
+}
+
+const Block& Session::now() const { return inside_->player().block(); }
+const Block* Session::frame_before() const noexcept { return inside_->frame() > 0 ? &inside_->before() : nullptr; }
+std::vector<std::string> Session::take_notes() { return inside_->player().take_notes(); }
+
+std::shared_ptr<const Session::Saved> Session::save() const { return inside_->save(); }
+void Session::restore(const Saved& saved) { inside_->restore(saved); }
+
+} // namespace stasis
