@@ -5,6 +5,7 @@
 #include <benchmark/benchmark.h>
 
 #include "core/feel/read_feel.hpp"
+#include "core/measure/measure_names.hpp"
 #include "core/scene/obstacle.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
@@ -78,7 +79,7 @@ obstacles = { thickness = 0.3, stand_off = 0.2 }
 length = 3600
 )",
                                   0);
-  const Feel feel = *read_feel(*document);
+  const Feel feel = *read_feel(*document, measure_names);
   const Scene scene{&feel, &feel.takes[0], clock_of(feel.takes[0])};
   for (auto _ : state) play(scene, {});
   state.SetItemsProcessed(state.iterations() * scene.clock.frames);
@@ -86,4 +87,3 @@ length = 3600
 BENCHMARK(held_hour)->Unit(benchmark::kMillisecond);
 
 } // namespace
-

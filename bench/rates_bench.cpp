@@ -3,6 +3,7 @@
 
 #include "core/feel/read_feel.hpp"
 #include "core/measure/frame_rates.hpp"
+#include "core/measure/measure_names.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
 
@@ -58,7 +59,7 @@ length = 60
 cues = [{ at = 0.51, press = "c" }, { at = 20.3, release = "c" }]
 )",
                                   0);
-  return *read_feel(*document);
+  return *read_feel(*document, measure_names);
 }
 
 /// The least that six clocks cost: each played and measured once, and its exact path beside it.

@@ -2,6 +2,7 @@
 #include <benchmark/benchmark.h>
 
 #include "core/feel/read_feel.hpp"
+#include "core/measure/measure_names.hpp"
 #include "core/search/stress.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
@@ -40,7 +41,7 @@ channel = "distance"
 step = 1.12
 )";
 
-Feel bench_feel() { return *read_feel(*read_toml(feel_text, 0)); }
+Feel bench_feel() { return *read_feel(*read_toml(feel_text, 0), measure_names); }
 
 constexpr std::uint64_t plays = 64;
 

@@ -7,6 +7,7 @@
 
 #include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
+#include "core/measure/measure_names.hpp"
 #include "core/text.hpp"
 #include "io/feel_files.hpp"
 #include "io/toml_reader.hpp"
@@ -168,7 +169,7 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
     return {};
   };
   auto prepared = prepare();
-  Result<Feel> feel = prepared ? read_feel(document) : tl::unexpected(prepared.error());
+  Result<Feel> feel = prepared ? read_feel(document, measure_names) : tl::unexpected(prepared.error());
   if (!feel) {
     print_problems(feel.error(), sources, err);
     return tl::unexpected(Exit::bad_input);
@@ -221,7 +222,7 @@ bool is_valid_feel(const std::string& file, const std::string& text, bool allow_
     Node trial = *document;
     Result<void> applied = one.empty() ? Result<void>{} : apply_variant(trial, one);
     auto used = applied ? resolve_settings(trial) : Result<std::vector<std::string>>(tl::unexpected(applied.error()));
-    Result<Feel> feel = used ? read_feel(trial) : tl::unexpected(used.error());
+    Result<Feel> feel = used ? read_feel(trial, measure_names) : tl::unexpected(used.error());
     if (feel) continue;
     print_problems(feel.error(), sources, err);
     return false;

@@ -6,9 +6,9 @@
 
 #include <fmt/format.h>
 
-#include "core/scene/obstacle_plan.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
+#include "core/view/obstacle_plan.hpp"
 #include "figure/axis.hpp"
 #include "figure/canvas.hpp"
 #include "figure/plan_panels.hpp"

@@ -7,8 +7,8 @@
 #include <vector>
 
 #include "core/measure/follow_measures.hpp"
-#include "core/scene/camera.hpp"
 #include "core/take/block.hpp"
+#include "core/view/camera.hpp"
 #include "figure/series.hpp"
 
 namespace stasis {

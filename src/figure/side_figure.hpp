@@ -5,8 +5,8 @@
 #include <string>
 #include <vector>
 
-#include "core/scene/camera.hpp"
 #include "core/take/block.hpp"
+#include "core/view/camera.hpp"
 #include "figure/figure.hpp"
 
 namespace stasis {

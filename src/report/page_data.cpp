@@ -4,9 +4,9 @@
 
 #include <fmt/format.h>
 
-#include "core/scene/obstacle_faces.hpp"
-#include "core/scene/obstacle_plan.hpp"
 #include "core/text.hpp"
+#include "core/view/obstacle_faces.hpp"
+#include "core/view/obstacle_plan.hpp"
 #include "io/json_writer.hpp"
 #include "report/page.hpp"
 

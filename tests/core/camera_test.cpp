@@ -4,9 +4,9 @@
 
 #include <gtest/gtest.h>
 
-#include "core/scene/camera.hpp"
 #include "core/take/follower.hpp"
 #include "core/units.hpp"
+#include "core/view/camera.hpp"
 #include "support/feels.hpp"
 
 namespace stasis {

@@ -1,6 +1,6 @@
 #include <gtest/gtest.h>
 
-#include "core/take/clock.hpp"
+#include "core/clock.hpp"
 
 namespace stasis {
 namespace {

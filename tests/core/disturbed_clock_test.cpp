@@ -4,8 +4,8 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/clock.hpp"
 #include "core/search/stress.hpp"
-#include "core/take/clock.hpp"
 #include "core/units.hpp"
 #include "support/exact.hpp"
 #include "support/feels.hpp"

@@ -5,8 +5,8 @@
 
 #include <gtest/gtest.h>
 
-#include "core/scene/obstacle_faces.hpp"
 #include "core/unbounded.hpp"
+#include "core/view/obstacle_faces.hpp"
 
 namespace stasis {
 namespace {

@@ -5,8 +5,8 @@
 
 #include <gtest/gtest.h>
 
-#include "core/scene/camera.hpp"
 #include "core/scene/track.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 namespace {

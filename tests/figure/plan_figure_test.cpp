@@ -4,8 +4,8 @@
 
 #include <gtest/gtest.h>
 
-#include "core/scene/obstacle_plan.hpp"
 #include "core/take/player.hpp"
+#include "core/view/obstacle_plan.hpp"
 #include "figure/plan_figure.hpp"
 #include "figure/take_figure.hpp"
 #include "support/feels.hpp"

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include "core/feel/read_feel.hpp"
+#include "core/measure/measure_names.hpp"
 #include "io/toml_reader.hpp"
 
 namespace stasis::test {
@@ -11,7 +12,7 @@ namespace stasis::test {
 Problems problems_of(const std::string& text) {
   const auto document = read_toml(text, 0);
   if (!document) return document.error();
-  const auto feel = read_feel(*document);
+  const auto feel = read_feel(*document, measure_names);
   return feel ? Problems{} : feel.error();
 }
 
@@ -21,7 +22,7 @@ Feel feel_from(const std::string& text) {
     ADD_FAILURE() << document.error().front().message;
     return {};
   }
-  auto feel = read_feel(*document);
+  auto feel = read_feel(*document, measure_names);
   if (feel) return std::move(*feel);
   for (const Problem& problem : feel.error())
     ADD_FAILURE() << problem.where.line << ": " << problem.path << ": " << problem.message;

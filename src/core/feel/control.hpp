@@ -9,14 +9,9 @@
 #include <variant>
 #include <vector>
 
-namespace stasis {
+#include "core/component_ref.hpp"
 
-/// One component of a channel.
-struct ComponentRef {
-  std::size_t channel = 0;
-  std::size_t component = 0;
-  bool operator==(const ComponentRef&) const = default;
-};
+namespace stasis {
 
 /// A pose while the control is down.
 struct Hold {

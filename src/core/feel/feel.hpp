@@ -10,16 +10,16 @@
 #include <string_view>
 #include <vector>
 
+#include "core/clock.hpp"
 #include "core/components.hpp"
 #include "core/feel/control.hpp"
 #include "core/feel/follow.hpp"
-#include "core/feel/shake.hpp"
 #include "core/formula/formula.hpp"
 #include "core/motion/motion.hpp"
 #include "core/scene/obstacle.hpp"
 #include "core/scene/track.hpp"
+#include "core/shake/shake.hpp"
 #include "core/space/space.hpp"
-#include "core/take/clock.hpp"
 
 namespace stasis {
 

@@ -7,9 +7,9 @@
 
 #include <fmt/format.h>
 
+#include "core/clock.hpp"
 #include "core/feel/reading.hpp"
 #include "core/random.hpp"
-#include "core/take/clock.hpp"
 #include "core/text.hpp"
 
 namespace stasis {

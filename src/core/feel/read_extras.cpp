@@ -2,8 +2,6 @@
 #include <fmt/format.h>
 
 #include "core/feel/reading.hpp"
-#include "core/measure/channel_measures.hpp"
-#include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -27,8 +25,8 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   }
   want.channel = channel.value_or(0);
   want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
-  const auto known = want.shake ? shake_measure_names(reading.feel, *want.shake)
-                                : channel_measure_names(reading.feel.channels[*channel]);
+  const auto known = want.shake ? reading.measures.of_shake(reading.feel, *want.shake)
+                                : reading.measures.of_channel(reading.feel.channels[*channel]);
   std::vector<std::string_view> views(known.begin(), known.end());
   for (const std::string& name : known)
     if (name == want.measure) return true;

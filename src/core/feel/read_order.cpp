@@ -3,11 +3,20 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/feel.hpp"
 #include "core/feel/reading.hpp"
-#include "core/scene/camera.hpp"
 
 namespace stasis {
 namespace {
+
+/// The channels that turn the camera or say how large the picture is, but not where it is.
+std::vector<std::size_t> view_channels(const Picture& picture) {
+  std::vector<std::size_t> channels;
+  for (const auto& one : {picture.yaw, picture.pitch, picture.roll, picture.lens_channel, picture.height_channel,
+                          picture.width_channel, picture.distance})
+    if (one) channels.push_back(*one);
+  return channels;
+}
 
 /// True if the channel's goal depends on how the camera is turned or how much it sees.
 bool reads_view(const Feel& feel, const Channel& channel) {

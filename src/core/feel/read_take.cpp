@@ -4,8 +4,8 @@
 
 #include <fmt/format.h>
 
+#include "core/clock.hpp"
 #include "core/feel/reading.hpp"
-#include "core/take/clock.hpp"
 #include "core/text.hpp"
 
 namespace stasis {

@@ -71,6 +71,7 @@ public:
     if (!fault_ && at_ < text_.size())
       fail(at_, fmt::format("\"{}\" is not expected here", printable(text_.substr(at_), 20)));
     if (fault_) return tl::unexpected(std::move(*fault_));
+    formula_.note_variables();
     return std::move(formula_);
   }
 
@@ -245,7 +246,9 @@ tl::expected<Formula, FormulaFault> Formula::parse(std::string_view text, const 
 
 double Formula::evaluate(std::span<const double> variables) const noexcept {
   // Each level of nesting keeps at most the arguments of one call waiting.
-  std::array<double, 6 * (2 * deepest_formula + 2)> stack{};
+  std::array<double, 6 * (2 * deepest_formula + 2)>
+      stack; // set as it is used: to clear it costs more than most formulas
+  stack[0] = 0.0;
   std::size_t top = 0;
   for (const Step& step : steps_) {
     if (step.kind == Step::Kind::number)
@@ -272,16 +275,15 @@ Formula Formula::of_curve(std::size_t variable, std::shared_ptr<const ProfileCur
   apply.kind = Step::Kind::curve;
   formula.steps_ = {read, apply};
   formula.curve_ = std::move(curve);
+  formula.note_variables();
   return formula;
 }
 
-std::vector<std::size_t> Formula::variables() const {
-  std::vector<std::size_t> found;
+void Formula::note_variables() {
   for (const Step& step : steps_)
-    if (step.kind == Step::Kind::variable) found.push_back(step.variable);
-  std::sort(found.begin(), found.end());
-  found.erase(std::unique(found.begin(), found.end()), found.end());
-  return found;
+    if (step.kind == Step::Kind::variable) variables_.push_back(step.variable);
+  std::sort(variables_.begin(), variables_.end());
+  variables_.erase(std::unique(variables_.begin(), variables_.end()), variables_.end());
 }
 
 std::span<const FormulaFunction> formula_functions() noexcept {

@@ -40,7 +40,7 @@ public:
   double evaluate(std::span<const double> variables) const noexcept;
 
   /// The variables that it reads, each once, ascending.
-  std::vector<std::size_t> variables() const;
+  const std::vector<std::size_t>& variables() const noexcept { return variables_; }
 
 private:
   friend class FormulaParser;
@@ -50,7 +50,10 @@ private:
     double number = 0.0;
     std::size_t variable = 0;
   };
+  void note_variables();
+
   std::vector<Step> steps_; // in the order of a stack machine
+  std::vector<std::size_t> variables_;
   std::shared_ptr<const ProfileCurve> curve_;
 };
 

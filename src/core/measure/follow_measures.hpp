@@ -12,8 +12,8 @@
 #include "core/measure/lag_meter.hpp"
 #include "core/measure/move.hpp"
 #include "core/measure/room_measures.hpp"
-#include "core/scene/camera.hpp"
 #include "core/take/block.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

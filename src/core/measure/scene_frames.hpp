@@ -4,7 +4,7 @@
 #include <vector>
 
 #include "core/measure/channel_frame.hpp"
-#include "core/scene/camera.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

@@ -7,11 +7,11 @@
 
 #include <fmt/format.h>
 
-#include "core/scene/camera.hpp"
 #include "core/shake/noise.hpp"
 #include "core/take/shaker.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 namespace {

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <memory_resource>
 
 #include "core/motion/chain_input.hpp"
 
@@ -155,11 +156,35 @@ SpringState pace_start(const Motion& motion, const MoverState& state) noexcept {
   return std::holds_alternative<Chain>(motion) ? state.input : SpringState{state.value, state.velocity};
 }
 
+namespace {
+
+/// An allocator that keeps its pool there for as long as what it has made.
+template<class T> class PoolAllocator {
+public:
+  using value_type = T;
+  explicit PoolAllocator(std::shared_ptr<std::pmr::memory_resource> memory) : memory_(std::move(memory)) {}
+  template<class Other> PoolAllocator(const PoolAllocator<Other>& other) : memory_(other.memory()) {}
+
+  T* allocate(std::size_t count) { return static_cast<T*>(memory_->allocate(count * sizeof(T), alignof(T))); }
+  void deallocate(T* place, std::size_t count) { memory_->deallocate(place, count * sizeof(T), alignof(T)); }
+  const std::shared_ptr<std::pmr::memory_resource>& memory() const noexcept { return memory_; }
+  template<class Other> bool operator==(const PoolAllocator<Other>& other) const noexcept {
+    return memory_ == other.memory();
+  }
+
+private:
+  std::shared_ptr<std::pmr::memory_resource> memory_;
+};
+
+} // namespace
+
+std::shared_ptr<Run> RunPool::make() { return std::allocate_shared<Run>(PoolAllocator<Run>(memory_)); }
+
 void begin_move(const Motion& motion, MoverState& state, const MoveStart& start) {
   const Pace* pace = pace_of(motion);
   if (pace == nullptr && ease_of(motion) == nullptr) return;
   const SpringState from = pace_start(motion, state);
-  auto run = std::make_shared<Run>();
+  auto run = start.runs != nullptr ? start.runs->make() : std::make_shared<Run>();
   run->start_frame = start.frame;
   run->offset = start.offset;
   run->way.from = from.value;

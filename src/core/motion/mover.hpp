@@ -3,15 +3,16 @@
 
 #include <cstdint>
 #include <memory>
+#include <memory_resource>
 #include <optional>
 #include <span>
 #include <variant>
 
+#include "core/clock.hpp"
 #include "core/motion/goal_segment.hpp"
 #include "core/motion/instant.hpp"
 #include "core/motion/motion.hpp"
 #include "core/motion/run.hpp"
-#include "core/take/clock.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -32,6 +33,16 @@ MoverState state_at_rest(double value) noexcept;
 void adopt(const Motion& motion, MoverState& state) noexcept;
 
 /// The goal of a mover has jumped (for stages: the jump has come through their delay).
+/// Keeps the memory of runs that are over for those that begin; it stays as long as one of them does.
+class RunPool {
+public:
+  std::shared_ptr<Run> make();
+
+private:
+  std::shared_ptr<std::pmr::unsynchronized_pool_resource> memory_ =
+      std::make_shared<std::pmr::unsynchronized_pool_resource>();
+};
+
 struct MoveStart {
   std::int64_t frame = 0;
   double offset = 0.0; ///< s after that frame
@@ -41,6 +52,7 @@ struct MoveStart {
   double low = -unbounded, high = unbounded; ///< the channel's range
   const PacePlan* plan = nullptr;            ///< of a pace that moves several components together
   std::size_t axis = 0;                      ///< the component's place in that plan
+  RunPool* runs = nullptr;                   ///< from which the run's memory comes; null: from anywhere
 };
 /// Begins an eased or paced move. Springs and glides carry on by themselves.
 void begin_move(const Motion& motion, MoverState& state, const MoveStart& start);

@@ -4,9 +4,9 @@
 #include <algorithm>
 #include <cstdint>
 
+#include "core/clock.hpp"
 #include "core/motion/ease.hpp"
 #include "core/motion/pace.hpp"
-#include "core/take/clock.hpp"
 
 namespace stasis {
 

@@ -9,9 +9,9 @@
 #include <variant>
 #include <vector>
 
+#include "core/clock.hpp"
 #include "core/components.hpp"
 #include "core/number_column.hpp"
-#include "core/take/clock.hpp"
 
 namespace stasis {
 

@@ -3,7 +3,7 @@
 
 #include <deque>
 
-#include "core/feel/shake.hpp"
+#include "core/shake/shake.hpp"
 
 namespace stasis {
 

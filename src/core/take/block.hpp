@@ -7,10 +7,10 @@
 #include <string>
 #include <vector>
 
+#include "core/clock.hpp"
 #include "core/feel/feel.hpp"
 #include "core/motion/frame_piece.hpp"
 #include "core/scene/axes.hpp"
-#include "core/take/clock.hpp"
 
 namespace stasis {
 

@@ -207,6 +207,7 @@ MoveStart ChannelMover::start_of(std::size_t i, const Mover& mover, const Pendin
   start.goal = jump.goal_state;
   start.once = jump.once;
   start.old_goal = mover.acting_state;
+  start.runs = &runs_;
   if (low > allowed.low) start.low = to_space(channel_.space, low);
   if (high < allowed.high) start.high = to_space(channel_.space, high);
   return start;

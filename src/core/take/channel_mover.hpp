@@ -3,8 +3,8 @@
 
 #include <array>
 #include <cstdint>
-#include <deque>
 
+#include "core/queue.hpp"
 #include "core/take/block.hpp"
 #include "core/take/controls.hpp"
 #include "core/take/delay_line.hpp"
@@ -69,7 +69,7 @@ private:
     const PoseGoal* owner = nullptr;
     const MotionChoices* choices = nullptr; // by which the motion is chosen; null: the channel's own
     bool moved_by_itself = false;           // its goal has, in the block before
-    std::deque<Pending> pending;
+    Queue<Pending> pending;
     DelayLine line;      // the goal's way, if keeps_way()
     bool begins = false; // a move begins at the block's first frame
     bool once = false;
@@ -139,9 +139,10 @@ private:
   std::size_t index_;
   Clock clock_;
   bool keeps_way_ = false;
-  double times_ = 1.0;                        // as long as its motions are
-  double ceiling_ = unbounded;                // of the first component's goal, at the block's first frame
-  double longest_wait_ = 0.0;                 // s, of all motions that it may move by
+  double times_ = 1.0;         // as long as its motions are
+  double ceiling_ = unbounded; // of the first component's goal, at the block's first frame
+  double longest_wait_ = 0.0;  // s, of all motions that it may move by
+  mutable RunPool runs_;
   std::vector<DelayLine::Piece> goal_pieces_; // of the frame that is being played
   std::array<Mover, most_components> movers_;
 };

@@ -2,12 +2,23 @@
 
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 
 #include <fmt/format.h>
 
 #include "core/take/ladder.hpp"
 
 namespace stasis {
+namespace {
+
+/// Adds to a cause of moves.
+template<class... Values> void tell(std::string& cause, fmt::format_string<Values...> text, Values&&... values) {
+  if (!cause.empty()) cause += ", ";
+  fmt::format_to(std::back_inserter(cause), text, std::forward<Values>(values)...);
+}
+
+} // namespace
+
 Controls::Controls(const Feel& feel, const Clock& clock, Present present)
     : feel_(feel), clock_(clock), present_(std::move(present)), down_(feel.controls.size(), 0),
       each_(feel.controls.size()), base_(feel.channels.size() * most_components), tracks_(feel.channels.size()),
@@ -17,23 +28,22 @@ Controls::Controls(const Feel& feel, const Clock& clock, Present present)
       base_[index_of({c, i})] = starting_base(feel.channels[c], i);
 }
 
-std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
+void Controls::apply(const Cue& cue, std::int64_t frame, std::string& cause, std::vector<std::string>& notes) {
   last_dt_ = frame > 0 ? clock_.dt(frame - 1) : clock_.usual_dt();
   const bool of_control =
       cue.action != CueAction::goal && cue.action != CueAction::follow && cue.action != CueAction::hit;
   const Control* const control = of_control ? &feel_.controls[cue.control] : nullptr;
   const auto ignored = [&](std::string_view why) {
     notes.push_back(fmt::format("{} {} at {} s ignored: {}", name_of(cue.action), control->name, cue.at, why));
-    return std::string();
   };
   switch (cue.action) {
   case CueAction::press:
     if (each_[cue.control].locked) return ignored("it is locked");
-    if (!press(cue, frame, notes)) return {};
+    if (!press(cue, frame, notes)) return;
     break;
   case CueAction::release:
   case CueAction::cancel:
-    if (!let_go(cue, frame, notes)) return {};
+    if (!let_go(cue, frame, notes)) return;
     break;
   case CueAction::click:
   case CueAction::pointer:
@@ -43,11 +53,11 @@ std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std:
       click(cue.control, static_cast<int>(cue.amount), cue.at);
     else
       count_pointer(cue.control, cue.amount);
-    return fmt::format("{} {} {:+g}", name_of(cue.action), control->name, cue.amount);
+    return tell(cause, "{} {} {:+g}", name_of(cue.action), control->name, cue.amount);
   case CueAction::stick:
     if (each_[cue.control].locked) return ignored("it is locked");
     deflect(cue.control, cue.amount);
-    return fmt::format("stick {} {:g}", control->name, cue.amount);
+    return tell(cause, "stick {} {:g}", control->name, cue.amount);
   case CueAction::lock:
     each_[cue.control].deflection = each_[cue.control].remaining = 0.0;
     each_[cue.control].locked = true;
@@ -59,13 +69,15 @@ std::string Controls::apply(const Cue& cue, std::int64_t frame, std::vector<std:
   case CueAction::unlock: each_[cue.control].locked = false; break;
   case CueAction::goal:
     for (const CueGoal& goal : cue.goals) set_base(goal.target, goal.value);
-    return "goal";
-  case CueAction::hit: return {}; // a shake is no control's; see Player
+    return tell(cause, "goal");
+  case CueAction::hit: return; // a shake is no control's; see FramePlayer
   case CueAction::follow:
     for (const CueTrack& one : cue.tracks) tracks_[one.channel] = one.track;
-    return "follow " + (cue.tracks.empty() ? std::string() : feel_.tracks[cue.tracks.front().track].name);
+    return tell(cause, "follow {}",
+                cue.tracks.empty() ? std::string_view()
+                                   : std::string_view(feel_.tracks[cue.tracks.front().track].name));
   }
-  return fmt::format("{} {}", name_of(cue.action), control->name);
+  tell(cause, "{} {}", name_of(cue.action), control->name);
 }
 
 bool Controls::press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
@@ -208,8 +220,7 @@ void Controls::set_base(ComponentRef target, double value) {
   base_[index_of(target)] = std::clamp(value, low, high);
 }
 
-std::string Controls::repeat_until(double time, std::int64_t frame) {
-  std::string done;
+void Controls::repeat_until(double time, std::int64_t frame, std::string& cause) {
   for (std::size_t c = 0; c < each_.size(); ++c) {
     const auto* clicks = std::get_if<Clicks>(&feel_.controls[c].rule);
     if (clicks == nullptr || down_[c] == 0 || is_suppressed(c)) continue;
@@ -222,9 +233,8 @@ std::string Controls::repeat_until(double time, std::int64_t frame) {
     for (; clicks->repeat_every; ++count, ++each.repeats)
       if (each.pressed_at + static_cast<double>(each.repeats + 1) * *clicks->repeat_every > time + instant_slack) break;
     for (int k = 0; k < count; ++k) click(c, 1, std::nullopt);
-    if (count > 0) done += (done.empty() ? "" : ", ") + fmt::format("repeat {}", feel_.controls[c].name);
+    if (count > 0) tell(cause, "repeat {}", feel_.controls[c].name);
   }
-  return done;
 }
 
 std::int64_t Controls::next_event(std::int64_t frame) const {
@@ -262,8 +272,7 @@ double Controls::state(std::size_t control) const noexcept {
   return is_on(control) ? 1.0 : 0.0;
 }
 
-std::string Controls::look_at_switches(std::int64_t frame) {
-  std::string done;
+void Controls::look_at_switches(std::int64_t frame, std::string& cause) {
   for (std::size_t s = 0; s < in_force_.size(); ++s) {
     const Switch& one = feel_.switches[s];
     const double now = present_(one.on);
@@ -279,9 +288,8 @@ std::string Controls::look_at_switches(std::int64_t frame) {
       enter(index, one.pose, clock_.time(frame), frame);
     else
       leave(index);
-    done += (done.empty() ? "" : ", ") + fmt::format("{} {}", in_force_[s] ? "enter" : "leave", one.name);
+    tell(cause, "{} {}", in_force_[s] ? "enter" : "leave", one.name);
   }
-  return done;
 }
 
 bool Controls::is_suppressed(std::size_t control) const noexcept {

@@ -7,8 +7,8 @@
 #include <utility>
 #include <vector>
 
+#include "core/clock.hpp"
 #include "core/feel/feel.hpp"
-#include "core/take/clock.hpp"
 #include "core/take/stick.hpp"
 
 namespace stasis {
@@ -21,14 +21,13 @@ public:
 
   Controls(const Feel& feel, const Clock& clock, Present present);
 
-  /// Applies one cue due at `frame`. \returns what happened, for the cause of moves ("press listen"); empty, with a
-  /// note added, where the cue had no effect.
-  std::string apply(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
+  /// Applies one cue due at `frame`. \param cause of moves: what happened is added ("press listen"); nothing, and a
+  /// note instead, where the cue had no effect.
+  void apply(const Cue& cue, std::int64_t frame, std::string& cause, std::vector<std::string>& notes);
   /// Clicks that repeat while a control is held: those due by `time` and before the next cue at `frame`.
-  /// \returns what happened, empty if nothing did.
-  std::string repeat_until(double time, std::int64_t frame);
-  /// Looks at every switch with the values that are there. \returns what happened, empty if nothing did.
-  std::string look_at_switches(std::int64_t frame);
+  void repeat_until(double time, std::int64_t frame, std::string& cause);
+  /// Looks at every switch with the values that are there.
+  void look_at_switches(std::int64_t frame, std::string& cause);
   bool is_in(std::size_t index) const noexcept { return in_force_[index]; }
 
   /// The first frame after `frame` at which something happens without a cue; `none` if nothing does.

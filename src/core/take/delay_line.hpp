@@ -1,10 +1,10 @@
 // The way of a goal that moves by itself, kept for as long as a motion waits.
 #pragma once
 
-#include <deque>
 #include <vector>
 
 #include "core/motion/goal_segment.hpp"
+#include "core/queue.hpp"
 
 namespace stasis {
 
@@ -29,7 +29,7 @@ private:
   struct Point {
     double time, goal;
   };
-  std::deque<Point> points_; ///< ascending in time
+  Queue<Point> points_; ///< ascending in time
 };
 
 } // namespace stasis

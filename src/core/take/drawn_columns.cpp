@@ -29,7 +29,8 @@ void put_tied(const Feel& feel, std::size_t channel, Block& block) {
   ChannelBlock& out = block.channels[channel];
   out = block.channels[source];
   ComponentBlock& column = out.component[0];
-  for (auto* values : {&column.smooth, &column.value, &column.velocity, &column.wishes, &column.goals, &column.free_wishes})
+  for (auto* values :
+       {&column.smooth, &column.value, &column.velocity, &column.wishes, &column.goals, &column.free_wishes})
     for (double& value : *values) value *= times;
   for (double* value : {&column.wish, &column.goal}) *value *= times;
   const bool by_factors = is_logarithmic(tied.space.space);

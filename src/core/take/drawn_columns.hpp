@@ -3,8 +3,8 @@
 
 #include <functional>
 
-#include "core/scene/camera.hpp"
 #include "core/take/block.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

@@ -1,9 +1,9 @@
 // The eye and how it is turned, frame by frame, of what is drawn.
 #pragma once
 
-#include "core/scene/camera.hpp"
 #include "core/scene/quaternion.hpp"
 #include "core/take/block.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

@@ -6,9 +6,9 @@
 #include <vector>
 
 #include "core/motion/mover.hpp"
-#include "core/scene/camera.hpp"
 #include "core/scene/track.hpp"
 #include "core/take/controls.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

@@ -3,8 +3,8 @@
 
 #include <vector>
 
-#include "core/scene/camera.hpp"
 #include "core/take/controls.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

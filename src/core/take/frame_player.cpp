@@ -124,14 +124,14 @@ void FramePlayer::begin(std::int64_t frame, std::span<const Cue> cues) {
 void FramePlayer::act(std::int64_t frame, std::span<const Cue> cues) {
   for (const Cue& cue : cues) {
     // What repeated before this cue came first; the frame itself is asked only after its cues.
-    add_cause(controls_.repeat_until(cue.at, frame - 1));
+    controls_.repeat_until(cue.at, frame - 1, block_.cause);
     if (cue.action == CueAction::hit)
       hit(cue, frame); // no goal has jumped by it
     else
-      add_cause(controls_.apply(cue, frame, notes_));
+      controls_.apply(cue, frame, block_.cause, notes_);
   }
-  add_cause(controls_.repeat_until(scene_.clock.drawn_time(frame), frame));
-  add_cause(controls_.look_at_switches(frame));
+  controls_.repeat_until(scene_.clock.drawn_time(frame), frame, block_.cause);
+  controls_.look_at_switches(frame, block_.cause);
 }
 
 /// Tells what turns a channel back whether anybody touches it: a stick, or a pointer in a cue of this frame.

@@ -6,8 +6,8 @@
 #include <vector>
 
 #include "core/motion/goal_segment.hpp"
-#include "core/scene/camera.hpp"
 #include "core/unbounded.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

@@ -1,7 +1,7 @@
 #include "core/take/realigner.hpp"
 
+#include "core/clock.hpp"
 #include "core/components.hpp"
-#include "core/take/clock.hpp"
 #include "core/units.hpp"
 
 namespace stasis {

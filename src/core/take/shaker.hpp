@@ -5,10 +5,10 @@
 #include <string>
 #include <vector>
 
-#include "core/scene/camera.hpp"
 #include "core/shake/shake_stack.hpp"
 #include "core/take/block.hpp"
 #include "core/take/way_meter.hpp"
+#include "core/view/camera.hpp"
 
 namespace stasis {
 

@@ -1,4 +1,4 @@
-#include "core/scene/camera.hpp"
+#include "core/view/camera.hpp"
 
 #include <cmath>
 
@@ -128,14 +128,6 @@ std::optional<std::array<double, 2>> CameraView::seen(const Components& place) c
   if (!half || !eye) return std::nullopt;
   const Components parts = axes.parts(plus(place, *eye, -1.0));
   return std::array{parts[0] / (*half)[0], parts[1] / (*half)[1]};
-}
-
-std::vector<std::size_t> view_channels(const Picture& picture) {
-  std::vector<std::size_t> channels;
-  for (const auto& one : {picture.yaw, picture.pitch, picture.roll, picture.lens_channel, picture.height_channel,
-                          picture.width_channel, picture.distance})
-    if (one) channels.push_back(*one);
-  return channels;
 }
 
 std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept {

@@ -9,7 +9,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/feel/control.hpp"
+#include "core/component_ref.hpp"
 #include "core/shake/envelope.hpp"
 #include "core/shake/wave.hpp"
 

@@ -1,4 +1,4 @@
-#include "core/take/clock.hpp"
+#include "core/clock.hpp"
 
 #include <algorithm>
 #include <cmath>

@@ -1,4 +1,4 @@
-#include "core/scene/obstacle_faces.hpp"
+#include "core/view/obstacle_faces.hpp"
 
 #include <algorithm>
 #include <array>

@@ -1,4 +1,4 @@
-#include "core/scene/obstacle_plan.hpp"
+#include "core/view/obstacle_plan.hpp"
 
 #include <algorithm>
 #include <array>

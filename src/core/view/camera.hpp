@@ -43,7 +43,4 @@ CameraView camera_view(const Feel& feel, const ReadComponent& read);
 /// Pixels of the picture per unit at the place looked at; nothing where the picture does not say how large it is.
 std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept;
 
-/// The channels that turn the camera or say how large the picture is, but not where it is.
-std::vector<std::size_t> view_channels(const Picture& picture);
-
 } // namespace stasis
