@@ -8,6 +8,7 @@
 
 #include "core/measure/move.hpp"
 #include "core/motion/spring_design.hpp"
+#include "core/overloaded.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 
@@ -118,10 +119,17 @@ Warning warning(std::string_view code, std::string about, std::string message, s
 
 /// A time by which the motion's quickness is judged, seconds; nothing where it has none.
 std::optional<double> typical_time(const Motion& motion) noexcept {
-  if (const auto* glide = std::get_if<Glide>(&motion)) return 1.0 / glide->rate;
-  if (const auto* spring = std::get_if<Spring>(&motion)) return 1.0 / natural_frequency_hz(spring->angular_frequency);
-  if (const auto* ease = std::get_if<Ease>(&motion)) return ease->duration;
-  return std::nullopt;
+  using Time = std::optional<double>;
+  const auto time = Overloaded{
+      [](const Cut&) -> Time { return std::nullopt; },
+      [](const Glide& glide) -> Time { return 1.0 / glide.rate; },
+      [](const Spring& spring) -> Time { return 1.0 / natural_frequency_hz(spring.angular_frequency); },
+      [](const Ease& ease) -> Time { return ease.duration; },
+      [](const Pace&) -> Time { return std::nullopt; }, // it depends on the way
+      [](const Chain&) -> Time { return std::nullopt; },
+      [](const PerFrame&) -> Time { return std::nullopt; },
+  };
+  return std::visit(time, motion);
 }
 
 bool is_used(const Feel& feel, const std::string& motion) {

@@ -12,6 +12,7 @@
 #include "core/motion/equivalent.hpp"
 #include "core/motion/smoothing.hpp"
 #include "core/motion/spring_design.hpp"
+#include "core/overloaded.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
@@ -27,22 +28,26 @@ double long_enough(const Motion& motion) {
     constexpr double most = 1e4;
     return std::min(settling_angle(std::max(spring.damping_ratio, 1e-3), 0.002), most) / spring.angular_frequency;
   };
-  if (const auto* glide = std::get_if<Glide>(&motion)) return 12.0 / glide->rate;
-  if (const auto* spring = std::get_if<Spring>(&motion)) return 2.0 * of_spring(*spring);
-  if (const auto* ease = std::get_if<Ease>(&motion)) return 1.5 * total_time(*ease, {0.0, 1.0, false});
-  if (const auto* pace = std::get_if<Pace>(&motion))
-    return 2.0 * (1.0 / pace->speed + pace->speed / pace->acceleration + 2.0 / std::sqrt(pace->acceleration));
-  if (const auto* rule = std::get_if<PerFrame>(&motion))
-    return long_enough(continuous_form(*rule)) + 8.0 / rule->at_fps;
-  double time = 0.01;
-  if (const auto* chain = std::get_if<Chain>(&motion)) {
-    time += chain->delay;
-    if (chain->head) time += std::visit([](const auto& head) { return long_enough(Motion(head)); }, *chain->head);
-    for (const Link& link : chain->links)
-      time += std::visit([](const auto& one) { return long_enough(Motion(one)); }, link);
-    time *= 1.5;
-  }
-  return time;
+  const auto time = Overloaded{
+      [](const Cut&) { return 0.01; },
+      [](const Glide& glide) { return 12.0 / glide.rate; },
+      [&](const Spring& spring) { return 2.0 * of_spring(spring); },
+      [](const Ease& ease) {
+        return 1.5 * total_time(ease, {0.0, 1.0, false});
+      },
+      [](const Pace& pace) {
+        return 2.0 * (1.0 / pace.speed + pace.speed / pace.acceleration + 2.0 / std::sqrt(pace.acceleration));
+      },
+      [](const Chain& chain) {
+        double all = 0.01 + chain.delay;
+        if (chain.head) all += std::visit([](const auto& head) { return long_enough(Motion(head)); }, *chain.head);
+        for (const Link& link : chain.links)
+          all += std::visit([](const auto& one) { return long_enough(Motion(one)); }, link);
+        return 1.5 * all;
+      },
+      [](const PerFrame& rule) { return long_enough(continuous_form(rule)) + 8.0 / rule.at_fps; },
+  };
+  return std::visit(time, motion);
 }
 
 /// Plays a step from 0 to 1 under the motion, so that the account says just what `run` measures.
@@ -324,15 +329,24 @@ MotionAccount account_of(const std::string& name, const Motion& motion) {
   account.sentence = sentence_of(motion);
   account.step = step_of(motion);
   account.lag = steady_lag(motion);
-  if (const auto* glide = std::get_if<Glide>(&motion))
-    account.forms = forms_of(Smoothing{SmoothingForm::rate, glide->rate, 60.0});
-  if (const auto* spring = std::get_if<Spring>(&motion)) account.forms = forms_of(*spring);
-  if (const auto* rule = std::get_if<PerFrame>(&motion)) {
-    account.forms = forms_of(*rule);
-    account.lag = steady_lag(*rule);
-    account.at_fps = rule->at_fps;
-  }
-  if (const auto* ease = std::get_if<Ease>(&motion)) account.forms = {{"duration", ease->duration, "s", "exact"}};
+  const auto add_forms = Overloaded{
+      [](const Cut&) {},
+      [&](const Glide& glide) {
+        account.forms = forms_of(Smoothing{SmoothingForm::rate, glide.rate, 60.0});
+      },
+      [&](const Spring& spring) { account.forms = forms_of(spring); },
+      [&](const Ease& ease) {
+        account.forms = {{"duration", ease.duration, "s", "exact"}};
+      },
+      [](const Pace&) {}, // no other words for it
+      [](const Chain&) {},
+      [&](const PerFrame& rule) {
+        account.forms = forms_of(rule);
+        account.lag = steady_lag(rule);
+        account.at_fps = rule.at_fps;
+      },
+  };
+  std::visit(add_forms, motion);
   for (const double frequency : sway_frequencies)
     if (const auto sway = sway_of(motion, frequency)) account.sways.push_back(*sway);
   return account;

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/motion/spring_design.hpp"
+#include "core/overloaded.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -145,27 +146,40 @@ std::optional<Motion> read_per_frame(SectionReader& reader) {
   return std::nullopt;
 }
 
-/// Adds one stage to the chain; a problem in words where it cannot stand there.
-std::string add_stage(Chain& chain, const Motion& stage) {
-  if (const auto* inner = std::get_if<Chain>(&stage)) {
-    if (inner->head || !inner->links.empty()) return "stages cannot hold other stages";
-    chain.delay += inner->delay; // a delay may stand anywhere in a row with the same result
+/// Adds what begins when its goal jumps; a problem in words where it cannot stand there.
+template<class Head> std::string add_head(Chain& chain, const Head& head) {
+  if (!chain.head && chain.links.empty()) {
+    chain.head = head;
     return {};
   }
-  if (std::holds_alternative<Cut>(stage)) return {};
-  if (std::holds_alternative<PerFrame>(stage)) return "a per-frame rule stands alone, never among stages";
-  if (const auto* glide = std::get_if<Glide>(&stage)) chain.links.emplace_back(*glide);
-  if (const auto* spring = std::get_if<Spring>(&stage)) chain.links.emplace_back(*spring);
-  if (chain.links.size() > most_links) return fmt::format("at most {} glides and springs stand in a row", most_links);
-  const bool is_head = std::holds_alternative<Ease>(stage) || std::holds_alternative<Pace>(stage);
-  if (!is_head) return {};
-  if (chain.head || !chain.links.empty())
-    return fmt::format("{} {} can only come first, since it starts when its goal jumps, and what comes out of another "
-                       "stage does not jump",
-                       kind_of(stage) == "ease" ? "an" : "a", kind_of(stage));
-  if (const auto* ease = std::get_if<Ease>(&stage)) chain.head = *ease;
-  if (const auto* pace = std::get_if<Pace>(&stage)) chain.head = *pace;
-  return {};
+  const std::string_view kind = kind_of(head);
+  return fmt::format("{} {} can only come first, since it starts when its goal jumps, and what comes out of another "
+                     "stage does not jump",
+                     kind == "ease" ? "an" : "a", kind);
+}
+
+std::string add_link(Chain& chain, const Link& link) {
+  chain.links.push_back(link);
+  if (chain.links.size() <= most_links) return {};
+  return fmt::format("at most {} glides and springs stand in a row", most_links);
+}
+
+/// Adds one stage to the chain; a problem in words where it cannot stand there.
+std::string add_stage(Chain& chain, const Motion& stage) {
+  const auto add = Overloaded{
+      [](const Cut&) { return std::string(); },
+      [&](const Glide& glide) { return add_link(chain, glide); },
+      [&](const Spring& spring) { return add_link(chain, spring); },
+      [&](const Ease& ease) { return add_head(chain, ease); },
+      [&](const Pace& pace) { return add_head(chain, pace); },
+      [&](const Chain& inner) {
+        if (inner.head || !inner.links.empty()) return std::string("stages cannot hold other stages");
+        chain.delay += inner.delay; // a delay may stand anywhere in a row with the same result
+        return std::string();
+      },
+      [](const PerFrame&) { return std::string("a per-frame rule stands alone, never among stages"); },
+  };
+  return std::visit(add, stage);
 }
 
 std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {

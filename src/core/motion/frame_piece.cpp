@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/motion/chain_input.hpp"
+#include "core/overloaded.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -133,6 +134,11 @@ double calm_time_of(const Spring& spring) noexcept {
                                     : slow_time_constants * 2.0 * spring.damping_ratio / spring.angular_frequency;
 }
 
+double calm_time_of(const Glide& glide) noexcept {
+  constexpr double time_constants = 4.0;
+  return time_constants / glide.rate;
+}
+
 /// The shortest time in which the motion's own ways of dying away turn anything, `since` seconds after what has set
 /// them off: what has died away by then turns nothing more.
 double stretch_of(const Glide& glide, double since) noexcept { return std::max(0.5 / glide.rate, 0.5 * since); }
@@ -144,98 +150,140 @@ double stretch_of(const Spring& spring, double since) noexcept {
 } // namespace
 
 Instant inside(const FramePiece& piece, double u, Side side, KeptSpringStep* kept) {
-  const Motion& motion = *piece.motion;
   KeptSpringStep once;
   if (piece.drawn) return inside_per_frame(piece, u);
-  if (const auto* glide = std::get_if<Glide>(&motion)) return inside_glide(*glide, piece, u);
-  if (const auto* spring = std::get_if<Spring>(&motion))
-    return inside_spring(*spring, piece, u, kept != nullptr ? *kept : once);
-  if (const auto* chain = std::get_if<Chain>(&motion)) return inside_chain(*chain, piece, u, side);
-  if (const auto* ease = std::get_if<Ease>(&motion)) return inside_run(ease, piece, u, side);
-  if (const auto* pace = std::get_if<Pace>(&motion)) return inside_pace(*pace, piece, u, side);
-  if (std::holds_alternative<PerFrame>(motion)) return inside_per_frame(piece, u);
-  return {piece.goal.start + slope_of(piece) * u, slope_of(piece), 0.0, 0.0};
+  const auto at = Overloaded{
+      [&](const Cut&) {
+        return Instant{piece.goal.start + slope_of(piece) * u, slope_of(piece), 0.0, 0.0};
+      },
+      [&](const Glide& glide) { return inside_glide(glide, piece, u); },
+      [&](const Spring& spring) { return inside_spring(spring, piece, u, kept != nullptr ? *kept : once); },
+      [&](const Ease& ease) { return inside_run(&ease, piece, u, side); },
+      [&](const Pace& pace) { return inside_pace(pace, piece, u, side); },
+      [&](const Chain& chain) { return inside_chain(chain, piece, u, side); },
+      [&](const PerFrame&) { return inside_per_frame(piece, u); },
+  };
+  return std::visit(at, *piece.motion);
 }
 
 std::optional<double> next_break(const FramePiece& piece, double u) {
+  using Break = std::optional<double>;
   if (piece.drawn) return std::nullopt;
-  const Motion& motion = *piece.motion;
-  const Run* run = piece.state.run.get();
-  const auto within = [&](double next, double rounding) -> std::optional<double> {
+  const auto within = [&](double next, double rounding) -> Break {
     if (next > piece.dt + rounding) return std::nullopt;
     return next > piece.dt - rounding ? piece.dt : next;
   };
-  if (const auto* pace = std::get_if<Pace>(&motion); pace != nullptr && !is_planned(piece)) {
-    const PaceChase chase(*pace, piece.state.value, finite_or_zero(piece.state.velocity), piece.goal, piece.dt);
-    return within(chase.next_break(u), chase.rounding(piece.dt));
-  }
-  if (const auto* chain = std::get_if<Chain>(&motion)) {
-    const ChainInput input(*chain, piece.state, piece.run_elapsed, piece.goal, piece.dt);
-    return within(input.next_break(u), input.rounding(piece.dt));
-  }
-  const Ease* ease = ease_of(motion);
-  if (run == nullptr || (ease == nullptr && pace_of(motion) == nullptr)) return std::nullopt;
-  return within(next_break(ease, *run, piece.run_elapsed + u) - piece.run_elapsed,
-                rounding_at(ease, *run, piece.run_elapsed + piece.dt));
+  const auto of_run = [&](const Ease* ease) -> Break {
+    const Run* run = piece.state.run.get();
+    if (run == nullptr) return std::nullopt;
+    return within(next_break(ease, *run, piece.run_elapsed + u) - piece.run_elapsed,
+                  rounding_at(ease, *run, piece.run_elapsed + piece.dt));
+  };
+  const auto next = Overloaded{
+      [](const Cut&) -> Break { return std::nullopt; },
+      [](const Glide&) -> Break { return std::nullopt; },
+      [](const Spring&) -> Break { return std::nullopt; },
+      [&](const Ease& ease) { return of_run(&ease); },
+      [&](const Pace& pace) {
+        if (is_planned(piece)) return of_run(nullptr);
+        const PaceChase chase(pace, piece.state.value, finite_or_zero(piece.state.velocity), piece.goal, piece.dt);
+        return within(chase.next_break(u), chase.rounding(piece.dt));
+      },
+      [&](const Chain& chain) {
+        const ChainInput input(chain, piece.state, piece.run_elapsed, piece.goal, piece.dt);
+        return within(input.next_break(u), input.rounding(piece.dt));
+      },
+      [](const PerFrame&) -> Break { return std::nullopt; },
+  };
+  return std::visit(next, *piece.motion);
 }
 
-Outlook outlook_at_end(const FramePiece& piece) {
+namespace {
+
+Outlook outlook_of(const Spring& spring, const FramePiece& piece) noexcept {
+  const double goal = piece.goal.end, gap = std::fabs(goal - piece.end_value);
+  // The energy of a damped spring never grows, so neither does this radius.
+  const double radius = radius_of(spring, gap, piece.end_velocity);
+  // At ratio 1 and above the goal is passed only by coming in faster than the quick root; what has passed it, and
+  // goes on, is not yet as far beyond as it will be.
+  const double w = spring.angular_frequency;
+  const bool goes_away = piece.end_velocity * (goal - piece.end_value) < 0.0;
+  const bool stays_short =
+      spring.damping_ratio >= 1.0 && !goes_away && std::fabs(piece.end_velocity) <= w * spring.damping_ratio * gap;
+  return {radius, stays_short ? 0.0 : radius};
+}
+
+Outlook outlook_of(const Chain& chain, const FramePiece& piece) {
   const double goal = piece.goal.end;
-  const double gap = std::fabs(goal - piece.end_value);
-  if (const auto* spring = std::get_if<Spring>(piece.motion)) {
-    // The energy of a damped spring never grows, so neither does this radius.
-    const double radius = radius_of(*spring, gap, piece.end_velocity);
-    // At ratio 1 and above the goal is passed only by coming in faster than the quick root; what has passed it, and
-    // goes on, is not yet as far beyond as it will be.
-    const double w = spring->angular_frequency;
-    const bool goes_away = piece.end_velocity * (goal - piece.end_value) < 0.0;
-    const bool stays_short =
-        spring->damping_ratio >= 1.0 && !goes_away && std::fabs(piece.end_velocity) <= w * spring->damping_ratio * gap;
-    return {radius, stays_short ? 0.0 : radius};
-  }
-  if (const auto* frames = std::get_if<PerFrame>(piece.motion)) return outlook_of(frames->rule, piece);
-  if (run_left(piece) > 0.0) return {unbounded, unbounded};
-  const auto* chain = std::get_if<Chain>(piece.motion);
-  if (chain == nullptr || chain->links.empty()) return {gap, 0.0};
+  if (chain.links.empty()) return {std::fabs(goal - piece.end_value), 0.0};
   if (!piece.end_stages) return {unbounded, unbounded};
-  const double input_stray = chain->head ? std::fabs(piece.end_stages->input.value - goal) : 0.0;
-  const double bound = stray_bound(*chain, piece.end_stages->links, goal, input_stray);
+  const double input_stray = chain.head ? std::fabs(piece.end_stages->input.value - goal) : 0.0;
+  const double bound = stray_bound(chain, piece.end_stages->links, goal, input_stray);
   return {bound, bound};
 }
 
+} // namespace
+
+Outlook outlook_at_end(const FramePiece& piece) {
+  const Outlook on_its_way{unbounded, unbounded}, straight{std::fabs(piece.goal.end - piece.end_value), 0.0};
+  const auto ahead = Overloaded{
+      [&](const Cut&) { return straight; },
+      [&](const Glide&) { return straight; },
+      [&](const Spring& spring) { return outlook_of(spring, piece); },
+      [&](const Ease&) { return run_left(piece) > 0.0 ? on_its_way : straight; },
+      [&](const Pace&) { return run_left(piece) > 0.0 ? on_its_way : straight; },
+      [&](const Chain& chain) { return run_left(piece) > 0.0 ? on_its_way : outlook_of(chain, piece); },
+      [&](const PerFrame& rule) { return outlook_of(rule.rule, piece); },
+  };
+  return std::visit(ahead, *piece.motion);
+}
+
 double time_to_calm(const FramePiece& piece) noexcept {
-  double time = run_left(piece);
-  if (const auto* spring = std::get_if<Spring>(piece.motion)) time += calm_time_of(*spring);
-  if (const auto* chain = std::get_if<Chain>(piece.motion))
-    for (const Link& link : chain->links)
-      time += std::visit(
-          [](const auto& one) {
-            constexpr double glide_time_constants = 4.0;
-            if constexpr (std::is_same_v<std::decay_t<decltype(one)>, Spring>)
-              return calm_time_of(one);
-            else
-              return glide_time_constants / one.rate;
-          },
-          link);
-  return time;
+  const double left = run_left(piece);
+  const auto time = Overloaded{
+      [](const Cut&) { return 0.0; },
+      [](const Glide&) { return 0.0; },
+      [](const Spring& spring) { return calm_time_of(spring); },
+      [&](const Ease&) { return left; },
+      [&](const Pace&) { return left; },
+      [&](const Chain& chain) {
+        double all = left;
+        for (const Link& link : chain.links) all += std::visit([](const auto& one) { return calm_time_of(one); }, link);
+        return all;
+      },
+      [](const PerFrame&) { return 0.0; },
+  };
+  return std::visit(time, *piece.motion);
 }
 
 double smooth_stretch(const FramePiece& piece, double u, double since) noexcept {
   if (piece.drawn) return unbounded;
-  const Motion& motion = *piece.motion;
-  double longest = unbounded;
-  if (const Ease* ease = ease_of(motion); ease != nullptr && piece.state.run != nullptr)
-    longest = smooth_stretch(*ease, piece.state.run->way, piece.run_elapsed + u);
+  const Run* const run = piece.state.run.get();
+  const auto of_ease = [&](const Ease& ease) {
+    return run != nullptr ? smooth_stretch(ease, run->way, piece.run_elapsed + u) : unbounded;
+  };
   // Of a pace each component's is a parabola between its breaks; of several together the distance from a line is not.
-  constexpr double parts = 16.0;
-  if (const Run* run = piece.state.run.get(); pace_of(motion) != nullptr && run != nullptr)
-    if (const double total = total_time(nullptr, *run); piece.run_elapsed + u < total) longest = total / parts;
-  if (const auto* glide = std::get_if<Glide>(&motion)) longest = stretch_of(*glide, since);
-  if (const auto* spring = std::get_if<Spring>(&motion)) longest = stretch_of(*spring, since);
-  if (const auto* chain = std::get_if<Chain>(&motion))
-    for (const Link& link : chain->links)
-      longest = std::min(longest, std::visit([&](const auto& one) { return stretch_of(one, since); }, link));
-  return longest;
+  const auto of_pace = [&] {
+    constexpr double parts = 16.0;
+    const double total = run != nullptr ? total_time(nullptr, *run) : 0.0;
+    return piece.run_elapsed + u < total ? total / parts : unbounded;
+  };
+  const auto longest = Overloaded{
+      [](const Cut&) { return unbounded; },
+      [&](const Glide& glide) { return stretch_of(glide, since); },
+      [&](const Spring& spring) { return stretch_of(spring, since); },
+      of_ease,
+      [&](const Pace&) { return of_pace(); },
+      [&](const Chain& chain) {
+        double least = unbounded;
+        if (chain.head) least = std::visit(Overloaded{of_ease, [&](const Pace&) { return of_pace(); }}, *chain.head);
+        for (const Link& link : chain.links)
+          least = std::min(least, std::visit([&](const auto& one) { return stretch_of(one, since); }, link));
+        return least;
+      },
+      [](const PerFrame&) { return unbounded; },
+  };
+  return std::visit(longest, *piece.motion);
 }
 
 } // namespace stasis

@@ -2,6 +2,8 @@
 
 #include <array>
 
+#include "core/overloaded.hpp"
+
 namespace stasis {
 namespace {
 
@@ -15,6 +17,7 @@ template<class Kind> const Kind* head_as(const Motion& motion) noexcept {
 
 std::string_view kind_of(const Motion& motion) noexcept {
   constexpr std::array<std::string_view, 7> names{"cut", "glide", "spring", "ease", "pace", "stages", "per_frame"};
+  static_assert(names.size() == std::variant_size_v<Motion>, "every motion has a name");
   const auto* chain = std::get_if<Chain>(&motion);
   if (chain != nullptr && !chain->head && chain->links.empty()) return "delay";
   return names[motion.index()];
@@ -24,10 +27,23 @@ const Ease* ease_of(const Motion& motion) noexcept { return head_as<Ease>(motion
 const Pace* pace_of(const Motion& motion) noexcept { return head_as<Pace>(motion); }
 
 Motion slowed(const Motion& motion, double times) noexcept {
-  Motion slow = motion;
-  if (auto* glide = std::get_if<Glide>(&slow)) glide->rate /= times;
-  if (auto* spring = std::get_if<Spring>(&slow)) spring->angular_frequency /= times;
-  return slow;
+  const auto slow = Overloaded{
+      [](const Cut& cut) -> Motion { return cut; },
+      [&](Glide glide) -> Motion {
+        glide.rate /= times;
+        return glide;
+      },
+      [&](Spring spring) -> Motion {
+        spring.angular_frequency /= times;
+        return spring;
+      },
+      // What takes a fixed time, or goes by limits or frames, is not slowed down: reading a feel refuses it.
+      [](const Ease& ease) -> Motion { return ease; },
+      [](const Pace& pace) -> Motion { return pace; },
+      [](const Chain& chain) -> Motion { return chain; },
+      [](const PerFrame& rule) -> Motion { return rule; },
+  };
+  return std::visit(slow, motion);
 }
 
 double wait_of(const Motion& motion) noexcept {

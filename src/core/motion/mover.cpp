@@ -5,6 +5,7 @@
 #include <memory_resource>
 
 #include "core/motion/chain_input.hpp"
+#include "core/overloaded.hpp"
 
 namespace stasis {
 namespace {
@@ -224,24 +225,26 @@ double update_once(const PerFrame& rule, MoverState& state, double goal, double 
 
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows) {
-  if (const auto* glide = std::get_if<Glide>(&motion)) {
-    fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
-      fill_glide(*glide, state, remembered<GlideStep>(memory, dt, [&] { return glide_step(*glide, dt); }), goal,
-                 stretch);
-    });
-  } else if (const auto* spring = std::get_if<Spring>(&motion)) {
-    fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
-      fill_spring(state, remembered<SpringStep>(memory, dt, [&] { return spring_step(*spring, dt); }), goal, stretch);
-    });
-  } else if (const auto* chain = std::get_if<Chain>(&motion)) {
-    fill_chain(*chain, state, memory, clock, first, goal, rows);
-  } else if (const auto* rule = std::get_if<PerFrame>(&motion)) {
-    fill_per_frame(*rule, state, clock, first, goal, rows);
-  } else if (std::holds_alternative<Cut>(motion)) {
-    fill_cut(state, goal, rows);
-  } else {
-    fill_run(std::get_if<Ease>(&motion), state, clock, first, goal, rows);
-  }
+  const auto go_on = Overloaded{
+      [&](const Cut&) { fill_cut(state, goal, rows); },
+      [&](const Glide& glide) {
+        fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
+          fill_glide(glide, state, remembered<GlideStep>(memory, dt, [&] { return glide_step(glide, dt); }), goal,
+                     stretch);
+        });
+      },
+      [&](const Spring& spring) {
+        fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
+          fill_spring(state, remembered<SpringStep>(memory, dt, [&] { return spring_step(spring, dt); }), goal,
+                      stretch);
+        });
+      },
+      [&](const Ease& ease) { fill_run(&ease, state, clock, first, goal, rows); },
+      [&](const Pace&) { fill_run(nullptr, state, clock, first, goal, rows); },
+      [&](const Chain& chain) { fill_chain(chain, state, memory, clock, first, goal, rows); },
+      [&](const PerFrame& rule) { fill_per_frame(rule, state, clock, first, goal, rows); },
+  };
+  std::visit(go_on, motion);
 }
 
 LinkSteps& link_steps(StepMemory& memory) {
@@ -288,51 +291,58 @@ double advance(const Motion& motion, MoverState& state, StepMemory& memory, RunT
     state.velocity = at.velocity;
     return before.velocity;
   };
-  if (const auto* glide = std::get_if<Glide>(&motion)) {
-    const auto& step = remembered<GlideStep>(memory, h, [&] { return glide_step(*glide, h); });
-    state.value = advance(step, state.value, goal);
-    return state.velocity = velocity(*glide, state.value, goal.end);
-  }
-  if (const auto* spring = std::get_if<Spring>(&motion)) {
-    const auto& step = remembered<SpringStep>(memory, h, [&] { return spring_step(*spring, h); });
-    const SpringState now = advance(step, {state.value, state.velocity}, goal);
-    state.value = now.value;
-    return state.velocity = now.velocity;
-  }
-  if (const auto* ease = std::get_if<Ease>(&motion))
-    return go_to(eased(*ease, state, time.end, goal.end, slope, Side::before),
-                 eased(*ease, state, time.end, goal.end, slope, Side::at));
-  if (const auto* pace = std::get_if<Pace>(&motion)) {
-    const Instant before = paced(*pace, state, time.end, goal, h, h, Side::before);
-    const double rate = go_to(before, paced(*pace, state, time.end, goal, h, h, Side::at));
-    if (goal.end != goal.start) state.run.reset(); // what was planned for a goal that stood is no longer so
-    return rate;
-  }
-  if (const auto* chain = std::get_if<Chain>(&motion)) {
-    if (h == 0.0) return state.velocity;
-    ChainInput input(*chain, state, time.begin, goal, h);
-    input.end_at(time.end);
-    const double rate =
-        take_step(*chain, state, advance_links(*chain, state.links, input, input.at(0.0), h, link_steps(memory)));
-    if (goal.end != goal.start && chain->head && ease_of(*chain) == nullptr) state.run.reset();
-    return rate;
-  }
-  if (const auto* rule = std::get_if<PerFrame>(&motion)) return update_once(*rule, state, goal.end, h);
-  state.value = goal.end;
-  return state.velocity = slope;
+  const auto go_on = Overloaded{
+      [&](const Cut&) {
+        state.value = goal.end;
+        return state.velocity = slope;
+      },
+      [&](const Glide& glide) {
+        const auto& step = remembered<GlideStep>(memory, h, [&] { return glide_step(glide, h); });
+        state.value = advance(step, state.value, goal);
+        return state.velocity = velocity(glide, state.value, goal.end);
+      },
+      [&](const Spring& spring) {
+        const auto& step = remembered<SpringStep>(memory, h, [&] { return spring_step(spring, h); });
+        const SpringState now = advance(step, {state.value, state.velocity}, goal);
+        state.value = now.value;
+        return state.velocity = now.velocity;
+      },
+      [&](const Ease& ease) {
+        return go_to(eased(ease, state, time.end, goal.end, slope, Side::before),
+                     eased(ease, state, time.end, goal.end, slope, Side::at));
+      },
+      [&](const Pace& pace) {
+        const Instant before = paced(pace, state, time.end, goal, h, h, Side::before);
+        const double rate = go_to(before, paced(pace, state, time.end, goal, h, h, Side::at));
+        if (goal.end != goal.start) state.run.reset(); // what was planned for a goal that stood is no longer so
+        return rate;
+      },
+      [&](const Chain& chain) {
+        if (h == 0.0) return state.velocity;
+        ChainInput input(chain, state, time.begin, goal, h);
+        input.end_at(time.end);
+        const double rate =
+            take_step(chain, state, advance_links(chain, state.links, input, input.at(0.0), h, link_steps(memory)));
+        if (goal.end != goal.start && chain.head && ease_of(chain) == nullptr) state.run.reset();
+        return rate;
+      },
+      [&](const PerFrame& rule) { return update_once(rule, state, goal.end, h); },
+  };
+  return std::visit(go_on, motion);
 }
 
 double rate_at_start(const Motion& motion, const MoverState& state, double run_elapsed, double goal, double slope) {
-  if (const auto* glide = std::get_if<Glide>(&motion)) return velocity(*glide, state.value, goal);
-  if (std::holds_alternative<Cut>(motion)) return slope;
   const GoalSegment run{goal, goal + slope};
-  if (const auto* ease = std::get_if<Ease>(&motion))
-    return eased(*ease, state, run_elapsed, goal, slope, Side::at).velocity;
-  if (const auto* pace = std::get_if<Pace>(&motion))
-    return paced(*pace, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity;
-  if (const auto* chain = std::get_if<Chain>(&motion))
-    return instant_in_chain(*chain, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity;
-  return state.velocity;
+  const auto rate = Overloaded{
+      [&](const Cut&) { return slope; },
+      [&](const Glide& glide) { return velocity(glide, state.value, goal); },
+      [&](const Spring&) { return state.velocity; },
+      [&](const Ease& ease) { return eased(ease, state, run_elapsed, goal, slope, Side::at).velocity; },
+      [&](const Pace& pace) { return paced(pace, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity; },
+      [&](const Chain& chain) { return instant_in_chain(chain, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity; },
+      [&](const PerFrame&) { return state.velocity; },
+  };
+  return std::visit(rate, motion);
 }
 
 bool follows_moving_goals(const Motion& motion) noexcept {

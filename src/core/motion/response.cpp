@@ -3,6 +3,7 @@
 #include <cmath>
 #include <complex>
 
+#include "core/overloaded.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
@@ -30,42 +31,52 @@ double lag_of(const Spring& spring) {
   return spring.resists_gap ? 0.0 : 2.0 * spring.damping_ratio / spring.angular_frequency;
 }
 
-/// False for moves along a curve or by limits, and for rules whose answer depends on the frame rate.
-bool is_linear(const Motion& motion) noexcept {
-  return !std::holds_alternative<Ease>(motion) && !std::holds_alternative<Pace>(motion)
-         && !std::holds_alternative<PerFrame>(motion);
-}
-
 } // namespace
 
 std::optional<Sway> sway_of(const Motion& motion, double frequency_hz) {
   const double angular = angular_frequency(frequency_hz);
-  Response total;
-  const auto pass_through = [&](const auto& link) {
-    const Response one = response_of(link, angular);
-    total.gain *= one.gain;
-    total.phase += one.phase;
+  const auto sway = [&](const Response& total, double wait) {
+    return std::optional(Sway{frequency_hz, total.gain, -total.phase / angular + wait});
   };
-  if (const auto* glide = std::get_if<Glide>(&motion)) pass_through(*glide);
-  if (const auto* spring = std::get_if<Spring>(&motion)) pass_through(*spring);
-  if (!is_linear(motion)) return std::nullopt;
-  if (const auto* chain = std::get_if<Chain>(&motion)) {
-    if (chain->head) return std::nullopt;
-    for (const Link& link : chain->links) std::visit(pass_through, link);
-  }
-  return Sway{frequency_hz, total.gain, -total.phase / angular + wait_of(motion)};
+  const std::optional<Sway> not_linear;
+  const auto answer = Overloaded{
+      [&](const Cut&) { return sway({}, 0.0); },
+      [&](const Glide& glide) { return sway(response_of(glide, angular), 0.0); },
+      [&](const Spring& spring) { return sway(response_of(spring, angular), 0.0); },
+      [&](const Ease&) { return not_linear; },
+      [&](const Pace&) { return not_linear; },
+      [&](const Chain& chain) {
+        if (chain.head) return not_linear;
+        Response total;
+        for (const Link& link : chain.links) {
+          const Response one = std::visit([&](const auto& own) { return response_of(own, angular); }, link);
+          total.gain *= one.gain;
+          total.phase += one.phase;
+        }
+        return sway(total, chain.delay);
+      },
+      [&](const PerFrame&) { return not_linear; }, // its answer depends on the frame rate
+  };
+  return std::visit(answer, motion);
 }
 
 std::optional<double> steady_lag(const Motion& motion) {
-  if (!is_linear(motion)) return std::nullopt;
-  if (const auto* glide = std::get_if<Glide>(&motion)) return lag_of(*glide);
-  if (const auto* spring = std::get_if<Spring>(&motion)) return lag_of(*spring);
-  double lag = wait_of(motion);
-  if (const auto* chain = std::get_if<Chain>(&motion)) {
-    if (chain->head) return std::nullopt;
-    for (const Link& link : chain->links) lag += std::visit([](const auto& one) { return lag_of(one); }, link);
-  }
-  return lag;
+  using Lag = std::optional<double>;
+  const auto lag = Overloaded{
+      [](const Cut&) -> Lag { return 0.0; },
+      [](const Glide& glide) -> Lag { return lag_of(glide); },
+      [](const Spring& spring) -> Lag { return lag_of(spring); },
+      [](const Ease&) -> Lag { return std::nullopt; },
+      [](const Pace&) -> Lag { return std::nullopt; },
+      [](const Chain& chain) -> Lag {
+        if (chain.head) return std::nullopt;
+        double all = chain.delay;
+        for (const Link& link : chain.links) all += std::visit([](const auto& one) { return lag_of(one); }, link);
+        return all;
+      },
+      [](const PerFrame&) -> Lag { return std::nullopt; },
+  };
+  return std::visit(lag, motion);
 }
 
 } // namespace stasis

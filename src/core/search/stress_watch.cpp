@@ -4,20 +4,25 @@
 #include <cmath>
 
 #include "core/curve/curve.hpp"
+#include "core/overloaded.hpp"
 
 namespace stasis {
 namespace {
 
 /// A motion that lets no speed jump when its goal does; `taken_over`: nor when it takes over from another.
 bool keeps_speed(const Motion& motion, bool taken_over) {
-  if (std::holds_alternative<Spring>(motion)) return true;
-  if (std::holds_alternative<Pace>(motion)) return true;
-  if (const Ease* ease = std::get_if<Ease>(&motion)) {
-    const double slope = evaluate(ease->curve, 0.0).slope;
-    return ease->handover == Handover::carry && slope == 0.0;
-  }
-  const Chain* chain = std::get_if<Chain>(&motion);
-  return !taken_over && chain != nullptr && (chain->links.size() > 1 || (chain->links.size() == 1 && chain->head));
+  const auto keeps = Overloaded{
+      [](const Cut&) { return false; },
+      [](const Glide&) { return false; },
+      [](const Spring&) { return true; },
+      [](const Ease& ease) { return ease.handover == Handover::carry && evaluate(ease.curve, 0.0).slope == 0.0; },
+      [](const Pace&) { return true; },
+      [&](const Chain& chain) {
+        return !taken_over && (chain.links.size() > 1 || (chain.links.size() == 1 && chain.head));
+      },
+      [](const PerFrame&) { return false; },
+  };
+  return std::visit(keeps, motion);
 }
 
 /// Of what a component can do at most, so small a share is rest.
@@ -37,8 +42,8 @@ bool leads_itself(const Feel& feel, const Channel& channel) {
   return false;
 }
 
-/// The channels that a channel's goal is made from: those that its formula reads; of a placed eye, and of a distance that
-/// obstacles hold in, those that say where the eye is.
+/// The channels that a channel's goal is made from: those that its formula reads; of a placed eye, and of a distance
+/// that obstacles hold in, those that say where the eye is.
 std::vector<std::size_t> made_from(const Feel& feel, const Channel& channel) {
   std::vector<std::size_t> from;
   for (const auto& formula : channel.formula)
