@@ -3,6 +3,7 @@
 #include <algorithm>
 
 #include "core/measure/channel_measures.hpp"
+#include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
@@ -130,11 +131,14 @@ void write_units(JsonWriter& json, const Feel& feel) {
     json.key(channel.name).text(unit_text(MeasureUnit::channel, channel.unit));
     for (const MoveMeasure& measure : move_measures())
       if (depends_on_channel(measure.unit) && applies(measure, channel))
-        json.key(channel.name + "." + std::string(measure.name)).text(unit_text(measure.unit, channel.unit));
+        json.key(channel.name + "." + std::string(measure.name)).text(unit_of(measure, channel));
     for (const FollowMeasure& measure : follow_measures())
       if (has_measure(measure, channel) && depends_on_channel(measure.unit))
         json.key(channel.name + "." + std::string(measure.name)).text(channel_measure_unit(channel, measure.name));
   }
+  for (std::size_t s = 0; s < feel.shakes.size(); ++s)
+    for (const std::string& name : shake_measure_names(feel, s))
+      json.key("layers." + feel.shakes[s].name + "." + name).text(shake_measure_unit(feel, s, name));
   json.end_object();
 }
 

@@ -113,6 +113,21 @@ TEST(TraceCsv, RoomWithoutEndIsAnEmptyCell) {
   EXPECT_EQ(text.find("nan"), std::string::npos);
 }
 
+TEST(MeasuresJson, GivesEveryNumberAUnitOfItsOwn) {
+  const Feel feel = test::feel_from(
+      "[channel.a]\nspace = \"ratio\"\nunit = \"m\"\nrest = [1, 2]\n[channel.b]\nunit = \"m\"\nrest = [1, 2]\n"
+      "[shake.s]\non = { \"b.x\" = 0.1 }\nwave = { kind = \"noise\", frequency = 5 }\ndecay = { kind = \"half_life\", "
+      "half_life = 0.2 }\n"
+      "[take.t]\nlength = 1\ncues = [{ at = 0.1, hit = \"s\" }]\n");
+  const auto units =
+      nlohmann::json::parse(measures_json({"9", "f", ""}, test::scene_of(feel), test::play_measures(feel)))["units"];
+  EXPECT_EQ(units["a.sideways"], "1"); // a distance in the space: of logarithms
+  EXPECT_EQ(units["b.sideways"], "m");
+  EXPECT_EQ(units["layers.s.quiet_after"], "s");
+  EXPECT_EQ(units["layers.s.b.x.peak"], "m");
+  EXPECT_EQ(units["layers.s.b.x.speed_rms"], "m/s");
+}
+
 TEST(MeasuresJson, SaysWhatTheViewWentThroughAndWhen) {
   const Feel feel = held_feel();
   const auto json =

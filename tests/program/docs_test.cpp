@@ -1,5 +1,7 @@
 // Pages that are made by the program are current, and the first feel of the README works.
+#include <filesystem>
 #include <fstream>
+#include <regex>
 #include <sstream>
 
 #include <gtest/gtest.h>
@@ -49,6 +51,37 @@ TEST(Docs, EveryWholeFeelInThemRuns) {
       ++count;
     }
   EXPECT_GE(count, 2u);
+}
+
+/// All text of the files below a folder of the source.
+std::string all_text_below(const std::string& folder) {
+  std::string all;
+  for (const auto& entry : std::filesystem::recursive_directory_iterator(std::string(STASIS_SOURCE) + "/" + folder))
+    if (entry.is_regular_file()) all += source_text(std::filesystem::relative(entry.path(), STASIS_SOURCE).string());
+  return all;
+}
+
+TEST(Docs, EveryErrorIsListed) {
+  const std::string code = all_text_below("src"), page = source_text("docs/errors.md");
+  const std::regex reported("\"((feel|file|csv|call)\\.[a-z_]+)\"");
+  std::size_t count = 0;
+  for (std::sregex_iterator one(code.begin(), code.end(), reported), end; one != end; ++one, ++count) {
+    const std::string name = (*one)[1];
+    const std::string last = "_" + name.substr(name.rfind('_') + 1); // "`feel.unknown_channel`, `_motion`"
+    EXPECT_TRUE(page.find("`" + name + "`") != std::string::npos
+                || (name.starts_with("feel.unknown_") && page.find("`" + last + "`") != std::string::npos))
+        << name << " is not in docs/errors.md";
+  }
+  EXPECT_GT(count, 50u);
+}
+
+TEST(Docs, EveryWarningIsCalledForByATest) {
+  const std::string tests = all_text_below("tests"), page = source_text("docs/warnings.md");
+  const std::regex listed("\\n\\| `([a-z_]+)`");
+  std::size_t count = 0;
+  for (std::sregex_iterator one(page.begin(), page.end(), listed), end; one != end; ++one, ++count)
+    EXPECT_NE(tests.find("\"" + (*one)[1].str() + "\""), std::string::npos) << (*one)[1] << " is in no test";
+  EXPECT_GT(count, 30u);
 }
 
 TEST(Docs, TheFirstFeelShownIsTheDemosOwn) {

@@ -51,7 +51,7 @@ std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& meas
 }
 
 std::string channel_measure_unit(const Channel& channel, std::string_view name) {
-  if (const MoveMeasure* measure = move_measure_named(name)) return unit_text(measure->unit, channel.unit);
+  if (const MoveMeasure* measure = move_measure_named(name)) return unit_of(*measure, channel);
   if (const FollowMeasure* measure = follow_measure_named(name))
     return measure->unit_word.empty() ? unit_text(measure->unit, channel.unit) : std::string(measure->unit_word);
   return name == time_at_limit ? "s" : unit_text(MeasureUnit::channel, channel.unit);

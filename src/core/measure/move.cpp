@@ -24,10 +24,16 @@ std::span<const MoveMeasure> move_measures() noexcept {
           "Speed just after the start times settling time over the length of the move: 0 starts softly, a glide 3.9."},
       MoveMeasure{"remaining", channel, &Move::remaining,
                   "Distance from the goal when the next goal came or the take ended."},
-      MoveMeasure{"sideways", channel, &Move::sideways,
-                  "Largest distance from the straight line from start to goal; channels of several components."},
+      MoveMeasure{"sideways", in_space, &Move::sideways,
+                  "Largest distance from the straight line from start to goal, in the channel's space; channels of "
+                  "several components."},
   };
   return all;
+}
+
+std::string unit_of(const MoveMeasure& measure, const Channel& channel) {
+  const bool by_factors = measure.unit == MeasureUnit::in_space && is_logarithmic(channel.space.space);
+  return unit_text(by_factors ? MeasureUnit::plain : measure.unit, channel.unit);
 }
 
 std::string unit_text(MeasureUnit unit, std::string_view channel_unit) {
@@ -36,6 +42,7 @@ std::string unit_text(MeasureUnit unit, std::string_view channel_unit) {
   case MeasureUnit::seconds: return "s";
   case MeasureUnit::per_cent: return "%";
   case MeasureUnit::plain: return "1";
+  case MeasureUnit::in_space:
   case MeasureUnit::channel: return std::string(own);
   case MeasureUnit::channel_per_second: return fmt::format("{}/s", own);
   case MeasureUnit::channel_per_second2: return fmt::format("{}/s2", own);

@@ -47,7 +47,15 @@ struct Move {
 };
 
 /// What the unit of a measure is made of.
-enum class MeasureUnit : std::uint8_t { seconds, per_cent, plain, channel, channel_per_second, channel_per_second2 };
+enum class MeasureUnit : std::uint8_t {
+  seconds,
+  per_cent,
+  plain,
+  channel,
+  channel_per_second,
+  channel_per_second2,
+  in_space, ///< of the channel's space: its unit where that is even, a natural logarithm where it goes by factors
+};
 
 struct MoveMeasure {
   std::string_view name;
@@ -59,6 +67,8 @@ struct MoveMeasure {
 /// Every measure of a move, in the order in which they are listed everywhere.
 std::span<const MoveMeasure> move_measures() noexcept;
 
+/// The unit of a measure on a channel, see below.
+std::string unit_of(const MoveMeasure& measure, const Channel& channel);
 /// The unit of a measure on a channel whose unit is `channel_unit`: "s", "%", "deg/s", ...
 std::string unit_text(MeasureUnit unit, std::string_view channel_unit);
 

@@ -190,7 +190,6 @@ void begin_move(const Motion& motion, MoverState& state, const MoveStart& start)
   run->offset = start.offset;
   run->way.from = from.value;
   run->way.to = start.goal;
-  run->way.once = start.once;
   if (const Ease* ease = ease_of(motion); ease != nullptr)
     run->way =
         begin_ease(*ease, {from.value, start.goal, start.old_goal, from.velocity, start.low, start.high, start.once});

@@ -1,0 +1,93 @@
+// Warnings that no other test calls for: each is given where it should be, and not where all is well.
+#include <algorithm>
+#include <set>
+
+#include <gtest/gtest.h>
+
+#include "core/check/warning.hpp"
+#include "core/feel/compose.hpp"
+#include "core/feel/read_feel.hpp"
+#include "core/measure/measure_names.hpp"
+#include "io/toml_reader.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+std::set<std::string> codes_of(const std::string& text) {
+  const Feel feel = test::feel_from(text);
+  std::set<std::string> codes;
+  for (const Warning& one : warnings_of_feel(feel)) codes.insert(one.code);
+  for (const Warning& one : warnings_of_take(feel, feel.takes[0], test::play_measures(feel))) codes.insert(one.code);
+  return codes;
+}
+
+TEST(WarningOf, ASettingThatNoValueRefersTo) {
+  const auto is_told = [](const std::string& half_life) {
+    Node document = *read_toml("[channel.a]\nunit = \"m\"\nrest = 0\nmotion = { kind = \"glide\", half_life = "
+                                   + half_life + " }\n[setting.slow]\nvalue = 0.2\nrange = [0.1, 0.3]\nunit = \"s\"\n",
+                               0);
+    const auto used = resolve_settings(document);
+    Feel feel = *read_feel(document, measure_names);
+    feel.settings[0].is_used = !used->empty();
+    const auto warnings = warnings_of_feel(feel);
+    return std::any_of(warnings.begin(), warnings.end(),
+                       [](const Warning& one) { return one.code == "unused_setting"; });
+  };
+  EXPECT_TRUE(is_told("0.1"));
+  EXPECT_FALSE(is_told("{ setting = \"slow\" }"));
+}
+
+/// An eye at a distance behind what it follows, which is 0.4 m in radius.
+std::string eye_behind(double distance) {
+  return "[picture]\nposition = \"eye\"\nyaw = \"yaw\"\n[channel.yaw]\nunit = \"deg\"\nrest = 0\n[channel.eye]\nunit = "
+         "\"m\"\nrest = [0, 1, 0]\n"
+         "follow = { track = \"swimmer\", offset = [0, 0, "
+         + std::to_string(-distance)
+         + "] }\n[track.swimmer]\nkind = \"line\"\nfrom = [0, 1, 0]\nvelocity = [0, 0, 1]\nunit = \"m\"\nradius = "
+           "0.4\n[take.t]\nlength = 1\n";
+}
+
+TEST(WarningOf, AnEyeInsideItsSubject) {
+  EXPECT_TRUE(codes_of(eye_behind(0.1)).contains("inside_subject"));
+  EXPECT_FALSE(codes_of(eye_behind(2.0)).contains("inside_subject"));
+}
+
+/// Somebody who walks backwards to a wall, with the view behind them.
+std::string backwards(const std::string& stand_off, double lowest) {
+  return "[picture]\nfocus = \"focus\"\ndistance = \"radius\"\n[track.walker]\nkind = \"line\"\nfrom = [0, 1, "
+         "-8]\nvelocity = [0, 0, 3]\n"
+         "[channel.focus]\nunit = \"m\"\nrest = [0, 1, -8]\nfollow = \"walker\"\n[obstacle.wall]\nkind = "
+         "\"plane\"\nnormal = [0, 0, -1]\nat = [0, 0, 0]\n"
+         "[channel.radius]\nunit = \"m\"\nrest = 5\nrange = ["
+         + std::to_string(lowest)
+         + ", 6]\nmotion = { kind = \"glide\", half_life = 0.05 }\nobstacles = { thickness = 0.1, " + stand_off
+         + " }\n[take.t]\nlength = 2.4\n";
+}
+
+TEST(WarningOf, AGoalOnTheVerySurface) {
+  EXPECT_TRUE(codes_of(backwards("stand_off = 0", 0.2)).contains("on_the_surface"));
+  EXPECT_FALSE(codes_of(backwards("stand_off = 0.2", 0.2)).contains("on_the_surface"));
+}
+
+TEST(WarningOf, LessRoomThanTheRangeAllows) {
+  EXPECT_TRUE(codes_of(backwards("stand_off = 0.2", 2.0)).contains("room_below_range"));
+  EXPECT_FALSE(codes_of(backwards("stand_off = 0.2", 0.01)).contains("room_below_range"));
+}
+
+TEST(WarningOf, ARollThatIsUncomfortable) {
+  const auto rolling = [](double degrees) {
+    return "[picture]\nposition = \"eye\"\nroll = \"roll\"\nmost_roll = 2\n[channel.eye]\nunit = \"m\"\nrest = [0, 0, "
+           "0]\n[channel.roll]\nunit = \"deg\"\nrest = 0\n"
+           "[shake.rattle]\non = { roll = "
+           + std::to_string(degrees)
+           + " }\nwave = { kind = \"noise\", frequency = 5 }\ndecay = { kind = \"half_life\", half_life = 0.3 "
+             "}\n[take.t]\nlength = 3\ncues = [{ at = 0.1, hit = "
+             "\"rattle\" }]\n";
+  };
+  EXPECT_TRUE(codes_of(rolling(12)).contains("uncomfortable_roll"));
+  EXPECT_FALSE(codes_of(rolling(0.5)).contains("uncomfortable_roll"));
+}
+
+} // namespace
+} // namespace stasis
