@@ -1,0 +1,230 @@
+// Rules of a frame (docs/design.md, section 3) that only a special case shows: each test names its rule's number.
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/measure/rate_causes.hpp"
+#include "core/motion/per_frame.hpp"
+#include "core/take/session.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+using test::play_rows;
+using test::Rows;
+
+constexpr double fps = 200.0;
+
+std::string take(double length, const std::string& cues) {
+  return fmt::format("[take.t]\nlength = {}\nclock = {{ fps = {} }}\ncues = [{}]\n", length, fps, cues);
+}
+std::size_t row_at(double time) { return static_cast<std::size_t>(std::lround(time * fps)); }
+
+TEST(Rule2, APaceOfSeveralComponentsKeepsItsLimitsAlongTheWholeWay) {
+  const Feel feel = feel_from("[channel.a]\nunit = \"m\"\nrest = [0, 0]\nmotion = { kind = \"pace\", speed = 2, "
+                              "acceleration = 4 }\n[pose.p]\na = [3, "
+                              "4]\n[pose.q]\na = [-2, 5]\n[control.p]\nkind = \"hold\"\npose = "
+                              "\"p\"\n[control.q]\nkind = \"hold\"\npose = \"q\"\n"
+                              + take(4, "{ at = 0, press = \"p\" }, { at = 0.8, press = \"q\" }"));
+  const Rows x = play_rows(feel, 0, 0), y = play_rows(feel, 0, 1);
+  double fastest = 0.0;
+  for (std::size_t k = 1; k < x.velocity.size(); ++k) {
+    const double speed = std::hypot(x.velocity[k], y.velocity[k]);
+    fastest = std::max(fastest, k <= row_at(0.8) ? speed : 0.0);
+    EXPECT_LE(fps * std::hypot(x.velocity[k] - x.velocity[k - 1], y.velocity[k] - y.velocity[k - 1]), 4.0 + 1e-9);
+  }
+  EXPECT_NEAR(fastest, 2.0, 1e-9);
+  // Straight to the first goal 5 m away: it is fast for as long as one component by itself would be.
+  EXPECT_NEAR(std::hypot(x.smooth[row_at(0.8)], y.smooth[row_at(0.8)]), 2.0 * 0.8 - 0.5, 1e-9);
+}
+
+TEST(Rule2, AMovingGoalIsFollowedExactlyOnFramesOfAnyLength) {
+  const Feel feel =
+      feel_from("[track.swimmer]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [3, 0, 0]\n[channel.a]\nunit = "
+                "\"m\"\nrest = [0, 0, 0]\n"
+                "motion = { kind = \"glide\", rate = 4 }\nfollow = \"swimmer\"\n[take.t]\nlength = 2\n");
+  Session session(feel, feel.takes[0]);
+  session.advance(0);
+  double time = 0.0;
+  // Lengths come back after others: no step of another length may be taken for them.
+  for (const double dt : {0.1, 0.1, 0.02, 0.1, 0.3, 0.02, 0.02, 0.1, 0.3}) {
+    session.advance(dt);
+    time += dt;
+    EXPECT_NEAR(session.smooth({0, 0}), 3.0 * time - 0.75 * (1.0 - std::exp(-4.0 * time)), 1e-12);
+  }
+}
+
+TEST(Rule12, TheWayHomeOfAThereAndBackMoveIsMadeOnce) {
+  const Feel feel = feel_from("[channel.a]\nunit = \"m\"\nrest = 0\nmotion = { kind = \"ease\", duration = 0.4, curve "
+                              "= \"linear\", there_and_back = true }\n[pose.p]\na = "
+                              "1\n[control.p]\nkind = \"hold\"\npose = \"p\"\n"
+                              + take(3, "{ at = 0, press = \"p\" }, { at = 0.2, release = \"p\" }"));
+  const Rows rows = play_rows(feel);
+  EXPECT_NEAR(rows.smooth[row_at(0.2)], 0.5, 1e-12);
+  EXPECT_NEAR(rows.smooth[row_at(0.4)], 0.25, 1e-12);
+  for (std::size_t k = row_at(0.6); k < rows.smooth.size(); ++k) EXPECT_EQ(rows.smooth[k], 0.0) << k;
+}
+
+/// From 0 to 1 and home again by a motion that finishes first. \returns when the way home begins.
+double way_home_begins(const std::string& motion, double released) {
+  const Feel feel =
+      feel_from("[channel.a]\nunit = \"m\"\nrest = 0\nmotion = " + motion
+                + "\n[pose.p]\na = 1\n[control.p]\nkind = \"hold\"\npose = \"p\"\n"
+                + take(4, fmt::format("{{ at = 0, press = \"p\" }}, {{ at = {}, release = \"p\" }}", released)));
+  const Rows rows = play_rows(feel);
+  const auto top = std::find(rows.smooth.begin(), rows.smooth.end(), 1.0);
+  const auto down = std::find_if(top, rows.smooth.end(), [](double value) { return value < 1.0; });
+  return (static_cast<double>(down - rows.smooth.begin()) - 1.0) / fps;
+}
+
+TEST(Rule12, WhatFinishesFirstWaitsForTheLongerOfMoveAndDelay) {
+  const auto behind = [](double delay, double duration) {
+    return fmt::format("{{ kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} }}, {{ kind = \"ease\", "
+                       "duration = {}, curve = \"linear\", handover = "
+                       "\"finish_first\" }}] }}",
+                       delay, duration);
+  };
+  EXPECT_NEAR(way_home_begins(behind(0.1, 0.5), 0.3), 0.6, 1e-9); // until the move is done
+  EXPECT_NEAR(way_home_begins(behind(0.5, 0.2), 0.6), 1.1, 1e-9); // until the delay is over
+  // A delay of the move's own comes when the move before is done.
+  EXPECT_NEAR(
+      way_home_begins(
+          "{ kind = \"ease\", duration = 0.5, curve = \"linear\", delay = 0.1, handover = \"finish_first\" }", 0.3),
+      0.7, 1e-9);
+}
+
+TEST(Rule13, WhatNeverGoesThroughLosesItsOutwardSpeed) {
+  const Feel feel = feel_from("[picture]\nfocus = \"focus\"\ndistance = \"radius\"\n[channel.focus]\nunit = "
+                              "\"m\"\nrest = [0, 1, -4]\n[obstacle.wall]\nkind = \"plane\"\nnormal = [0, "
+                              "0, -1]\nat = [0, 0, 0]\n[channel.radius]\nunit = \"m\"\nrest = 1\nrange = [0.2, "
+                              "9]\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 0.2 }\n"
+                              "obstacles = { thickness = 0.2, stand_off = 0.3, never_through = true "
+                              "}\n[pose.far]\nradius = 8\n[control.far]\nkind = \"hold\"\npose = \"far\"\n"
+                              + take(2, "{ at = 0.1, press = \"far\" }"));
+  const Rows rows = play_rows(feel, 1);
+  const double hit = 4.0 - 0.1;
+  int held = 0;
+  for (std::size_t k = 0; k < rows.smooth.size(); ++k) {
+    EXPECT_LE(rows.smooth[k], hit + 1e-12);
+    if (std::fabs(rows.smooth[k] - hit) > 1e-12) continue;
+    ++held;
+    EXPECT_LE(rows.velocity[k], 1e-12) << k;
+  }
+  EXPECT_GE(held, 1);
+  // It springs back as from rest, not as from the speed with which it came.
+  const double goal = hit - 0.3;
+  EXPECT_GT(*std::min_element(rows.smooth.begin() + static_cast<std::ptrdiff_t>(row_at(0.5)), rows.smooth.end()),
+            goal - 0.3);
+}
+
+std::string wheel(const std::string& keys) {
+  return "[channel.a]\nunit = \"m\"\nrest = 0\nrange = [-3, 3]\n[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep "
+         "= 1\n"
+         + keys;
+}
+
+TEST(Rule9, ADoublePressIsTwiceTheSameWay) {
+  const std::string keys = "double_within = 0.25\n";
+  const auto ends_at = [&](const std::string& cues) {
+    return play_rows(feel_from(wheel(keys) + take(1, cues))).goal.back();
+  };
+  EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\" }, { at = 0.2, click = \"w\" }"), 3.0);
+  EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\" }, { at = 0.2, click = \"w\", count = -1 }"), 0.0);
+  EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\" }, { at = 0.4, click = \"w\" }"), 2.0);
+}
+
+TEST(Rule9, NoBaseWindsUpPastTheRange) {
+  const auto ends_at = [&](const std::string& cues) {
+    return play_rows(feel_from(wheel("") + take(1, cues))).goal.back();
+  };
+  EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\", count = 50 }, { at = 0.2, click = \"w\", count = -1 }"), 2.0);
+  const Feel stick = feel_from(
+      "[channel.a]\nunit = \"m\"\nrest = 0\nrange = [-3, 3]\n[control.s]\nkind = \"stick\"\nchannel = \"a\"\ngain = 6\n"
+      + take(3, "{ at = 0, stick = \"s\", value = 1 }, { at = 2, stick = \"s\", value = -1 }"));
+  const Rows rows = play_rows(stick);
+  EXPECT_EQ(rows.goal[row_at(1.9)], 3.0);
+  EXPECT_NEAR(rows.goal[row_at(2.25)], 3.0 - 1.5, 1e-9);
+}
+
+TEST(Rule16, ALockStopsWhatAPointerHasStillToCome) {
+  const std::string head = "[channel.a]\nunit = \"m\"\nrest = 0\n[control.m]\nkind = \"pointer\"\nchannel = "
+                           "\"a\"\ngain = 1\ntop_speed = 2\n";
+  const Rows free = play_rows(feel_from(head + take(2, "{ at = 0, pointer = \"m\", counts = 3 }")));
+  EXPECT_NEAR(free.goal.back(), 3.0, 1e-12);
+  const Rows locked =
+      play_rows(feel_from(head + take(2, "{ at = 0, pointer = \"m\", counts = 3 }, { at = 0.5, lock = \"m\" }")));
+  EXPECT_NEAR(locked.goal.back(), 1.0, 1e-12);
+}
+
+TEST(Rule14, TheDeadZoneIsCentredAnewWhenAnotherTrackIsFollowed) {
+  const Feel feel = feel_from(
+      "[track.one]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [1, 0, 0]\n[track.other]\nkind = \"line\"\nfrom = "
+      "[20, 0, 0]\nvelocity = [0, 0, 0]\n"
+      "[channel.a]\nunit = \"m\"\nrest = [0, 0, 0]\nfollow = { track = \"one\", dead_zone = { size = [4, 4, 4] } }\n"
+      + take(4, "{ at = 3, follow = { a = \"other\" } }"));
+  const Rows x = play_rows(feel, 0, 0);
+  EXPECT_NEAR(x.goal[row_at(1.5)], 0.0, 1e-12);      // within the zone, half of it on either side
+  EXPECT_NEAR(x.goal[row_at(2.9)], 2.9 - 2.0, 1e-9); // dragged by its edge
+  EXPECT_NEAR(x.goal[row_at(3.5)], 20.0, 1e-12);     // in the middle of the new one
+}
+
+TEST(Rule14, ASubjectThatStandsStillFacesTheWayItCame) {
+  const Feel feel = feel_from("[track.swimmer]\nkind = \"stop_and_go\"\nfrom = [0, 0, 0]\nvelocity = [2, 0, 0]\ngo = "
+                              "0.5\nstop = 0.5\n[channel.a]\nunit = \"deg\"\nspace = \"turn\"\nrest = 0\n"
+                              "formula = \"swimmer.heading\"\n"
+                              + take(2, ""));
+  const Rows rows = play_rows(feel);
+  for (std::size_t k = 0; k < rows.goal.size(); ++k) EXPECT_NEAR(rows.goal[k], rows.goal[0], 1e-9) << k;
+  EXPECT_NEAR(std::fabs(rows.goal[0]), 90.0, 1e-9); // along +x, to the right of -z
+}
+
+TEST(Rule15, RingsThatAddUpStayBelowTheirCap) {
+  const auto peak = [](const std::string& cap) {
+    const Feel feel =
+        feel_from("[channel.a]\nunit = \"m\"\nrest = 0\n[shake.r]\non = { a = 0.1 }\nwave = { kind = \"ring\", "
+                  "frequency = 4, damping_ratio = 0.1 }\n"
+                  + cap + take(2, "{ at = 0.1, hit = \"r\" }, { at = 0.1, hit = \"r\" }, { at = 0.1, hit = \"r\" }"));
+    double most = 0.0;
+    for (const double value : play_rows(feel).value) most = std::max(most, std::fabs(value));
+    return most;
+  };
+  const double free = peak(""), capped = peak("cap = 1.5\n");
+  EXPECT_NEAR(capped, 0.5 * free, 1e-3 * free); // three hits held to one and a half
+}
+
+TEST(Rule3, AProductOfJustTwoSwingsForEverAndDoesNotGrow) {
+  EXPECT_EQ(behaviour_at(ProductRule{120.0, false}, 1.0 / 60.0), FrameBehaviour::overshoots);
+  EXPECT_EQ(behaviour_at(ProductRule{120.0 + 1e-9, false}, 1.0 / 60.0), FrameBehaviour::diverges);
+  EXPECT_EQ(behaviour_at(ProductRule{59.0, false}, 1.0 / 60.0), FrameBehaviour::monotone);
+}
+
+TEST(Measures, AnAbsoluteSettleBandIsMeantInTheUnitOnEitherSide) {
+  const auto settled = [](const std::string& motion) {
+    const Feel feel = feel_from(
+        "[channel.a]\nspace = \"zoom\"\nunit = \"deg\"\nrest = 80\nrange = [5, 150]\nsettle_band = \"3 deg\"\nmotion = "
+        + motion + "\n[pose.p]\na = 30\n[control.p]\nkind = \"hold\"\npose = \"p\"\n"
+        + take(4, "{ at = 0, press = \"p\" }"));
+    return test::play_measures(feel).moves.front().settled_value[0];
+  };
+  EXPECT_NEAR(settled("{ kind = \"glide\", half_life = 0.1 }"), 33.0, 1e-6);
+  EXPECT_NEAR(settled("{ kind = \"spring\", frequency = 2, damping_ratio = 0.5 }"), 27.0, 1e-6); // it comes from beyond
+}
+
+TEST(Rates, ADeadZoneBendsTheGoalInsideAFrame) {
+  const auto curved = [](const std::string& more) {
+    const Feel feel =
+        feel_from("[track.swimmer]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [1, 0, 0]\n[channel.a]\nunit "
+                  "= \"m\"\nrest = [0, 0, 0]\nfollow = { track = \"swimmer\""
+                  + more + " }\n" + take(1, ""));
+    return has_curved_goals(feel, feel.takes[0]);
+  };
+  EXPECT_FALSE(curved(""));
+  EXPECT_TRUE(curved(", dead_zone = { size = [1, 1, 1] }"));
+}
+
+} // namespace
+} // namespace stasis
