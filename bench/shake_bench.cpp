@@ -17,7 +17,8 @@ double hand_lattice(std::uint64_t seed, double x) {
   const auto i = static_cast<std::int64_t>(x);
   const double u = x - static_cast<double>(i), f = u * u * u * (u * (u * 6 - 15) + 10);
   const auto gradient = [&](std::int64_t place) {
-    return static_cast<double>(static_cast<std::int64_t>(hand_mixed(seed + static_cast<std::uint64_t>(place)))) * 0x1p-63;
+    return static_cast<double>(static_cast<std::int64_t>(hand_mixed(seed + static_cast<std::uint64_t>(place))))
+           * 0x1p-63;
   };
   const double a = gradient(i) * u, b = gradient(i + 1) * (u - 1);
   return a + (b - a) * f;

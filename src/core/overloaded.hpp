@@ -3,8 +3,6 @@
 
 namespace stasis {
 
-template<class... Functions> struct Overloaded : Functions... {
-  using Functions::operator()...;
-};
+template<class... Functions> struct Overloaded : Functions... { using Functions::operator()...; };
 
 } // namespace stasis

@@ -30,8 +30,8 @@ struct Slope {
   double value, rate;
 };
 
-/// Calls `visit(root)` for each change of sign of a function between two arguments, if it and its derivative change sign
-/// once each at most. \param function, rate the function and its derivative.
+/// Calls `visit(root)` for each change of sign of a function between two arguments, if it and its derivative change
+/// sign once each at most. \param function, rate the function and its derivative.
 template<class Function, class Rate, class Visit>
 void for_each_sign_change(Function function, Rate rate, double low, Slope at_low, double high, Slope at_high,
                           Visit visit) {
@@ -50,8 +50,8 @@ void for_each_sign_change(Function function, Rate rate, double low, Slope at_low
   visit(bracketed_root(function, nearest, high, there, at_high.value));
 }
 
-/// Calls `visit(at)` for each place between two arguments at which a size is largest, told by its square: `slope(at)` is
-/// the derivative of that, and the derivative of the derivative. \param from_nothing the size is as good as none at
+/// Calls `visit(at)` for each place between two arguments at which a size is largest, told by its square: `slope(at)`
+/// is the derivative of that, and the derivative of the derivative. \param from_nothing the size is as good as none at
 /// `low`, where the derivative is zero however quickly the size then grows.
 template<class SlopeAt, class Visit>
 void for_each_maximum(SlopeAt slope, double low, Slope at_low, double high, Slope at_high, bool from_nothing,

@@ -131,11 +131,8 @@ Result<Node> read_toml(std::string_view text, int source) {
          fmt::format("the text is {} bytes long; a feel is at most {} MiB", text.size(), most_document_bytes >> 20),
          "Recorded motion belongs in a CSV file, not in a feel."});
   if (const auto nul = text.find('\0'); nul != std::string_view::npos) {
-    return fail({"feel.syntax",
-                 "",
-                 position_at(text, nul, source),
-                 "the text holds a NUL byte, so it is not a text file",
-                 "Save the feel as plain UTF-8 text."});
+    return fail({"feel.syntax", "", position_at(text, nul, source),
+                 "the text holds a NUL byte, so it is not a text file", "Save the feel as plain UTF-8 text."});
   }
   if (const auto deep = too_deep_at(text))
     return fail({"feel.syntax", "", position_at(text, *deep, source),
@@ -155,7 +152,8 @@ Result<Node> read_toml_value(std::string_view text, int source) {
   Node bare{std::string(text), {1, 1, static_cast<int>(code_points(text)), source}};
   if (text.find_first_of("\r\n") != std::string_view::npos) return bare;
   if (too_deep_at(text))
-    return fail({"call.value", "", {}, fmt::format("the value has more than {} lists or tables in each other", most_deep), ""});
+    return fail(
+        {"call.value", "", {}, fmt::format("the value has more than {} lists or tables in each other", most_deep), ""});
   constexpr std::string_view key = "v=";
   try {
     const toml::table table = toml::parse(std::string(key) + std::string(text));

@@ -106,14 +106,13 @@ Named named(const Feel& feel, const TakeMeasures& measures) {
     for (const std::string& name : channel_measure_names(feel.channels[c]))
       keep(feel.channels[c].name + "." + name, channel_measure(feel, measures, c, name));
   for (std::size_t s = 0; s < feel.shakes.size(); ++s)
-    for (const std::string& name : shake_measure_names(feel, s)) keep(feel.shakes[s].name + "." + name, shake_measure(feel, measures, s, name));
+    for (const std::string& name : shake_measure_names(feel, s))
+      keep(feel.shakes[s].name + "." + name, shake_measure(feel, measures, s, name));
   return out;
 }
 
 /// The size of what a number is counted in, for those that are nearly nothing.
-double floor_of(const std::string& name) {
-  return name.find("acceleration") != std::string::npos ? 1.0 : 0.1;
-}
+double floor_of(const std::string& name) { return name.find("acceleration") != std::string::npos ? 1.0 : 0.1; }
 
 int feels_to_try(int usual) {
   const char* const asked = std::getenv("STASIS_RANDOM_FEELS");
@@ -135,13 +134,15 @@ void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual) {
     for (double at = 0.0; at < made.length; at += 0.25) shared.push_back(at);
     shared.push_back(made.length);
     std::sort(shared.begin(), shared.end());
-    shared.erase(std::unique(shared.begin(), shared.end(), [](double a, double b) { return b - a < 1e-9; }), shared.end());
+    shared.erase(std::unique(shared.begin(), shared.end(), [](double a, double b) { return b - a < 1e-9; }),
+                 shared.end());
     const double rates[] = {1000.0, 12.0, 15.0, 24.0, 30.0, 50.0, 60.0, 144.0, 240.0, 500.0};
     std::optional<Played> finest;
     Named expected;
     int told = 0;
     for (const double fps : rates) {
-      const Played now = play_on(feel, clock_through(shared, fps, seed * 100 + static_cast<std::uint64_t>(fps)), shared);
+      const Played now =
+          play_on(feel, clock_through(shared, fps, seed * 100 + static_cast<std::uint64_t>(fps)), shared);
       if (!finest) {
         expected = named(feel, now.measures);
         finest = now;
@@ -153,7 +154,8 @@ void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual) {
         for (std::size_t k = 0; k < values.size(); ++k)
           if (!(std::fabs(here[k] - values[k]) <= 1e-9 * std::max(1.0, std::fabs(values[k])))) {
             if (told++ < 6)
-              ADD_FAILURE() << what << ": value " << k << " at " << time << " s: " << fmt::format("{} for {}", here[k], values[k]);
+              ADD_FAILURE() << what << ": value " << k << " at " << time
+                            << " s: " << fmt::format("{} for {}", here[k], values[k]);
             break;
           }
       }
@@ -161,13 +163,15 @@ void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual) {
       for (const auto& [name, value] : expected) {
         const auto here = measured.find(name);
         const bool is_there = here != measured.end() && here->second.has_value() == value.has_value();
-        const bool alike = is_there
-                           && (!value || std::fabs(*here->second - *value)
-                                             <= 1e-6 * std::max({floor_of(name), std::fabs(*here->second), std::fabs(*value)}));
+        const bool alike =
+            is_there
+            && (!value
+                || std::fabs(*here->second - *value)
+                       <= 1e-6 * std::max({floor_of(name), std::fabs(*here->second), std::fabs(*value)}));
         if (!alike && told++ < 12)
           ADD_FAILURE() << what << ": " << name << ": "
-                        << (here != measured.end() && here->second ? fmt::format("{}", *here->second) : "none") << " for "
-                        << (value ? fmt::format("{}", *value) : "none");
+                        << (here != measured.end() && here->second ? fmt::format("{}", *here->second) : "none")
+                        << " for " << (value ? fmt::format("{}", *value) : "none");
       }
       if (measured.size() != expected.size() && told++ < 12)
         ADD_FAILURE() << what << ": " << measured.size() << " measures for " << expected.size();

@@ -14,9 +14,10 @@ using test::feel_from;
 
 /// A glide of time constant 1/rate behind a subject that sets off at 3 m/s; follows from rest at the subject.
 Feel chase(double fps, const std::string& path, const std::string& clock = "", double length = 2) {
-  return feel_from(fmt::format("[track.t]\n{}\n[channel.a]\nunit = \"m\"\nrest = [0, 0, 0]\nmotion = {{ kind = \"glide\", rate "
-                               "= 4 }}\nfollow = \"t\"\n[take.x]\nlength = {}\nclock = {{ fps = {} {} }}\n",
-                               path, length, fps, clock));
+  return feel_from(
+      fmt::format("[track.t]\n{}\n[channel.a]\nunit = \"m\"\nrest = [0, 0, 0]\nmotion = {{ kind = \"glide\", rate "
+                  "= 4 }}\nfollow = \"t\"\n[take.x]\nlength = {}\nclock = {{ fps = {} {} }}\n",
+                  path, length, fps, clock));
 }
 double measured(const Feel& feel, std::string_view name) {
   return channel_measure(feel, test::play_measures(feel), 0, name).value_or(std::nan(""));
@@ -58,11 +59,12 @@ TEST(Lag, UnderAHeldTickCountsAllFrames) {
 TEST(Lag, TheWorstIsNoLessThanTheMean) {
   // With a lead it runs ahead where the subject is fast, and trails where it is slow.
   for (const double seconds : {0.0, 0.25, 0.6}) {
-    const Feel feel = feel_from(fmt::format(
-        "[track.t]\nkind = \"eight\"\ncentre = [0, 0, 0]\nwidth = 6\nheight = 3\nlap = 4\n[channel.a]\nunit = \"m\"\nrest = "
-        "[0, 0, 0]\nmotion = {{ kind = \"glide\", rate = 4 }}\nfollow = {{ track = \"t\", lead = {{ by = \"velocity\", seconds = {} }} }}\n[take.x]\n"
-        "length = 8\n",
-        seconds));
+    const Feel feel = feel_from(fmt::format("[track.t]\nkind = \"eight\"\ncentre = [0, 0, 0]\nwidth = 6\nheight = "
+                                            "3\nlap = 4\n[channel.a]\nunit = \"m\"\nrest = "
+                                            "[0, 0, 0]\nmotion = {{ kind = \"glide\", rate = 4 }}\nfollow = {{ track = "
+                                            "\"t\", lead = {{ by = \"velocity\", seconds = {} }} }}\n[take.x]\n"
+                                            "length = 8\n",
+                                            seconds));
     EXPECT_GE(measured(feel, "lag_time"), measured(feel, "lag_time_mean")) << seconds;
   }
 }

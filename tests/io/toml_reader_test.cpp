@@ -35,7 +35,8 @@ TEST(Toml, RefusesWhatIsNoToml) {
   EXPECT_NE(why("a = " + std::string(100'000, '[')).find("in each other"), std::string::npos);
   // Dots in texts and comments are no keys.
   const std::string dots(100, '.');
-  EXPECT_EQ(why("a = \"" + dots + "\"\nb = '" + dots + "' # " + dots + "\nc = \"\"\"\n\\\"\"" + dots + "\"\"\"\n"), "accepted");
+  EXPECT_EQ(why("a = \"" + dots + "\"\nb = '" + dots + "' # " + dots + "\nc = \"\"\"\n\\\"\"" + dots + "\"\"\"\n"),
+            "accepted");
 }
 
 TEST(Toml, APlaceIsGivenForAFault) {

@@ -76,7 +76,7 @@ std::string track_in_words(const Track& track) {
     return fmt::format("{} (recorded, {} rows, {} s)", track.name, (*recorded)->time.size(),
                        concise((*recorded)->time.back() - (*recorded)->time.front()));
   constexpr std::array<std::string_view, 6> path_kinds{"recorded",          "a line", "a circle",
-                                                  "a figure of eight", "steps",  "stop and go"};
+                                                       "a figure of eight", "steps",  "stop and go"};
   return fmt::format("{} ({})", track.name, path_kinds[track.path.index()]);
 }
 

@@ -78,7 +78,8 @@ Result<std::vector<PathStep>> parse_path(std::string_view text) {
   }
   if (steps.empty()) return bad_path(text, "it is empty");
   constexpr std::size_t deepest = 32; // as in a document
-  if (steps.size() > deepest) return bad_path(text, fmt::format("it has {} keys and places; no feel is nearly that deep", steps.size()));
+  if (steps.size() > deepest)
+    return bad_path(text, fmt::format("it has {} keys and places; no feel is nearly that deep", steps.size()));
   return steps;
 }
 

@@ -81,7 +81,8 @@ void read_frame_times(Reading& reading, SectionReader& reader, Take& take) {
     return reader.report("feel.recorded", "recorded", "the file has neither a column time nor a column dt");
   auto times = frame_times_of(reading, *file, path, unit == "ms" ? 1e-3 : 1.0);
   if (!times) return;
-  if (times->size() < 2) return reader.report("feel.recorded", "recorded", "a recording of frames has two rows at least");
+  if (times->size() < 2)
+    return reader.report("feel.recorded", "recorded", "a recording of frames has two rows at least");
   if (times->back() < take.length - instant_slack)
     return reader.report(
         "feel.recorded", "recorded",

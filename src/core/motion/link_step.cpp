@@ -221,6 +221,38 @@ void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) 
   }
 }
 
+/// As advance(), with a number of rows that the compiler knows.
+template<std::size_t Rows> void LinkStep::advance_rows(LinkStates& states, double goal) const noexcept {
+  std::array<double, Rows> before;
+  std::size_t row = 0;
+  for (std::size_t i = 0; i < links_; ++i) {
+    before[row++] = states[i].value - goal;
+    if (has_velocity_[i]) before[row++] = states[i].velocity;
+  }
+  const auto gained = [&](std::size_t r) {
+    double sum = 0.0;
+    for (std::size_t j = 0; j < Rows; ++j) sum += gain_[r][j] * before[j];
+    return sum;
+  };
+  row = 0;
+  for (std::size_t i = 0; i < links_; ++i) {
+    const double gap = before[row], gain = gained(row);
+    states[i].value = std::fabs(gain + gap) < 0.5 * std::fabs(gap) ? goal + (gap + gain) : states[i].value + gain;
+    ++row;
+    if (has_velocity_[i]) states[i].velocity += gained(row++);
+  }
+}
+
+void LinkStep::advance_standing(LinkStates& states, double goal) const noexcept {
+  switch (rows_) { // what is used most
+  case 1: return advance_rows<1>(states, goal);
+  case 2: return advance_rows<2>(states, goal);
+  case 3: return advance_rows<3>(states, goal);
+  case 4: return advance_rows<4>(states, goal);
+  default: return advance(states, goal, {});
+  }
+}
+
 const LinkStep& LinkSteps::of(std::span<const Link> links, double h, InputParts parts) {
   for (const Kept& kept : kept_)
     if (kept.h == h && kept.parts == parts) return kept.step;

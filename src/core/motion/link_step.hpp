@@ -43,8 +43,12 @@ public:
   /// Advances the links toward `goal`, the first of them following goal + `input`. Exact for an input that is such a
   /// polynomial.
   void advance(LinkStates& states, double goal, const LinkInput& input) const noexcept;
+  /// The same where the input is the goal, which stands (made with InputParts::none): the same numbers, sooner.
+  void advance_standing(LinkStates& states, double goal) const noexcept;
 
 private:
+  template<std::size_t Rows> void advance_rows(LinkStates& states, double goal) const noexcept;
+
   static constexpr std::size_t most_rows = 2 * most_links;
   std::size_t rows_ = 0;  ///< of the links' own states
   std::size_t parts_ = 0; ///< of the input

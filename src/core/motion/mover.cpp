@@ -104,8 +104,36 @@ double take_step(const Chain& chain, MoverState& state, const InputEnd& end) noe
   return output_of(chain, state.links, end.before).velocity;
 }
 
+/// Stages without a head, whose goal stands: nothing but their links moves.
+void fill_links(const Chain& chain, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
+                double goal, const MoverRows& rows) {
+  const std::size_t count = rows.value.size() - 1, last = chain.links.size() - 1;
+  LinkSteps& steps = link_steps(memory);
+  const auto* const glide = std::get_if<Glide>(&chain.links[last]);
+  const double& driver = last > 0 ? state.links[last - 1].value : goal;
+  SpringState& out = state.links[last];
+  const auto rate = [&] { return glide != nullptr ? glide->rate * (driver - out.value) : out.velocity; };
+  const bool is_steady = clock.is_steady();
+  const LinkStep* step = count > 0 ? &steps.of(chain.links, clock.dt(first), InputParts::none) : nullptr;
+  state.velocity = rate();
+  rows.value[0] = state.value;
+  for (std::size_t i = 0;; ++i) {
+    rows.velocity[i] = rate();
+    if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
+    if (i == count) break;
+    if (!is_steady && i > 0)
+      step = &steps.of(chain.links, clock.dt(first + static_cast<std::int64_t>(i)), InputParts::none);
+    step->advance_standing(state.links, goal);
+    state.input = {goal, 0.0};
+    rows.value[i + 1] = out.value;
+  }
+  state.value = rows.value[count];
+  state.velocity = rows.velocity[count];
+}
+
 void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                 double goal, const MoverRows& rows) {
+  if (!chain.head && !chain.links.empty()) return fill_links(chain, state, memory, clock, first, goal, rows);
   const std::size_t count = rows.value.size() - 1;
   LinkSteps& steps = link_steps(memory);
   const GoalSegment standing{goal, goal};
