@@ -27,8 +27,8 @@
 namespace stasis {
 namespace {
 
-/// Sums in which every number counts, by a weight of its own, so that two that are exchanged are noticed.
-class Sum {
+/// RecordedSums in which every number counts, by a weight of its own, so that two that are exchanged are noticed.
+class RecordedSum {
 public:
   void add(double value) {
     ++count_;
@@ -49,13 +49,13 @@ private:
   std::int64_t count_ = 0;
 };
 
-struct Sums {
-  Sum rows, speeds, moves, channels, shakes;
+struct RecordedSums {
+  RecordedSum rows, speeds, moves, channels, shakes;
 };
 
-class SumSink final : public BlockSink {
+class RecordedSumSink final : public BlockSink {
 public:
-  explicit SumSink(Sums& sums) : sums_(sums) {}
+  explicit RecordedSumSink(RecordedSums& sums) : sums_(sums) {}
   void begin(const Scene& scene) override { feel_ = scene.feel; }
   void consume(const Block& block) override {
     for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row)
@@ -72,13 +72,13 @@ public:
   void end() override {}
 
 private:
-  Sums& sums_;
+  RecordedSums& sums_;
   const Feel* feel_ = nullptr;
 };
 
-Sums sums_of(const Feel& feel, const Take& take) {
-  Sums sums;
-  SumSink rows(sums);
+RecordedSums sums_of(const Feel& feel, const Take& take) {
+  RecordedSums sums;
+  RecordedSumSink rows(sums);
   MeasureSink measuring;
   BlockSink* const sinks[] = {&rows, &measuring};
   const TakeMeasures measures = measuring.take(play({&feel, &take, clock_of(take)}, sinks));
@@ -141,12 +141,12 @@ TEST(RecordedNumbers, AreWhatTheyWere) {
   if (record != nullptr) out.open(record);
   int count = 0;
   for_each_take([&](const std::string& name, const Feel& feel, const Take& take) {
-    const Sums sums = sums_of(feel, take);
+    const RecordedSums sums = sums_of(feel, take);
     ++count;
-    const Sum* const all[] = {&sums.rows, &sums.speeds, &sums.moves, &sums.channels, &sums.shakes};
+    const RecordedSum* const all[] = {&sums.rows, &sums.speeds, &sums.moves, &sums.channels, &sums.shakes};
     if (record != nullptr) {
       out << name;
-      for (const Sum* one : all) out << fmt::format(" {:.12g}", one->total());
+      for (const RecordedSum* one : all) out << fmt::format(" {:.12g}", one->total());
       out << '\n';
       return;
     }

@@ -17,12 +17,12 @@ using test::feel_from;
 using test::play_rows;
 using test::Rows;
 
-constexpr double fps = 200.0;
+constexpr double rule_fps = 200.0;
 
 std::string take(double length, const std::string& cues) {
-  return fmt::format("[take.t]\nlength = {}\nclock = {{ fps = {} }}\ncues = [{}]\n", length, fps, cues);
+  return fmt::format("[take.t]\nlength = {}\nclock = {{ fps = {} }}\ncues = [{}]\n", length, rule_fps, cues);
 }
-std::size_t row_at(double time) { return static_cast<std::size_t>(std::lround(time * fps)); }
+std::size_t row_at(double time) { return static_cast<std::size_t>(std::lround(time * rule_fps)); }
 
 TEST(Rule2, APaceOfSeveralComponentsKeepsItsLimitsAlongTheWholeWay) {
   const Feel feel = feel_from("[channel.a]\nunit = \"m\"\nrest = [0, 0]\nmotion = { kind = \"pace\", speed = 2, "
@@ -35,7 +35,7 @@ TEST(Rule2, APaceOfSeveralComponentsKeepsItsLimitsAlongTheWholeWay) {
   for (std::size_t k = 1; k < x.velocity.size(); ++k) {
     const double speed = std::hypot(x.velocity[k], y.velocity[k]);
     fastest = std::max(fastest, k <= row_at(0.8) ? speed : 0.0);
-    EXPECT_LE(fps * std::hypot(x.velocity[k] - x.velocity[k - 1], y.velocity[k] - y.velocity[k - 1]), 4.0 + 1e-9);
+    EXPECT_LE(rule_fps * std::hypot(x.velocity[k] - x.velocity[k - 1], y.velocity[k] - y.velocity[k - 1]), 4.0 + 1e-9);
   }
   EXPECT_NEAR(fastest, 2.0, 1e-9);
   // Straight to the first goal 5 m away: it is fast for as long as one component by itself would be.
@@ -78,7 +78,7 @@ double way_home_begins(const std::string& motion, double released) {
   const Rows rows = play_rows(feel);
   const auto top = std::find(rows.smooth.begin(), rows.smooth.end(), 1.0);
   const auto down = std::find_if(top, rows.smooth.end(), [](double value) { return value < 1.0; });
-  return (static_cast<double>(down - rows.smooth.begin()) - 1.0) / fps;
+  return (static_cast<double>(down - rows.smooth.begin()) - 1.0) / rule_fps;
 }
 
 TEST(Rule12, WhatFinishesFirstWaitsForTheLongerOfMoveAndDelay) {
@@ -121,7 +121,7 @@ TEST(Rule13, WhatNeverGoesThroughLosesItsOutwardSpeed) {
             goal - 0.3);
 }
 
-std::string wheel(const std::string& keys) {
+std::string clicking(const std::string& keys) {
   return "[channel.a]\nunit = \"m\"\nrest = 0\nrange = [-3, 3]\n[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep "
          "= 1\n"
          + keys;
@@ -130,7 +130,7 @@ std::string wheel(const std::string& keys) {
 TEST(Rule9, ADoublePressIsTwiceTheSameWay) {
   const std::string keys = "double_within = 0.25\n";
   const auto ends_at = [&](const std::string& cues) {
-    return play_rows(feel_from(wheel(keys) + take(1, cues))).goal.back();
+    return play_rows(feel_from(clicking(keys) + take(1, cues))).goal.back();
   };
   EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\" }, { at = 0.2, click = \"w\" }"), 3.0);
   EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\" }, { at = 0.2, click = \"w\", count = -1 }"), 0.0);
@@ -139,7 +139,7 @@ TEST(Rule9, ADoublePressIsTwiceTheSameWay) {
 
 TEST(Rule9, NoBaseWindsUpPastTheRange) {
   const auto ends_at = [&](const std::string& cues) {
-    return play_rows(feel_from(wheel("") + take(1, cues))).goal.back();
+    return play_rows(feel_from(clicking("") + take(1, cues))).goal.back();
   };
   EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\", count = 50 }, { at = 0.2, click = \"w\", count = -1 }"), 2.0);
   const Feel stick = feel_from(

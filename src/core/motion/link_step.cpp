@@ -88,7 +88,7 @@ Column times(const Square& a, const Column& x, std::size_t rows) noexcept {
 }
 
 /// What a step of length 1 makes of the states and of the parts of the input.
-struct Response {
+struct StepResponse {
   Square kept{};                                  ///< exp(a) - 1: the difference from 1 keeps the digits of slow links
   std::array<Column, most_parts> value{}, rate{}; ///< integral of exp(a (1 - s)) b s^j / j!, for both inputs
 };
@@ -127,7 +127,7 @@ void double_parts(const Square& kept, std::size_t rows, std::size_t parts,
   response = longer;
 }
 
-Response response_of(System s, double h, std::size_t parts) noexcept {
+StepResponse response_of(System s, double h, std::size_t parts) noexcept {
   double size = 0.0;
   for (std::size_t i = 0; i < s.rows; ++i) {
     double row = 0.0;
@@ -139,7 +139,7 @@ Response response_of(System s, double h, std::size_t parts) noexcept {
   const double scale = std::ldexp(h, -halvings);
   for (std::size_t i = 0; i < s.rows; ++i)
     for (std::size_t j = 0; j < s.rows; ++j) s.a[i][j] *= scale;
-  Response out;
+  StepResponse out;
   Square term = s.a, next;
   out.kept = s.a;
   for (int n = 2; n <= taylor_terms; ++n) {
@@ -186,7 +186,7 @@ LinkStep::LinkStep(std::span<const Link> links, double h, InputParts parts)
   for (std::size_t i = 0; i < links_; ++i) has_velocity_[i] = std::holds_alternative<Spring>(links[i]);
   const System system = system_of(links);
   rows_ = system.rows;
-  const Response response = response_of(system, h, parts_);
+  const StepResponse response = response_of(system, h, parts_);
   for (std::size_t i = 0; i < rows_; ++i) {
     for (std::size_t j = 0; j < rows_; ++j) gain_[i][j] = response.kept[i][j] * system.unit[i] / system.unit[j];
     for (std::size_t j = 0; j < parts_; ++j) {
