@@ -4,6 +4,7 @@
 
 #include <gtest/gtest.h>
 
+#include "core/curve/curve.hpp"
 #include "core/curve/curve_facts.hpp"
 
 namespace stasis {
@@ -12,6 +13,24 @@ namespace {
 struct Plain {
   double half, fastest, fastest_at, over, under;
 };
+
+TEST(Corners, OfABounceLieInBothHalvesWhereItGoesInAndOut) {
+  const auto corners = [](const char* words) {
+    const Curve curve = *parse_curve(words);
+    std::vector<double> found;
+    for (double at = next_corner(curve, 0.0); at < 1.0; at = next_corner(curve, at)) found.push_back(at);
+    return found;
+  };
+  const auto expect = [&](const char* words, const std::vector<double>& elevenths) {
+    const auto found = corners(words);
+    ASSERT_EQ(found.size(), elevenths.size()) << words;
+    for (std::size_t k = 0; k < found.size(); ++k) EXPECT_NEAR(found[k], elevenths[k] / 11.0, 1e-15) << words;
+  };
+  expect("out bounce", {4, 8, 10});
+  expect("in bounce", {1, 3, 7});
+  expect("in-out bounce", {0.5, 1.5, 3.5, 5.5, 7.5, 9.5, 10.5});
+  expect("in-out power 3", {5.5});
+}
 
 /// The same facts by a dense scan.
 Plain scanned(const Curve& curve) {

@@ -191,6 +191,14 @@ TEST(Room, TheRangeWinsOverAnObstacle) {
   const RoomSummary room = room_of(feel);
   EXPECT_NEAR(*room.time_below_range, 3 - (8 - 0.4) / 3, 2.0 / 60);
   EXPECT_NE(room.why_no_advice->find("range"), std::string::npos);
+  const auto tells = [](const Feel& told) {
+    const auto notes = play_measures(told).notes;
+    return std::any_of(notes.begin(), notes.end(), [](const std::string& note) {
+      return note.find("less room than its range allows") != std::string::npos;
+    });
+  };
+  EXPECT_TRUE(tells(feel));
+  EXPECT_FALSE(tells(feel_from(walk(3, R"({ kind = "glide", half_life = 0.01 })", "stand_off = 0.2", 1))));
 }
 
 /// Somebody walks across, from the left, past what stands behind them; the view looks along it.

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/measure/channel_measures.hpp"
 #include "core/measure/rate_causes.hpp"
 #include "core/motion/per_frame.hpp"
 #include "core/take/session.hpp"
@@ -212,6 +213,19 @@ TEST(Measures, AnAbsoluteSettleBandIsMeantInTheUnitOnEitherSide) {
   };
   EXPECT_NEAR(settled("{ kind = \"glide\", half_life = 0.1 }"), 33.0, 1e-6);
   EXPECT_NEAR(settled("{ kind = \"spring\", frequency = 2, damping_ratio = 0.5 }"), 27.0, 1e-6); // it comes from beyond
+}
+
+TEST(Measures, TimeOutsideADeadZoneIsThatOfTheSubject) {
+  const auto outside = [](const std::string& motion) {
+    const Feel feel =
+        feel_from("[track.swimmer]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [1, 0, 0]\n[channel.a]\nunit = "
+                  "\"m\"\nrest = [0, 0, 0]\nmotion = "
+                  + motion + "\nfollow = { track = \"swimmer\", dead_zone = { size = [4, 4, 4] } }\n" + take(4, ""));
+    return *channel_measure(feel, test::play_measures(feel), 0, "time_outside_zone");
+  };
+  // From the moment at which its edge begins to drag, 2 m on, a glide is always behind.
+  EXPECT_NEAR(outside("{ kind = \"glide\", rate = 1 }"), 2.0, 0.01);
+  EXPECT_NEAR(outside("{ kind = \"cut\" }"), 0.0, 0.01);
 }
 
 TEST(Rates, ADeadZoneBendsTheGoalInsideAFrame) {

@@ -57,6 +57,16 @@ TEST(Track, AJumpEndsAStretch) {
   EXPECT_TRUE(std::isinf(reader.stretch_end()));
 }
 
+TEST(Track, LooksTheWayItWentLastWhileItStandsOrCreeps) {
+  // Along +x, still but for a tremble, then along -x.
+  const Track track = recorded({0, 1, 2, 3, 4, 5}, {0, 5, 5, 5.0000001, 5, 0}, {0, 0, 0, 0.0000001, 0, 0});
+  TrackReader reader(track);
+  reader.enter(0.0);
+  const double forth = reader.at(0.5).travel;
+  for (const double time : {1.0, 1.5, 2.5, 3.5, 4.0}) EXPECT_NEAR(reader.at(time).travel, forth, 1e-9) << time;
+  EXPECT_NEAR(std::fabs(reader.at(5.0).travel - forth), 180.0, 1e-9);
+}
+
 TEST(Track, IsLostWhereItsRuleSaysSo) {
   Track track = recorded({1, 2}, {0, 1});
   track.lost = LostRule::base;
