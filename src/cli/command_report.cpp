@@ -14,11 +14,9 @@
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "figure/compare_figure.hpp"
-#include "figure/plan_figure.hpp"
 #include "figure/rates_figure.hpp"
 #include "figure/render.hpp"
-#include "figure/side_figure.hpp"
-#include "figure/take_figure.hpp"
+#include "figure/take_figures.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
 #include "report/page.hpp"
@@ -166,20 +164,16 @@ private:
   FileResult<void> draw_take(std::size_t v, const Take& take) {
     const Scene scene{&feels_[v].feel, &take, clock_of(take)};
     MeasureSink measuring;
-    SeriesSink series;
-    PlanSink plan;
-    SideSink side;
-    BlockSink* const sinks[] = {&measuring, &series, &plan, &side};
+    TakeFigures figures(scene);
+    std::vector<BlockSink*> sinks = figures.sinks();
+    sinks.push_back(&measuring);
     const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
-    auto done = add_figure(take_figure({&scene, &measures, &series, content_.title, feels_[v].variant, {}, false}),
-                           take.name, content_.versions[v]);
-    if (done && plan.channel())
-      done = add_figure(plan_figure({&scene, &measures, &plan, content_.title, feels_[v].variant}),
-                        take.name + ", plan", content_.versions[v]);
-    if (done && !side.frames().empty())
-      done = add_figure(side_figure({&scene, &side, content_.title, feels_[v].variant}), take.name + ", from the side",
-                        content_.versions[v]);
-    return done && v == 0 ? draw_rates(take) : done;
+    for (const TakeFigures::One& one : figures.all(measures, {content_.title, feels_[v].variant}))
+      if (auto done =
+              add_figure(one.draw(), take.name + (one.caption.empty() ? "" : ", " + one.caption), content_.versions[v]);
+          !done)
+        return done;
+    return v == 0 ? draw_rates(take) : FileResult<void>{};
   }
 
   /// What the frame rate does, where the feel has per-frame rules or the take a tick.

@@ -9,10 +9,7 @@
 #include "cli/version.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
-#include "figure/plan_figure.hpp"
-#include "figure/shake_figure.hpp"
-#include "figure/side_figure.hpp"
-#include "figure/take_figure.hpp"
+#include "figure/take_figures.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
 #include "io/trace_csv.hpp"
@@ -69,10 +66,8 @@ public:
     TraceCsvSink trace([&](std::string_view text) { trace_file->write(text); });
     MeasureSink measuring;
     std::vector<BlockSink*> sinks{&trace, &measuring};
-    if (options_.figure != "none") sinks.push_back(&series_);
-    if (options_.figure != "none" && plan_channel(loaded_.feel)) sinks.push_back(&plan_);
-    if (options_.figure != "none" && !loaded_.feel.shakes.empty()) sinks.push_back(&shakes_);
-    if (options_.figure != "none" && !loaded_.feel.profiles.empty()) sinks.push_back(&side_);
+    if (options_.figure != "none")
+      for (BlockSink* sink : figures_.sinks()) sinks.push_back(sink);
     measures_ = measuring.take(play(scene_, sinks));
     json_ = measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
@@ -86,20 +81,11 @@ public:
 
   /// Draws the take as SVG, and as PNG from that SVG if asked for.
   FileResult<void> draw() {
-    const TakeFigureInput input{
-        &scene_, &measures_, &series_, loaded_.name, loaded_.variant, options_.only, options_.picture_scale};
-    auto done = draw_figure(take_figure(input), stem_, options_.figure, options_.force, written_);
-    if (done && !plan_.frames().empty())
-      done = draw_figure(plan_figure({&scene_, &measures_, &plan_, loaded_.name, loaded_.variant}), stem_ + ".plan",
-                         options_.figure, options_.force, written_);
-    if (done && !side_.frames().empty())
-      done = draw_figure(side_figure({&scene_, &side_, loaded_.name, loaded_.variant}), stem_ + ".side",
-                         options_.figure, options_.force, written_);
-    for (std::size_t s = 0; s < shakes_.kept().size() && done; ++s)
-      if (measures_.shakes[s].peak_amplitude > 0.0)
-        done = draw_figure(shake_figure({&scene_, &measures_, &shakes_, s, loaded_.name, loaded_.variant}),
-                           stem_ + ".shake." + loaded_.feel.shakes[s].name, options_.figure, options_.force, written_);
-    return done;
+    for (const TakeFigures::One& one :
+         figures_.all(measures_, {loaded_.name, loaded_.variant, options_.only, options_.picture_scale}))
+      if (auto done = draw_figure(one.draw(), stem_ + one.suffix, options_.figure, options_.force, written_); !done)
+        return done;
+    return {};
   }
 
   const std::string& variant() const noexcept { return loaded_.variant; }
@@ -113,10 +99,7 @@ private:
   const RunOptions& options_;
   Scene scene_;
   std::string stem_;
-  SeriesSink series_;
-  PlanSink plan_;
-  ShakeSink shakes_;
-  SideSink side_;
+  TakeFigures figures_{scene_};
   TakeMeasures measures_;
   std::string json_;
   std::vector<std::string> written_;

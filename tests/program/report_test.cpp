@@ -41,6 +41,18 @@ std::size_t count_of(const std::string& text, const std::string& part) {
   return count;
 }
 
+TEST(Report, ShowsTheFiguresThatRunDraws) {
+  const TempDir folder;
+  folder.write("f.toml", "[channel.a]\nunit = \"m\"\nrest = 0\n[shake.rattle]\non = { a = 0.1 }\nwave = { kind = "
+                         "\"noise\", frequency = 5 }\n"
+                         "decay = { kind = \"half_life\", half_life = 0.2 }\n[take.one]\nlength = 1\ncues = [{ at = "
+                         "0.1, hit = \"rattle\" }]\n");
+  ASSERT_EQ(run_program(folder, {"run", "f.toml", "--figure", "svg", "-o", "out"}).status, 0);
+  EXPECT_FALSE(folder.read("out/one.shake.rattle.svg").empty());
+  ASSERT_EQ(run_program(folder, {"report", "f.toml", "-o", "page.html"}).status, 0);
+  EXPECT_NE(folder.read("page.html").find("<figcaption>one, shake rattle"), std::string::npos);
+}
+
 TEST(Report, HoldsEveryTakeOfEveryVersion) {
   const TempDir folder;
   folder.write("f.toml", report_feel);
