@@ -75,7 +75,8 @@ template<class Visit> void for_each_stretch(const ChannelFrame& frame, double fr
     const double until = breaks ? *next_break : end;
     // What is set off at a break dies away from there, so that stretches may grow.
     constexpr double most_stretches = 4096.0;
-    const double shortest = (until - from) / most_stretches;
+    constexpr double one_instant = 1e-12; // s: below it a sum would not go on
+    const double shortest = std::max(one_instant, (until - from) / most_stretches);
     do {
       const double longest = std::max(shortest, frame.smooth_stretch(from, from - last_break));
       const double to = until - from <= 1.001 * longest ? until : from + longest;
