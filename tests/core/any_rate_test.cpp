@@ -181,7 +181,7 @@ void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual) {
 }
 
 TEST(AnyRate, MovesAreTheSame) { expect_the_same_at_any_rate({.tracks = false, .shakes = false}, 50); }
-TEST(AnyRate, FollowersAreTheSame) { expect_the_same_at_any_rate({.shakes = false}, 25); }
+TEST(AnyRate, FollowersAreTheSame) { expect_the_same_at_any_rate({.shakes = false}, 60); }
 TEST(AnyRate, ShakesAreTheSame) { expect_the_same_at_any_rate({}, 25); }
 
 } // namespace
