@@ -197,15 +197,16 @@ LinkStep::LinkStep(std::span<const Link> links, double h, InputParts parts)
   }
 }
 
-void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) const noexcept {
-  std::array<double, most_rows + LinkInput::most_parts> before;
+template<std::size_t Known>
+void LinkStep::advance_by(LinkStates& states, double goal, std::span<const double> parts) const noexcept {
+  std::array<double, (Known > 0 ? Known : most_rows + LinkInput::most_parts)> before;
   std::size_t row = 0;
   for (std::size_t i = 0; i < links_; ++i) {
     before[row++] = states[i].value - goal;
     if (has_velocity_[i]) before[row++] = states[i].velocity;
   }
-  for (std::size_t j = 0; j < parts_; ++j) before[row++] = input.part[j];
-  const std::size_t used = rows_ + parts_;
+  for (const double part : parts) before[row++] = part;
+  const std::size_t used = Known > 0 ? Known : row;
   const auto gained = [&](std::size_t r) {
     double sum = 0.0;
     for (std::size_t j = 0; j < used; ++j) sum += gain_[r][j] * before[j];
@@ -221,35 +222,17 @@ void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) 
   }
 }
 
-/// As advance(), with a number of rows that the compiler knows.
-template<std::size_t Rows> void LinkStep::advance_rows(LinkStates& states, double goal) const noexcept {
-  std::array<double, Rows> before;
-  std::size_t row = 0;
-  for (std::size_t i = 0; i < links_; ++i) {
-    before[row++] = states[i].value - goal;
-    if (has_velocity_[i]) before[row++] = states[i].velocity;
-  }
-  const auto gained = [&](std::size_t r) {
-    double sum = 0.0;
-    for (std::size_t j = 0; j < Rows; ++j) sum += gain_[r][j] * before[j];
-    return sum;
-  };
-  row = 0;
-  for (std::size_t i = 0; i < links_; ++i) {
-    const double gap = before[row], gain = gained(row);
-    states[i].value = std::fabs(gain + gap) < 0.5 * std::fabs(gap) ? goal + (gap + gain) : states[i].value + gain;
-    ++row;
-    if (has_velocity_[i]) states[i].velocity += gained(row++);
-  }
+void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) const noexcept {
+  advance_by<0>(states, goal, std::span(input.part).first(parts_));
 }
 
 void LinkStep::advance_standing(LinkStates& states, double goal) const noexcept {
   switch (rows_) { // what is used most
-  case 1: return advance_rows<1>(states, goal);
-  case 2: return advance_rows<2>(states, goal);
-  case 3: return advance_rows<3>(states, goal);
-  case 4: return advance_rows<4>(states, goal);
-  default: return advance(states, goal, {});
+  case 1: return advance_by<1>(states, goal, {});
+  case 2: return advance_by<2>(states, goal, {});
+  case 3: return advance_by<3>(states, goal, {});
+  case 4: return advance_by<4>(states, goal, {});
+  default: return advance_by<0>(states, goal, {});
   }
 }
 

@@ -47,7 +47,9 @@ public:
   void advance_standing(LinkStates& states, double goal) const noexcept;
 
 private:
-  template<std::size_t Rows> void advance_rows(LinkStates& states, double goal) const noexcept;
+  /// \param Known rows and parts together, where the compiler may know them; 0 where it may not.
+  template<std::size_t Known>
+  void advance_by(LinkStates& states, double goal, std::span<const double> parts) const noexcept;
 
   static constexpr std::size_t most_rows = 2 * most_links;
   std::size_t rows_ = 0;  ///< of the links' own states
