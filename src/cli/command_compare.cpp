@@ -25,7 +25,7 @@ Worked examples:
   stasis compare otter.toml --label quick --set motion.soft.frequency=3 --label slow --set motion.soft.frequency=0.8
   stasis compare before.toml after.toml --take approach
 
-Each take gets a table of measures side by side (* marks the least of its row), a sentence
+Each take gets a table of measures side by side (* marks the smallest in its row), a sentence
 for each channel of what a designer would notice, and compare.<take>.png in stasis-out/.)text";
 
 struct CompareOptions {

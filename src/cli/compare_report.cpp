@@ -158,7 +158,7 @@ std::string compare_text(const CompareReport& report) {
     for (const ShakeRow& row : shake_rows(report, shake))
       if (!alike(row.values))
         add("shake " + first.feel->shakes[shake].name, row.measure, row.unit, row.values, best_of(row.values));
-  if (any) out += table.text() + "  * the least of its row; in brackets the change from the first\n";
+  if (any) out += table.text() + "  * smallest in its row; in brackets the change from the first\n";
   const auto sentences = sentences_of(report);
   for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
   if (!any && sentences.empty()) out += "  nothing differs\n";

@@ -83,7 +83,7 @@ TEST(Formula, FaultsSayWhere) {
   EXPECT_NE(fault("prat(x, 1, 2)").hint.find("Did you mean part?"), std::string::npos);
   EXPECT_EQ(fault("x $ y").at, 2u);
   EXPECT_EQ(fault("").message, "something is missing at the end");
-  EXPECT_EQ(fault("sqrt(-1)").message, "this is no number");
+  EXPECT_EQ(fault("sqrt(-1)").message, "this does not give a number");
   EXPECT_EQ(fault(std::string(10'000, '1')).message, "a formula has at most 4000 characters");
   EXPECT_NE(fault(std::string(60, '(') + "x" + std::string(60, ')')).message.find("deeper than 50"), std::string::npos);
   std::string powers = "x";

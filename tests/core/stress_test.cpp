@@ -120,7 +120,7 @@ TEST(ExplainControls, SaysWhatEveryKindDoes) {
       "[channel.a]\nunit = \"m\"\nrest = 0.5\nrange = [-2, 2]\n[channel.r]\nrest = 4\nrange = [1, 16]\nspace = "
       "\"ratio\"\n[pose.p]\na = 1\n[pose.q]\na = 2\n[control.c]\n";
   const std::pair<const char*, const char*> cases[] = {
-      {"kind = \"hold\"\npose = \"p\"\n", "the pose p while it is held; let go or cancelled, back home"},
+      {"kind = \"hold\"\npose = \"p\"\n", "the pose p while it is held; returns to rest when released or cancelled"},
       {"kind = \"hold\"\npose = \"p\"\non_release = \"stay\"\n", "it stays there as the new home"},
       {"kind = \"hold\"\npose = \"p\"\nbuttons = [\"b\", \"d\"]\n", "down until the last of its 2 buttons is up"},
       {"kind = \"toggle\"\npose = \"p\"\n", "from one press to the next"},

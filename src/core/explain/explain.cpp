@@ -385,8 +385,8 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
     account.at_range = "the range bounds the goal as it is written; the value itself counts on over whole turns";
   else if (std::isfinite(channel.range[0].low) || std::isfinite(channel.range[0].high))
     account.at_range = "a goal beyond the range is brought to its end; a motion that would swing beyond it is held "
-                       "there, its speed reads 0, "
-                       "and the motion goes on underneath until it comes back";
+                       "there and its speed reads 0, "
+                       "while the motion itself continues out of sight until it comes back";
   return account;
 }
 

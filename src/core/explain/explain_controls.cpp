@@ -48,8 +48,8 @@ std::string uneven_steps(const Feel& feel, const Clicks& clicks, const Ladder& l
 
 void describe(const Feel& feel, const Hold& hold, ControlAccount& account) {
   account.sentence = fmt::format("the pose {} while it is held; {}", feel.poses[hold.pose].name,
-                                 hold.stays ? "let go or cancelled, it stays there as the new home"
-                                            : "let go or cancelled, back home");
+                                 hold.stays ? "when released or cancelled it stays there as the new home"
+                                            : "returns to rest when released or cancelled");
 }
 
 void describe(const Feel& feel, const Toggle& toggle, ControlAccount& account) {

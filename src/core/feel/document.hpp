@@ -37,7 +37,7 @@ struct LineRun {
 struct NumberColumns {
   std::vector<std::string> header;   ///< of the whole file
   std::vector<std::string> names;    ///< of the columns that were asked for
-  std::vector<NumberColumn> columns; ///< by name; an empty cell is no number (NaN)
+  std::vector<NumberColumn> columns; ///< by name; an empty cell is NaN
   std::vector<LineRun> lines;        ///< ascending, the first of row 0
   int source = 0;
 

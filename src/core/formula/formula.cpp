@@ -227,7 +227,7 @@ private:
     for (std::size_t k = 0; k < count; ++k) operands[k] = steps[steps.size() - count + k].number;
     const double value = operations[index].apply(operands.data());
     while (start < text_.size() && text_[start] == ' ') ++start;
-    if (!std::isfinite(value)) return fail(start, "this is no number");
+    if (!std::isfinite(value)) return fail(start, "this does not give a number");
     steps.resize(steps.size() - count);
     steps.push_back({Step::Kind::number, 0, value, 0});
   }
