@@ -186,7 +186,7 @@ void write_run(JsonWriter& json, const PageRun& run) {
   for (const Control& control : run.scene.feel->controls) json.text(control.name);
   json.end_array().key("holds").begin_array();
   for (const Control& control : run.scene.feel->controls)
-    if (std::holds_alternative<Hold>(control.rule)) json.text(control.name);
+    if (facts_of(control).is_hold) json.text(control.name);
   json.end_array();
   json.key("measures").written(run.measures);
   write_wants(json, run.wants);

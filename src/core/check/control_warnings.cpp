@@ -44,14 +44,19 @@ void warn_of_accidents(const Control& control, std::vector<Warning>& out) {
             ? fmt::format("{} mirrors the value as it is: pressed on the way it drifts to the middle and sticks",
                           control.name)
             : fmt::format("{} looks where the value is now: a press before it has crossed is lost", control.name));
-  if (const auto* clicks = std::get_if<Clicks>(&control.rule); clicks != nullptr && clicks->every_frame)
+  switch (frame_habit_of(control)) {
+  case FrameHabit::none: break;
+  case FrameHabit::steps_each_frame:
     add("step_every_frame",
         fmt::format("{} steps on every frame while it is held: the speed is the frame rate's", control.name));
-  if (const auto* pointer = std::get_if<Pointer>(&control.rule); pointer != nullptr && pointer->times_frame_time)
+    break;
+  case FrameHabit::counts_times_frametime:
     add("counts_times_time",
         fmt::format("{} multiplies counts by the frame's time: they are an amount already, and it turns half as far at "
                     "twice the frame rate",
                     control.name));
+    break;
+  }
 }
 
 } // namespace

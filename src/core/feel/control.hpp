@@ -1,6 +1,7 @@
 // What inputs do: controls, the groups that decide between them, and the cues of a take.
 #pragma once
 
+#include <algorithm>
 #include <cstddef>
 #include <cstdint>
 #include <optional>
@@ -13,19 +14,81 @@
 
 namespace stasis {
 
+enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal, follow, hit };
+/// "press", "release", "cancel", ...
+const char* name_of(CueAction action) noexcept;
+
+/// What a control does once on every frame, so that the frame rate changes what it does: accidents, replayed.
+enum class FrameHabit : std::uint8_t {
+  none,
+  steps_each_frame,       ///< goes faster where frames are shorter
+  counts_times_frametime, ///< goes slower where frames are shorter
+};
+
+/// What a kind of control says about itself, once: whoever must know asks here, and a kind that leaves one out does not
+/// compile.
+struct ControlFacts {
+  CueAction moved_by;           ///< the cue by which a hand moves it, and the meaning of its column in recorded input
+  std::string_view traced;      ///< its column in the trace beside `down`; empty: none
+  bool is_hold;                 ///< in force just while a hand is on it: shown as a span of time
+  bool keeps_its_pose;          ///< its pose may stay in force once the hand is gone
+  bool base_runs;               ///< it may move its base between cues too
+  bool asks_beyond_range;       ///< what it asks for may lie outside the range
+  bool counts_as_held_by_state; ///< no button: a hand is on it while its state is not 0
+};
+
 /// A pose while the control is down.
 struct Hold {
+  static constexpr ControlFacts facts{.moved_by = CueAction::press,
+                                      .traced = "",
+                                      .is_hold = true,
+                                      .keeps_its_pose = false,
+                                      .base_runs = false,
+                                      .asks_beyond_range = false,
+                                      .counts_as_held_by_state = false};
+  const ComponentRef* moves() const noexcept { return nullptr; }
+  bool leads_to(std::size_t one) const noexcept { return pose == one; }
+  bool owns_base() const noexcept { return false; }
+  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
+  void drop_frame_habit(double) noexcept {}
+
   std::size_t pose = 0;
   bool stays = false; ///< letting go leaves the pose's goals behind as the base
 };
 
 /// A pose from one press to the next.
 struct Toggle {
+  static constexpr ControlFacts facts{.moved_by = CueAction::press,
+                                      .traced = "state",
+                                      .is_hold = false,
+                                      .keeps_its_pose = true,
+                                      .base_runs = false,
+                                      .asks_beyond_range = false,
+                                      .counts_as_held_by_state = false};
+  const ComponentRef* moves() const noexcept { return nullptr; }
+  bool leads_to(std::size_t one) const noexcept { return pose == one; }
+  bool owns_base() const noexcept { return false; }
+  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
+  void drop_frame_habit(double) noexcept {}
+
   std::size_t pose = 0;
 };
 
 /// The next of several poses at each press.
 struct Cycle {
+  static constexpr ControlFacts facts{.moved_by = CueAction::press,
+                                      .traced = "state",
+                                      .is_hold = false,
+                                      .keeps_its_pose = true,
+                                      .base_runs = false,
+                                      .asks_beyond_range = false,
+                                      .counts_as_held_by_state = false};
+  const ComponentRef* moves() const noexcept { return nullptr; }
+  bool leads_to(std::size_t one) const noexcept { return std::find(poses.begin(), poses.end(), one) != poses.end(); }
+  bool owns_base() const noexcept { return false; }
+  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
+  void drop_frame_habit(double) noexcept {}
+
   static constexpr std::size_t home = static_cast<std::size_t>(-1); ///< no pose: everything at its base
   std::vector<std::size_t> poses;
 };
@@ -39,6 +102,19 @@ enum class SideRule : std::uint8_t {
 
 /// The base on the other side of a centre at each press.
 struct Mirror {
+  static constexpr ControlFacts facts{.moved_by = CueAction::press,
+                                      .traced = "state",
+                                      .is_hold = false,
+                                      .keeps_its_pose = false,
+                                      .base_runs = false,
+                                      .asks_beyond_range = true,
+                                      .counts_as_held_by_state = false};
+  const ComponentRef* moves() const noexcept { return &target; }
+  bool leads_to(std::size_t) const noexcept { return false; }
+  bool owns_base() const noexcept { return true; }
+  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
+  void drop_frame_habit(double) noexcept {}
+
   ComponentRef target;
   double centre = 0.0;
   SideRule rule = SideRule::stored;
@@ -53,6 +129,23 @@ enum class StepKind : std::uint8_t {
 
 /// The base up or down a ladder at each click.
 struct Clicks {
+  static constexpr ControlFacts facts{.moved_by = CueAction::click,
+                                      .traced = "count",
+                                      .is_hold = false,
+                                      .keeps_its_pose = false,
+                                      .base_runs = false,
+                                      .asks_beyond_range = false,
+                                      .counts_as_held_by_state = false};
+  const ComponentRef* moves() const noexcept { return &target; }
+  bool leads_to(std::size_t) const noexcept { return false; }
+  bool owns_base() const noexcept { return false; }
+  FrameHabit frame_habit() const noexcept { return every_frame ? FrameHabit::steps_each_frame : FrameHabit::none; }
+  void drop_frame_habit(double usual_fps) noexcept {
+    if (!every_frame) return;
+    every_frame = false;
+    repeat_every = 1.0 / usual_fps;
+  }
+
   ComponentRef target;
   StepKind by = StepKind::amount;
   double step = 1.0;
@@ -66,6 +159,25 @@ struct Clicks {
 
 /// The base by so much for each count of a pointer.
 struct Pointer {
+  static constexpr ControlFacts facts{.moved_by = CueAction::pointer,
+                                      .traced = "",
+                                      .is_hold = false,
+                                      .keeps_its_pose = false,
+                                      .base_runs = true,
+                                      .asks_beyond_range = false,
+                                      .counts_as_held_by_state = false};
+  const ComponentRef* moves() const noexcept { return &target; }
+  bool leads_to(std::size_t) const noexcept { return false; }
+  bool owns_base() const noexcept { return false; }
+  FrameHabit frame_habit() const noexcept {
+    return times_frame_time ? FrameHabit::counts_times_frametime : FrameHabit::none;
+  }
+  void drop_frame_habit(double usual_fps) noexcept {
+    if (!times_frame_time) return;
+    times_frame_time = false;
+    gain /= usual_fps;
+  }
+
   ComponentRef target;
   double gain = 1.0; ///< units a count
   bool invert = false;
@@ -75,6 +187,19 @@ struct Pointer {
 
 /// The base at a speed, or at a place, that a deflection sets.
 struct Stick {
+  static constexpr ControlFacts facts{.moved_by = CueAction::stick,
+                                      .traced = "value",
+                                      .is_hold = false,
+                                      .keeps_its_pose = false,
+                                      .base_runs = true,
+                                      .asks_beyond_range = false,
+                                      .counts_as_held_by_state = true};
+  const ComponentRef* moves() const noexcept { return &target; }
+  bool leads_to(std::size_t) const noexcept { return false; }
+  bool owns_base() const noexcept { return absolute; } ///< it says outright where the base is
+  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
+  void drop_frame_habit(double) noexcept {}
+
   ComponentRef target;
   double gain = 1.0;      ///< at full deflection, per second: units, doublings in the spaces ratio and zoom
   double spin_up = 0.0;   ///< s from rest to full speed
@@ -93,10 +218,20 @@ struct Control {
   std::optional<std::size_t> unless; ///< without effect while this control is on
 };
 
+inline ControlFacts facts_of(const Control& control) noexcept {
+  return std::visit([](const auto& rule) { return rule.facts; }, control.rule);
+}
 /// The component whose base the control moves, if it moves one.
 const ComponentRef* target_of(const Control& control) noexcept;
 /// True if the control can put the pose into force.
 bool leads_to(const Control& control, std::size_t pose) noexcept;
+/// True if it says outright where a base is, so that nothing else may move it.
+bool owns_base(const Control& control) noexcept;
+
+/// What the control does once on every frame, if anything.
+FrameHabit frame_habit_of(const Control& control) noexcept;
+/// The same control with what it does by frames at `usual_fps` done by time instead.
+void drop_frame_habit(Control& control, double usual_fps) noexcept;
 
 /// Which of several controls of a group decides a channel.
 enum class Policy : std::uint8_t {
@@ -124,10 +259,6 @@ struct Switch {
   std::size_t pose = 0;
   std::vector<std::size_t> keep{}; ///< channels that stay where they are when it is entered or left
 };
-
-enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal, follow, hit };
-/// "press", "release", "cancel", ...
-const char* name_of(CueAction action) noexcept;
 
 struct CueGoal {
   ComponentRef target;

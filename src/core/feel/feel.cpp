@@ -18,18 +18,23 @@ std::string_view name_of(Policy policy) noexcept {
 }
 
 const ComponentRef* target_of(const Control& control) noexcept {
-  if (const auto* mirror = std::get_if<Mirror>(&control.rule)) return &mirror->target;
-  if (const auto* clicks = std::get_if<Clicks>(&control.rule)) return &clicks->target;
-  if (const auto* pointer = std::get_if<Pointer>(&control.rule)) return &pointer->target;
-  if (const auto* stick = std::get_if<Stick>(&control.rule)) return &stick->target;
-  return nullptr;
+  return std::visit([](const auto& rule) { return rule.moves(); }, control.rule);
 }
 
 bool leads_to(const Control& control, std::size_t pose) noexcept {
-  if (const auto* hold = std::get_if<Hold>(&control.rule)) return hold->pose == pose;
-  if (const auto* toggle = std::get_if<Toggle>(&control.rule)) return toggle->pose == pose;
-  const auto* cycle = std::get_if<Cycle>(&control.rule);
-  return cycle != nullptr && std::find(cycle->poses.begin(), cycle->poses.end(), pose) != cycle->poses.end();
+  return std::visit([&](const auto& rule) { return rule.leads_to(pose); }, control.rule);
+}
+
+bool owns_base(const Control& control) noexcept {
+  return std::visit([](const auto& rule) { return rule.owns_base(); }, control.rule);
+}
+
+FrameHabit frame_habit_of(const Control& control) noexcept {
+  return std::visit([](const auto& rule) { return rule.frame_habit(); }, control.rule);
+}
+
+void drop_frame_habit(Control& control, double usual_fps) noexcept {
+  std::visit([&](auto& rule) { rule.drop_frame_habit(usual_fps); }, control.rule);
 }
 
 std::string_view name_of(AxisFrame frame) noexcept {

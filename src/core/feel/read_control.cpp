@@ -201,12 +201,6 @@ const SectionSpec* section_of(Reading& reading, const Entry& entry, const std::s
   return nullptr;
 }
 
-/// True if the control says outright where a home is, so that nothing else may move it.
-bool owns(const Control& control) noexcept {
-  const auto* stick = std::get_if<Stick>(&control.rule);
-  return std::holds_alternative<Mirror>(control.rule) || (stick != nullptr && stick->absolute);
-}
-
 /// Two of which one says outright where a component's home is, and another moves it too.
 void check_owners(Reading& reading) {
   const auto& controls = reading.feel.controls;
@@ -220,28 +214,27 @@ void check_owners(Reading& reading) {
                    "Let one of them own it: give the other a channel of its own, and add the two where they are used.");
   };
   const auto both_sticks = [](const Control& a, const Control& b) {
-    return std::holds_alternative<Stick>(a.rule) && std::holds_alternative<Stick>(b.rule);
+    return facts_of(a).moved_by == CueAction::stick && facts_of(b).moved_by == CueAction::stick;
   };
   for (std::size_t a = 0; a < controls.size(); ++a) {
     const ComponentRef* mine = target_of(controls[a]);
     if (mine == nullptr) continue;
     const Channel& channel = reading.feel.channels[mine->channel];
-    if (std::holds_alternative<Stick>(controls[a].rule) || std::holds_alternative<Pointer>(controls[a].rule))
+    const bool leads = facts_of(controls[a]).base_runs;
+    if (leads)
       can_follow(reading, channel, joined_path("control", controls[a].name),
                  reading.document.find("control")->find(controls[a].name)->where);
     if (channel.formula[mine->component])
       report(joined_path("control", controls[a].name), "a formula", controls[a].name, *mine);
     // What follows only while a pose says so has a home of its own; but nothing leads it there at the same time.
-    const bool leads =
-        std::holds_alternative<Stick>(controls[a].rule) || std::holds_alternative<Pointer>(controls[a].rule);
     if (channel.follow && channel.follow->follows(mine->component) && (leads || !channel.follow->only_in_poses))
       report(joined_path("control", controls[a].name), "a track", controls[a].name, *mine);
     for (std::size_t b = a + 1; b < controls.size(); ++b) {
       const ComponentRef* other = target_of(controls[b]);
       if (other == nullptr || !(*mine == *other)) continue;
-      const bool swap = !owns(controls[a]) && owns(controls[b]);
+      const bool swap = !owns_base(controls[a]) && owns_base(controls[b]);
       const Control &first = controls[swap ? b : a], &second = controls[swap ? a : b];
-      if (owns(first) || both_sticks(first, second))
+      if (owns_base(first) || both_sticks(first, second))
         report(joined_path("control", controls[b].name), first.name, second.name, *mine);
     }
   }

@@ -82,12 +82,8 @@ private:
     Cue cue{at_.value_or(0.0), action, 0, 0, 1.0, {}, {}};
     cue.control = reading_.resolve(reader_, key, *name, reading_.feel.controls, NameKind::control);
     if (reading_.problems.size() > before) return;
-    const ControlRule& rule = reading_.feel.controls[cue.control].rule;
-    const bool fits = action == CueAction::click     ? std::holds_alternative<Clicks>(rule)
-                      : action == CueAction::pointer ? std::holds_alternative<Pointer>(rule)
-                      : action == CueAction::stick   ? std::holds_alternative<Stick>(rule)
-                                                     : true;
-    if (!fits)
+    const bool by_kind = action == CueAction::click || action == CueAction::pointer || action == CueAction::stick;
+    if (by_kind && facts_of(reading_.feel.controls[cue.control]).moved_by != action)
       reader_.report("feel.cue", key,
                      fmt::format("{} is not a control of kind \"{}\"", *name,
                                  action == CueAction::click ? "clicks" : name_of(action)));
@@ -346,10 +342,7 @@ private:
         reading_.report_unknown(path_, columns.where, NameKind::control, name, names_of(reading_.feel.controls));
         continue;
       }
-      const ControlRule& rule = reading_.feel.controls[column.buttons[0].control].rule;
-      if (std::holds_alternative<Clicks>(rule)) column.action = CueAction::click;
-      if (std::holds_alternative<Pointer>(rule)) column.action = CueAction::pointer;
-      if (std::holds_alternative<Stick>(rule)) column.action = CueAction::stick;
+      column.action = facts_of(reading_.feel.controls[column.buttons[0].control]).moved_by;
       columns_.push_back(std::move(column));
       last_.push_back(0.0);
     }

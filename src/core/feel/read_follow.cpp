@@ -173,7 +173,7 @@ private:
     const std::size_t before = reading_.problems.size();
     const std::size_t index = reading_.resolve(reader, "stick", *name, reading_.feel.controls, NameKind::control);
     if (reading_.problems.size() > before) return;
-    if (!std::holds_alternative<Stick>(reading_.feel.controls[index].rule))
+    if (facts_of(reading_.feel.controls[index]).moved_by != CueAction::stick)
       reader.report("feel.cue", "stick", fmt::format("{} is not a control of kind \"stick\"", *name));
     follow_.lead.stick = index;
   }

@@ -275,16 +275,7 @@ Feel continuous_feel(const Feel& feel) {
   for (NamedMotion& named : out.motions)
     if (const auto* rule = std::get_if<PerFrame>(&named.motion)) named.motion = continuous_form(*rule);
   const double usual_fps = feel.takes.empty() ? 60.0 : feel.takes.front().fps;
-  for (Control& control : out.controls) {
-    if (auto* clicks = std::get_if<Clicks>(&control.rule); clicks != nullptr && clicks->every_frame) {
-      clicks->every_frame = false;
-      clicks->repeat_every = 1.0 / usual_fps;
-    }
-    if (auto* pointer = std::get_if<Pointer>(&control.rule); pointer != nullptr && pointer->times_frame_time) {
-      pointer->times_frame_time = false;
-      pointer->gain /= usual_fps;
-    }
-  }
+  for (Control& control : out.controls) drop_frame_habit(control, usual_fps);
   return out;
 }
 

@@ -39,11 +39,8 @@ std::string with_unit(const Channel& channel, double size) {
 const Control* frame_control(const Feel& feel, std::size_t channel) {
   for (const Control& control : feel.controls) {
     const ComponentRef* target = target_of(control);
-    if (target == nullptr || target->channel != channel) continue;
-    const auto* clicks = std::get_if<Clicks>(&control.rule);
-    const auto* pointer = std::get_if<Pointer>(&control.rule);
-    if ((clicks != nullptr && clicks->every_frame) || (pointer != nullptr && pointer->times_frame_time))
-      return &control;
+    const bool is_its = target != nullptr && target->channel == channel;
+    if (is_its && frame_habit_of(control) != FrameHabit::none) return &control;
   }
   return nullptr;
 }
@@ -54,10 +51,10 @@ std::string why_exact_differs(const RatesAccount& account, std::size_t channel) 
   const Channel& declared = feel.channels[channel];
   const Tick& tick = account.take->tick;
   if (const Control* control = frame_control(feel, channel)) {
-    const bool is_pointer = std::holds_alternative<Pointer>(control->rule);
     return control->name
-           + (is_pointer ? " multiplies its counts by the frame's time, so it goes slower where frames are shorter"
-                         : " acts once on every frame, so it goes faster where frames are shorter");
+           + (frame_habit_of(*control) == FrameHabit::counts_times_frametime
+                  ? " multiplies its counts by the frame's time, so it goes slower where frames are shorter"
+                  : " acts once on every frame, so it goes faster where frames are shorter");
   }
   if (declared.follow && tick.rate > 0.0 && !tick.blends)
     return "its subject is held between ticks, and a frame sees whichever tick came last; between = \"blend\" is even";
@@ -89,7 +86,7 @@ std::string about_inputs(const RatesAccount& account, std::size_t channel) {
 bool has_curved_goals(const Feel& feel, const Take& take) {
   if (!feel.switches.empty() || take.tick.rate > 0.0 || take.tick.order != Tick::Order::camera_last) return true;
   for (const Control& control : feel.controls)
-    if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule)) return true;
+    if (facts_of(control).base_runs) return true;
   return std::any_of(feel.channels.begin(), feel.channels.end(), [&](const Channel& channel) {
     if ((has_formula(channel) && !channel.tie) || channel.is_placed || channel.realign || channel.obstacles)
       return true;

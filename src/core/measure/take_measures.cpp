@@ -42,12 +42,12 @@ void MeasureSink::consume(const Block& block) {
 void MeasureSink::note_inputs(const Block& block) {
   const double now = scene_.clock.time(block.first);
   for (std::size_t c = 0; c < was_down_.size(); ++c) {
-    const ControlRule& rule = scene_.feel->controls[c].rule;
+    const ControlFacts facts = facts_of(scene_.feel->controls[c]);
     const double state = block.control_state[c];
-    const bool is_down = std::holds_alternative<Stick>(rule) ? state != 0.0 : block.control_down[c] != 0;
+    const bool is_down = facts.counts_as_held_by_state ? state != 0.0 : block.control_down[c] != 0;
     const bool was_down = was_down_[c] != 0;
     // A click that moved the channel is an instant.
-    const bool clicked = std::holds_alternative<Clicks>(rule) && block.first > 0 && state != was_state_[c];
+    const bool clicked = facts.moved_by == CueAction::click && block.first > 0 && state != was_state_[c];
     was_state_[c] = state;
     was_down_[c] = is_down ? 1 : 0;
     if (clicked && is_down == was_down) measures_.inputs.push_back({c, now, now, false});

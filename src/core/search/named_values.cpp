@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/overloaded.hpp"
 #include "core/take/ladder.hpp"
 
 namespace stasis {
@@ -30,9 +31,7 @@ bool stays(const Control& control) noexcept {
 }
 
 /// True if the control may leave its pose in force once the hand is gone.
-bool latches(const Control& control) noexcept {
-  return std::holds_alternative<Toggle>(control.rule) || std::holds_alternative<Cycle>(control.rule);
-}
+bool latches(const Control& control) noexcept { return facts_of(control).keeps_its_pose; }
 
 class Collector {
 public:
@@ -61,11 +60,21 @@ public:
 
 private:
   void add_rungs(const Control& control) {
-    const bool free = std::holds_alternative<Pointer>(control.rule) || std::holds_alternative<Stick>(control.rule);
-    if (free && *target_of(control) == target_) any_ = true;
-    const auto* clicks = std::get_if<Clicks>(&control.rule);
-    if (clicks == nullptr || !(clicks->target == target_)) return;
-    const Ladder ladder(channel_, *clicks);
+    const ComponentRef* target = target_of(control);
+    if (target == nullptr || !(*target == target_)) return;
+    std::visit(Overloaded{
+                   [](const Hold&) {}, // moves no base of itself; see add_kept_poses()
+                   [](const Toggle&) {},
+                   [](const Cycle&) {},
+                   [](const Mirror&) {}, // see add_other_sides()
+                   [&](const Clicks& clicks) { add_ladder(Ladder(channel_, clicks)); },
+                   [&](const Pointer&) { any_ = true; },
+                   [&](const Stick&) { any_ = true; },
+               },
+               control.rule);
+  }
+
+  void add_ladder(const Ladder& ladder) {
     any_ = any_ || static_cast<double>(ladder.highest()) - ladder.lowest() > static_cast<double>(most_values);
     for (int rung = ladder.lowest(); !any_ && rung <= ladder.highest(); ++rung) bases_.push_back(ladder.value(rung));
   }

@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "core/overloaded.hpp"
 #include "core/random.hpp"
 #include "core/search/stress_watch.hpp"
 #include "core/take/player.hpp"
@@ -60,24 +61,36 @@ StressPlay Stress::play_of(std::uint64_t number) const {
     HandAction action;
     action.control = chosen.control;
     action.button = chosen.button;
-    const ControlRule& rule = feel_.controls[chosen.control].rule;
     action.at = std::max(at, free_at[chosen.control]);
-    if (std::holds_alternative<Clicks>(rule) && random.below(4) != 0) {
-      action.action = CueAction::click;
-      action.amount = (random.below(2) == 0 ? -1.0 : 1.0) * static_cast<double>(1 + random.below(4));
-    } else if (std::holds_alternative<Pointer>(rule)) {
-      action.action = CueAction::pointer;
-      action.amount = std::round(400.0 * (random.share() - 0.5));
-    } else if (std::holds_alternative<Stick>(rule)) {
-      action.action = CueAction::stick;
-      action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
+    const auto stay = [&] {
       action.held = 0.02 + hurry * random.share();
       free_at[chosen.control] = action.at + action.held + 0.01;
-    } else {
-      action.held = 0.02 + hurry * random.share();
+    };
+    const auto press = [&] {
+      stay();
       action.cancelled = random.below(5) == 0;
-      free_at[chosen.control] = action.at + action.held + 0.01;
-    }
+    };
+    std::visit(Overloaded{
+                   [&](const Hold&) { press(); },
+                   [&](const Toggle&) { press(); },
+                   [&](const Cycle&) { press(); },
+                   [&](const Mirror&) { press(); },
+                   [&](const Clicks&) {
+                     if (random.below(4) == 0) return press(); // a key that clicks
+                     action.action = CueAction::click;
+                     action.amount = (random.below(2) == 0 ? -1.0 : 1.0) * static_cast<double>(1 + random.below(4));
+                   },
+                   [&](const Pointer&) {
+                     action.action = CueAction::pointer;
+                     action.amount = std::round(400.0 * (random.share() - 0.5));
+                   },
+                   [&](const Stick&) {
+                     action.action = CueAction::stick;
+                     action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
+                     stay();
+                   },
+               },
+               feel_.controls[chosen.control].rule);
     play.actions.push_back(action);
   }
   std::stable_sort(play.actions.begin(), play.actions.end(),

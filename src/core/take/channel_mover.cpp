@@ -26,9 +26,7 @@ double output_rate(const Channel& channel, std::size_t component, double state, 
 bool may_move_by_itself(const Feel& feel, std::size_t channel) {
   return is_led(feel.channels[channel])
          || std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& control) {
-              const bool runs =
-                  std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule);
-              return runs && target_of(control)->channel == channel;
+              return facts_of(control).base_runs && target_of(control)->channel == channel;
             });
 }
 

@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "core/overloaded.hpp"
 #include "core/take/ladder.hpp"
 
 namespace stasis {
@@ -118,36 +119,52 @@ void Controls::go_down(std::size_t control, double at, std::int64_t frame, std::
   each.pressed_at = at;
   each.pressed_frame = frame;
   each.repeats = 0;
-  const ControlRule& rule = feel_.controls[control].rule;
-  if (const auto* hold = std::get_if<Hold>(&rule)) enter(control, hold->pose, at, frame);
-  if (is_suppressed(control)) return;
-  if (const auto* toggle = std::get_if<Toggle>(&rule)) {
-    if (is_on(control))
-      leave(control);
-    else
-      enter(control, toggle->pose, at, frame);
-  }
-  if (std::holds_alternative<Cycle>(rule)) turn_cycle(control, at, frame);
-  if (const auto* sides = std::get_if<Mirror>(&rule); sides != nullptr && !mirror(*sides)) {
-    lost_presses_.push_back(control);
-    notes.push_back(
-        fmt::format("press {} at {} s lost: the value had not crossed the centre yet, so its other side was "
-                    "asked for already",
-                    feel_.controls[control].name, at));
-  }
-  if (std::holds_alternative<Clicks>(rule)) click(control, 1, at);
+  const bool suppressed = is_suppressed(control);
+  std::visit(Overloaded{
+                 [&](const Hold& hold) { enter(control, hold.pose, at, frame); }, // in force once it is free again
+                 [&](const Toggle& toggle) {
+                   if (suppressed) return;
+                   is_on(control) ? leave(control) : enter(control, toggle.pose, at, frame);
+                 },
+                 [&](const Cycle& cycle) {
+                   if (!suppressed) turn(cycle, control, at, frame);
+                 },
+                 [&](const Mirror& sides) {
+                   if (suppressed || mirror(sides)) return;
+                   lost_presses_.push_back(control);
+                   notes.push_back(fmt::format("press {} at {} s lost: the value had not crossed the centre yet, so "
+                                               "its other side was asked for already",
+                                               feel_.controls[control].name, at));
+                 },
+                 [&](const Clicks&) {
+                   if (!suppressed) click(control, 1, at);
+                 },
+                 [](const Pointer&) {},
+                 [](const Stick&) {},
+             },
+             feel_.controls[control].rule);
 }
 
 void Controls::come_up(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes) {
   down_[control] = 0;
   const Control& one = feel_.controls[control];
-  const auto* hold = std::get_if<Hold>(&one.rule);
-  if (hold == nullptr) return;
-  if (hold->stays && !is_suppressed(control)) keep_pose(hold->pose);
-  if (each_[control].pressed_frame == frame && !hold->stays)
-    notes.push_back(fmt::format("{} was pressed at {} s and let go at {} s, within one frame: lost at {} fps", one.name,
-                                each_[control].pressed_at, at, clock_.fps));
-  leave(control);
+  std::visit(Overloaded{
+                 [&](const Hold& hold) {
+                   if (hold.stays && !is_suppressed(control)) keep_pose(hold.pose);
+                   if (each_[control].pressed_frame == frame && !hold.stays)
+                     notes.push_back(
+                         fmt::format("{} was pressed at {} s and let go at {} s, within one frame: lost at {} fps",
+                                     one.name, each_[control].pressed_at, at, clock_.fps));
+                   leave(control);
+                 },
+                 [](const Toggle&) {}, // what acts on presses goes on when the button comes up
+                 [](const Cycle&) {},
+                 [](const Mirror&) {},
+                 [](const Clicks&) {},
+                 [](const Pointer&) {},
+                 [](const Stick&) {},
+             },
+             one.rule);
 }
 
 void Controls::enter(std::size_t control, std::size_t pose, double at, std::int64_t frame) {
@@ -159,8 +176,7 @@ void Controls::leave(std::size_t control) {
   std::erase_if(contenders_, [&](const Contender& c) { return c.control == control; });
 }
 
-void Controls::turn_cycle(std::size_t control, double at, std::int64_t frame) {
-  const Cycle& cycle = std::get<Cycle>(feel_.controls[control].rule);
+void Controls::turn(const Cycle& cycle, std::size_t control, double at, std::int64_t frame) {
   Each& each = each_[control];
   each.turn = each.turn % cycle.poses.size() + 1;
   const std::size_t pose = cycle.poses[each.turn - 1];
@@ -252,24 +268,38 @@ std::int64_t Controls::next_event(std::int64_t frame) const {
 }
 
 bool Controls::is_on(std::size_t control) const noexcept {
-  const ControlRule& rule = feel_.controls[control].rule;
-  if (const auto* sides = std::get_if<Mirror>(&rule)) return flipped_[index_of(sides->target)] == sides;
-  if (std::holds_alternative<Toggle>(rule) || std::holds_alternative<Cycle>(rule))
+  const auto by_button = [&] { return down_[control] != 0; };
+  const auto by_pose = [&] {
     return std::any_of(contenders_.begin(), contenders_.end(),
                        [&](const Contender& c) { return c.control == control; });
-  if (std::holds_alternative<Stick>(rule)) return each_[control].deflection != 0.0;
-  return down_[control] != 0;
+  };
+  return std::visit(Overloaded{
+                        [&](const Hold&) { return by_button(); },
+                        [&](const Toggle&) { return by_pose(); },
+                        [&](const Cycle&) { return by_pose(); },
+                        [&](const Mirror& sides) { return flipped_[index_of(sides.target)] == &sides; },
+                        [&](const Clicks&) { return by_button(); },
+                        [&](const Pointer&) { return by_button(); },
+                        [&](const Stick&) { return each_[control].deflection != 0.0; },
+                    },
+                    feel_.controls[control].rule);
 }
 
 double Controls::state(std::size_t control) const noexcept {
-  const Control& one = feel_.controls[control];
-  if (const auto* sides = std::get_if<Mirror>(&one.rule))
-    return flipped_[index_of(sides->target)] != nullptr ? -1.0 : 1.0;
-  if (std::holds_alternative<Cycle>(one.rule)) return is_on(control) ? static_cast<double>(each_[control].turn) : 0.0;
-  if (const auto* clicks = std::get_if<Clicks>(&one.rule))
-    return Ladder(feel_.channels[clicks->target.channel], *clicks).at(base_[index_of(clicks->target)]);
-  if (std::holds_alternative<Stick>(one.rule)) return each_[control].deflection;
-  return is_on(control) ? 1.0 : 0.0;
+  const auto on = [&] { return is_on(control) ? 1.0 : 0.0; };
+  return std::visit(
+      Overloaded{
+          [&](const Hold&) { return on(); },
+          [&](const Toggle&) { return on(); },
+          [&](const Cycle&) { return on() * static_cast<double>(each_[control].turn); },
+          [&](const Mirror& sides) { return flipped_[index_of(sides.target)] != nullptr ? -1.0 : 1.0; },
+          [&](const Clicks& clicks) -> double {
+            return Ladder(feel_.channels[clicks.target.channel], clicks).at(base_[index_of(clicks.target)]);
+          },
+          [&](const Pointer&) { return on(); },
+          [&](const Stick&) { return each_[control].deflection; },
+      },
+      feel_.controls[control].rule);
 }
 
 void Controls::look_at_switches(std::int64_t frame, std::string& cause) {

@@ -111,17 +111,17 @@ private:
   void come_up(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes);
   void enter(std::size_t control, std::size_t pose, double at, std::int64_t frame);
   void leave(std::size_t control);
-  void turn_cycle(std::size_t control, double at, std::int64_t frame);
+  void turn(const Cycle& cycle, std::size_t control, double at, std::int64_t frame);
   /// \returns false if nothing changed.
   bool mirror(const Mirror& rule);
   void click(std::size_t control, int count, std::optional<double> at);
   void count_pointer(std::size_t control, double counts);
-  double pointer_way(std::size_t control, double time) const noexcept;
+  double pointer_way(const Pointer& pointer, std::size_t control, double time) const noexcept;
   bool runs(std::size_t control) const noexcept;
   void deflect(std::size_t control, double deflection);
-  double asked_speed(std::size_t control) const noexcept;
+  double asked_speed(const Stick& stick, std::size_t control) const noexcept;
   Each::Anchor anchor_of(std::size_t control) const noexcept;
-  StickState stick_state(std::size_t control, double time) const noexcept;
+  StickState stick_state(const Stick& stick, std::size_t control, double time) const noexcept;
   void keep_pose(std::size_t pose);
   bool is_suppressed(std::size_t control) const noexcept;
   void set_base(ComponentRef target, double value);

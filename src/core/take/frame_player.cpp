@@ -141,11 +141,13 @@ void FramePlayer::look_at_touches(std::size_t c, std::int64_t frame, std::span<c
     const Control& control = feel_.controls[k];
     const ComponentRef* target = target_of(control);
     if (target == nullptr || target->channel != c) continue;
-    touches.held = touches.held || (std::holds_alternative<Stick>(control.rule) && controls_.state(k) != 0.0);
-    const bool is_pointer = std::holds_alternative<Pointer>(control.rule);
-    touches.moved =
-        touches.moved
-        || (is_pointer && std::any_of(cues.begin(), cues.end(), [&](const Cue& cue) { return cue.control == k; }));
+    const ControlFacts facts = facts_of(control);
+    if (!facts.base_runs) continue;
+    if (facts.counts_as_held_by_state)
+      touches.held = touches.held || controls_.state(k) != 0.0;
+    else
+      touches.moved =
+          touches.moved || std::any_of(cues.begin(), cues.end(), [&](const Cue& cue) { return cue.control == k; });
   }
   if (sources_.look_at_touches(c, scene_.clock.time(frame), touches)) add_cause("realign " + feel_.channels[c].name);
 }

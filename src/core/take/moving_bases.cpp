@@ -3,6 +3,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/overloaded.hpp"
 #include "core/take/controls.hpp"
 #include "core/unbounded.hpp"
 
@@ -14,10 +15,22 @@ double full_speed(const Channel& channel, const Stick& stick) noexcept {
   return is_logarithmic(channel.space.space) ? stick.gain * std::numbers::ln2 : stick.gain;
 }
 
+/// What `answer` says of a rule whose base runs by itself, else `otherwise`. A kind that says it runs (ControlFacts)
+/// and is not answered for does not compile.
+template<class Result, class Answer> Result of_running(const Control& control, Result otherwise, Answer&& answer) {
+  return std::visit(
+      [&](const auto& rule) -> Result {
+        if constexpr (std::decay_t<decltype(rule)>::facts.base_runs)
+          return answer(rule);
+        else
+          return otherwise;
+      },
+      control.rule);
+}
+
 } // namespace
 
-double Controls::asked_speed(std::size_t control) const noexcept {
-  const auto& stick = std::get<Stick>(feel_.controls[control].rule);
+double Controls::asked_speed(const Stick& stick, std::size_t control) const noexcept {
   if (stick.absolute || is_suppressed(control)) return 0.0;
   const double share = beyond_dead_band(each_[control].deflection, stick.dead_band);
   return full_speed(feel_.channels[stick.target.channel], stick) * (stick.invert ? -share : share);
@@ -41,15 +54,15 @@ void Controls::deflect(std::size_t control, double deflection) {
 /// Where a running base sets off: as before, unless something else has moved it, or it heads elsewhere now.
 Controls::Each::Anchor Controls::anchor_of(std::size_t control) const noexcept {
   const Each& each = each_[control];
-  const ControlRule& rule = feel_.controls[control].rule;
-  const double asked = std::holds_alternative<Stick>(rule) ? asked_speed(control) : 0.0;
+  const double asked = of_running(
+      feel_.controls[control], 0.0,
+      Overloaded{[&](const Stick& stick) { return asked_speed(stick, control); }, [](const Pointer&) { return 0.0; }});
   const double base = base_[index_of(*target_of(feel_.controls[control]))];
   if (each.anchor.reached == base && each.anchor.asked == asked) return each.anchor;
   return {each.looked_at, base, each.speed, each.remaining, asked, base};
 }
 
-StickState Controls::stick_state(std::size_t control, double time) const noexcept {
-  const auto& stick = std::get<Stick>(feel_.controls[control].rule);
+StickState Controls::stick_state(const Stick& stick, std::size_t control, double time) const noexcept {
   const Channel& channel = feel_.channels[stick.target.channel];
   const ComponentRange range = channel.range[stick.target.component];
   const OpenInterval allowed = domain(channel.space);
@@ -62,8 +75,7 @@ StickState Controls::stick_state(std::size_t control, double time) const noexcep
 }
 
 /// A pointer with a top speed: what its counts have asked for and not been given yet.
-double Controls::pointer_way(std::size_t control, double time) const noexcept {
-  const auto& pointer = std::get<Pointer>(feel_.controls[control].rule);
+double Controls::pointer_way(const Pointer& pointer, std::size_t control, double time) const noexcept {
   const Each::Anchor from = anchor_of(control);
   const double way = *pointer.top_speed * std::max(0.0, time - from.at);
   return std::clamp(from.remaining, -way, way);
@@ -81,9 +93,11 @@ void Controls::count_pointer(std::size_t control, double counts) {
 }
 
 bool Controls::runs(std::size_t control) const noexcept {
-  const ControlRule& rule = feel_.controls[control].rule;
-  if (std::holds_alternative<Pointer>(rule)) return each_[control].remaining != 0.0;
-  return std::holds_alternative<Stick>(rule) && (each_[control].speed != 0.0 || asked_speed(control) != 0.0);
+  const Each& each = each_[control];
+  return of_running(
+      feel_.controls[control], false,
+      Overloaded{[&](const Pointer&) { return each.remaining != 0.0; },
+                 [&](const Stick& stick) { return each.speed != 0.0 || asked_speed(stick, control) != 0.0; }});
 }
 
 std::optional<std::size_t> Controls::moving_base(ComponentRef target) const noexcept {
@@ -96,9 +110,11 @@ double Controls::base_at(std::size_t control, double time) const noexcept {
   const ComponentRef target = *target_of(feel_.controls[control]);
   const Channel& channel = feel_.channels[target.channel];
   const ComponentRange range = channel.range[target.component];
-  const double base = std::holds_alternative<Pointer>(feel_.controls[control].rule)
-                          ? anchor_of(control).base + pointer_way(control, time)
-                          : from_space(channel.space, stick_state(control, time).base);
+  const double base = of_running(
+      feel_.controls[control], base_[index_of(target)],
+      Overloaded{
+          [&](const Pointer& pointer) { return anchor_of(control).base + pointer_way(pointer, control, time); },
+          [&](const Stick& stick) { return from_space(channel.space, stick_state(stick, control, time).base); }});
   return std::clamp(base, range.low, range.high);
 }
 
@@ -108,10 +124,11 @@ void Controls::run_bases(double time) {
     if (runs(c)) {
       const double base = base_at(c, time);
       Each::Anchor anchor = anchor_of(c);
-      if (std::holds_alternative<Pointer>(feel_.controls[c].rule))
-        each.remaining = anchor.remaining - pointer_way(c, time);
-      else
-        each.speed = stick_state(c, time).speed;
+      of_running(feel_.controls[c], 0.0,
+                 Overloaded{[&](const Pointer& pointer) {
+                              return each.remaining = anchor.remaining - pointer_way(pointer, c, time);
+                            },
+                            [&](const Stick& stick) { return each.speed = stick_state(stick, c, time).speed; }});
       base_[index_of(*target_of(feel_.controls[c]))] = anchor.reached = base;
       each.anchor = anchor;
     } else {

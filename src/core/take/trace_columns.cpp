@@ -5,15 +5,6 @@
 namespace stasis {
 namespace {
 
-/// What a control's trace shows beside `down`; empty if nothing.
-std::string_view state_field(const Control& control) noexcept {
-  if (std::holds_alternative<Clicks>(control.rule)) return "count";
-  if (std::holds_alternative<Stick>(control.rule)) return "value";
-  const bool has_state = std::holds_alternative<Toggle>(control.rule) || std::holds_alternative<Cycle>(control.rule)
-                         || std::holds_alternative<Mirror>(control.rule);
-  return has_state ? "state" : "";
-}
-
 ColumnView goal_column(const ComponentBlock& component) { return {component.goals, component.goal, 0}; }
 
 ColumnView wish_column(const ComponentBlock& component) {
@@ -40,7 +31,7 @@ std::vector<std::string> trace_header(const Scene& scene) {
   }
   for (const Control& control : feel.controls) {
     header.push_back("control." + control.name + ".down");
-    if (const std::string_view field = state_field(control); !field.empty())
+    if (const std::string_view field = facts_of(control).traced; !field.empty())
       header.push_back(fmt::format("control.{}.{}", control.name, field));
   }
   for (const Switch& one : feel.switches) header.push_back("switch." + one.name);
@@ -76,7 +67,7 @@ void trace_columns(const Scene& scene, const Block& block, std::vector<ColumnVie
   }
   for (std::size_t c = 0; c < feel.controls.size(); ++c) {
     columns.push_back({{}, static_cast<double>(block.control_down[c]), 0});
-    if (!state_field(feel.controls[c]).empty()) columns.push_back({{}, block.control_state[c], 0});
+    if (!facts_of(feel.controls[c]).traced.empty()) columns.push_back({{}, block.control_state[c], 0});
   }
   for (const std::uint8_t in : block.switches) columns.push_back({{}, static_cast<double>(in), 0});
   for (const ShakeBlock& shake : block.shakes) columns.push_back({shake.amplitude, 0.0, 0});
