@@ -8,6 +8,7 @@
 #include "cli/table.hpp"
 #include "cli/version.hpp"
 #include "core/measure/channel_measures.hpp"
+#include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
@@ -25,16 +26,18 @@ Values values_of(const CompareReport& report, const SharedChannel& channel, cons
   return values;
 }
 
-/// Less is better for every measure, but for where a channel ends and how near it comes to a subject.
-bool is_ranked(const std::string& measure) { return !measure.starts_with("end_value") && measure != "nearest"; }
-
-std::optional<std::size_t> best_of(const Values& values) {
+/// The contender that has the better value, by what is better for that measure; nothing where none is, or all are
+/// alike.
+std::optional<std::size_t> best_of(const Measure& measure, const Values& values) {
+  if (measure.better == Better::neither) return std::nullopt;
   std::optional<std::size_t> best;
   bool differ = false;
   for (std::size_t k = 0; k < values.size(); ++k) {
     if (!values[k]) continue;
     differ = differ || (best && *values[k] != *values[*best]);
-    if (!best || *values[k] < *values[*best]) best = k;
+    const bool better =
+        !best || (measure.better == Better::larger ? *values[k] > *values[*best] : *values[k] < *values[*best]);
+    if (better) best = k;
   }
   return differ ? best : std::nullopt;
 }
@@ -66,39 +69,25 @@ bool moves(const CompareReport& report, const SharedChannel& channel) {
   return false;
 }
 
-/// A shake that the first contender has: its measure in each of them.
+/// A shake that the first contender has: one measure of it in each of them.
 struct ShakeRow {
-  std::string measure, unit;
+  std::string name, unit;
+  const Measure* measure;
   Values values;
 };
 std::vector<ShakeRow> shake_rows(const CompareReport& report, std::size_t shake) {
   const Contender& first = report.contenders->front();
-  const std::string& name = first.feel->shakes[shake].name;
   std::vector<ShakeRow> rows;
-  const auto add = [&](std::string measure, std::string unit, const auto& pick) {
-    ShakeRow row{std::move(measure), std::move(unit), {}};
+  for (const std::string& name : shake_measure_names(*first.feel, shake)) {
+    ShakeRow row{name, shake_measure_unit(*first.feel, shake, name), shake_measure_facts(*first.feel, shake, name), {}};
     for (const Contender& one : *report.contenders) {
       const auto& shakes = one.feel->shakes;
-      const auto found = std::find_if(shakes.begin(), shakes.end(), [&](const Shake& s) { return s.name == name; });
-      row.values.push_back(found == shakes.end()
-                               ? std::nullopt
-                               : pick(one.measures.shakes[static_cast<std::size_t>(found - shakes.begin())]));
+      const auto found = std::find_if(shakes.begin(), shakes.end(),
+                                      [&](const Shake& s) { return s.name == first.feel->shakes[shake].name; });
+      const auto index = static_cast<std::size_t>(found - shakes.begin());
+      row.values.push_back(found == shakes.end() ? std::nullopt : shake_measure(*one.feel, one.measures, index, name));
     }
     rows.push_back(std::move(row));
-  };
-  using Value = std::optional<double>;
-  add("peak_amplitude", "1", [](const ShakeSummary& s) { return Value(s.peak_amplitude); });
-  add("half_life", "s", [](const ShakeSummary& s) { return s.half_life; });
-  add("quiet_after", "s", [](const ShakeSummary& s) { return s.quiet_after; });
-  for (std::size_t t = 0; t < first.measures.shakes[shake].parts.size(); ++t) {
-    const ComponentRef component = first.measures.shakes[shake].parts[t].component;
-    const Channel& channel = first.feel->channels[component.channel];
-    const auto part = [t](const ShakeSummary& s) { return t < s.parts.size() ? &s.parts[t] : nullptr; };
-    const std::string place = component_name(channel, component.component);
-    add(place + ".peak", channel.unit,
-        [&](const ShakeSummary& s) { return part(s) != nullptr ? Value(part(s)->peak) : Value(); });
-    add(place + ".rms", channel.unit,
-        [&](const ShakeSummary& s) { return part(s) != nullptr ? part(s)->rms.value_or(0.0) : Value(); });
   }
   return rows;
 }
@@ -149,7 +138,7 @@ std::string compare_text(const CompareReport& report) {
     for (const std::string& measure : channel_measure_names(declared)) {
       const Values values = values_of(report, channel, measure);
       if (alike(values)) continue;
-      const auto best = is_ranked(measure) ? best_of(values) : std::nullopt;
+      const auto best = best_of(*channel_measure_facts(measure), values);
       add(channel.name, measure, channel_measure_unit(declared, measure), values, best);
     }
   }
@@ -157,7 +146,8 @@ std::string compare_text(const CompareReport& report) {
   for (std::size_t shake = 0; shake < first.feel->shakes.size(); ++shake)
     for (const ShakeRow& row : shake_rows(report, shake))
       if (!alike(row.values))
-        add("shake " + first.feel->shakes[shake].name, row.measure, row.unit, row.values, best_of(row.values));
+        add("shake " + first.feel->shakes[shake].name, row.name, row.unit, row.values,
+            best_of(*row.measure, row.values));
   if (any) out += table.text() + "  * smallest in its row; in brackets the change from the first\n";
   const auto sentences = sentences_of(report);
   for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
@@ -180,7 +170,7 @@ std::string compare_json(const CompareReport& report) {
       json.key(measure).begin_object().key("values").begin_array();
       for (const auto& value : values) json.number(value);
       json.end_array().key("best");
-      const auto best = is_ranked(measure) ? best_of(values) : std::nullopt;
+      const auto best = best_of(*channel_measure_facts(measure), values);
       best ? json.text((*report.contenders)[*best].name) : json.null();
       json.key("unit").text(channel_measure_unit(declared, measure)).end_object();
     }
@@ -207,7 +197,7 @@ std::string compare_json(const CompareReport& report) {
   for (std::size_t shake = 0; shake < base.feel->shakes.size(); ++shake) {
     json.key(base.feel->shakes[shake].name).begin_object();
     for (const ShakeRow& row : shake_rows(report, shake)) {
-      json.key(row.measure).begin_object().key("values").begin_array();
+      json.key(row.name).begin_object().key("values").begin_array();
       for (const auto& value : row.values) json.number(value);
       json.end_array().key("unit").text(row.unit).end_object();
     }

@@ -3,16 +3,13 @@
 #include <algorithm>
 
 #include "core/measure/channel_measures.hpp"
+#include "core/measure/measure_registry.hpp"
 #include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
 namespace stasis {
 namespace {
-
-bool applies(const MoveMeasure& measure, const Channel& channel) noexcept {
-  return channel.components > 1 || measure.value != &Move::sideways;
-}
 
 /// A number for a channel of one component, a list for one of several.
 void write_vector(JsonWriter& json, const Channel& channel, const Components& values) {
@@ -49,7 +46,7 @@ void write_moves(JsonWriter& json, const Feel& feel, const TakeMeasures& measure
     json.key("cause").text(move.cause).key("motion").text(motion_name(feel, move));
     json.key("retargeted").flag(move.retargeted);
     for (const MoveMeasure& measure : move_measures())
-      if (applies(measure, channel)) json.key(measure.name).number(move.*measure.value);
+      if (has_measure(measure, channel)) json.key(measure.name).number(move.*measure.value);
     json.end_object();
   }
   json.end_array();
@@ -70,20 +67,22 @@ void write_layers(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
   json.key("layers").begin_object();
   for (std::size_t s = 0; s < feel.shakes.size(); ++s) {
     const ShakeSummary& shake = measures.shakes[s];
-    json.key(feel.shakes[s].name).begin_object().key("hits").integer(static_cast<long long>(shake.hits));
-    json.key("peak_amplitude").number(shake.peak_amplitude).key("half_life").number(shake.half_life);
-    json.key("quiet_after").number(shake.quiet_after).key("left_at_cut").number(shake.left_at_cut);
-    json.key("folded").number(shake.folded).key("on").begin_object();
+    json.key(feel.shakes[s].name).begin_object();
+    for (const ShakeMeasure& measure : shake_measures()) json.key(measure.name).number(measure.value(shake));
+    json.key("on").begin_object();
     for (const ShakePart& part : shake.parts) {
       json.key(component_name(feel.channels[part.component.channel], part.component.component)).begin_object();
-      json.key("peak").number(part.peak).key("rms").number(part.rms).key("main_frequency").number(part.main_frequency);
-      json.key("bandwidth").number(part.bandwidth).key("speed_rms").number(part.speed_rms);
-      json.key("above_3hz").number(part.above_3hz).key("between_0_1_and_0_5hz").number(part.between_0_1_and_0_5hz);
-      json.key("margin_pixels").number(part.margin_pixels).end_object();
+      for (const PartMeasure& measure : part_measures()) json.key(measure.name).number(measure.value(part));
+      json.end_object();
     }
     json.end_object().end_object();
   }
   json.end_object();
+}
+
+/// True of what `follow` tells beside `channels`.
+bool is_of_following(const Measure& measure) noexcept {
+  return measure.of != MeasureOf::channel && measure.of != MeasureOf::component;
 }
 
 /// By channel that follows or lies on a grid: its tracks, and what is measured on it.
@@ -94,8 +93,9 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
     if (!is_tracked(channel)) continue;
     json.key(channel.name).begin_object();
     if (channel.follow) json.key("track").text(feel.tracks[channel.follow->track].name);
-    for (const FollowMeasure& measure : follow_measures())
-      if (has_measure(measure, channel)) json.key(measure.name).number(measures.channels[c].follow.*measure.value);
+    for (const ChannelMeasure& measure : whole_measures())
+      if (is_of_following(measure) && has_measure(measure, channel))
+        json.key(measure.name).number(measure.value(measures.channels[c], 0));
     if (channel.follow) {
       json.key("lag_distance_at").number(measures.channels[c].follow.worst_lag_at);
       json.key("framing_error_at");
@@ -113,28 +113,26 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
   json.end_object();
 }
 
-bool depends_on_channel(MeasureUnit unit) noexcept {
-  return unit != MeasureUnit::seconds && unit != MeasureUnit::per_cent && unit != MeasureUnit::plain;
-}
-
+/// Units by measure where it is the same for every channel, and by channel and measure where it is not.
 void write_units(JsonWriter& json, const Feel& feel) {
   json.key("units").begin_object();
-  for (const MoveMeasure& measure : move_measures())
-    if (!depends_on_channel(measure.unit)) json.key(measure.name).text(unit_text(measure.unit, ""));
-  json.key("time_at_limit").text("s");
-  for (const FollowMeasure& measure : follow_measures()) {
+  const auto write_shared = [&](const Measure& measure) {
     const bool used = std::any_of(feel.channels.begin(), feel.channels.end(),
                                   [&](const Channel& channel) { return has_measure(measure, channel); });
-    if (used && !depends_on_channel(measure.unit)) json.key(measure.name).text(channel_measure_unit({}, measure.name));
-  }
+    const bool always = measure.of == MeasureOf::move || measure.of == MeasureOf::channel;
+    if ((used || always) && !depends_on_channel(measure.unit)) json.key(measure.name).text(unit_of(measure, {}));
+  };
+  for (const Measure& measure : move_measures()) write_shared(measure);
+  for (const Measure& measure : whole_measures()) write_shared(measure);
   for (const Channel& channel : feel.channels) {
     json.key(channel.name).text(unit_text(MeasureUnit::channel, channel.unit));
-    for (const MoveMeasure& measure : move_measures())
-      if (depends_on_channel(measure.unit) && applies(measure, channel))
+    const auto write_own = [&](const Measure& measure) {
+      const bool is_value = measure.of == MeasureOf::component; // its unit is the channel's, just written
+      if (has_measure(measure, channel) && depends_on_channel(measure.unit) && !is_value)
         json.key(channel.name + "." + std::string(measure.name)).text(unit_of(measure, channel));
-    for (const FollowMeasure& measure : follow_measures())
-      if (has_measure(measure, channel) && depends_on_channel(measure.unit))
-        json.key(channel.name + "." + std::string(measure.name)).text(channel_measure_unit(channel, measure.name));
+    };
+    for (const Measure& measure : move_measures()) write_own(measure);
+    for (const Measure& measure : whole_measures()) write_own(measure);
   }
   for (std::size_t s = 0; s < feel.shakes.size(); ++s)
     for (const std::string& name : shake_measure_names(feel, s))

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/measure/measure_registry.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/shake_measure_names.hpp"
 #include "support/feels.hpp"

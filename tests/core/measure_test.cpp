@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/measure/measure_registry.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/units.hpp"
 #include "support/exact.hpp"

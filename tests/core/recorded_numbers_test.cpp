@@ -16,6 +16,7 @@
 #include "core/explain/explain.hpp"
 #include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
+#include "core/measure/measure_registry.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/measure_names.hpp"
 #include "core/measure/rate_causes.hpp"

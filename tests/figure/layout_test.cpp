@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/measure/measure_registry.hpp"
 #include "core/text.hpp"
 #include "figure/style.hpp"
 #include "figure/take_figure.hpp"

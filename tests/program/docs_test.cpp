@@ -30,6 +30,15 @@ TEST(Docs, TheWarningsAreTheRegistry) {
       << "run: stasis check --warnings > docs/warnings.md";
 }
 
+TEST(Docs, TheTableOfMeasuresIsTheRegistry) {
+  const TempDir folder;
+  const std::string page = source_text("docs/measures.md"), head = "<!-- stasis schema --measures -->\n";
+  const std::size_t from = page.find(head), to = page.find("<!-- end of the table -->\n");
+  ASSERT_TRUE(from < to && to != std::string::npos);
+  EXPECT_EQ(run_program(folder, {"schema", "--measures"}).out, page.substr(from + head.size(), to - from - head.size()))
+      << "run: stasis schema --measures, and put it between the marks in docs/measures.md";
+}
+
 /// Every fenced TOML block that is a whole feel.
 std::vector<std::string> feels_in(const std::string& page) {
   std::vector<std::string> feels;

@@ -2,12 +2,10 @@
 
 #include <algorithm>
 
-#include "core/measure/take_measures.hpp"
+#include "core/measure/measure_registry.hpp"
 
 namespace stasis {
 namespace {
-
-constexpr std::string_view time_at_limit = "time_at_limit", end_value = "end_value";
 
 const MoveMeasure* move_measure_named(std::string_view name) noexcept {
   for (const MoveMeasure& measure : move_measures())
@@ -15,23 +13,42 @@ const MoveMeasure* move_measure_named(std::string_view name) noexcept {
   return nullptr;
 }
 
-const FollowMeasure* follow_measure_named(std::string_view name) noexcept {
-  for (const FollowMeasure& measure : follow_measures())
-    if (measure.name == name) return &measure;
-  return nullptr;
+/// "end_value.y": which measure over the whole take, and of which component.
+struct NamedWhole {
+  const ChannelMeasure* measure = nullptr;
+  std::size_t component = 0;
+};
+NamedWhole whole_measure_named(std::string_view name) noexcept {
+  const std::size_t dot = name.find('.');
+  for (const ChannelMeasure& measure : whole_measures()) {
+    if (measure.name != name.substr(0, dot)) continue;
+    if (dot == std::string_view::npos) return {&measure, 0};
+    for (std::size_t i = 0; measure.of == MeasureOf::component && i < component_suffixes.size(); ++i)
+      if (name.substr(dot) == component_suffixes[i]) return {&measure, i};
+  }
+  return {};
 }
 
 } // namespace
 
+const Measure* channel_measure_facts(std::string_view name) noexcept {
+  if (const MoveMeasure* measure = move_measure_named(name)) return measure;
+  return whole_measure_named(name).measure;
+}
+
 std::vector<std::string> channel_measure_names(const Channel& channel) {
   std::vector<std::string> names;
   for (const MoveMeasure& measure : move_measures())
-    if (channel.components > 1 || measure.value != &Move::sideways) names.emplace_back(measure.name);
-  names.emplace_back(time_at_limit);
-  for (std::size_t i = 0; i < channel.components; ++i)
-    names.push_back(std::string(end_value) + (channel.components > 1 ? component_suffixes[i] : ""));
-  for (const FollowMeasure& measure : follow_measures())
     if (has_measure(measure, channel)) names.emplace_back(measure.name);
+  for (const ChannelMeasure& measure : whole_measures()) {
+    if (!has_measure(measure, channel)) continue;
+    if (measure.of != MeasureOf::component || channel.components == 1) {
+      names.emplace_back(measure.name);
+      continue;
+    }
+    for (std::size_t i = 0; i < channel.components; ++i)
+      names.push_back(std::string(measure.name) + component_suffixes[i]);
+  }
   return names;
 }
 
@@ -39,22 +56,14 @@ std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& meas
                                       std::string_view name, bool smallest) {
   if (const MoveMeasure* measure = move_measure_named(name))
     return smallest ? stasis::smallest(*measure, measures.moves, channel) : largest(*measure, measures.moves, channel);
-  const ChannelSummary& summary = measures.channels[channel];
-  if (const FollowMeasure* measure = follow_measure_named(name)) return summary.follow.*measure->value;
-  if (name == time_at_limit) return summary.time_at_limit;
-  if (!name.starts_with(end_value)) return std::nullopt;
-  const std::string_view suffix = name.substr(end_value.size());
-  if (suffix.empty()) return summary.end_value[0];
-  for (std::size_t i = 0; i < feel.channels[channel].components; ++i)
-    if (suffix == component_suffixes[i]) return summary.end_value[i];
-  return std::nullopt;
+  const NamedWhole whole = whole_measure_named(name);
+  if (whole.measure == nullptr || whole.component >= feel.channels[channel].components) return std::nullopt;
+  return whole.measure->value(measures.channels[channel], whole.component);
 }
 
 std::string channel_measure_unit(const Channel& channel, std::string_view name) {
-  if (const MoveMeasure* measure = move_measure_named(name)) return unit_of(*measure, channel);
-  if (const FollowMeasure* measure = follow_measure_named(name))
-    return measure->unit_word.empty() ? unit_text(measure->unit, channel.unit) : std::string(measure->unit_word);
-  return name == time_at_limit ? "s" : unit_text(MeasureUnit::channel, channel.unit);
+  const Measure* measure = channel_measure_facts(name);
+  return measure != nullptr ? unit_of(*measure, channel) : unit_text(MeasureUnit::channel, channel.unit);
 }
 
 } // namespace stasis

@@ -6,7 +6,7 @@
 #include <string_view>
 #include <vector>
 
-#include "core/feel/feel.hpp"
+#include "core/measure/measure_facts.hpp"
 
 namespace stasis {
 
@@ -20,6 +20,8 @@ std::vector<std::string> channel_measure_names(const Channel& channel);
 std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& measures, std::size_t channel,
                                       std::string_view name, bool smallest = false);
 
+/// What is known of the measure of that name ("end_value.x" too); null if there is none.
+const Measure* channel_measure_facts(std::string_view name) noexcept;
 /// The unit of that measure: "s", "%", "deg/s", ...
 std::string channel_measure_unit(const Channel& channel, std::string_view name);
 

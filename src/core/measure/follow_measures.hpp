@@ -28,30 +28,10 @@ struct FollowSummary : RoomSummary, LagSummary, FramingSummary {
   double worst_size_at = 0.0; ///< s
 };
 
-struct FollowMeasure {
-  std::string_view name;
-  MeasureUnit unit;
-  std::string_view unit_word; ///< instead, where it is neither of those: "px", "frames"
-  std::optional<double> FollowSummary::*value;
-  /// Which channels have it.
-  enum class Of : std::uint8_t {
-    following,
-    on_grid,
-    keeping_size,
-    following_or_keeping,
-    held_in,
-    placed,
-    held_in_or_placed
-  } of;
-  std::string_view meaning;
-};
-std::span<const FollowMeasure> follow_measures() noexcept;
 /// True if there is anything to be measured on the channel over a whole take.
 inline bool is_tracked(const Channel& channel) noexcept {
   return channel.follow || channel.snap || channel.keeps_width || channel.obstacles || channel.is_placed;
 }
-/// True if the measure is one of the channel's.
-bool has_measure(const FollowMeasure& measure, const Channel& channel) noexcept;
 
 /// Tells a jump of a goal, which is a move, from a lag: until its gap has been closed to 2 %, or stops shrinking.
 class CatchUp {

@@ -9,6 +9,7 @@
 #include <vector>
 
 #include "core/feel/feel.hpp"
+#include "core/measure/measure_facts.hpp"
 
 namespace stasis {
 
@@ -46,31 +47,9 @@ struct Move {
   double peak_velocity = 0.0;      ///< signed velocity of the first component at peak_speed_time
 };
 
-/// What the unit of a measure is made of.
-enum class MeasureUnit : std::uint8_t {
-  seconds,
-  per_cent,
-  plain,
-  channel,
-  channel_per_second,
-  channel_per_second2,
-  in_space, ///< of the channel's space: its unit where that is even, a natural logarithm where it goes by factors
-};
-
-struct MoveMeasure {
-  std::string_view name;
-  MeasureUnit unit;
+struct MoveMeasure : Measure {
   std::optional<double> Move::*value;
-  std::string_view meaning;
 };
-
-/// Every measure of a move, in the order in which they are listed everywhere.
-std::span<const MoveMeasure> move_measures() noexcept;
-
-/// The unit of a measure on a channel, see below.
-std::string unit_of(const MoveMeasure& measure, const Channel& channel);
-/// The unit of a measure on a channel whose unit is `channel_unit`: "s", "%", "deg/s", ...
-std::string unit_text(MeasureUnit unit, std::string_view channel_unit);
 
 /// The largest of a measure over a channel's moves; settling as docs/measures.md says (moves that were retargeted are
 /// left out, an unsettled last move makes it nothing).

@@ -17,6 +17,9 @@ std::vector<std::string> shake_measure_names(const Feel& feel, std::size_t shake
 std::optional<double> shake_measure(const Feel& feel, const TakeMeasures& measures, std::size_t shake,
                                     std::string_view name);
 
+/// What is known of it; null if there is no measure of that name.
+const Measure* shake_measure_facts(const Feel& feel, std::size_t shake, std::string_view name);
+
 /// "s", "%", "deg"; "1" for a plain number.
 std::string shake_measure_unit(const Feel& feel, std::size_t shake, std::string_view name);
 

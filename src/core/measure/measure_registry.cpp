@@ -1,0 +1,280 @@
+#include "core/measure/measure_registry.hpp"
+
+#include <array>
+
+#include <fmt/format.h>
+
+namespace stasis {
+namespace {
+
+using enum MeasureUnit;
+using enum Better;
+using Of = MeasureOf;
+using Value = std::optional<double>;
+
+template<auto Member> Value of_follow(const ChannelSummary& summary, std::size_t) { return summary.follow.*Member; }
+template<auto Member> Value of_shake(const ShakeSummary& shake) { return shake.*Member; }
+template<auto Member> Value of_part(const ShakePart& part) { return part.*Member; }
+
+} // namespace
+
+std::span<const MoveMeasure> move_measures() noexcept {
+  static constexpr std::array all{
+      MoveMeasure{{"delay_time", seconds, "", smaller, Of::move, "Time to the first 50 % of the way."},
+                  &Move::delay_time},
+      MoveMeasure{
+          {"rise_time", seconds, "", smaller, Of::move, "Time from the first 10 % to the first 90 % of the way."},
+          &Move::rise_time},
+      MoveMeasure{{"peak_time", seconds, "", neither, Of::move,
+                   "When the value was farthest beyond its goal; null if it never went beyond."},
+                  &Move::peak_time},
+      MoveMeasure{{"overshoot", per_cent, "", smaller, Of::move,
+                   "Largest distance beyond the goal, as a share of the move; 0 if it never went beyond."},
+                  &Move::overshoot},
+      MoveMeasure{{"settling_time", seconds, "", smaller, Of::move,
+                   "Last instant outside the settle band: 2 % of the move, or the channel's `settle_band`."},
+                  &Move::settling_time},
+      MoveMeasure{{"peak_speed", channel_per_second, "", smaller, Of::move,
+                   "Largest speed, in the channel's unit even where the motion works in another space."},
+                  &Move::peak_speed},
+      MoveMeasure{{"peak_acceleration", channel_per_second2, "", smaller, Of::move,
+                   "Largest acceleration; jumps of velocity are left out. Null, with a note, where a curve bends "
+                   "without bound (`ease-in` sets off like that)."},
+                  &Move::peak_acceleration},
+      MoveMeasure{{"jolt", channel_per_second, "", smaller, Of::move,
+                   "Largest jump of velocity that the rule makes by itself: at the start of a glide, at the end of a "
+                   "linear ease."},
+                  &Move::jolt},
+      MoveMeasure{{"start_kick", plain, "", smaller, Of::move,
+                   "Speed just after the start times settling time over the length of the move; a spring from rest has "
+                   "0, a glide ln 50 = 3.91."},
+                  &Move::start_kick},
+      MoveMeasure{{"remaining", channel, "", smaller, Of::move,
+                   "Distance from the goal when the next goal came or the take ended."},
+                  &Move::remaining},
+      MoveMeasure{{"sideways", in_space, "", smaller, Of::move_of_several,
+                   "Largest distance from the straight line to the goal, in the channel's space: in `ratio` and `zoom` "
+                   "a natural logarithm, unit 1."},
+                  &Move::sideways},
+  };
+  return all;
+}
+
+std::span<const ChannelMeasure> whole_measures() noexcept {
+  using F = FollowSummary;
+  static constexpr std::array all{
+      ChannelMeasure{{"time_at_limit", seconds, "", smaller, Of::channel,
+                      "How long the range held the value back, by more than 1e-8 of its width."},
+                     [](const ChannelSummary& s, std::size_t) { return Value(s.time_at_limit); }},
+      ChannelMeasure{{"end_value", channel, "", neither, Of::component, "The value at the take's last frame."},
+                     [](const ChannelSummary& s, std::size_t component) { return Value(s.end_value[component]); }},
+      ChannelMeasure{
+          {"lag_distance", channel, "", smaller, Of::following, "Largest distance from the goal: how far it trails."},
+          of_follow<&F::lag_distance>},
+      ChannelMeasure{{"lag_distance_mean", channel, "", smaller, Of::following, "Mean of that distance over the take."},
+                     of_follow<&F::lag_distance_mean>},
+      ChannelMeasure{{"lag_distance_steady", channel, "", smaller, Of::following,
+                      "That distance at the end of the longest stretch in which the goal goes at one speed (to "
+                      "1e-6), half a second at least, once the gap has come to rest; else null."},
+                     of_follow<&F::lag_distance_steady>},
+      ChannelMeasure{{"lag_time", seconds, "", smaller, Of::following,
+                      "Largest gap along the goal's way over the goal's speed; where the goal goes at an eighth of "
+                      "its top speed at least. Of a goal that is held from tick to tick the speed is what it goes "
+                      "from tick to tick."},
+                     of_follow<&F::lag_time>},
+      ChannelMeasure{{"lag_time_mean", seconds, "", smaller, Of::following, "Mean of that time, weighted by speed."},
+                     of_follow<&F::lag_time_mean>},
+      ChannelMeasure{
+          {"lag_time_steady", seconds, "", smaller, Of::following, "That time where lag_distance_steady is taken."},
+          of_follow<&F::lag_time_steady>},
+      ChannelMeasure{{"wish_distance", channel, "", smaller, Of::following,
+                      "Largest distance from the wish, before the dead zone."},
+                     of_follow<&F::wish_distance>},
+      ChannelMeasure{{"wish_distance_mean", channel, "", smaller, Of::following, "Mean of that distance."},
+                     of_follow<&F::wish_distance_mean>},
+      ChannelMeasure{{"framing_error", per_cent, "", smaller, Of::following,
+                      "Farthest that the subject stands from the picture's middle, of half its width or height, "
+                      "whichever is more; 100 is the edge."},
+                     of_follow<&F::framing_error>},
+      ChannelMeasure{{"framing_error_mean", per_cent, "", smaller, Of::following,
+                      "Mean of that over the time in which it is before the eye."},
+                     of_follow<&F::framing_error_mean>},
+      ChannelMeasure{{"time_outside_zone", seconds, "", smaller, Of::following,
+                      "How long the wish lay outside the dead zone about where the channel is."},
+                     of_follow<&F::time_outside_zone>},
+      ChannelMeasure{
+          {"time_outside_picture", seconds, "", smaller, Of::following, "How long the subject was out of the picture."},
+          of_follow<&F::time_outside_picture>},
+      ChannelMeasure{{"nearest", channel, "", neither, Of::following,
+                      "Least distance from the eye to the subject's surface (`radius` or `box`); negative inside it."},
+                     of_follow<&F::nearest>},
+      ChannelMeasure{{"inside_time", seconds, "", smaller, Of::following, "How long the eye was inside the subject."},
+                     of_follow<&F::inside_time>},
+      ChannelMeasure{
+          {"inside_frames", plain, "frames", smaller, Of::following, "Frames on which the eye was inside the subject."},
+          of_follow<&F::inside_frames>},
+      ChannelMeasure{{"judder_subject", channel, "", smaller, Of::following,
+                      "Unevenness of the subject against the channel: 2 RMS of how far each frame is off the "
+                      "straight way between its neighbours."},
+                     of_follow<&F::judder_subject>},
+      ChannelMeasure{{"judder_subject_pixels", plain, "px", smaller, Of::following, "The same on the picture."},
+                     of_follow<&F::judder_subject_pixels>},
+      ChannelMeasure{
+          {"judder_picture", channel, "", smaller, Of::following, "Unevenness of the channel against steady travel."},
+          of_follow<&F::judder_picture>},
+      ChannelMeasure{{"judder_picture_pixels", plain, "px", smaller, Of::following, "The same on the picture."},
+                     of_follow<&F::judder_picture_pixels>},
+      ChannelMeasure{{"judder_track", channel, "", smaller, Of::following,
+                      "Unevenness of the subject as it is drawn against steady travel: what a camera sees that goes "
+                      "steadily itself. With a tick f at F frames a second and speed v it is (v/f) sqrt(2 min(p, 1 "
+                      "- p)), p = frac(f/F), where ticks are held."},
+                     of_follow<&F::judder_track>},
+      ChannelMeasure{{"judder_track_pixels", plain, "px", smaller, Of::following, "The same on the picture."},
+                     of_follow<&F::judder_track_pixels>},
+      ChannelMeasure{
+          {"top_speed", channel_per_second, "", neither, Of::following_or_keeping, "Largest speed in the take."},
+          of_follow<&F::top_speed>},
+      ChannelMeasure{{"size_error", per_cent, "", smaller, Of::keeping_size,
+                      "Largest difference of the subject's size in the picture from the one that is kept."},
+                     of_follow<&F::size_error>},
+      ChannelMeasure{{"corner_cut", channel, "", smaller, Of::placed,
+                      "Largest way by which the eye is nearer to what it looks at than the place that it is put at."},
+                     of_follow<&F::corner_cut>},
+      ChannelMeasure{{"penetration", channel, "", smaller, Of::held_in_or_placed,
+                      "Farthest that the view was beyond the place where its ray touches an obstacle; 0 where it "
+                      "never was (what a rounding leaves, 1e-12, does not count). `penetration_at` and "
+                      "`penetration_of` in the file say when, and through what."},
+                     of_follow<&F::penetration>},
+      ChannelMeasure{{"penetration_time", seconds, "", smaller, Of::held_in_or_placed, "How long it was beyond it."},
+                     of_follow<&F::penetration_time>},
+      ChannelMeasure{
+          {"penetration_frames", plain, "frames", smaller, Of::held_in_or_placed, "Frames on which it was beyond it."},
+          of_follow<&F::penetration_frames>},
+      ChannelMeasure{
+          {"held_time", seconds, "", neither, Of::held_in, "How long an obstacle pulled it in, short of its wish."},
+          of_follow<&F::held_time>},
+      ChannelMeasure{{"time_below_range", seconds, "", smaller, Of::held_in,
+                      "How long an obstacle left less room than the range allows: the range wins."},
+                     of_follow<&F::time_below_range>},
+      ChannelMeasure{{"let_out_speed", channel_per_second, "", smaller, Of::held_in,
+                      "Largest outward speed from when it is held until it is back at its wish."},
+                     of_follow<&F::let_out_speed>},
+      ChannelMeasure{{"let_out_time", seconds, "", smaller, Of::held_in,
+                      "Longest time from when it is let go until it has settled at its wish (`settle_band`); the "
+                      "gap goes straight between frames."},
+                     of_follow<&F::let_out_time>},
+      ChannelMeasure{{"advised_half_life", seconds, "", neither, Of::held_in,
+                      "The half-life of a glide inward that keeps it out of every obstacle for sure; see below."},
+                     of_follow<&F::advised_half_life>},
+      ChannelMeasure{{"unseen_clicks", plain, "clicks", smaller, Of::held_in,
+                      "Clicks that showed nothing, as an obstacle held the view."},
+                     of_follow<&F::unseen_clicks>},
+      ChannelMeasure{{"remainder", channel, "", smaller, Of::on_grid,
+                      "Largest remainder that the snap leaves: half a cell at most."},
+                     of_follow<&F::remainder>},
+      ChannelMeasure{{"remainder_pixels", plain, "px", smaller, Of::on_grid,
+                      "The same on the screen: how far the picture is shifted."},
+                     of_follow<&F::remainder_pixels>},
+      ChannelMeasure{{"judder_snapped_pixels", plain, "px", smaller, Of::on_grid,
+                      "Unevenness of the snapped value on the screen."},
+                     of_follow<&F::judder_snapped_pixels>},
+      ChannelMeasure{{"judder_smooth_pixels", plain, "px", smaller, Of::on_grid,
+                      "The same with the picture shifted by the remainder."},
+                     of_follow<&F::judder_smooth_pixels>},
+  };
+  return all;
+}
+
+std::span<const ShakeMeasure> shake_measures() noexcept {
+  static constexpr std::array all{
+      ShakeMeasure{{"hits", plain, "", neither, Of::shake, "How many hits were felt."},
+                   [](const ShakeSummary& s) { return Value(static_cast<double>(s.hits)); }},
+      ShakeMeasure{{"peak_amplitude", plain, "", smaller, Of::shake, "The largest strength, 1 being one full hit."},
+                   of_shake<&ShakeSummary::peak_amplitude>},
+      ShakeMeasure{{"half_life", seconds, "", smaller, Of::shake,
+                    "Of the envelope, by its rule: given, or T/2 (linear), T (1 - 2^(-1/p)) (power), ln 2 / (z w) "
+                    "(ring)."},
+                   of_shake<&ShakeSummary::half_life>},
+      ShakeMeasure{{"quiet_after", seconds, "", smaller, Of::shake,
+                    "From the last hit until the strength of all hits together is under `quiet_below` (2 % of a full "
+                    "hit) for good."},
+                   of_shake<&ShakeSummary::quiet_after>},
+      ShakeMeasure{{"left_at_cut", per_cent, "", smaller, Of::shake, "Strength that `stop_after` cuts off."},
+                   of_shake<&ShakeSummary::left_at_cut>},
+      ShakeMeasure{
+          {"folded", per_cent, "", smaller, Of::shake, "Share of the steady wave's power above half the frame rate."},
+          of_shake<&ShakeSummary::folded>},
+  };
+  return all;
+}
+
+std::span<const PartMeasure> part_measures() noexcept {
+  static constexpr std::array all{
+      PartMeasure{{"peak", channel, "", smaller, Of::shaken_component, "Largest shake."}, of_part<&ShakePart::peak>},
+      PartMeasure{{"rms", channel, "", smaller, Of::shaken_component,
+                   "Root mean square from the first hit until the last is over."},
+                  of_part<&ShakePart::rms>},
+      PartMeasure{{"main_frequency", plain, "Hz", neither, Of::shaken_component, "Centroid of its power spectrum."},
+                  of_part<&ShakePart::main_frequency>},
+      PartMeasure{
+          {"bandwidth", plain, "Hz", neither, Of::shaken_component, "Root mean square distance from that frequency."},
+          of_part<&ShakePart::bandwidth>},
+      PartMeasure{{"speed_rms", channel_per_second, "", smaller, Of::shaken_component,
+                   "Root mean square of its speed; of an angle, how fast the picture turns. The leap of a hit without "
+                   "an attack is no speed; `jitter`, which only leaps, has none, no main frequency and no bandwidth."},
+                  of_part<&ShakePart::speed_rms>},
+      PartMeasure{{"above_3hz", per_cent, "", smaller, Of::shaken_component, "Share of its power: shaking that blurs."},
+                  of_part<&ShakePart::above_3hz>},
+      PartMeasure{{"between_0_1_and_0_5hz", per_cent, "", smaller, Of::shaken_component,
+                   "Share of its power: swaying that makes people ill."},
+                  of_part<&ShakePart::between_0_1_and_0_5hz>},
+      PartMeasure{{"margin_pixels", plain, "px", smaller, Of::shaken_component,
+                   "Flat views: how far the picture is shifted at most, and so how much must be drawn beyond its "
+                   "edges."},
+                  of_part<&ShakePart::margin_pixels>},
+  };
+  return all;
+}
+
+namespace {
+
+std::string_view unit_in_table(const Measure& measure) noexcept {
+  switch (measure.unit) {
+  case seconds: return "s";
+  case per_cent: return "%";
+  case plain: return measure.unit_word.empty() ? "1" : measure.unit_word;
+  case channel: return "unit";
+  case channel_per_second: return "unit/s";
+  case channel_per_second2: return "unit/s\u00b2";
+  case in_space: return "unit, or 1";
+  }
+  return "";
+}
+
+std::string_view better_in_table(Better better) noexcept {
+  switch (better) {
+  case smaller: return "smaller";
+  case larger: return "larger";
+  case neither: return "";
+  }
+  return "";
+}
+
+template<class Kind> void add_rows(std::string& out, std::span<const Kind> measures) {
+  for (const Measure& measure : measures)
+    out += fmt::format("| `{}` | {} | {} | {} | {} |\n", measure.name, in_words(measure.of), unit_in_table(measure),
+                       better_in_table(measure.better), measure.meaning);
+}
+
+} // namespace
+
+std::string measure_table() {
+  std::string out = "| measure | of | unit | better | meaning |\n|---|---|---|---|---|\n";
+  add_rows(out, move_measures());
+  add_rows(out, whole_measures());
+  add_rows(out, shake_measures());
+  add_rows(out, part_measures());
+  return out;
+}
+
+} // namespace stasis
