@@ -9,20 +9,39 @@
 #include "core/text.hpp"
 
 namespace stasis {
+
+// Each in its command_NAME.cpp.
+Exit run_demo(const Arguments& arguments, Streams streams);
+Exit run_new(const Arguments& arguments, Streams streams);
+Exit run_run(const Arguments& arguments, Streams streams);
+Exit run_explain(const Arguments& arguments, Streams streams);
+Exit run_check(const Arguments& arguments, Streams streams);
+Exit run_stress(const Arguments& arguments, Streams streams);
+Exit run_compare(const Arguments& arguments, Streams streams);
+Exit run_rates(const Arguments& arguments, Streams streams);
+Exit run_curve(const Arguments& arguments, Streams streams);
+Exit run_convert(const Arguments& arguments, Streams streams);
+Exit run_report(const Arguments& arguments, Streams streams);
+Exit run_set(const Arguments& arguments, Streams streams);
+Exit run_watch(const Arguments& arguments, Streams streams);
+Exit run_schema(const Arguments& arguments, Streams streams);
+
 namespace {
 
+// The one list: help, `watch` and the tour of `demo` go by it.
 constexpr std::array commands{
     Command{"demo", "unpack the demo feel and run the whole tour", run_demo},
     Command{"new", "start a commented feel", run_new},
-    Command{"run", "what a feel does in a take: trace, measures, figure", run_run},
-    Command{"explain", "what each channel does, in words and numbers, in every equivalent form", run_explain},
-    Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check},
+    Command{"run", "what a feel does in a take: trace, measures, figure", run_run, true},
+    Command{"explain", "what each channel does, in words and numbers, in every equivalent form", run_explain, true},
+    Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check, true},
     Command{"stress", "random presses, cancels and clicks: does it drift, stick or lose any", run_stress},
-    Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare},
+    Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare, true},
     Command{"rates", "is it the same at every frame rate: how far it strays, why, what to do", run_rates},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
-    Command{"report", "one page with a player that shows the motion, measures and figures", run_report},
+    Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,
+            "--watched"},
     Command{"set", "write values into a feel, keeping its comments", run_set},
     Command{"watch", "a command again whenever the feel changes", run_watch},
     Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},
@@ -64,6 +83,11 @@ Exit unknown_command(const std::string& name, Output& err) {
 
 std::span<const Command> all_commands() noexcept { return commands; }
 
+const Command* find_command(std::string_view name) noexcept {
+  const auto found = std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return c.name == name; });
+  return found == commands.end() ? nullptr : &*found;
+}
+
 Exit run_program(const Arguments& arguments, Streams streams) {
   if (arguments.empty()) {
     print_first_steps(streams.out);
@@ -78,9 +102,8 @@ Exit run_program(const Arguments& arguments, Streams streams) {
     streams.out.line(fmt::format("stasis {}", version));
     return Exit::fine;
   }
-  const auto command =
-      std::find_if(commands.begin(), commands.end(), [&](const Command& c) { return c.name == first; });
-  if (command == commands.end()) return unknown_command(first, streams.err);
+  const Command* command = find_command(first);
+  if (command == nullptr) return unknown_command(first, streams.err);
   return command->run(Arguments(arguments.begin() + 1, arguments.end()), streams);
 }
 

@@ -25,10 +25,14 @@ struct Command {
   std::string_view name;
   std::string_view answers; ///< what it is for, one line
   Exit (*run)(const Arguments& arguments, Streams streams);
+  bool can_be_watched = false;
+  std::string_view when_watched{}; ///< an option that `watch` gives it beside its own
 };
 
 /// All commands in the order in which they are listed.
 std::span<const Command> all_commands() noexcept;
+/// Null if there is none of that name.
+const Command* find_command(std::string_view name) noexcept;
 
 /// The program: the arguments after its name.
 Exit run_program(const Arguments& arguments, Streams streams);
@@ -37,20 +41,5 @@ Exit run_program(const Arguments& arguments, Streams streams);
 void print_problems(const Problems& problems, const std::vector<Source>& sources, Output& err);
 /// "stasis: error: ..." as one paragraph.
 void print_error(std::string_view message, Output& err);
-
-Exit run_check(const Arguments& arguments, Streams streams);
-Exit run_compare(const Arguments& arguments, Streams streams);
-Exit run_convert(const Arguments& arguments, Streams streams);
-Exit run_curve(const Arguments& arguments, Streams streams);
-Exit run_demo(const Arguments& arguments, Streams streams);
-Exit run_explain(const Arguments& arguments, Streams streams);
-Exit run_new(const Arguments& arguments, Streams streams);
-Exit run_rates(const Arguments& arguments, Streams streams);
-Exit run_report(const Arguments& arguments, Streams streams);
-Exit run_run(const Arguments& arguments, Streams streams);
-Exit run_set(const Arguments& arguments, Streams streams);
-Exit run_stress(const Arguments& arguments, Streams streams);
-Exit run_watch(const Arguments& arguments, Streams streams);
-Exit run_schema(const Arguments& arguments, Streams streams);
 
 } // namespace stasis

@@ -204,6 +204,19 @@ std::vector<LensRow> lens_rows(double vertical, double aspect, double sensor) {
            focal_length_of_angle(horizontal, sensor), "mm"}};
 }
 
+std::string lens_json(const ConvertOptions& options, double aspect, double sensor, const std::vector<LensRow>& rows) {
+  JsonWriter json;
+  json.begin_object().key("stasis").text(version).key("from").begin_object().key("form").text(options.form);
+  json.key("value").text(printable(options.value, 100)).key("aspect").number(aspect);
+  json.key("sensor_width").number(sensor).end_object().key("equals").begin_array();
+  for (const LensRow& row : rows) {
+    json.begin_object().key("form").text(row.key).key("value").number(row.value).key("unit").text(row.unit);
+    json.key("exact").flag(true).end_object();
+  }
+  json.end_array().end_object();
+  return json.take();
+}
+
 Exit convert_lens(const ConvertOptions& options, Streams streams) {
   const auto aspect = aspect_of(options.aspect, streams.err);
   const auto sensor = positive(options.sensor_width, UnitKind::none, "--sensor-width", streams.err);
@@ -238,29 +251,7 @@ Exit convert_lens(const ConvertOptions& options, Streams streams) {
                     distance_for(horizontal, *width), "m"});
   }
   if (options.json) {
-    JsonWriter json;
-    json.begin_object().key("stasis").text(version).key("from").begin_object().key("form").text(options.form);
-    json.key("value")
-        .text(printable(options.value, 100))
-        .key("aspect")
-        .number(*aspect)
-        .key("sensor_width")
-        .number(*sensor)
-        .end_object();
-    json.key("equals").begin_array();
-    for (const LensRow& row : rows)
-      json.begin_object()
-          .key("form")
-          .text(row.key)
-          .key("value")
-          .number(row.value)
-          .key("unit")
-          .text(row.unit)
-          .key("exact")
-          .flag(true)
-          .end_object();
-    json.end_array().end_object();
-    streams.out.line(json.take());
+    streams.out.line(lens_json(options, *aspect, *sensor, rows));
     return Exit::fine;
   }
   streams.out.line(

@@ -30,13 +30,12 @@ class Tour {
 public:
   explicit Tour(Streams streams) : streams_(streams) {}
 
-  void visit(const char* question, Exit (*command)(const Arguments&, Streams), const std::string& name,
-             Arguments arguments) {
+  void visit(const char* question, const std::string& name, Arguments arguments) {
     std::string line = "stasis " + name;
     for (const std::string& word : arguments)
       line += word.find(' ') == std::string::npos ? " " + word : " \"" + word + "\"";
     streams_.out.line(fmt::format("\n# {}\n$ {}", question, line));
-    worst_ = std::max(worst_, command(arguments, streams_));
+    worst_ = std::max(worst_, find_command(name)->run(arguments, streams_));
   }
   Exit worst() const noexcept { return worst_; }
 
@@ -50,29 +49,29 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
                     frames = folder + "/frames.toml", orbit = folder + "/orbit.toml", bridge = folder + "/bridge.toml",
                     out = folder + "/stasis-out";
   Tour tour(streams);
-  tour.visit("A first look: what does a feel do?", run_run, "run", {first, "-o", out, "--figure", figure});
-  tour.visit("And one with everything in it?", run_run, "run", {feel, "-o", out, "--figure", figure});
-  tour.visit("Why does the field of view move as it does?", run_explain, "explain", {feel, "--only", "fov"});
-  tour.visit("What would a heavier one be like?", run_compare, "compare",
+  tour.visit("A first look: what does a feel do?", "run", {first, "-o", out, "--figure", figure});
+  tour.visit("And one with everything in it?", "run", {feel, "-o", out, "--figure", figure});
+  tour.visit("Why does the field of view move as it does?", "explain", {feel, "--only", "fov"});
+  tour.visit("What would a heavier one be like?", "compare",
              {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
-  tour.visit("Does it hold what is wanted of it?", run_check, "check", {feel});
-  tour.visit("Can it be broken?", run_stress, "stress", {feel, "--plays", "500", "-o", out, "--figure", "none"});
-  tour.visit("What does it look like?", run_report, "report",
+  tour.visit("Does it hold what is wanted of it?", "check", {feel});
+  tour.visit("Can it be broken?", "stress", {feel, "--plays", "500", "-o", out, "--figure", "none"});
+  tour.visit("What does it look like?", "report",
              {feel, "-o", out + "/report.html", "--figure", figure == "none" ? "none" : "svg"});
-  tour.visit("How far does it trail behind what it follows?", run_run, "run",
+  tour.visit("How far does it trail behind what it follows?", "run",
              {swim, "--take", "swim", "-o", out, "--figure", figure});
-  tour.visit("Which kind of look-ahead keeps calm?", run_compare, "compare",
+  tour.visit("Which kind of look-ahead keeps calm?", "compare",
              {swim, "--take", "drill", "--variant", "base", "--variant", "raw", "--variant", "throttle", "--only",
               "focus", "-o", out, "--figure", figure});
-  tour.visit("How does it go round what it looks at?", run_run, "run", {orbit, "-o", out, "--figure", figure});
-  tour.visit("Does it go through walls?", run_run, "run", {bridge, "--take", "aside", "-o", out, "--figure", figure});
-  tour.visit("Is it the same at every frame rate, and what would be?", run_rates, "rates",
+  tour.visit("How does it go round what it looks at?", "run", {orbit, "-o", out, "--figure", figure});
+  tour.visit("Does it go through walls?", "run", {bridge, "--take", "aside", "-o", out, "--figure", figure});
+  tour.visit("Is it the same at every frame rate, and what would be?", "rates",
              {frames, "-o", out, "--figure", figure});
-  tour.visit("How is a value kept?", run_set, "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
-  tour.visit("What curves are there to move along?", run_curve, "curve",
+  tour.visit("How is a value kept?", "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
+  tour.visit("What curves are there to move along?", "curve",
              {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,
               "--figure", figure});
-  tour.visit("What is a tenth of the gap on each frame, in other words?", run_convert, "convert",
+  tour.visit("What is a tenth of the gap on each frame, in other words?", "convert",
              {"fraction", "0.1", "--at-fps", "60"});
   return tour.worst();
 }

@@ -175,6 +175,7 @@ private:
 };
 
 /// A whole number option, within bounds.
+// many: an option, its text, and what is allowed
 tl::expected<double, Exit> number_option(const std::string& name, const std::string& text, double low, double high,
                                          bool whole, Output& err) {
   const auto number = read_number(text);

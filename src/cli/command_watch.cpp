@@ -1,6 +1,5 @@
 // `stasis watch`: another command again whenever the feel, or a file that it names, changes.
 #include <algorithm>
-#include <array>
 #include <cmath>
 #include <csignal>
 
@@ -23,7 +22,7 @@ Runs the command, then again whenever the feel or a file that it names (included
 changes, and says what changed in the measures. A file that is half written or wrong is explained;
 the last good results stay. Ends on an interrupt (Ctrl-C).
 
-  COMMAND    run, compare, check, explain or report, with its own arguments
+  COMMAND    {}, with its own arguments
   --runs N   end after so many runs, with the status of the last
 
 Worked example:
@@ -41,13 +40,12 @@ constexpr int quiet_ms = 30;
 volatile bool interrupted = false;
 void on_interrupt(int) { interrupted = true; }
 
-struct Watchable {
-  std::string_view name;
-  Exit (*run)(const Arguments&, Streams);
-};
-constexpr std::array watchables{Watchable{"run", run_run}, Watchable{"compare", run_compare},
-                                Watchable{"check", run_check}, Watchable{"explain", run_explain},
-                                Watchable{"report", run_report}};
+std::vector<std::string_view> watchable_names() {
+  std::vector<std::string_view> names;
+  for (const Command& one : all_commands())
+    if (one.can_be_watched) names.push_back(one.name);
+  return names;
+}
 
 /// One measure of one channel in one take.
 struct NamedMeasure {
@@ -157,7 +155,7 @@ Exit bad_call(const std::string& message, Output& err) {
 Exit run_watch(const Arguments& arguments, Streams streams) {
   Arguments words = arguments;
   if (!words.empty() && (words[0] == "--help" || words[0] == "-h")) {
-    streams.out.write(help);
+    streams.out.write(fmt::format(fmt::runtime(help), listed(watchable_names(), "or")));
     return Exit::fine;
   }
   long long runs_left = -1;
@@ -170,17 +168,15 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
     words.erase(words.begin(), words.begin() + 2);
   }
   if (words.empty()) return bad_call("no command was given.", streams.err);
-  const auto command =
-      std::find_if(watchables.begin(), watchables.end(), [&](const Watchable& w) { return w.name == words[0]; });
-  if (command == watchables.end()) {
-    std::vector<std::string_view> known;
-    for (const Watchable& one : watchables) known.push_back(one.name);
+  const Command* command = find_command(words[0]);
+  if (command == nullptr || !command->can_be_watched) {
+    const auto known = watchable_names();
     return bad_call(fmt::format("\"{}\" cannot be watched.{} Known: {}.", printable(words[0], 40),
                                 did_you_mean(words[0], known), listed(known)),
                     streams.err);
   }
   words.erase(words.begin());
-  if (command->run == run_report) words.push_back("--watched");
+  if (!command->when_watched.empty()) words.emplace_back(command->when_watched);
   const auto feels = feels_in(words);
   if (feels.empty() || feels.front() == "-") return bad_call("no feel was given that is a file.", streams.err);
   struct sigaction action {};

@@ -32,6 +32,7 @@ struct Slope {
 
 /// Calls `visit(root)` for each change of sign of a function between two arguments, if it and its derivative change
 /// sign once each at most. \param function, rate the function and its derivative.
+// many: both ends of a stretch, each with what is there; a function, its rate, what is done
 template<class Function, class Rate, class Visit>
 void for_each_sign_change(Function function, Rate rate, double low, Slope at_low, double high, Slope at_high,
                           Visit visit) {
@@ -53,6 +54,7 @@ void for_each_sign_change(Function function, Rate rate, double low, Slope at_low
 /// Calls `visit(at)` for each place between two arguments at which a size is largest, told by its square: `slope(at)`
 /// is the derivative of that, and the derivative of the derivative. \param from_nothing the size is as good as none at
 /// `low`, where the derivative is zero however quickly the size then grows.
+// many: both ends of a stretch, each with what is there; a slope, what is done
 template<class SlopeAt, class Visit>
 void for_each_maximum(SlopeAt slope, double low, Slope at_low, double high, Slope at_high, bool from_nothing,
                       Visit visit) {

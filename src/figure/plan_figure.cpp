@@ -345,6 +345,7 @@ private:
     }
   }
 
+  // many: a shape and how it looks
   void add_outline(Point middle, double half_x, double half_y, Colour colour, bool dashed, const char* series) {
     const bool ellipse = dashed && channel_.follow->zone && channel_.follow->zone->is_ellipse;
     std::vector<Point> outline;
@@ -358,6 +359,7 @@ private:
     canvas_.add_curve({std::move(outline), colour, 1.1, dashed, series}, 1.0);
   }
 
+  // many: a text, where it may stand, and the number that it tells
   void note(Point at, std::string words, const std::string& source, double number, double least_x, double most_x,
             Colour colour = {}) {
     Text made = styled_text(TextRole::annotation, std::move(words), at, Align::left);

@@ -90,6 +90,7 @@ void PlanPanels::draw_lag() {
          {lag_area.left, lag_area.bottom + 36}, Align::left);
 }
 
+// many: a text, where it may stand, and the number that it tells
 void PlanPanels::note(Point at, std::string words, const std::string& source, double number, double least_x,
                       double most_x, Colour colour) {
   Text made = styled_text(TextRole::annotation, std::move(words), at, Align::left);

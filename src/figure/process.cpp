@@ -52,6 +52,7 @@ std::vector<char*> pointers_to(std::vector<std::string>& words) {
 }
 
 /// Feeds and drains the child's pipes until it has closed its outputs.
+// many: three pipes, and what goes through each
 void exchange(Pipe& in, Pipe& out, Pipe& err, std::string_view input, std::string& output, std::string& complaint) {
   ::fcntl(in.write_end, F_SETFL, O_NONBLOCK);
   std::array<char, 1 << 16> chunk;

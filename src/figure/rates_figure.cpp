@@ -258,6 +258,7 @@ private:
                        {style::plot_left, style::subtitle_y + 22}, Align::left);
   }
 
+  // many: a text, where it may stand, and the number that it tells
   void add_label(TextRole role, const std::string& words, Point at, const RateLine& line, const std::string& source,
                  std::optional<double> number, bool names) {
     const RoleStyle look = role_style(role);

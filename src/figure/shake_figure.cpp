@@ -99,6 +99,7 @@ private:
     canvas_.add_text(styled_text(role, std::move(words), at, align));
   }
 
+  // many: a text, where it may stand, and the number that it tells
   void note(Point at, std::string words, Colour colour, const std::string& source, double number, double least_x,
             double most_x) {
     Text made = styled_text(TextRole::annotation, std::move(words), at, Align::left);

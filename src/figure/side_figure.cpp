@@ -62,6 +62,7 @@ private:
     return {least, most};
   }
 
+  // many: a text, where it may stand, and how it looks
   void text(TextRole role, const std::string& words, Point at, Align align, double width, Colour colour = {},
             std::optional<double> number = {}, const std::string& source = {}) {
     const RoleStyle look = role_style(role);

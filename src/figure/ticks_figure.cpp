@@ -53,6 +53,7 @@ private:
   }
   bool is_shown(double time) const { return time >= from_ - 1e-9 && time <= from_ + window + 1e-9; }
 
+  // many: a text, where it may stand, and how it looks
   void text(TextRole role, const std::string& words, double width, Point at, Colour colour = {},
             std::optional<double> number = {}, const std::string& source = {}) {
     const RoleStyle look = role_style(role);
@@ -112,6 +113,7 @@ private:
   }
 
   /// One stem a frame, from even travel to where the frame is.
+  // many: a row of the figure and how it looks
   void stems(const TickCase& one, const std::vector<double>& off, Colour colour, const std::string& series, double left,
              double middle, double aside) {
     for (std::size_t k = 0; k < one.times.size(); ++k) {

@@ -77,6 +77,7 @@ private:
     return std::nullopt;
   }
 
+  // many: a place in the document, and what is read into
   void read_component(PoseGoal& goal, const Channel& channel, const std::string& letter, const Node& node,
                       const std::string& path, Position where) {
     const bool known = letter.size() == 1 && letter[0] >= 'x' && channel.components > 1

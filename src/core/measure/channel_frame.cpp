@@ -62,6 +62,7 @@ double ChannelFrame::smooth_stretch(double u, double since) const noexcept {
   return longest;
 }
 
+// many: both ends of a stretch, each with what is there; a level; where to
 void add_crossings(const ChannelFrame& frame, std::size_t component, double from, const Instant& a, double to,
                    const Instant& b, double level, std::vector<double>& out) {
   const auto at = [&](double u, double Instant::*part) {

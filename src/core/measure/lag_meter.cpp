@@ -32,6 +32,7 @@ struct Jet {
 
 /// The integral of a function from one instant to another, by Hermite's rules on both ends: where that of the fifth
 /// degree differs from that of the third, halves are taken. Source: docs/maths.md, section 8.
+// many: both ends of a stretch, each with what is there; how finely
 template<class Function>
 double integral(Function function, double from, const Jet& a, double to, const Jet& b, double fine, int depth = 0) {
   const double h = to - from;
@@ -192,6 +193,7 @@ void LagMeter::follow_piece(const Piece& piece, const ChannelFrame& frame) {
 }
 
 /// The first instant of a stretch at which a jump counts as caught up with, if there is one.
+// many: both ends of a stretch of a frame, each with what is there
 std::optional<double> LagMeter::caught_up(const Piece& piece, const ChannelFrame& frame, double from, const Point& a,
                                           double to, const Point& b) const {
   const auto gap_at = [&](double u) { return length_of(point_within(piece, frame, u, from, to).gap); };
@@ -251,6 +253,7 @@ void LagMeter::follow_smooth(const Piece& piece, const ChannelFrame& frame, doub
   note_steadiness(piece, to - from, b);
 }
 
+// many: both ends of a stretch of a frame, each with what is there
 void LagMeter::note_gap(const Piece& piece, const ChannelFrame& frame, double from, const Point& a, double to,
                         const Point& b) {
   const auto note = [&](const Components Point::*vector, const Components Point::*rate, const Components Point::*push,
@@ -292,6 +295,7 @@ void LagMeter::note_gap(const Piece& piece, const ChannelFrame& frame, double fr
   note(&Point::off, &Point::off_rate, &Point::off_push, sums_.wish_distance, off_sum_, nullptr);
 }
 
+// many: both ends of a stretch of a frame, each with what is there
 void LagMeter::note_lag_time(const Piece& piece, const ChannelFrame& frame, double from, const Point& a, double to,
                              const Point& b) {
   if (!(piece.speed > 0.0)) return;

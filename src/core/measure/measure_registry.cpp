@@ -60,6 +60,7 @@ std::span<const MoveMeasure> move_measures() noexcept {
   return all;
 }
 
+// long: a table
 std::span<const ChannelMeasure> whole_measures() noexcept {
   using F = FollowSummary;
   static constexpr std::array all{

@@ -297,6 +297,7 @@ void MoveTracker::follow_smooth(const ChannelFrame& frame, double since_start, d
   go_to(to, b);
 }
 
+// many: both ends of a stretch of a frame, each with what is there
 void MoveTracker::follow_monotone(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
                                   double to, const Sample& at_to) {
   note_progress(at_from, since_start + from);
@@ -331,6 +332,7 @@ double MoveTracker::crossing(const ChannelFrame& frame, double level, double fro
   return bracketed_root(beyond, from, to, beyond(from), beyond(to));
 }
 
+// many: both ends of a stretch of a frame, each with what is there
 void MoveTracker::note_extremes(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
                                 double to, const Sample& at_to) {
   if (unbounded_ || instant_) return;
@@ -370,6 +372,7 @@ void MoveTracker::note_acceleration(const ChannelFrame& frame, double from, cons
   look_between(middle, at_middle, to, at_to.push_up);
 }
 
+// many: both ends of a stretch of a frame, each with what is there
 void MoveTracker::note_speed_peak(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
                                   double to, const Sample& at_to) {
   constexpr double at_rest = 1e-9;

@@ -69,6 +69,7 @@ public:
         agreement_(polynomials_agree * input.scale() + rounding * std::fabs(goal_)) {}
 
   /// \param width the nominal length of the part from `from` to `to`, the same number for parts that are equally long.
+  // many: both ends of a stretch, each with what is there
   void follow(double from, const Instant& at_from, double to, const Instant& at_to, double width, int halvings) {
     const Parts a(at_from, goal_, width), b(at_to, goal_, width);
     const bool is_bounded = a.is_finite() && b.is_finite();
@@ -100,6 +101,7 @@ private:
 };
 
 /// A stretch without a break: of a curve, or else of a polynomial that the rates at its start give whole.
+// many: both ends of a stretch, each with what is there, of a chain and its state
 Instant follow_unbroken(const Chain& chain, LinkStates& links, const ChainInput& input, double from,
                         const Instant& start, double to, LinkSteps& steps) {
   const double width = to - from, goal = input.goal().end;
@@ -163,6 +165,7 @@ double ChainInput::curve_time() const noexcept {
   return ease_->duration * run_->way.share;
 }
 
+// many: a chain, its state and memory; from where, how far
 InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
                        LinkSteps& steps) {
   double done = 0.0, next = input.next_break(0.0);

@@ -122,6 +122,7 @@ double total_time(const Ease& ease, const EaseRun& run) noexcept {
   return wait_of(ease, run) + duration_of(ease, run) * legs_of(ease, run);
 }
 
+// many: a rule, its run and the time into it; the goal and how it goes; which side of an instant
 Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double goal, double goal_velocity,
                  Side side) noexcept {
   const int legs = legs_of(ease, run);

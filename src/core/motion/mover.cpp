@@ -10,6 +10,17 @@
 namespace stasis {
 namespace {
 
+/// A stretch of frames behind a goal that stands.
+struct Stretch {
+  const Clock& clock;
+  std::int64_t first; // frame
+  double goal;
+  const MoverRows& rows;
+
+  std::size_t count() const noexcept { return rows.value.size() - 1; }
+  std::int64_t frame(std::size_t i) const noexcept { return first + static_cast<std::int64_t>(i); }
+};
+
 void fill_cut(MoverState& state, double goal, const MoverRows& rows) noexcept {
   const std::size_t count = rows.value.size() - 1;
   for (std::size_t i = 0; i <= count; ++i) {
@@ -45,14 +56,14 @@ void fill_spring(MoverState& state, const SpringStep& step, double goal, const M
   state.velocity = now.velocity;
 }
 
-void fill_run(const Ease* ease, MoverState& state, const Clock& clock, std::int64_t first, double goal,
-              const MoverRows& rows) noexcept {
-  const std::size_t count = rows.value.size() - 1;
+void fill_run(const Ease* ease, MoverState& state, const Stretch& stretch) noexcept {
+  const auto& [clock, first, goal, rows] = stretch;
+  const std::size_t count = stretch.count();
   for (std::size_t i = 0; i <= count; ++i) {
     Instant now{state.value, 0.0, 0.0, 0.0};
     double rate = 0.0;
     if (state.run != nullptr) {
-      const double elapsed = state.run->elapsed(clock, first + static_cast<std::int64_t>(i));
+      const double elapsed = state.run->elapsed(clock, stretch.frame(i));
       // The last entry still belongs to the frame before it: the speed of arrival is on. Its value is that from there
       // on, since the row which it leads to shows it.
       now = instant_of(ease, *state.run, elapsed, {goal, 0.0});
@@ -66,15 +77,14 @@ void fill_run(const Ease* ease, MoverState& state, const Clock& clock, std::int6
   }
 }
 
-template<class Rule>
-void fill_rule(const Rule& rule, MoverState& state, const Clock& clock, std::int64_t first, double goal,
-               const MoverRows& rows) noexcept {
-  const std::size_t count = rows.value.size() - 1;
+template<class Rule> void fill_rule(const Rule& rule, MoverState& state, const Stretch& stretch) noexcept {
+  const auto& [clock, first, goal, rows] = stretch;
+  const std::size_t count = stretch.count();
   SpringState now{state.value, std::isfinite(state.velocity) ? state.velocity : 0.0};
   rows.value[0] = now.value;
   rows.velocity[0] = 0.0;
   for (std::size_t i = 0; i < count; ++i) {
-    const double dt = clock.dt(first + static_cast<std::int64_t>(i)), before = now.value;
+    const double dt = clock.dt(stretch.frame(i)), before = now.value;
     now = updated(rule, now, goal, dt);
     rows.value[i + 1] = now.value;
     rows.velocity[i] = dt > 0.0 ? (now.value - before) / dt : 0.0;
@@ -85,9 +95,8 @@ void fill_rule(const Rule& rule, MoverState& state, const Clock& clock, std::int
   state.velocity = std::is_same_v<Rule, SpringStepRule> ? now.velocity : rows.velocity[count];
 }
 
-void fill_per_frame(const PerFrame& frames, MoverState& state, const Clock& clock, std::int64_t first, double goal,
-                    const MoverRows& rows) noexcept {
-  std::visit([&](const auto& rule) { fill_rule(rule, state, clock, first, goal, rows); }, frames.rule);
+void fill_per_frame(const PerFrame& frames, MoverState& state, const Stretch& stretch) noexcept {
+  std::visit([&](const auto& rule) { fill_rule(rule, state, stretch); }, frames.rule);
 }
 
 /// What comes out of stages, the input of their links being `input`.
@@ -105,9 +114,9 @@ double take_step(const Chain& chain, MoverState& state, const InputEnd& end) noe
 }
 
 /// Stages without a head, whose goal stands: nothing but their links moves.
-void fill_links(const Chain& chain, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
-                double goal, const MoverRows& rows) {
-  const std::size_t count = rows.value.size() - 1, last = chain.links.size() - 1;
+void fill_links(const Chain& chain, MoverState& state, StepMemory& memory, const Stretch& stretch) {
+  const auto& [clock, first, goal, rows] = stretch;
+  const std::size_t count = stretch.count(), last = chain.links.size() - 1;
   LinkSteps& steps = link_steps(memory);
   const auto* const glide = std::get_if<Glide>(&chain.links[last]);
   const double& driver = last > 0 ? state.links[last - 1].value : goal;
@@ -121,8 +130,7 @@ void fill_links(const Chain& chain, MoverState& state, StepMemory& memory, const
     rows.velocity[i] = rate();
     if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
     if (i == count) break;
-    if (!is_steady && i > 0)
-      step = &steps.of(chain.links, clock.dt(first + static_cast<std::int64_t>(i)), InputParts::none);
+    if (!is_steady && i > 0) step = &steps.of(chain.links, clock.dt(stretch.frame(i)), InputParts::none);
     step->advance_standing(state.links, goal);
     state.input = {goal, 0.0};
     rows.value[i + 1] = out.value;
@@ -131,16 +139,16 @@ void fill_links(const Chain& chain, MoverState& state, StepMemory& memory, const
   state.velocity = rows.velocity[count];
 }
 
-void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
-                double goal, const MoverRows& rows) {
-  if (!chain.head && !chain.links.empty()) return fill_links(chain, state, memory, clock, first, goal, rows);
-  const std::size_t count = rows.value.size() - 1;
+void fill_chain(const Chain& chain, MoverState& state, StepMemory& memory, const Stretch& stretch) {
+  if (!chain.head && !chain.links.empty()) return fill_links(chain, state, memory, stretch);
+  const auto& [clock, first, goal, rows] = stretch;
+  const std::size_t count = stretch.count();
   LinkSteps& steps = link_steps(memory);
   const GoalSegment standing{goal, goal};
   InputEnd now{};
   double rate = 0.0;
   for (std::size_t i = 0;; ++i) {
-    const std::int64_t frame = first + static_cast<std::int64_t>(i);
+    const std::int64_t frame = stretch.frame(i);
     const double elapsed = state.run != nullptr ? state.run->elapsed(clock, frame) : 0.0;
     const double dt = i < count ? clock.dt(frame) : 0.0;
     ChainInput input(chain, state, elapsed, standing, dt);
@@ -232,12 +240,12 @@ void begin_move(const Motion& motion, MoverState& state, const MoveStart& start)
 
 namespace {
 
-/// Calls `fill` for each stretch of frames that are equally long: all of them on a steady clock, else one by one.
-template<class Fill> void fill_steady(const Clock& clock, std::int64_t first, const MoverRows& rows, const Fill& fill) {
+/// Calls `fill` for each run of frames that are equally long: all of them on a steady clock, else one by one.
+template<class Fill> void fill_steady(const Stretch& stretch, const Fill& fill) {
+  const auto& [clock, first, goal, rows] = stretch;
   if (clock.is_steady()) return fill(clock.usual_dt(), rows);
-  for (std::size_t i = 0; i + 1 < rows.value.size(); ++i)
-    fill(clock.dt(first + static_cast<std::int64_t>(i)),
-         MoverRows{rows.value.subspan(i, 2), rows.velocity.subspan(i, 2), {}});
+  for (std::size_t i = 0; i < stretch.count(); ++i)
+    fill(clock.dt(stretch.frame(i)), MoverRows{rows.value.subspan(i, 2), rows.velocity.subspan(i, 2), {}});
 }
 
 } // namespace
@@ -250,26 +258,27 @@ double update_once(const PerFrame& rule, MoverState& state, double goal, double 
   return dt > 0.0 ? (now.value - before) / dt : 0.0;
 }
 
+// many: what moves, its state and memory; and which frames, behind which goal, into which rows
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows) {
+  const Stretch stretch{clock, first, goal, rows};
   const auto go_on = Overloaded{
       [&](const Cut&) { fill_cut(state, goal, rows); },
       [&](const Glide& glide) {
-        fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
+        fill_steady(stretch, [&](double dt, const MoverRows& even) {
           fill_glide(glide, state, remembered<GlideStep>(memory, dt, [&] { return glide_step(glide, dt); }), goal,
-                     stretch);
+                     even);
         });
       },
       [&](const Spring& spring) {
-        fill_steady(clock, first, rows, [&](double dt, const MoverRows& stretch) {
-          fill_spring(state, remembered<SpringStep>(memory, dt, [&] { return spring_step(spring, dt); }), goal,
-                      stretch);
+        fill_steady(stretch, [&](double dt, const MoverRows& even) {
+          fill_spring(state, remembered<SpringStep>(memory, dt, [&] { return spring_step(spring, dt); }), goal, even);
         });
       },
-      [&](const Ease& ease) { fill_run(&ease, state, clock, first, goal, rows); },
-      [&](const Pace&) { fill_run(nullptr, state, clock, first, goal, rows); },
-      [&](const Chain& chain) { fill_chain(chain, state, memory, clock, first, goal, rows); },
-      [&](const PerFrame& rule) { fill_per_frame(rule, state, clock, first, goal, rows); },
+      [&](const Ease& ease) { fill_run(&ease, state, stretch); },
+      [&](const Pace&) { fill_run(nullptr, state, stretch); },
+      [&](const Chain& chain) { fill_chain(chain, state, memory, stretch); },
+      [&](const PerFrame& rule) { fill_per_frame(rule, state, stretch); },
   };
   std::visit(go_on, motion);
 }
@@ -279,6 +288,7 @@ LinkSteps& link_steps(StepMemory& memory) {
   return *std::get_if<LinkSteps>(&memory.step);
 }
 
+// many: a rule, its state and the time into it; the piece of a goal; where in it, on which side
 Instant instant_in_chain(const Chain& chain, const MoverState& state, double elapsed, GoalSegment goal, double h,
                          double u, Side side) {
   const ChainInput input(chain, state, elapsed, goal, h);
@@ -294,6 +304,7 @@ Instant instant_in_chain(const Chain& chain, const MoverState& state, double ela
 namespace {
 
 /// An eased move re-aims without a new start; over, or never begun, it is its goal.
+// many: a rule, its state and the time into it; the goal and how it goes; which side of an instant
 Instant eased(const Ease& ease, const MoverState& state, double elapsed, double goal, double slope,
               Side side) noexcept {
   if (state.run == nullptr) return {slope == 0.0 ? state.value : goal, slope, 0.0, 0.0};
@@ -302,6 +313,7 @@ Instant eased(const Ease& ease, const MoverState& state, double elapsed, double 
 
 /// A pace whose goal moves, or has just moved, is planned from where it is.
 /// \param s into the piece of `h` s, \param elapsed s since the run began, then.
+// many: a rule, its state and the time into it; the piece of a goal; where in it, on which side
 Instant paced(const Pace& pace, const MoverState& state, double elapsed, GoalSegment goal, double h, double s,
               Side side) noexcept {
   if (goal.end != goal.start || state.run == nullptr)
@@ -311,6 +323,7 @@ Instant paced(const Pace& pace, const MoverState& state, double elapsed, GoalSeg
 
 } // namespace
 
+// many: a rule, its state and memory, the time into it; the piece of a goal
 double advance(const Motion& motion, MoverState& state, StepMemory& memory, RunTime time, GoalSegment goal, double h) {
   const double slope = h > 0.0 ? (goal.end - goal.start) / h : 0.0;
   const auto go_to = [&](const Instant& before, const Instant& at) {

@@ -42,6 +42,41 @@ Stress::Stress(const Feel& feel, const StressRules& rules) : feel_(feel), rules_
   }
 }
 
+/// What a hand does with one control, at random.
+HandAction Stress::action_of(Random& random, Button button, double at, double hurry) const {
+  HandAction action;
+  action.control = button.control;
+  action.button = button.button;
+  action.at = at;
+  const auto stay = [&] { action.held = 0.02 + hurry * random.share(); };
+  const auto press = [&] {
+    stay();
+    action.cancelled = random.below(5) == 0;
+  };
+  std::visit(Overloaded{
+                 [&](const Hold&) { press(); },
+                 [&](const Toggle&) { press(); },
+                 [&](const Cycle&) { press(); },
+                 [&](const Mirror&) { press(); },
+                 [&](const Clicks&) {
+                   if (random.below(4) == 0) return press(); // a key that clicks
+                   action.action = CueAction::click;
+                   action.amount = (random.below(2) == 0 ? -1.0 : 1.0) * static_cast<double>(1 + random.below(4));
+                 },
+                 [&](const Pointer&) {
+                   action.action = CueAction::pointer;
+                   action.amount = std::round(400.0 * (random.share() - 0.5));
+                 },
+                 [&](const Stick&) {
+                   action.action = CueAction::stick;
+                   action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
+                   stay();
+                 },
+             },
+             feel_.controls[button.control].rule);
+  return action;
+}
+
 StressPlay Stress::play_of(std::uint64_t number) const {
   constexpr std::array rates{24.0, 30.0, 60.0, 60.0, 120.0, 144.0};
   Random random(rules_.seed * 0x2545f4914f6cdd1du + number);
@@ -58,39 +93,8 @@ StressPlay Stress::play_of(std::uint64_t number) const {
     if (!one_only) chosen = buttons_[random.below(buttons_.size())];
     at += 0.01 + hurry * random.share();
     if (at > rules_.hands_on) break;
-    HandAction action;
-    action.control = chosen.control;
-    action.button = chosen.button;
-    action.at = std::max(at, free_at[chosen.control]);
-    const auto stay = [&] {
-      action.held = 0.02 + hurry * random.share();
-      free_at[chosen.control] = action.at + action.held + 0.01;
-    };
-    const auto press = [&] {
-      stay();
-      action.cancelled = random.below(5) == 0;
-    };
-    std::visit(Overloaded{
-                   [&](const Hold&) { press(); },
-                   [&](const Toggle&) { press(); },
-                   [&](const Cycle&) { press(); },
-                   [&](const Mirror&) { press(); },
-                   [&](const Clicks&) {
-                     if (random.below(4) == 0) return press(); // a key that clicks
-                     action.action = CueAction::click;
-                     action.amount = (random.below(2) == 0 ? -1.0 : 1.0) * static_cast<double>(1 + random.below(4));
-                   },
-                   [&](const Pointer&) {
-                     action.action = CueAction::pointer;
-                     action.amount = std::round(400.0 * (random.share() - 0.5));
-                   },
-                   [&](const Stick&) {
-                     action.action = CueAction::stick;
-                     action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
-                     stay();
-                   },
-               },
-               feel_.controls[chosen.control].rule);
+    const HandAction action = action_of(random, chosen, std::max(at, free_at[chosen.control]), hurry);
+    if (action.held > 0.0) free_at[chosen.control] = action.at + action.held + 0.01;
     play.actions.push_back(action);
   }
   std::stable_sort(play.actions.begin(), play.actions.end(),

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/feel/feel.hpp"
+#include "core/random.hpp"
 #include "core/search/named_values.hpp"
 
 namespace stasis {
@@ -79,6 +80,7 @@ private:
   struct Button {
     std::size_t control, button;
   };
+  HandAction action_of(Random& random, Button button, double at, double hurry) const;
   bool shows(const StressPlay& play, const TroubleFound& trouble) const;
   double length_of(const StressPlay& play) const;
 

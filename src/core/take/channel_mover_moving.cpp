@@ -297,6 +297,7 @@ void ChannelMover::fill_turned(std::int64_t first, ChannelBlock& out) {
 }
 
 /// A row's value, and its rate just after the frame begins.
+// many: all that stands in one row
 void ChannelMover::write_turned_row(std::size_t row, const Axes& axes, const Components& value,
                                     const Components& velocity, const Components& goal, const Components& slope,
                                     ChannelBlock& out) {

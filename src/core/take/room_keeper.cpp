@@ -6,6 +6,7 @@
 
 namespace stasis {
 
+// many: what is there, what is seen, and when
 std::string RoomKeeper::look(const ReadComponent& present, double seen, std::int64_t frame, ChannelMover& mover,
                              Controls& controls, ChannelBlock& out) {
   const Room before = std::exchange(now_, ray_.at(present, seen));
@@ -22,6 +23,7 @@ std::string RoomKeeper::look(const ReadComponent& present, double seen, std::int
   return before.obstacle == Room::nothing ? std::string() : "clear " + feel_.obstacles[before.obstacle].name;
 }
 
+// many: what is there, what is seen, and when
 void RoomKeeper::fill(const ReadRow& read, const SeenAt& seen, const Clock& clock, std::int64_t first,
                       const ChannelMover& mover, ChannelBlock& out) {
   const std::vector<double>& wishes = out.component[0].wishes;

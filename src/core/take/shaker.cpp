@@ -62,6 +62,7 @@ double level_of(const Shake& shake, const ReadComponent& read) {
   return std::max(0.0, shake.level_channel ? read(*shake.level_channel) : shake.level);
 }
 
+// many: a shake, its hits and wave; which target, when
 double part_of(const Shake& shake, const ShakeStack& stack, WaveStream& stream, std::size_t target, double amplitude,
                const WaveTime& when) noexcept {
   if (std::holds_alternative<RingWave>(shake.wave)) return stack.ring(target, when.time);

@@ -8,6 +8,7 @@ namespace stasis {
 namespace {
 
 /// A stretch of constant acceleration in which the speed does not change its sign.
+// many: a state, where it heads and how fast, for how long, between which ends
 void run(StickState& state, double to_speed, double time, double over, double low, double high) noexcept {
   // After `over` of the `time` that it takes from one speed to the other.
   const double share = time > 0.0 ? over / time : 1.0;
@@ -19,6 +20,7 @@ void run(StickState& state, double to_speed, double time, double over, double lo
 
 } // namespace
 
+// many: a rule, a state, where it heads, for how long, between which ends
 StickState stick_after(const StickSpeed& rule, StickState from, double target, double elapsed, double low,
                        double high) noexcept {
   double left = elapsed;
