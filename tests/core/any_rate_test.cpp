@@ -7,8 +7,8 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
-#include "core/measure/measure_registry.hpp"
 #include "core/measure/channel_measures.hpp"
+#include "core/measure/measure_registry.hpp"
 #include "core/measure/shake_measure_names.hpp"
 #include "support/feels.hpp"
 #include "support/random_feels.hpp"
@@ -181,6 +181,7 @@ void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual) {
   }
 }
 
+// Rule F4.
 TEST(AnyRate, MovesAreTheSame) { expect_the_same_at_any_rate({.tracks = false, .shakes = false}, 50); }
 TEST(AnyRate, FollowersAreTheSame) { expect_the_same_at_any_rate({.shakes = false}, 60); }
 TEST(AnyRate, ShakesAreTheSame) { expect_the_same_at_any_rate({}, 25); }

@@ -28,6 +28,7 @@ CameraView view_with(const std::string& text, const std::string& name, double va
   });
 }
 
+// Rule A1.
 TEST(Camera, StandsBehindWhatItLooksAt) {
   const CameraView straight = view_with(orbit, "y", 0);
   EXPECT_NEAR((*straight.eye)[0], 1.0, 1e-12);
@@ -68,6 +69,7 @@ TEST(Camera, OfAFlatViewSeesAsManyUnitsAsItsHeight) {
   EXPECT_NEAR(*pixels_per_unit(feel, view), 200.0, 1e-12);
 }
 
+// Rule G12.
 TEST(DeadZoneSize, IsAShareOfThePictureOrWhatItsEdgesLeave) {
   const CameraView wide = view_with(flat, "h", 9), space = view_with(orbit, "d", 10);
   DeadZone zone;
@@ -171,6 +173,7 @@ Seat random_seat(unsigned seed) {
           between(-180, 180)};
 }
 
+// Rule O7.
 TEST(EyeSeat, LiesStraightBehindWhatIsLookedAt) {
   const Feel feel = test::feel_from(placed);
   for (unsigned seed = 1; seed <= 200; ++seed) {
@@ -200,6 +203,7 @@ TEST(EyeSeat, AnEyeInItsSeatLooksAsYawPitchAndRollHaveIt) {
   }
 }
 
+// Rule O7.
 TEST(EyeSeat, AnEyeOnItsWayLooksBackAtThePivot) {
   const Feel feel = test::feel_from(placed);
   for (unsigned seed = 1; seed <= 200; ++seed) {

@@ -28,6 +28,7 @@ double glide_then_spring(double k, double w, double z, double t) {
   return static_cast<double>(test::exponential(a, Real(t))[1][3]);
 }
 
+// Rule M10.
 TEST(Chain, OfGlideAndSpringIsOneLinearSystem) {
   const double k = rate_of_half_life(0.1);
   for (const double frequency : {0.5, 2.0, 9.0})
@@ -45,6 +46,7 @@ TEST(Chain, OfGlideAndSpringIsOneLinearSystem) {
       }
 }
 
+// Rule M6.
 TEST(Chain, ADelayMayStandAnywhereAndLieBetweenFrames) {
   const double k = rate_of_half_life(0.1), w = angular_frequency(2.0);
   const char* const glide = "{ kind = \"glide\", half_life = 0.1 }";

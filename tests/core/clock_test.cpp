@@ -5,6 +5,7 @@
 namespace stasis {
 namespace {
 
+// Rule F8.
 TEST(Clock, HoldsEveryFrameUpToTheEndAndNoMore) {
   for (const double fps : {0.5, 15.0, 24.0, 29.97, 59.94, 60.0, 144.0, 1000.0})
     for (const double length : {0.0, 0.1, 1.0 / 3, 1.0, 7.999999999, 8.0, 100.0}) {
@@ -16,6 +17,7 @@ TEST(Clock, HoldsEveryFrameUpToTheEndAndNoMore) {
   EXPECT_EQ(steady_clock(60, 0).frames, 1);
 }
 
+// Rule C2.
 TEST(Clock, CuesAreDueAtTheFirstFrameNotBeforeThem) {
   const Clock clock = steady_clock(60, 100);
   EXPECT_EQ(due_frame(clock, 0.0), 0);

@@ -43,6 +43,7 @@ double goal_at(const std::string& text, double time, std::size_t channel = 0) {
   return rows.goal[static_cast<std::size_t>(std::lround(time * 100.0))];
 }
 
+// Rule K1.
 TEST(Hold, MayStay) {
   const std::string feel =
       with_cues("[control.l]\nkind = \"hold\"\npose = \"left\"\non_release = \"stay\"\n[control.f]\nkind = "
@@ -66,6 +67,7 @@ TEST(Hold, IsDownUntilItsLastButtonIsUp) {
     EXPECT_EQ(goal_at(feel, time), goal) << time;
 }
 
+// Rule K2.
 TEST(Toggle, ChangesAtEachPress) {
   const std::string feel = with_cues("[control.l]\nkind = \"toggle\"\npose = \"left\"\n",
                                      "{ at = 1, press = \"l\", for = 0.1, every = 1, times = 3 }");
@@ -73,6 +75,7 @@ TEST(Toggle, ChangesAtEachPress) {
     EXPECT_EQ(goal_at(feel, time), goal);
 }
 
+// Rule K2.
 TEST(Cycle, TakesTheNextPoseAtEachPress) {
   const std::string feel = with_cues("[control.c]\nkind = \"cycle\"\nposes = [\"left\", \"right\", \"home\"]\n",
                                      "{ at = 1, press = \"c\", for = 0.1, every = 1, times = 5 }");
@@ -85,6 +88,7 @@ std::string mashed(const std::string& side) {
                    "{ at = 1, press = \"c\", for = 0.01, every = 0.1, times = 4 }");
 }
 
+// Rule K8.
 TEST(Mirror, AStoredSideAlwaysLandsOnOneOfTwo) {
   EXPECT_EQ(goal_at(mashed("stored"), 1.05, 2), -0.55);
   EXPECT_EQ(goal_at(mashed("stored"), 1.15, 2), 0.55);
@@ -97,6 +101,7 @@ TEST(Mirror, TheAccidentsDriftAndLosePresses) {
   EXPECT_EQ(goal_at(mashed("opposite_of_now"), 1.15, 2), -0.55);
 }
 
+// Rule K8.
 TEST(Mirror, PosesAreMirroredUnlessTheySayOtherwise) {
   const std::string press = "{ at = 1, press = \"c\" }, { at = 2, press = \"f\" }";
   const std::string controls =
@@ -107,6 +112,7 @@ TEST(Mirror, PosesAreMirroredUnlessTheySayOtherwise) {
   EXPECT_EQ(goal_at(own, 3, 2), 0.7);
 }
 
+// Rule K4.
 TEST(Clicks, FourteenOutAndFourteenInComeBackToTheBit) {
   const std::string wheel = "[control.w]\nkind = \"clicks\"\nchannel = \"d\"\nstep = 1.05\n";
   const auto there =
@@ -116,6 +122,7 @@ TEST(Clicks, FourteenOutAndFourteenInComeBackToTheBit) {
   EXPECT_EQ(goal_at(there, 5.0, 1), 4.0);
 }
 
+// Rule K5.
 TEST(Clicks, NeverWindUpPastAnEnd) {
   const std::string wheel = "[control.w]\nkind = \"clicks\"\nchannel = \"d\"\nstep = 1.12\n";
   const std::string feel =
@@ -124,6 +131,7 @@ TEST(Clicks, NeverWindUpPastAnEnd) {
   EXPECT_NEAR(goal_at(feel, 2.5, 1), 4.0 * std::pow(1.12, 7), 1e-12); // the rung below the end
 }
 
+// Rule C7.
 TEST(Clicks, TwoInQuickSuccessionRunToTheEnd) {
   const std::string wheel =
       "[control.w]\nkind = \"clicks\"\nchannel = \"d\"\nstep = 1.12\ndouble_within = 0.25\ninvert = true\n";
@@ -132,6 +140,7 @@ TEST(Clicks, TwoInQuickSuccessionRunToTheEnd) {
   EXPECT_GT(goal_at(with_cues(wheel, "{ at = 1, click = \"w\" }, { at = 1.2, click = \"w\", count = -1 }"), 2, 1), 3.9);
 }
 
+// Rule C8.
 TEST(Clicks, ARepeatOfAHeldKeyIsNoSecondPress) {
   const std::string wheel =
       "[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 1\nrepeat_every = 0.1\ndouble_within = 0.25\n";
@@ -151,6 +160,7 @@ TEST(Clicks, RepeatWhileHeldByTimeOrByFrame) {
   EXPECT_EQ(goal_at(with_cues(by_frame, "{ at = 1, press = \"w\", for = 0.05 }"), 3), 5.0); // five frames at 100 fps
 }
 
+// Rule K4.
 TEST(Clicks, MayBeginAnywhereAndGoToTheNextRung) {
   const std::string wheel = "[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 2\nstart = 3\n";
   EXPECT_EQ(goal_at(with_cues(wheel, ""), 0), 3.0);
@@ -159,6 +169,7 @@ TEST(Clicks, MayBeginAnywhereAndGoToTheNextRung) {
 }
 
 /// A click up and one down lead to where it began, on any ladder, from any rung; the ends are rungs.
+// Rule K4.
 TEST(Ladder, IsTheSameWayUpAndDown) {
   Channel channel;
   channel.rest = {4.0, 0.0, 0.0};
@@ -191,6 +202,7 @@ TEST(Ladder, StepsOfPictureScaleAreEqualOnThePicture) {
     EXPECT_NEAR(size(ladder.value(rung + 1)) / size(ladder.value(rung)), 1.1, 1e-12);
 }
 
+// Rule K13.
 TEST(Pointer, MovesByCountsNotByTime) {
   const std::string right = "[control.p]\nkind = \"pointer\"\nchannel = \"a\"\ngain = 0.5\n";
   const std::string cues = "{ at = 1, pointer = \"p\", counts = 3, every = 0.1, times = 2 }";
@@ -198,6 +210,7 @@ TEST(Pointer, MovesByCountsNotByTime) {
   EXPECT_NEAR(goal_at(with_cues(right + "times_frame_time = true\n", cues), 2), 0.03, 1e-15);
 }
 
+// Rule C10.
 TEST(Lock, LetsGoOfWhatIsHeldAndIgnoresWhatComes) {
   const std::string feel =
       with_cues("[control.l]\nkind = \"hold\"\npose = \"left\"\n",
@@ -207,6 +220,7 @@ TEST(Lock, LetsGoOfWhatIsHeldAndIgnoresWhatComes) {
     EXPECT_EQ(goal_at(feel, time), goal) << time;
 }
 
+// Rule K10.
 TEST(Unless, TakesTheEffectAwayWhileTheOtherIsOn) {
   const std::string feel =
       with_cues("[control.l]\nkind = \"hold\"\npose = \"left\"\nunless = \"f\"\n[control.f]\nkind = "
@@ -216,6 +230,7 @@ TEST(Unless, TakesTheEffectAwayWhileTheOtherIsOn) {
     EXPECT_EQ(goal_at(feel, time), goal) << time;
 }
 
+// Rule C9.
 TEST(GoalCue, SetsAHomeDirectly) {
   EXPECT_EQ(goal_at(with_cues("", "{ at = 1, goal = { a = 7 } }"), 2), 7.0);
   EXPECT_EQ(goal_at(with_cues("", "{ at = 1, goal = { a = 70 } }"), 2), 10.0);
@@ -230,6 +245,7 @@ struct Order {
 };
 
 /// Every order of pressing and letting go of two opposed holds: l asks for -1, r for 2.
+// Rule K9.
 TEST(Group, DecidesEveryOrderByItsPolicy) {
   const char* const policies[] = {"latest", "first", "neither", "sum", "ranked"};
   const Order orders[] = {
@@ -275,6 +291,7 @@ TEST(Group, DecidesEveryOrderByItsPolicy) {
       }
 }
 
+// Rule K9.
 TEST(Group, AddsUpInTheChannelsSpace) {
   const std::string feel =
       "[channel.d]\nrest = 4\nrange = [0.1, 100]\nspace = \"ratio\"\n[pose.p]\nd = 8\n[pose.q]\nd = 2\n[control.p]\n"
@@ -306,6 +323,7 @@ TEST(RandomPresses, AreTheSameForASeedAndNeverOverlap) {
   EXPECT_GT(differing, 90);
 }
 
+// Rule K11.
 TEST(Controls, FaultsAreExplained) {
   const auto code_of = [](const std::string& controls, const std::string& cues = "") {
     const Problems problems = test::problems_of(with_cues(controls, cues));

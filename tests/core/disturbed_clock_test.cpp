@@ -176,6 +176,7 @@ TEST(DisturbedClock, RecordedFramesComeWhenTheyCame) {
 
 /// Game time is held back, cues go by the clock: the press at 1 s comes on the frame that ends the stall, when only
 /// 0.54 s have been played.
+// Rule F16.
 TEST(DisturbedClock, ALongestFrameHoldsGameTimeBackAndNotCues) {
   const std::string text = step_feel("kind = \"glide\", rate = 3", 50, 2, 1.0);
   std::string held = text;

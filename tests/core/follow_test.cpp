@@ -44,6 +44,7 @@ TEST(Follow, SteadyLagIsThatOfTheMotion) {
 }
 
 /// Rows that lie between frames are corners of the goal: the path does not depend on the frame rate.
+// Rule G4.
 TEST(Follow, IsTheSameAtEveryRateWhateverTheRowsAre) {
   for (const char* motion : {"kind = \"glide\", rate = 7", "kind = \"spring\", frequency = 2, damping_ratio = 0.4",
                              "kind = \"stages\", stages = [{ kind = \"glide\", rate = 4 }, { kind = \"spring\", "
@@ -56,6 +57,7 @@ TEST(Follow, IsTheSameAtEveryRateWhateverTheRowsAre) {
   }
 }
 
+// Rule F9.
 TEST(Follow, StartsOnItsGoalUnlessToldOtherwise) {
   const std::string glide = "kind = \"glide\", rate = 4";
   EXPECT_EQ(play_rows(feel_from(following(line, glide)), 0, 1).smooth[0], 1.0);
@@ -64,6 +66,7 @@ TEST(Follow, StartsOnItsGoalUnlessToldOtherwise) {
   EXPECT_EQ(rest.goal[0], 1.0);
 }
 
+// Rule G3.
 TEST(DeadZone, MovesOnlyByWhatExceedsIt) {
   const std::string eight = "kind = \"eight\"\ncentre = [0, 0]\nwidth = 4\nheight = 2\nlap = 5";
   const Rows inside = play_rows(
@@ -95,6 +98,7 @@ std::string slipping(const std::string& lead) {
          + lead + " } }\n[take.x]\nlength = 1\n";
 }
 
+// Rule G3.
 TEST(Lead, IsCutToItsLength) {
   for (const double longest : {0.1, 0.3, 1.0 / 3, 0.7}) {
     const Feel feel = feel_from(following(
@@ -108,6 +112,7 @@ TEST(Lead, IsCutToItsLength) {
   EXPECT_EQ(play_rows(free, 0, 2).smooth[0], -1.0);
 }
 
+// Rule G9.
 TEST(Lead, ByItsOwnMotionIsThereFromTheStart) {
   const Feel feel = feel_from(following(line, "kind = \"cut\"",
                                         "follow = { track = \"t\", lead = { by = \"velocity\", seconds = 0.5, motion = "
@@ -137,6 +142,7 @@ TEST(Follow, AWeightGoesPartOfTheWay) {
   EXPECT_NEAR(play_rows(feel, 0, 1).goal[3], 1 - 0.3 * 10, 1e-15);
 }
 
+// Rule G3.
 TEST(Follow, KeepsAxesAndTurnsOffsets) {
   const Feel kept = feel_from(following(line, "kind = \"cut\"", "follow = { track = \"t\", keep = [\"x\"] }", 1));
   EXPECT_EQ(play_rows(kept, 0, 0).smooth.back(), 0.0);
@@ -148,6 +154,7 @@ TEST(Follow, KeepsAxesAndTurnsOffsets) {
   EXPECT_NEAR(play_rows(turned, 0, 1).smooth[0], 1.0, 1e-15);
 }
 
+// Rule G10.
 TEST(Follow, MotionsWorkInTurnedAxes) {
   const double c = std::cos(0.5), s = std::sin(0.5);
   const std::string slanted = fmt::format("kind = \"line\"\nfrom = [0, 0]\nvelocity = [{}, {}]", 3 * c, 3 * s);
@@ -163,6 +170,7 @@ TEST(Follow, MotionsWorkInTurnedAxes) {
   EXPECT_NEAR(gap_y * c - gap_x * s, 0.0, 1e-9);     // and nothing across it
 }
 
+// Rule G11.
 TEST(Follow, APoseAndACueChangeTheTrack) {
   const std::string text =
       following("kind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n[track.u]\nkind = \"line\"\nfrom = [5, "
@@ -225,6 +233,7 @@ TEST(Follow, AViewHeightKeepsItsAspect) {
   EXPECT_FALSE(test::problems_of(text + "[pose.q]\nw = 3\n[control.q]\nkind = \"hold\"\npose = \"q\"\n").empty());
 }
 
+// Rule F15.
 TEST(Snap, LeavesAtMostHalfACellAndLosesNothing) {
   const Feel feel =
       feel_from("[track.t]\nkind = \"eight\"\ncentre = [0, 0]\nwidth = 7\nheight = 3\nlap = 4\n[channel.a]\n"
@@ -350,6 +359,7 @@ TEST(FollowWarnings, SeeAccidents) {
 }
 
 /// A pointer in the picture about the subject: weight 1 at the right edge leads half the picture's width away.
+// Rule G13.
 TEST(Follow, APointerLiesInThePicture) {
   const std::string text =
       "[picture]\nsize = [200, 100]\nheight = { channel = \"h\" }\nposition = \"a\"\n[channel.h]\nrest = "

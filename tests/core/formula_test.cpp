@@ -96,6 +96,7 @@ const std::string two_channels =
     "[channel.d]\nrest = 4\nrange = [1, 9]\nmotion = { kind = \"glide\", half_life = 0.2 }\n[pose.p]\nd = 8\n"
     "[control.c]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 2\ncues = [ { at = 0.5, press = \"c\" } ]\n";
 
+// Rule F2.
 TEST(FormulaChannel, ReadsTheSmoothedValueOfThisFrame) {
   const Feel feel = test::feel_from(two_channels + "[channel.a]\nrest = 0\nformula = \"2 * d + time\"\n");
   const auto d = test::play_rows(feel, 0), a = test::play_rows(feel, 1);
@@ -116,6 +117,7 @@ TEST(FormulaChannel, MayStandBeforeWhatItReadsAndReadGoalsAndControls) {
   EXPECT_EQ(a.smooth[31], 18.0);
 }
 
+// Rule G1.
 TEST(FormulaChannel, PosesTakeItOverAndGiveItBack) {
   const Feel feel = test::feel_from(
       two_channels
@@ -132,6 +134,7 @@ TEST(FormulaChannel, PosesTakeItOverAndGiveItBack) {
   EXPECT_EQ(rows.goal[90], 4.0);
 }
 
+// Rule F2.
 TEST(FormulaChannel, FaultsAreExplained) {
   const auto first = [](const std::string& text) {
     const Problems problems = test::problems_of(text);
@@ -151,6 +154,7 @@ TEST(FormulaChannel, FaultsAreExplained) {
             "feel.two_owners");
 }
 
+// Rule G1.
 TEST(FormulaChannel, WhatIsNoNumberStaysWhereItWas) {
   const Feel feel = test::feel_from("[channel.a]\nrest = 0\nformula = \"1 / (time - 1)\"\n[take.t]\nlength = 2\n");
   const auto rows = test::play_rows(feel);

@@ -48,6 +48,7 @@ TEST(Handover, ProRataTakesTheShareThatIsLeft) {
   EXPECT_NEAR(again.time[first_at(again, 1.0, 0.41)], 0.7, 1.1e-3);
 }
 
+// Rule M9.
 TEST(Handover, CarryKeepsValueAndSpeed) {
   for (const char* curve : {"in-out sine", "linear", "out power 3", "cubic-bezier(0.3, 0.1, 0.2, 1)", "out circle"}) {
     const Feel feel = test::feel_from(reversing_feel("carry", halfway, curve));
@@ -62,6 +63,7 @@ TEST(Handover, CarryKeepsValueAndSpeed) {
   }
 }
 
+// Rule M8.
 TEST(Handover, FinishFirstTakesUpTheLastRequest) {
   const auto rows = test::play_rows(test::feel_from(reversing_feel("finish_first", halfway)));
   EXPECT_NEAR(rows.smooth[500], 1.0, 1e-12); // finished at 0.5 s
@@ -73,6 +75,7 @@ TEST(Handover, FinishFirstTakesUpTheLastRequest) {
   for (std::size_t k = 501; k < back.smooth.size(); ++k) EXPECT_EQ(back.smooth[k], 1.0);
 }
 
+// Rule M8.
 TEST(Handover, FinishFirstIsExactBetweenFrames) {
   std::string text = reversing_feel("finish_first", halfway);
   const auto fine = test::play_rows(test::feel_from(text));

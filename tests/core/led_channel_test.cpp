@@ -58,6 +58,7 @@ const std::string looking = "[track.fish]\nkind = \"line\"\nfrom = [1, 0, 2]\nve
                             "0.25, click = \"home\" }, { at = 0.5, press "
                             "= \"look\" }, { at = 2, release = \"look\" }]\n";
 
+// Rule G11.
 TEST(PoseTrack, IsFollowedWhileThePoseIsInForce) {
   const Feel feel = feel_from(looking);
   const Rows x = play_rows(feel, 0, 0), y = play_rows(feel, 0, 1);

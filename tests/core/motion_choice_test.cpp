@@ -47,6 +47,7 @@ std::string with(const std::string& motion, const std::string& pose = "") {
   return fmt::format(fmt::runtime(two_motions), motion, pose);
 }
 
+// Rule M2.
 TEST(MotionChoice, RisingAndFallingEachHaveTheirOwn) {
   const auto measures = play_measures(feel_from(with("{ rising = \"slow\", falling = \"quick\" }")));
   ASSERT_EQ(measures.moves.size(), 2u);
@@ -54,6 +55,7 @@ TEST(MotionChoice, RisingAndFallingEachHaveTheirOwn) {
   EXPECT_NEAR(*measures.moves[1].delay_time, 0.02, 1e-12);
 }
 
+// Rule M2.
 TEST(MotionChoice, AnOvershootDoesNotChangeTheDirection) {
   const Feel swinging = feel_from(with("{ rising = \"swing\", falling = \"quick\" }")),
              alone = feel_from(with("\"swing\""));
@@ -63,6 +65,7 @@ TEST(MotionChoice, AnOvershootDoesNotChangeTheDirection) {
   EXPECT_GT(*play_measures(swinging).moves[0].overshoot, 30.0);
 }
 
+// Rule M1.
 TEST(MotionChoice, EnteringBelongsToThePoseLeavingToTheWayHome) {
   const auto measures = play_measures(feel_from(with("\"swing\"", "entering = \"slow\"\nleaving = { a = \"quick\" }")));
   EXPECT_NEAR(*measures.moves[0].delay_time, 0.2, 1e-12);
@@ -71,6 +74,7 @@ TEST(MotionChoice, EnteringBelongsToThePoseLeavingToTheWayHome) {
   EXPECT_NEAR(*entering.moves[1].delay_time, 0.02, 1e-12);
 }
 
+// Rule M4.
 TEST(MotionChoice, AnotherMotionTakesValueAndSpeedOver) {
   const auto rows = play_rows(feel_from(R"(
 [channel.a]
@@ -219,6 +223,7 @@ cues = [ { at = 0, press = "aim" } ]
   for (std::size_t row = 1; row < 40; ++row) EXPECT_NEAR(left(row) / left(row - 1), std::exp2(-1 / 6.0), 1e-12) << row;
 }
 
+// Rule M5.
 TEST(ThereAndBack, TheGoalReturnsAtTheTurnAndTheWayHomeIsOneWay) {
   const auto feel = feel_from(test::step_feel("kind = \"ease\", duration = 0.4, there_and_back = true", 60, 3.0, 0.5,
                                               "{ at = 2, release = \"c\" }"));

@@ -14,6 +14,7 @@ std::string ramp_feel(const std::string& motion, double fps, const std::string& 
          + "\n[take.t]\nlength = 2\nclock = { fps = " + std::to_string(fps) + " }\n";
 }
 
+// Rule F3.
 TEST(MovingGoal, AGlideTrailsARampByItsTimeConstant) {
   for (const double fps : {30.0, 60.0, 144.0}) {
     const auto rows = test::play_rows(test::feel_from(ramp_feel("{ kind = \"glide\", time_constant = 0.2 }", fps)));
@@ -80,6 +81,7 @@ TEST(MovingGoal, AnEaseReAimsWithoutANewStart) {
 
 /// Rising and falling glides behind a goal that turns: the frame is split where the goal passes the value, so that
 /// frame rates agree.
+// Rule M3.
 TEST(MovingGoal, RisingAndFallingAgreeAtEveryRate) {
   const auto at = [](double fps) {
     return test::play_rows(
@@ -114,6 +116,7 @@ TEST(Stick, ItsSpeedRunsUpAndDown) {
 }
 
 /// In one go or in pieces, within the range or at its end.
+// Rule K12.
 TEST(Stick, PiecesAddUpAndEndsDoNotWind) {
   const StickSpeed rule{3.0, 0.4, 0.3};
   for (double target = -3.0; target <= 3.0; target += 0.5) {
@@ -143,6 +146,7 @@ std::string stick_feel(const std::string& more, double fps) {
            "= 1 } ]\n";
 }
 
+// Rule K12.
 TEST(Stick, MovesByDoublingsInARatioAtAnyRate) {
   for (const double fps : {30.0, 60.0, 120.0}) {
     const auto rows = test::play_rows(test::feel_from(stick_feel("gain = 1\n", fps)));
@@ -153,6 +157,7 @@ TEST(Stick, MovesByDoublingsInARatioAtAnyRate) {
   }
 }
 
+// Rule K13.
 TEST(Pointer, FollowsItsCountsNoFasterThanItsTopSpeed) {
   for (const double fps : {30.0, 60.0}) {
     const auto rows = test::play_rows(test::feel_from(

@@ -96,6 +96,7 @@ template<class Shape> void agrees(Random& random, const Shape& shape, int& met) 
   EXPECT_NEAR(hit->cosine, (before - ray.radius) / step, 1e-4 / std::min(1.0, ray.radius));
 }
 
+// Rule O4.
 TEST(Obstacle, RaysAgreeWithAMarch) {
   Random random(11);
   int met = 0;
@@ -132,6 +133,7 @@ TEST(Obstacle, NoRaySlipsThroughACorner) {
   EXPECT_NEAR(hit_of({{0, 0, 0}, {0.7 / length, 0, 1.9 / length}, 0.0}, wall)->distance, length, 1e-9);
 }
 
+// Rule O4.
 TEST(Obstacle, TouchesAtOnceWhereItStartsInside) {
   const SphereShape sphere{{0, 0, 0}, 1};
   BoxShape box;

@@ -56,6 +56,7 @@ TEST(Pace, ValueAndSpeedAreContinuousFromAnyStart) {
   }
 }
 
+// Rule M11.
 TEST(Pace, AVectorFromRestGoesStraight) {
   const PacePlan plan = plan_pace({2.0, 5.0}, {3.0, 4.0, 0.0}, {0.0, 0.0, 0.0});
   EXPECT_DOUBLE_EQ(plan.along_axis[0], 0.6);

@@ -49,6 +49,7 @@ std::vector<RuleCase> rule_cases() {
 
 std::string frame_motion(const std::string& keys) { return "kind = \"per_frame\", at_fps = 60, " + keys; }
 
+// Rule M12.
 TEST(PerFrame, IsDirectArithmeticAtEveryRate) {
   for (const RuleCase& one : rule_cases())
     for (const double fps : machine_rates) {
@@ -66,6 +67,7 @@ TEST(PerFrame, IsDirectArithmeticAtEveryRate) {
 }
 
 /// The goal of the new frame, as a program reads it; on a disturbed clock each frame has its own dt.
+// Rule M13.
 TEST(PerFrame, FollowsAGoalThatMovesWithTheNewFramesGoal) {
   for (const char* clock : {"fps = 30", "fps = 30, jitter = 0.7", "fps = 30, stalls = [[0.5, 0.3]]"}) {
     const Rows rows = play_rows(feel_from(fmt::format(
@@ -242,6 +244,7 @@ TEST(PerFrame, IsMeasuredFrameByFrame) {
   EXPECT_FALSE(wild.moves[0].settling_time);
 }
 
+// Rule M12.
 TEST(PerFrame, IsWarnedOfWithItsEquivalent) {
   const Feel feel = feel_from(step_feel(frame_motion("rule = \"product\", rate = 40"), 60, 1));
   const auto warnings = warnings_of_feel(feel);

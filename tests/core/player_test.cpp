@@ -16,6 +16,7 @@ using test::feel_from;
 using test::play_rows;
 using test::step_feel;
 
+// Rule F6.
 TEST(Player, AJumpShowsTheNewGoalAndTheOldValue) {
   const auto rows = play_rows(feel_from(step_feel("kind = \"glide\", half_life = 0.1", 60, 1, 0.5)));
   EXPECT_EQ(rows.goal[29], 0.0);
@@ -26,6 +27,7 @@ TEST(Player, AJumpShowsTheNewGoalAndTheOldValue) {
   EXPECT_GT(rows.smooth[31], 0.0);
 }
 
+// Rule F6.
 TEST(Player, ACutShowsInTheNextRow) {
   const auto rows = play_rows(feel_from(step_feel("kind = \"cut\"", 60, 1, 0.5)));
   EXPECT_EQ(rows.smooth[30], 0.0);
@@ -33,12 +35,14 @@ TEST(Player, ACutShowsInTheNextRow) {
   EXPECT_EQ(rows.smooth[31], 1.0);
 }
 
+// Rule C2.
 TEST(Player, ACueBetweenFramesActsAtTheNextOne) {
   const auto rows = play_rows(feel_from(step_feel("kind = \"cut\"", 60, 1, 0.505)));
   EXPECT_EQ(rows.goal[30], 0.0);
   EXPECT_EQ(rows.goal[31], 1.0);
 }
 
+// Rule F4.
 TEST(Player, PathsAreTheSameAtEveryRate) {
   for (const char* motion :
        {"kind = \"spring\", frequency = 1.7, damping_ratio = 0.4", "kind = \"glide\", half_life = 0.2",
@@ -90,6 +94,7 @@ TEST(Player, AnEasedMoveReversedHalfWayTakesItsFullDurationAgain) {
   for (std::size_t k = 66; k < rows.time.size(); ++k) EXPECT_EQ(rows.smooth[k], 0.0);
 }
 
+// Rule F12.
 TEST(Player, AnEaseReversedOnTheFrameOfArrivalStartsFromItsGoal) {
   const auto rows =
       play_rows(feel_from(step_feel("kind = \"ease\", duration = 0.4", 60, 2, 0.5, "{ at = 0.9, release = \"c\" }")));
@@ -98,6 +103,7 @@ TEST(Player, AnEaseReversedOnTheFrameOfArrivalStartsFromItsGoal) {
   EXPECT_EQ(rows.smooth[78], 0.0);
 }
 
+// Rule C1.
 TEST(Player, GoalsAreReadOnceAfterAllDueCues) {
   const auto feel = feel_from(step_feel("kind = \"cut\"", 60, 1, 0.5, "{ at = 0.5, release = \"c\" }"));
   const auto rows = play_rows(feel);
@@ -108,6 +114,7 @@ TEST(Player, GoalsAreReadOnceAfterAllDueCues) {
   EXPECT_EQ(measures.notes[0], "c was pressed at 0.5 s and let go at 0.5 s, within one frame: lost at 60 fps");
 }
 
+// Rule C4.
 TEST(Player, SecondPressesAndEarlyReleasesAreIgnoredWithANote) {
   const auto measures =
       test::play_measures(feel_from(step_feel("kind = \"cut\"", 60, 2, 0.5,
@@ -122,6 +129,7 @@ TEST(Player, SecondPressesAndEarlyReleasesAreIgnoredWithANote) {
   EXPECT_EQ(measures.notes[2], "release c at 1.2 s ignored: it is already up");
 }
 
+// Rule C6.
 TEST(Player, CancelLeadsHomeAsReleaseDoes) {
   const char* motion = "kind = \"spring\", frequency = 1, damping_ratio = 0.5";
   const auto released = play_rows(feel_from(step_feel(motion, 60, 3, 0.5, "{ at = 0.9, release = \"c\" }")));
@@ -151,12 +159,14 @@ clock = { fps = 10 }
 cues = [ { at = 0.1, press = "one" }, { at = 0.3, press = "two" }, { at = 0.5, release = "two" }, { at = 0.7, press = "two" }, { at = 0.8, release = "one" } ]
 )";
 
+// Rule K3.
 TEST(Player, ThePosePressedLastIsInForceByChannelAndFallsBackToTheOneStillHeld) {
   const Feel feel = feel_from(two_holds);
   EXPECT_EQ(play_rows(feel, 0).goal, (std::vector<double>{0, 1, 1, 2, 2, 1, 1, 2, 2, 2, 2}));
   EXPECT_EQ(play_rows(feel, 1).goal, (std::vector<double>{5, 5, 5, 7, 7, 5, 5, 7, 7, 7, 7}));
 }
 
+// Rule F10.
 TEST(Player, RangeClampsGoalAndOutputWhileTheMotionRunsOnUnderneath) {
   const std::string text = R"(feel = 1
 [channel.a]
@@ -216,6 +226,7 @@ cues = [{ at = 0.5, press = "c" }]
   for (std::size_t k = 48; k < rows.smooth.size(); ++k) EXPECT_EQ(rows.smooth[k], 30.0);
 }
 
+// Rule F13.
 TEST(Player, BlocksDoNotChangeTheResult) {
   // A take longer than a block, with a cue of another channel cutting it up, against one without.
   const auto text = [](const char* more) {
@@ -249,6 +260,7 @@ cues = [{{ at = 0.5, press = "c" }}, {}]
   EXPECT_EQ(plain.velocity, cut.velocity);
 }
 
+// Rule F8.
 TEST(Player, ATakeOfOneFrameHasOneRow) {
   const auto rows = play_rows(feel_from(step_feel("kind = \"glide\", half_life = 1", 60, 0, 0)));
   ASSERT_EQ(rows.time.size(), 1u);

@@ -32,6 +32,7 @@ std::vector<ProfileKnot> random_knots(std::mt19937& random, bool monotone) {
   return knots;
 }
 
+// Rule G2.
 TEST(Profile, PassesThroughItsKnotsAndStaysBetweenNeighbours) {
   std::mt19937 random(3);
   for (int n = 0; n < 200; ++n) {
@@ -109,6 +110,7 @@ length = 3
 cues = [{ at = 0, stick = "tip", value = 1 }]
 )";
 
+// Rule F1.
 TEST(Profile, DrivesChannelsAndComponentsOffTheDriversValueOfTheFrame) {
   const Feel feel = feel_from(orbit);
   const Rows tilt = play_rows(feel, 0), fov = play_rows(feel, 2), place = play_rows(feel, 3, 1);
@@ -139,6 +141,7 @@ std::string behind(double heading, const std::string& realign, const std::string
       -2 * std::sin(angle), -2 * std::cos(angle), realign, length, cues);
 }
 
+// Rule G14.
 TEST(Realign, TurnsBehindTheSubjectAtTheFirstFrameAfterTheWait) {
   for (const double heading : {0.0, 75.0, -120.0, 179.0}) {
     const Rows rows = play_rows(feel_from(behind(heading, "track = \"t\", wait = 1.5", "")));
@@ -151,6 +154,7 @@ TEST(Realign, TurnsBehindTheSubjectAtTheFirstFrameAfterTheWait) {
   }
 }
 
+// Rule G14.
 TEST(Realign, ATouchInterruptsAndTheWaitBeginsAnew) {
   const Rows rows = play_rows(feel_from(behind(90, "track = \"t\", wait = 1",
                                                "{ at = 3, stick = \"look\", value = 1 }, "
@@ -228,6 +232,7 @@ TEST(Quaternion, IsTheRotationOfTheAxes) {
 }
 
 /// A pose over a channel that a profile drives, or that turns back, holds it until it is let go.
+// Rule G2.
 TEST(Profile, APoseGoesOnTop) {
   std::string text = orbit;
   text += "[pose.peek]\nheight = 9\n[control.peek]\nkind = \"hold\"\npose = \"peek\"\n";
@@ -414,6 +419,7 @@ TEST(MotionTimes, AreThoseOfAMotionThatTakesSoLong) {
             std::string::npos);
 }
 
+// Rule M14.
 TEST(MotionTimes, ChangeWithTheDriverWhileSpeedGoesOn) {
   // A glide of 1/s: at 3 times as long up to 1.5 s, as it is from there on.
   Feel feel = feel_from(slowed_step(R"({ kind = "glide", rate = 1.2 })", R"("pace")"));

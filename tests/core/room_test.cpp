@@ -140,6 +140,7 @@ TEST(Room, AfterALeapNoHalfLifeIsFastEnough) {
   EXPECT_NE(room.why_no_advice->find("leap"), std::string::npos);
 }
 
+// Rule O1.
 TEST(Room, FastInAndSlowOutAreOrdinaryMotions) {
   const Feel feel = feel_from(
       drop(R"({ rising = { kind = "glide", half_life = 0.4 }, falling = { kind = "glide", half_life = 0.02 } })",
@@ -157,6 +158,7 @@ TEST(Room, FastInAndSlowOutAreOrdinaryMotions) {
   EXPECT_NEAR(*room.held_time, 1, 1e-9);
 }
 
+// Rule O2.
 TEST(Room, NeverThroughHoldsTheValueItselfWithEveryMotion) {
   for (const std::string motion :
        {R"({ kind = "glide", half_life = 0.3 })", R"({ kind = "spring", frequency = 1, damping_ratio = 0.4 })",
@@ -184,6 +186,7 @@ TEST(Room, NeverThroughHoldsTheValueItselfWithEveryMotion) {
   }
 }
 
+// Rule O3.
 TEST(Room, TheRangeWinsOverAnObstacle) {
   const Feel feel = feel_from(walk(3, R"({ kind = "glide", half_life = 0.01 })", "stand_off = 0.2", 3));
   const Rows rows = play_rows(feel, 1);
@@ -227,6 +230,7 @@ length = {5}
                      speed, height, obstacle, motion, rule, length);
 }
 
+// Rule O6.
 TEST(Room, AWallThatComesBetweenInOneLeapIsAJump) {
   // A pier at the side; the walker passes it, and the ray meets its edge.
   const Feel feel = feel_from(walk_past(1.3, 1, "[obstacle.pier]\nkind = \"box\"\ncentre = [0, 1, 3]\nsize = [1, 4, 2]",
@@ -269,6 +273,7 @@ TEST(Room, WhatLiesBetweenTwoFramesBeforeALeapIsNotFollowed) {
   EXPECT_TRUE(cleared);
 }
 
+// Rule O5.
 TEST(Room, CornersOfACapAreWhereTheLimitPassesWishAndRange) {
   const auto corners = corners_of_cap({5, 5}, {6, 0}, {1, 8});
   ASSERT_EQ(corners.size(), 2u);
@@ -314,6 +319,7 @@ TEST(Room, ClicksShowNothingWhileAWallHoldsTheView) {
       std::any_of(warnings.begin(), warnings.end(), [](const Warning& w) { return w.code == "unseen_clicks"; }));
 }
 
+// Rule K7.
 TEST(Room, ClicksFromTheViewAreSeenAtOnce) {
   // From 1.75 the first click leads to 1.5, two more to 0.5, and one back to 1.
   const Feel feel = feel_from(wheel("view"));

@@ -24,6 +24,7 @@ Feel feel_of(const std::string& motion, const std::string& cues, double fps = 60
 }
 Move first_move(const Feel& feel) { return play_measures(feel).moves.at(0); }
 
+// Rule F12.
 TEST(RoundNumbers, AnArrivedMoveRestsAtMultiplesOfItsDuration) {
   for (const char* curve : {"linear", "ease-in", "in power 3", "in sine"})
     for (const char* handover : {"restart", "carry"}) {
@@ -50,6 +51,7 @@ TEST(RoundNumbers, WhatFollowsAnArrivedMoveOnlyComesNearer) {
   }
 }
 
+// Rule M6.
 TEST(RoundNumbers, SeveralArrivalsInOneFrameAreEachPlacedInIt) {
   // Presses at 0.1, 0.2 and 0.3 s, seen a quarter of a second later, while one frame lasts from 0.31 to 0.61 s.
   const std::string motion =
@@ -94,6 +96,7 @@ TEST(RoundNumbers, APaceWithoutAccelerationHasItsSpeedAtOnce) {
   EXPECT_EQ(*measures.moves[0].peak_acceleration, 0.0);
 }
 
+// Rule M7.
 TEST(RoundNumbers, APressForTheValueThatIsThereStillBringsItsMotion) {
   const Feel feel = feel_from("[channel.a]\nrest = 0\nmotion = { kind = \"glide\", rate = 1 }\n[pose.p]\na = "
                               "1\n[pose.q]\na = 1\nentering = { a = { "
@@ -105,6 +108,7 @@ TEST(RoundNumbers, APressForTheValueThatIsThereStillBringsItsMotion) {
   EXPECT_NEAR(1 - rows.smooth[150], std::exp(-1) * std::exp(-20 * 0.5), 1e-12);
 }
 
+// Rule M5.
 TEST(RoundNumbers, AMoveThereAndBackIsNotMadeAgainByTheRelease) {
   const Rows rows = play_rows(feel_of("kind = \"ease\", duration = 0.2, there_and_back = true",
                                       "{ at = 0.1, press = \"c\" }, { at = 1, release = \"c\" }"));
@@ -114,6 +118,7 @@ TEST(RoundNumbers, AMoveThereAndBackIsNotMadeAgainByTheRelease) {
     }
 }
 
+// Rule F7.
 TEST(RoundNumbers, KicksComeFromTheRule) {
   for (const double wait : {0.1, 0.2, 0.3})
     for (const double fps : {20.0, 50.0, 60.0, 1000.0}) {

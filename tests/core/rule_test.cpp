@@ -1,4 +1,4 @@
-// Rules of a frame (docs/design.md, section 3) that only a special case shows: each test names its rule's number.
+// Rules of a frame (docs/design.md, section 3) that only a special case shows.
 #include <algorithm>
 #include <cmath>
 
@@ -25,7 +25,8 @@ std::string take(double length, const std::string& cues) {
 }
 std::size_t row_at(double time) { return static_cast<std::size_t>(std::lround(time * rule_fps)); }
 
-TEST(Rule2, APaceOfSeveralComponentsKeepsItsLimitsAlongTheWholeWay) {
+// Rule M11.
+TEST(Rule, APaceOfSeveralComponentsKeepsItsLimitsAlongTheWholeWay) {
   const Feel feel = feel_from("[channel.a]\nunit = \"m\"\nrest = [0, 0]\nmotion = { kind = \"pace\", speed = 2, "
                               "acceleration = 4 }\n[pose.p]\na = [3, "
                               "4]\n[pose.q]\na = [-2, 5]\n[control.p]\nkind = \"hold\"\npose = "
@@ -43,7 +44,8 @@ TEST(Rule2, APaceOfSeveralComponentsKeepsItsLimitsAlongTheWholeWay) {
   EXPECT_NEAR(std::hypot(x.smooth[row_at(0.8)], y.smooth[row_at(0.8)]), 2.0 * 0.8 - 0.5, 1e-9);
 }
 
-TEST(Rule2, AMovingGoalIsFollowedExactlyOnFramesOfAnyLength) {
+// Rule F4.
+TEST(Rule, AMovingGoalIsFollowedExactlyOnFramesOfAnyLength) {
   const Feel feel =
       feel_from("[track.swimmer]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [3, 0, 0]\n[channel.a]\nunit = "
                 "\"m\"\nrest = [0, 0, 0]\n"
@@ -59,7 +61,8 @@ TEST(Rule2, AMovingGoalIsFollowedExactlyOnFramesOfAnyLength) {
   }
 }
 
-TEST(Rule12, TheWayHomeOfAThereAndBackMoveIsMadeOnce) {
+// Rule M5.
+TEST(Rule, TheWayHomeOfAThereAndBackMoveIsMadeOnce) {
   const Feel feel = feel_from("[channel.a]\nunit = \"m\"\nrest = 0\nmotion = { kind = \"ease\", duration = 0.4, curve "
                               "= \"linear\", there_and_back = true }\n[pose.p]\na = "
                               "1\n[control.p]\nkind = \"hold\"\npose = \"p\"\n"
@@ -82,7 +85,8 @@ double way_home_begins(const std::string& motion, double released) {
   return (static_cast<double>(down - rows.smooth.begin()) - 1.0) / rule_fps;
 }
 
-TEST(Rule12, WhatFinishesFirstWaitsForTheLongerOfMoveAndDelay) {
+// Rule M8.
+TEST(Rule, WhatFinishesFirstWaitsForTheLongerOfMoveAndDelay) {
   const auto behind = [](double delay, double duration) {
     return fmt::format("{{ kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} }}, {{ kind = \"ease\", "
                        "duration = {}, curve = \"linear\", handover = "
@@ -98,7 +102,8 @@ TEST(Rule12, WhatFinishesFirstWaitsForTheLongerOfMoveAndDelay) {
       0.7, 1e-9);
 }
 
-TEST(Rule13, WhatNeverGoesThroughLosesItsOutwardSpeed) {
+// Rule O2.
+TEST(Rule, WhatNeverGoesThroughLosesItsOutwardSpeed) {
   const Feel feel = feel_from("[picture]\nfocus = \"focus\"\ndistance = \"radius\"\n[channel.focus]\nunit = "
                               "\"m\"\nrest = [0, 1, -4]\n[obstacle.wall]\nkind = \"plane\"\nnormal = [0, "
                               "0, -1]\nat = [0, 0, 0]\n[channel.radius]\nunit = \"m\"\nrest = 1\nrange = [0.2, "
@@ -128,7 +133,8 @@ std::string clicking(const std::string& keys) {
          + keys;
 }
 
-TEST(Rule9, ADoublePressIsTwiceTheSameWay) {
+// Rule C7.
+TEST(Rule, ADoublePressIsTwiceTheSameWay) {
   const std::string keys = "double_within = 0.25\n";
   const auto ends_at = [&](const std::string& cues) {
     return play_rows(feel_from(clicking(keys) + take(1, cues))).goal.back();
@@ -138,7 +144,8 @@ TEST(Rule9, ADoublePressIsTwiceTheSameWay) {
   EXPECT_EQ(ends_at("{ at = 0.1, click = \"w\" }, { at = 0.4, click = \"w\" }"), 2.0);
 }
 
-TEST(Rule9, NoBaseWindsUpPastTheRange) {
+// Rule K5.
+TEST(Rule, NoBaseWindsUpPastTheRange) {
   const auto ends_at = [&](const std::string& cues) {
     return play_rows(feel_from(clicking("") + take(1, cues))).goal.back();
   };
@@ -151,7 +158,8 @@ TEST(Rule9, NoBaseWindsUpPastTheRange) {
   EXPECT_NEAR(rows.goal[row_at(2.25)], 3.0 - 1.5, 1e-9);
 }
 
-TEST(Rule16, ALockStopsWhatAPointerHasStillToCome) {
+// Rule C10.
+TEST(Rule, ALockStopsWhatAPointerHasStillToCome) {
   const std::string head = "[channel.a]\nunit = \"m\"\nrest = 0\n[control.m]\nkind = \"pointer\"\nchannel = "
                            "\"a\"\ngain = 1\ntop_speed = 2\n";
   const Rows free = play_rows(feel_from(head + take(2, "{ at = 0, pointer = \"m\", counts = 3 }")));
@@ -161,7 +169,8 @@ TEST(Rule16, ALockStopsWhatAPointerHasStillToCome) {
   EXPECT_NEAR(locked.goal.back(), 1.0, 1e-12);
 }
 
-TEST(Rule14, TheDeadZoneIsCentredAnewWhenAnotherTrackIsFollowed) {
+// Rule G7.
+TEST(Rule, TheDeadZoneIsCentredAnewWhenAnotherTrackIsFollowed) {
   const Feel feel = feel_from(
       "[track.one]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [1, 0, 0]\n[track.other]\nkind = \"line\"\nfrom = "
       "[20, 0, 0]\nvelocity = [0, 0, 0]\n"
@@ -173,7 +182,8 @@ TEST(Rule14, TheDeadZoneIsCentredAnewWhenAnotherTrackIsFollowed) {
   EXPECT_NEAR(x.goal[row_at(3.5)], 20.0, 1e-12);     // in the middle of the new one
 }
 
-TEST(Rule14, ASubjectThatStandsStillFacesTheWayItCame) {
+// Rule G8.
+TEST(Rule, ASubjectThatStandsStillFacesTheWayItCame) {
   const Feel feel = feel_from("[track.swimmer]\nkind = \"stop_and_go\"\nfrom = [0, 0, 0]\nvelocity = [2, 0, 0]\ngo = "
                               "0.5\nstop = 0.5\n[channel.a]\nunit = \"deg\"\nspace = \"turn\"\nrest = 0\n"
                               "formula = \"swimmer.heading\"\n"
@@ -183,7 +193,8 @@ TEST(Rule14, ASubjectThatStandsStillFacesTheWayItCame) {
   EXPECT_NEAR(std::fabs(rows.goal[0]), 90.0, 1e-9); // along +x, to the right of -z
 }
 
-TEST(Rule15, RingsThatAddUpStayBelowTheirCap) {
+// Rule S4.
+TEST(Rule, RingsThatAddUpStayBelowTheirCap) {
   const auto peak = [](const std::string& cap) {
     const Feel feel =
         feel_from("[channel.a]\nunit = \"m\"\nrest = 0\n[shake.r]\non = { a = 0.1 }\nwave = { kind = \"ring\", "
@@ -197,7 +208,8 @@ TEST(Rule15, RingsThatAddUpStayBelowTheirCap) {
   EXPECT_NEAR(capped, 0.5 * free, 1e-3 * free); // three hits held to one and a half
 }
 
-TEST(Rule3, AProductOfJustTwoSwingsForEverAndDoesNotGrow) {
+// Rule M12.
+TEST(Rule, AProductOfJustTwoSwingsForEverAndDoesNotGrow) {
   EXPECT_EQ(behaviour_at(ProductRule{120.0, false}, 1.0 / 60.0), FrameBehaviour::overshoots);
   EXPECT_EQ(behaviour_at(ProductRule{120.0 + 1e-9, false}, 1.0 / 60.0), FrameBehaviour::diverges);
   EXPECT_EQ(behaviour_at(ProductRule{59.0, false}, 1.0 / 60.0), FrameBehaviour::monotone);
@@ -228,6 +240,7 @@ TEST(Measures, TimeOutsideADeadZoneIsThatOfTheSubject) {
   EXPECT_NEAR(outside("{ kind = \"cut\" }"), 0.0, 0.01);
 }
 
+// Rule F5.
 TEST(Rates, ADeadZoneBendsTheGoalInsideAFrame) {
   const auto curved = [](const std::string& more) {
     const Feel feel =
@@ -238,6 +251,103 @@ TEST(Rates, ADeadZoneBendsTheGoalInsideAFrame) {
   };
   EXPECT_FALSE(curved(""));
   EXPECT_TRUE(curved(", dead_zone = { size = [1, 1, 1] }"));
+}
+
+/// A channel `a` of the pose p (1) and the pose q (-1), each held by a control of its name.
+std::string two_holds(const std::string& motion, const std::string& of_q = "") {
+  return "[channel.a]\nunit = \"m\"\nrest = 0\nmotion = " + motion + "\n[pose.p]\na = 1\n[pose.q]\na = -1\n" + of_q
+         + "[control.p]\nkind = \"hold\"\npose = \"p\"\n[control.q]\nkind = \"hold\"\npose = \"q\"\n";
+}
+
+// Rule F11.
+TEST(Rule, ATurnMayRunPastItsRangeOnTheShortWay) {
+  const Feel feel =
+      feel_from("[channel.a]\nunit = \"deg\"\nspace = \"turn\"\nrest = 170\nrange = [-180, 180]\nmotion = { "
+                "kind = \"glide\", rate = 20 }\n[pose.p]\na = -170\n[control.p]\nkind = \"hold\"\npose = "
+                "\"p\"\n"
+                + take(2, "{ at = 0, press = \"p\" }"));
+  const Rows rows = play_rows(feel);
+  EXPECT_NEAR(rows.smooth.back(), 190.0, 1e-9);
+  for (const double value : rows.smooth) EXPECT_GE(value, 170.0);
+}
+
+// Rule C3.
+TEST(Rule, ACuePastTheEndIsRefused) {
+  const auto problems = test::problems_of(two_holds("{ kind = \"cut\" }") + take(1, "{ at = 1.5, press = \"p\" }"));
+  ASSERT_FALSE(problems.empty());
+  EXPECT_EQ(problems[0].code, "feel.cue_past_end");
+  EXPECT_TRUE(test::problems_of(two_holds("{ kind = \"cut\" }") + take(1, "{ at = 1, press = \"p\" }")).empty());
+}
+
+// Rule C5.
+TEST(Rule, WithinOneFrameAHoldIsLostAndATogglesPressCounts) {
+  const std::string both = "{ at = 0.501, press = \"p\" }, { at = 0.503, release = \"p\" }";
+  const auto ends_at = [&](const std::string& kind) {
+    return play_rows(feel_from("[channel.a]\nrest = 0\n[pose.p]\na = 1\n[control.p]\nkind = \"" + kind + "\"\n"
+                               + (kind == "cycle" ? "poses = [\"p\", \"home\"]\n" : "pose = \"p\"\n") + take(1, both)))
+        .goal.back();
+  };
+  EXPECT_EQ(ends_at("hold"), 0.0);
+  EXPECT_EQ(ends_at("toggle"), 1.0);
+  EXPECT_EQ(ends_at("cycle"), 1.0);
+  EXPECT_EQ(
+      play_rows(feel_from(clicking("") + take(1, "{ at = 0.501, press = \"w\" }, { at = 0.503, release = \"w\" }")))
+          .goal.back(),
+      1.0);
+}
+
+// Rule C8.
+TEST(Rule, ARepeatDueWithAReleaseStillCounts) {
+  const auto ends_at = [](double released) {
+    return play_rows(feel_from(clicking("repeat_every = 0.25\n")
+                               + take(2, fmt::format("{{ at = 0.5, press = \"w\" }}, {{ at = {}, release = \"w\" }}",
+                                                     released))))
+        .goal.back();
+  };
+  EXPECT_EQ(ends_at(0.745), 1.0);
+  EXPECT_EQ(ends_at(0.75), 2.0);
+}
+
+// Rule C9.
+TEST(Rule, AGoalCueLeavesWhatFollowsAlone) {
+  const std::string head = "[track.swimmer]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n[channel.a]\nunit = "
+                           "\"m\"\nrest = [0, 0]\n[channel.a.follow]\ntrack = \"swimmer\"\nkeep = [\"y\"]\n";
+  const Feel feel = feel_from(head + take(1, "{ at = 0.5, goal = { \"a.x\" = 7, \"a.y\" = 7 } }"));
+  EXPECT_NEAR(play_rows(feel, 0, 0).goal.back(), 1.0, 1e-12);
+  EXPECT_EQ(play_rows(feel, 0, 1).goal.back(), 7.0);
+}
+
+// Rule K6.
+TEST(Rule, ClicksUnderAPoseMoveTheHomeUnseen) {
+  const Feel feel = feel_from(clicking("") + "[pose.p]\na = -2\n[control.p]\nkind = \"hold\"\npose = \"p\"\n"
+                              + take(1, "{ at = 0.1, press = \"p\" }, { at = 0.3, click = \"w\", count = 2 }, { at = "
+                                        "0.6, release = \"p\" }"));
+  const Rows rows = play_rows(feel);
+  EXPECT_EQ(rows.goal[row_at(0.5)], -2.0);
+  EXPECT_EQ(rows.goal[row_at(0.6)], 2.0);
+}
+
+// Rule M4.
+TEST(Rule, AJumpOnItsWayThroughADelayIsDroppedByAnotherMotion) {
+  const Feel feel = feel_from(two_holds("{ kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.3 }, { kind = "
+                                        "\"glide\", rate = 9 }] }",
+                                        "[pose.q.entering]\na = { kind = \"glide\", rate = 5 }\n")
+                              + take(2, "{ at = 0, press = \"p\" }, { at = 0.2, press = \"q\" }"));
+  const Rows rows = play_rows(feel);
+  for (const double value : rows.smooth) EXPECT_LE(value, 0.0);
+  EXPECT_NEAR(rows.smooth[row_at(0.6)], std::expm1(-5.0 * 0.4), 1e-12); // from the press, without a wait
+}
+
+// Rule M9.
+TEST(Rule, ACarriedMoveDoesNotWaitAgain) {
+  const Feel feel = feel_from(two_holds("{ kind = \"ease\", duration = 0.5, delay = 0.3, curve = \"in-out sine\", "
+                                        "handover = \"carry\" }")
+                              + take(3, "{ at = 0, press = \"p\" }, { at = 0.5, release = \"p\" }"));
+  const Rows rows = play_rows(feel);
+  EXPECT_EQ(rows.smooth[row_at(0.3)], 0.0);
+  EXPECT_GT(rows.smooth[row_at(0.5)], 0.2);
+  EXPECT_NE(rows.smooth[row_at(0.98)], 0.0);
+  EXPECT_EQ(rows.smooth[row_at(1.0)], 0.0); // its duration after the release
 }
 
 } // namespace

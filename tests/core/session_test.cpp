@@ -105,6 +105,7 @@ int number_of(const char* name, int usual) {
   return asked != nullptr ? std::atoi(asked) : usual;
 }
 
+// Rule F13.
 TEST(Session, PlaysTheRowsOfATakeToTheBit) {
   int played = 0;
   const int all = number_of("STASIS_RANDOM_FEELS", 200), first = number_of("STASIS_RANDOM_SEED", 1);

@@ -84,6 +84,7 @@ TEST(Wave, KnowsHowMuchLiesAboveAFrequency) {
   }
 }
 
+// Rule S1.
 TEST(Wave, ComponentsAndSeedsGoTheirOwnWays) {
   constexpr int count = 50'000; // 2500 periods
   for (const Wave& wave : {Wave(NoiseWave{10, 1}), Wave(SinesWave{10})}) {
@@ -97,6 +98,7 @@ TEST(Wave, ComponentsAndSeedsGoTheirOwnWays) {
   EXPECT_NE(samples(stream(NoiseWave{10, 1}, 1), 60, 60), samples(stream(NoiseWave{10, 1}, 2), 60, 60));
 }
 
+// Rule S4.
 TEST(Ring, IsTheKickedSpringItself) {
   for (const double z : {0.02, 0.1, 0.5, 0.9}) {
     const RingWave ring{4, z};
@@ -184,6 +186,7 @@ std::vector<double> amplitudes(const Feel& feel) {
   return rows.amplitude;
 }
 
+// Rule S1.
 TEST(Shake, IsTheSameAtSharedInstantsOfAllRates) {
   const std::string cues = "{ at = 0.5, hit = \"s\" }, { at = 1.5, hit = \"s\", strength = 0.4 }";
   const Feel slow = feel_from(shaken(noise, cues, 30)), fast = feel_from(shaken(noise, cues, 144)),
@@ -196,6 +199,7 @@ TEST(Shake, IsTheSameAtSharedInstantsOfAllRates) {
   }
 }
 
+// Rule S3.
 TEST(Shake, NeverReachesTheSmoothedPath) {
   const std::string cues = "{ at = 0.2, press = \"p\" }, { at = 0.5, hit = \"s\" }";
   const Rows with = play_rows(feel_from(shaken(noise, cues))),
@@ -215,6 +219,7 @@ TEST(Shake, ItsAmplitudeHalvesAndEnds) {
   EXPECT_EQ(amplitude.back(), 0.0); // under 0.1 % it has ended
 }
 
+// Rule S2.
 TEST(Shake, ASmallHitDoesNotWipeOutABigOne) {
   const std::string big = "{ at = 0.5, hit = \"s\" }", both = big + ", { at = 0.6, hit = \"s\", strength = 0.3 }";
   const auto alone = amplitudes(feel_from(shaken(noise, big)));
@@ -270,6 +275,7 @@ TEST(Shake, MeanSquareIsWhatTheEnvelopeSays) {
   EXPECT_NEAR(square / expected, 1.0, 0.05);
 }
 
+// Rule S5.
 TEST(Shake, IsAlwaysThereAtTheLevelOfAChannel) {
   const std::string unrest =
       "on = { b = [0.2, 0] }\nwave = { kind = \"sines\", frequency = 2 }\nalways = true\nlevel = \"a\"\n";
@@ -278,6 +284,7 @@ TEST(Shake, IsAlwaysThereAtTheLevelOfAChannel) {
   EXPECT_NEAR(amplitude.back(), 1.0, 1e-3);
 }
 
+// Rule S5.
 TEST(Shake, FallsOffWithTheDistanceToTheEye) {
   const auto felt = [](double z) {
     const std::string text =
@@ -294,6 +301,7 @@ TEST(Shake, FallsOffWithTheDistanceToTheEye) {
 }
 
 /// A stride swings with the way, not with time: standing still it stands.
+// Rule S7.
 TEST(Shake, AStrideFollowsTheWay) {
   const std::string text = "[track.walk]\nkind = \"stop_and_go\"\nfrom = [0, 0]\nvelocity = [1.5, 2]\ngo = 1\nstop = "
                            "1\n[channel.v]\nrest = 0\n[shake.s]\non = { v = 1 }\nwave = { kind = "
@@ -310,6 +318,7 @@ TEST(Shake, AStrideFollowsTheWay) {
   for (std::size_t k = 61; k < 119; ++k) EXPECT_NEAR(rows.value[k], rows.value[60], 1e-9);
 }
 
+// Rule S6.
 TEST(Shake, ViewAxesTurnWithTheCamera) {
   const std::string text = "[picture]\nyaw = \"yaw\"\n[channel.yaw]\nunit = \"deg\"\nrest = 90\n[channel.p]\nrest = "
                            "[0, 0, 0]\n[shake.s]\non = { "
@@ -339,6 +348,7 @@ TEST(Shake, AccidentsPerFrameDependOnTheRate) {
   EXPECT_EQ(told, 2);
 }
 
+// Rule S3.
 TEST(ShakeWarnings, SeeCutsFoldingMarginsAndRanges) {
   const std::string text =
       "[picture]\nsize = [1280, 800]\nheight = { channel = \"h\" }\nposition = \"p\"\nmargin = 8\n[channel.h]\nrest = "

@@ -27,6 +27,7 @@ std::vector<double> changes_in(const std::string& text) {
   return changes;
 }
 
+// Rule K14.
 TEST(Switch, WithAGapWiderThanTheTrembleSwitchesOnceEachWay) {
   const auto changes = changes_in(switching("enter_below = 1.4\nleave_above = 1.55\n"));
   ASSERT_EQ(changes.size(), 2u);
@@ -53,6 +54,7 @@ TEST(Switch, LooksTheOtherWayToo) {
   EXPECT_NEAR(changes[1], 3.5, 0.11);
 }
 
+// Rule K14.
 TEST(Switch, MayKeepWhatIsThere) {
   const std::string feel = "[channel.d]\nrest = 3\nformula = \"3 - time\"\n[channel.side]\nrest = 0\nmotion = { kind = "
                            "\"glide\", half_life = 5 "

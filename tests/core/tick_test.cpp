@@ -30,6 +30,7 @@ double measured(const std::string& clock, const char* name) {
   return channel_measure(feel, play_measures(feel), 0, name).value_or(NAN);
 }
 
+// Rule T1.
 TEST(Tick, HoldsTheLatestOrLiesBetweenTheLastTwo) {
   const Rows held = play_rows(feel_from(on_clock("fps = 60, tick = 50")));
   const Rows blended = play_rows(feel_from(on_clock("fps = 60, tick = 50, between = \"blend\"")));
@@ -65,6 +66,7 @@ TEST(Tick, JudderOfAHeldSubjectIsItsClosedForm) {
   EXPECT_NEAR(measured("fps = 144, tick = 50, between = \"blend\"", "judder_picture"), 0.0, 1e-12);
 }
 
+// Rule T2.
 TEST(Order, CameraFirstSeesTheFrameBefore) {
   const Feel feel = feel_from(on_clock("fps = 60, order = \"camera_first\""));
   const Rows rows = play_rows(feel);
@@ -76,6 +78,7 @@ TEST(Order, CameraFirstSeesTheFrameBefore) {
   EXPECT_NE(note, measures.notes.end());
 }
 
+// Rule T2.
 TEST(Order, CameraFirstShiftsJumpsByAFrameToo) {
   const std::string steps =
       "[track.t]\nkind = \"steps\"\nplaces = [0, 5, 9]\nevery = 0.5\n[channel.a]\nrest = 0\nfollow = "
@@ -91,6 +94,7 @@ TEST(Order, CameraFirstShiftsJumpsByAFrameToo) {
 }
 
 /// A camera on the tick is the same camera played at that frame rate, drawn when frames come.
+// Rule T3.
 TEST(Order, OnTickDrawsWhatTicksLeft) {
   for (const char* motion :
        {"kind = \"cut\"", "kind = \"glide\", half_life = 0.2", "kind = \"spring\", frequency = 2, damping_ratio = 0.5",
@@ -164,6 +168,7 @@ TEST(Tick, IsWarnedOfWhereItJerks) {
 
 /// Random hands on a feel of several channels: what is drawn of a camera on the tick is what the same feel does at that
 /// frame rate, latest tick by latest tick, in every column that stands for a value.
+// Rule T3.
 TEST(Order, OnTickIsTheTickedCameraUnderRandomHands) {
   std::mt19937 random(17);
   std::uniform_real_distribution<double> share(0, 1);
@@ -228,6 +233,7 @@ TEST(Order, OnTickDrawsShakesAndTracksOfTheTick) {
 }
 
 /// A jump of a track between two ticks acts at the first frame that sees its tick, held or blended, as a jump.
+// Rule T1.
 TEST(Tick, AJumpIsSeenWithItsTickAndNeverBlended) {
   for (const char* between : {"hold", "blend"}) {
     const Feel feel = feel_from(fmt::format(

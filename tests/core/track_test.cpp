@@ -30,6 +30,7 @@ Track with_cuts(Track track, double beyond) {
   return track;
 }
 
+// Rule G4.
 TEST(Track, IsStraightBetweenRowsAndStandsOutsideThem) {
   const Track track = recorded({1, 2, 4}, {10, 20, 0});
   TrackReader reader(track);
@@ -44,6 +45,7 @@ TEST(Track, IsStraightBetweenRowsAndStandsOutsideThem) {
   EXPECT_EQ(reader.at(1.5).place[0], 15.0);    // an earlier time than the last reading
 }
 
+// Rule F3.
 TEST(Track, AJumpEndsAStretch) {
   const Track track = with_cuts(recorded({0, 1, 2, 3}, {0, 1, 50, 51}), 10.0);
   TrackReader reader(track);
@@ -67,6 +69,7 @@ TEST(Track, LooksTheWayItWentLastWhileItStandsOrCreeps) {
   EXPECT_NEAR(std::fabs(reader.at(5.0).travel - forth), 180.0, 1e-9);
 }
 
+// Rule G5.
 TEST(Track, IsLostWhereItsRuleSaysSo) {
   Track track = recorded({1, 2}, {0, 1});
   track.lost = LostRule::base;
@@ -112,6 +115,7 @@ TEST(Track, IsTheSameInAnyOrderOfReading) {
 }
 
 /// Speeds of the closed paths are the derivatives of their places.
+// Rule G8.
 TEST(Track, VelocitiesAreDerivatives) {
   for (const std::size_t components : {std::size_t{2}, std::size_t{3}})
     for (const TrackPath& path : {TrackPath(CirclePath{{1, 2, 3}, 4, 3}), TrackPath(EightPath{{0, 1, 0}, 8, 4, 9}),
@@ -149,6 +153,7 @@ TEST(Track, StopAndGoStandsByTurns) {
   EXPECT_EQ(corners, (std::vector<double>{1.0, 1.5}));
 }
 
+// Rule A1.
 TEST(Heading, LooksAlongMinusZAndTurnsLeft) {
   EXPECT_EQ(heading_of({0, 0, -1}, 3), 0.0);
   EXPECT_NEAR(heading_of({-1, 0, 0}, 3), 90.0, 1e-12);
@@ -159,6 +164,7 @@ TEST(Heading, LooksAlongMinusZAndTurnsLeft) {
       EXPECT_NEAR(heading_of(direction_of(heading, components), components), heading, 1e-12);
 }
 
+// Rule A1.
 TEST(Axes, AreAtRightAnglesAndTurnBack) {
   for (const double yaw : {-2.0, 0.3, 1.5})
     for (const double pitch : {-1.2, 0.0, 0.8})

@@ -2,6 +2,7 @@
 #include <filesystem>
 #include <fstream>
 #include <regex>
+#include <set>
 #include <sstream>
 
 #include <gtest/gtest.h>
@@ -37,6 +38,30 @@ TEST(Docs, TheTableOfMeasuresIsTheRegistry) {
   ASSERT_TRUE(from < to && to != std::string::npos);
   EXPECT_EQ(run_program(folder, {"schema", "--measures"}).out, page.substr(from + head.size(), to - from - head.size()))
       << "run: stasis schema --measures, and put it between the marks in docs/measures.md";
+}
+
+/// What matches in all tests of the core and of the program.
+std::set<std::string> found_in_tests(const std::regex& pattern, const std::regex& each) {
+  std::set<std::string> found;
+  for (const auto& entry : std::filesystem::recursive_directory_iterator(std::string(STASIS_SOURCE) + "/tests")) {
+    if (!entry.path().string().ends_with("_test.cpp")) continue;
+    std::ifstream file(entry.path());
+    for (std::string line; std::getline(file, line);)
+      if (std::smatch match; std::regex_match(line, match, pattern))
+        for (std::sregex_iterator one(line.begin(), line.end(), each); one != std::sregex_iterator(); ++one)
+          found.insert(one->str());
+  }
+  return found;
+}
+
+TEST(Docs, EveryRuleOfAFrameHasItsTest) {
+  const std::string page = source_text("docs/design.md");
+  std::set<std::string> rules;
+  const std::regex head("\\n- \\*\\*([A-Z][0-9]+)\\*\\*");
+  for (std::sregex_iterator one(page.begin(), page.end(), head); one != std::sregex_iterator(); ++one)
+    EXPECT_TRUE(rules.insert((*one)[1]).second) << (*one)[1] << " stands twice";
+  EXPECT_GT(rules.size(), 70u);
+  EXPECT_EQ(rules, found_in_tests(std::regex("// Rules? [A-Z][0-9]+.*"), std::regex("\\b[A-Z][0-9]+\\b")));
 }
 
 /// Every fenced TOML block that is a whole feel.

@@ -163,6 +163,7 @@ TEST(Program, AClosedPipeEndsQuietly) {
   EXPECT_EQ(folder.read("status"), "0\n");
 }
 
+// Rule F14.
 TEST(Program, SameInputSameBytes) {
   const TempDir here, there;
   ASSERT_EQ(run_program(here, {"demo", "a"}).status, 0);

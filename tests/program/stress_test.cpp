@@ -28,6 +28,7 @@ TEST(StressCommand, FindsShrinksDrawsAndEndsWithOne) {
   EXPECT_EQ(run_program(folder, {"run", "pasted.toml", "--figure", "none"}).status, 0);
 }
 
+// Rule F14.
 TEST(StressCommand, IsTheSameOnAnyNumberOfThreads) {
   const TempDir folder;
   folder.write("f.toml", stress_feel("opposite_of_now"));

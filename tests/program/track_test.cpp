@@ -114,6 +114,7 @@ TEST(TrackFile, AHoleInARecordingIsAFault) {
   EXPECT_EQ(run_track(folder, mapped + "\nrepair = [\"gaps\"]", csv).status, 0);
 }
 
+// Rule G5.
 TEST(TrackFile, SaysWhatHappensWhereItIsLost) {
   const std::string csv = "t,east,down\n0.5,5,0\n1,5,0\n";
   const TempDir folder;
@@ -134,6 +135,7 @@ TEST(TrackFile, SaysWhatHappensWhereItIsLost) {
             std::string::npos);
 }
 
+// Rule G6.
 TEST(TrackFile, AJumpOfTheSubjectIsNoMotion) {
   const TempDir folder;
   const std::string csv = "t,east,down\n0,0,0\n0.95,0,0\n1.05,50,0\n2,50,0\n";
