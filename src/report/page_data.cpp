@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/goal_source.hpp"
 #include "core/text.hpp"
 #include "core/view/obstacle_faces.hpp"
 #include "core/view/obstacle_plan.hpp"
@@ -51,7 +52,7 @@ void write_channels(JsonWriter& json, const PageRun& run) {
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
     json.begin_object().key("name").text(channel.name).key("unit").text(channel.unit);
-    json.key("space").text(name_of(channel.space.space)).key("led").flag(is_led(channel));
+    json.key("space").text(name_of(channel.space.space)).key("led").flag(is_led(feel, c));
     json.key("rest");
     write_numbers(json, std::span(channel.rest).first(channel.components));
     constexpr int drawn_digits = 7;

@@ -5,8 +5,8 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/feel/goal_source.hpp"
 #include "core/measure/channel_measures.hpp"
-#include "core/measure/rate_causes.hpp"
 #include "core/motion/per_frame.hpp"
 #include "core/take/session.hpp"
 #include "support/feels.hpp"

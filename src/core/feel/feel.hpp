@@ -252,10 +252,6 @@ ComponentRange output_range(const Channel& channel, std::size_t component) noexc
 /// The channels in an order in which each comes after those that its formulas read.
 std::vector<std::size_t> channel_order(const Feel& feel);
 bool has_formula(const Channel& channel) noexcept;
-/// True if the channel's goal moves by itself: by a formula, or after a track.
-inline bool is_led(const Channel& channel) noexcept {
-  return channel.follow || channel.realign || channel.obstacles || channel.is_placed || has_formula(channel);
-}
 /// When the frames of a take are drawn.
 inline Clock clock_of(const Take& take) { return disturbed_clock(take.fps, take.length, take.disturbance); }
 /// The track that a take plays where the feel names `track`.

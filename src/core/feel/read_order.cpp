@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/feel.hpp"
+#include "core/feel/goal_source.hpp"
 #include "core/feel/reading.hpp"
 
 namespace stasis {
@@ -113,10 +114,10 @@ private:
 } // namespace
 
 void read_order(Reading& reading) {
-  const auto& channels = reading.feel.channels;
-  const bool any =
-      std::any_of(channels.begin(), channels.end(), [](const Channel& channel) { return is_led(channel); });
-  if (any && reading.problems.empty()) Order(reading).find();
+  if (!reading.problems.empty()) return;
+  bool any = false;
+  for (std::size_t c = 0; c < reading.feel.channels.size(); ++c) any = any || is_led(reading.feel, c);
+  if (any) Order(reading).find();
 }
 
 } // namespace stasis

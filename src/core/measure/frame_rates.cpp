@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/components.hpp"
+#include "core/feel/goal_source.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/rate_causes.hpp"
 #include "core/take/player.hpp"

@@ -83,26 +83,6 @@ std::string about_inputs(const RatesAccount& account, std::size_t channel) {
 
 } // namespace
 
-bool has_curved_goals(const Feel& feel, const Take& take) {
-  if (!feel.switches.empty() || take.tick.rate > 0.0 || take.tick.order != Tick::Order::camera_last) return true;
-  for (const Control& control : feel.controls)
-    if (facts_of(control).base_runs) return true;
-  return std::any_of(feel.channels.begin(), feel.channels.end(), [&](const Channel& channel) {
-    if ((has_formula(channel) && !channel.tie) || channel.is_placed || channel.realign || channel.obstacles)
-      return true;
-    if (!channel.follow) return false;
-    const Track& track = feel.tracks[played_track(take, channel.follow->track)];
-    const bool straight = std::holds_alternative<std::shared_ptr<const RecordedPath>>(track.path)
-                          || std::holds_alternative<LinePath>(track.path)
-                          || std::holds_alternative<StepsPath>(track.path)
-                          || std::holds_alternative<StopAndGoPath>(track.path);
-    const Follow& follow = *channel.follow;
-    return !straight || follow.lead.by != Lead::By::none || follow.zone || follow.second
-           || follow.offset_frame != AxisFrame::world || follow.damping_frame != AxisFrame::world
-           || is_logarithmic(channel.space.space);
-  });
-}
-
 std::vector<Replacement> replacements_of(const Feel& feel) {
   std::vector<Replacement> out;
   std::vector<std::size_t> used;

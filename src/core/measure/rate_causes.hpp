@@ -5,10 +5,6 @@
 
 namespace stasis {
 
-/// True if a goal of the take may be curved between two frames, or is decided by what a frame sees: then the exact path
-/// is played in small steps.
-bool has_curved_goals(const Feel& feel, const Take& take);
-
 /// Every per-frame rule that moves something, once by name.
 std::vector<Replacement> replacements_of(const Feel& feel);
 

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/goal_source.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -200,7 +201,7 @@ void MeasureSink::finish_move(std::size_t c, bool retargeted, double since_start
 void MeasureSink::leave_move(std::size_t c, double since_start, const Components& output) {
   const bool was_there = watches_[c].tracker != nullptr;
   finish_move(c, true, since_start, output);
-  if (was_there && measures_.moves.back().retargeted && is_led(scene_.feel->channels[c])) measures_.moves.pop_back();
+  if (was_there && measures_.moves.back().retargeted && is_led(*scene_.feel, c)) measures_.moves.pop_back();
 }
 
 void MeasureSink::end() {

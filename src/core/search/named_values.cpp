@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/feel/goal_source.hpp"
 #include "core/overloaded.hpp"
 #include "core/take/ladder.hpp"
 
@@ -40,8 +41,8 @@ public:
         range_(channel_.range[target.component]) {}
 
   NamedValues collect() {
-    // A formula, a heading to turn back to, the place of an eye are worked out, not named.
-    if (channel_.formula[target_.component] || channel_.realign || channel_.is_placed) return {true, {}};
+    for (const GoalSource& source : goal_sources(feel_, target_.channel))
+      if (source.is_worked_out && gives(source)) return {true, {}};
     bases_ = {channel_.rest[target_.component], starting_base(channel_, target_.component)};
     for (const Control& control : feel_.controls) add_rungs(control);
     while (!any_ && add_kept_poses()) any_ = bases_.size() > most_values;
@@ -59,6 +60,21 @@ public:
   }
 
 private:
+  /// True if the source is one of the component.
+  bool gives(const GoalSource& source) const noexcept {
+    switch (source.kind) {
+    case GoalSource::Kind::formula:
+    case GoalSource::Kind::tie: return channel_.formula[target_.component].has_value();
+    case GoalSource::Kind::follow: return channel_.follow->follows(target_.component);
+    case GoalSource::Kind::seat:
+    case GoalSource::Kind::heading:
+    case GoalSource::Kind::cap: return true;
+    case GoalSource::Kind::stick:
+    case GoalSource::Kind::pointer: return false; // its own component's, see add_rungs()
+    }
+    return false;
+  }
+
   void add_rungs(const Control& control) {
     const ComponentRef* target = target_of(control);
     if (target == nullptr || !(*target == target_)) return;

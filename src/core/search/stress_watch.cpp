@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/curve/curve.hpp"
+#include "core/feel/goal_source.hpp"
 #include "core/overloaded.hpp"
 
 namespace stasis {
@@ -28,54 +29,6 @@ bool keeps_speed(const Motion& motion, bool taken_over) {
 /// Of what a component can do at most, so small a share is rest.
 constexpr double still_share = 1e-3;
 
-/// True if a channel turns back to the way of a subject, or a track or time leads it, by formula or straight.
-bool leads_itself(const Feel& feel, const Channel& channel) {
-  if (channel.follow || (channel.realign && channel.realign->to != Realign::To::heading)) return true;
-  if (channel.obstacles && !channel.obstacles->has_ray) return true; // what was recorded goes by time
-  for (const auto& formula : channel.formula) {
-    if (!formula) continue;
-    for (const std::size_t v : formula->variables()) {
-      using Kind = FormulaVariable::Kind;
-      if (feel.variables[v].kind == Kind::track || feel.variables[v].kind == Kind::time) return true;
-    }
-  }
-  return false;
-}
-
-/// The channels that a channel's goal is made from: those that its formula reads; of a placed eye, and of a distance
-/// that obstacles hold in, those that say where the eye is.
-std::vector<std::size_t> made_from(const Feel& feel, const Channel& channel) {
-  std::vector<std::size_t> from;
-  for (const auto& formula : channel.formula)
-    if (formula)
-      for (const std::size_t v : formula->variables()) {
-        using Kind = FormulaVariable::Kind;
-        const FormulaVariable& variable = feel.variables[v];
-        if (variable.kind == Kind::smooth || variable.kind == Kind::goal) from.push_back(variable.component.channel);
-      }
-  if (channel.is_placed || channel.obstacles)
-    for (const PictureRole& role : picture_roles())
-      if (const auto& read = feel.picture.*role.channel; read && &feel.channels[*read] != &channel)
-        from.push_back(*read);
-  return from;
-}
-
-/// True if a channel's goal moves though nobody touches anything: it need never rest.
-std::vector<bool> led_channels(const Feel& feel) {
-  std::vector<bool> led;
-  for (const Channel& channel : feel.channels) led.push_back(leads_itself(feel, channel));
-  for (bool grown = true; grown;) {
-    grown = false;
-    for (std::size_t c = 0; c < led.size(); ++c) {
-      if (led[c]) continue;
-      const std::vector<std::size_t> from = made_from(feel, feel.channels[c]);
-      led[c] = std::any_of(from.begin(), from.end(), [&](std::size_t read) { return led[read]; });
-      grown = grown || led[c];
-    }
-  }
-  return led;
-}
-
 double span_of(const Channel& channel, std::size_t component, const NamedValues& named) {
   const ComponentRange range = channel.range[component];
   if (std::isfinite(range.high - range.low)) return range.high - range.low;
@@ -87,7 +40,7 @@ double span_of(const Channel& channel, std::size_t component, const NamedValues&
 
 void StressWatch::begin(const Scene& scene) {
   scene_ = scene;
-  is_led_ = led_channels(*scene.feel);
+  is_led_ = channels_that_never_rest(*scene.feel);
   for (const Channel& channel : scene.feel->channels) last_.emplace_back(channel.components);
   const std::size_t things = std::max(scene.feel->channels.size(), scene.feel->controls.size());
   seen_.assign(trouble_count * things, 0);

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <limits>
 
+#include "core/feel/goal_source.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -20,14 +21,6 @@ double output_rate(const Channel& channel, std::size_t component, double state, 
     if (pinned) return 0.0;
   }
   return stretch(channel.space, smooth) * rate;
-}
-
-/// True if a formula, a track, a stick or a pointer may move the channel's goal.
-bool may_move_by_itself(const Feel& feel, std::size_t channel) {
-  return is_led(feel.channels[channel])
-         || std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& control) {
-              return facts_of(control).base_runs && target_of(control)->channel == channel;
-            });
 }
 
 /// The longest wait of all motions that the channel may move by, s.
@@ -51,7 +44,7 @@ double longest_wait(const Feel& feel, std::size_t channel) {
 ChannelMover::ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock, const Components& start)
     : feel_(feel), channel_(feel.channels[channel]), index_(channel), clock_(clock) {
   longest_wait_ = longest_wait(feel, channel);
-  keeps_way_ = longest_wait_ > 0.0 && may_move_by_itself(feel, channel);
+  keeps_way_ = longest_wait_ > 0.0 && may_run(feel, channel);
   place_at(start);
 }
 

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/feel/goal_source.hpp"
 #include "core/take/drawn_columns.hpp"
 #include "core/take/player.hpp"
 
@@ -61,13 +62,14 @@ FramePlayer::FramePlayer(const Scene& scene)
 
 /// What leads channels gives them a start as well, so they are made in order.
 void FramePlayer::start_channels() {
+  for (std::size_t c = 0; c < feel_.channels.size(); ++c) is_led_.push_back(is_led(feel_, c));
   for (std::size_t c = 0; c < feel_.channels.size(); ++c) {
     Components start{};
     for (std::size_t i = 0; i < feel_.channels[c].components; ++i) start[i] = starting_base(feel_.channels[c], i);
     movers_.emplace_back(feel_, c, scene_.clock, start);
   }
   for (const std::size_t c : order_) {
-    if (!is_led(feel_.channels[c]) || !sources_.start(c, at_present(0), notes_)) continue;
+    if (!is_led_[c] || !sources_.start(c, at_present(0), notes_)) continue;
     Components start{};
     for (std::size_t i = 0; i < feel_.channels[c].components; ++i) start[i] = controls_.base({c, i});
     if (rooms_[c]) start[0] = std::min(start[0], rooms_[c]->limit(at_present_, seen_at(0)));
@@ -249,7 +251,7 @@ void FramePlayer::read_wishes(std::size_t c) {
   const Channel& channel = feel_.channels[c];
   ChannelBlock& out = block_.channels[c];
   Movers by_hand;
-  bool moves = is_led(channel) || movers_[c].keeps_way();
+  bool moves = is_led_[c] || movers_[c].keeps_way();
   for (std::size_t i = 0; i < channel.components; ++i) {
     out.component[i].wishes.clear();
     out.component[i].knots.clear();

@@ -86,6 +86,7 @@ private:
   GoalSources sources_{feel_, *scene_.take, readers_, controls_};
   std::vector<Shaker> shakers_;                  // by shake
   std::vector<std::optional<RoomKeeper>> rooms_; // by channel
+  std::vector<bool> is_led_;                     // by channel: something beside hands and poses gives it its goal
   std::vector<ChannelMover> movers_;
   std::vector<double> instants_;
   std::size_t row_ = 0; // read by at_row_

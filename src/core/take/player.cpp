@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/feel/goal_source.hpp"
 #include "core/take/drawn_frames.hpp"
 #include "core/take/frame_player.hpp"
 
@@ -77,7 +78,7 @@ bool has_shift_column(const Feel& feel, std::size_t channel) {
 
 bool has_wish_column(const Feel& feel, std::size_t channel) {
   const Channel& declared = feel.channels[channel];
-  if (may_be_asked_too_much(feel, channel) || is_led(declared)) return true;
+  if (may_be_asked_too_much(feel, channel) || is_led(feel, channel)) return true;
   if (declared.space.space == Space::turn || turns_back(feel, declared.motion)) return true;
   for (const Pose& pose : feel.poses)
     for (const PoseGoal& goal : pose.goals)

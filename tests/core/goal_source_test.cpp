@@ -1,0 +1,59 @@
+// What gives channels their goals, said once: who is led, what bends between frames, what need never rest.
+#include <gtest/gtest.h>
+
+#include "core/feel/goal_source.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+const std::string take = "[take.t]\nlength = 1\n";
+const std::string line = "[track.swimmer]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n";
+
+struct Facts {
+  std::size_t sources;
+  bool led, may_run, curved, never_rests;
+  bool operator==(const Facts&) const = default;
+};
+std::ostream& operator<<(std::ostream& out, const Facts& f) {
+  return out << f.sources << " led " << f.led << " runs " << f.may_run << " curved " << f.curved << " never rests "
+             << f.never_rests;
+}
+/// Of the last channel of a feel.
+Facts facts_of_last(const std::string& text) {
+  const Feel feel = test::feel_from(text + take);
+  const std::size_t c = feel.channels.size() - 1;
+  return {goal_sources(feel, c).size(), is_led(feel, c), may_run(feel, c), has_curved_goals(feel, feel.takes[0]),
+          channels_that_never_rest(feel)[c]};
+}
+
+TEST(GoalSource, WhatOnlyPosesMoveHasNone) {
+  EXPECT_EQ(facts_of_last("[channel.a]\nrest = 0\n"), (Facts{0, false, false, false, false}));
+}
+
+TEST(GoalSource, AHandMovesItAndLeavesItAlone) {
+  const std::string a = "[channel.a]\nrest = 0\n";
+  EXPECT_EQ(facts_of_last(a + "[control.s]\nkind = \"stick\"\nchannel = \"a\"\n"),
+            (Facts{1, false, true, true, false}));
+  EXPECT_EQ(facts_of_last(a + "[control.p]\nkind = \"pointer\"\nchannel = \"a\"\ngain = 1\n"),
+            (Facts{1, false, true, true, false}));
+  EXPECT_EQ(facts_of_last("[channel.a]\nrest = 0\nrange = [0, 9]\n[control.w]\nkind = \"clicks\"\nchannel = "
+                          "\"a\"\nstep = 1\n"),
+            (Facts{0, false, false, false, false}));
+}
+
+TEST(GoalSource, AStraightTrackIsNotCurvedAndALeadBendsIt) {
+  const std::string a = line + "[channel.a]\nrest = [0, 0]\n";
+  EXPECT_EQ(facts_of_last(a + "follow = \"swimmer\"\n"), (Facts{1, true, true, false, true}));
+  EXPECT_EQ(facts_of_last(a + "follow = { track = \"swimmer\", dead_zone = { size = 1 } }\n"),
+            (Facts{1, true, true, true, true}));
+}
+
+TEST(GoalSource, AFormulaRestsWhereWhatItReadsRests) {
+  const std::string reads_a = "[channel.b]\nrest = 0\nformula = \"2 * a\"\n";
+  EXPECT_EQ(facts_of_last("[channel.a]\nrest = 0\n" + reads_a), (Facts{1, true, true, true, false}));
+  EXPECT_EQ(facts_of_last("[channel.a]\nrest = 0\nformula = \"time\"\n" + reads_a), (Facts{1, true, true, true, true}));
+}
+
+} // namespace
+} // namespace stasis
