@@ -1,5 +1,6 @@
 // The data of the page's player.
 #include <algorithm>
+#include <array>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -10,6 +11,7 @@
 #include "core/view/obstacle_plan.hpp"
 #include "io/json_writer.hpp"
 #include "report/page.hpp"
+#include "report/page_camera.hpp"
 
 namespace stasis {
 namespace {
@@ -64,6 +66,26 @@ void write_channels(JsonWriter& json, const PageRun& run) {
     json.end_object();
   }
   json.end_array();
+}
+
+/// Where the camera is at each kept frame, how it is turned, and how much it sees: what the player draws with.
+void write_camera(JsonWriter& json, const PageRun& run) {
+  const Feel& feel = *run.scene.feel;
+  constexpr std::size_t parts = 8; // eye, quaternion, half the height
+  std::array<std::vector<double>, parts> columns;
+  Quaternion last;
+  for (std::size_t row = 0; row < run.baked.frames().size(); ++row) {
+    const PageCamera camera =
+        page_camera(feel, [&](ComponentRef read) { return run.baked.value(read.channel, read.component)[row]; });
+    last = beside(quaternion_of(camera.axes), last);
+    const std::array<double, parts> all{camera.eye[0], camera.eye[1], camera.eye[2], last.x,
+                                        last.y,        last.z,        last.w,        camera.half_height};
+    for (std::size_t i = 0; i < parts; ++i) columns[i].push_back(all[i]);
+  }
+  constexpr int drawn_digits = 5;
+  json.key("camera").begin_array();
+  for (const std::vector<double>& column : columns) write_column(json, column, drawn_digits);
+  json.end_array().key("scene_step").number(scene_step(feel));
 }
 
 void write_tracks(JsonWriter& json, const PageRun& run) {
@@ -180,6 +202,7 @@ void write_run(JsonWriter& json, const PageRun& run) {
   }
   write_picture(json, *run.scene.feel);
   write_channels(json, run);
+  write_camera(json, run);
   write_tracks(json, run);
   write_obstacles(json, run);
   write_bodies(json, run);

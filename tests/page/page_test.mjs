@@ -53,6 +53,22 @@ function traceOf(text) {
   return rows.map((row) => Object.fromEntries(header.map((name, i) => [name, Number(row[i])])));
 }
 
+test('the player draws from the eye of the trace', async () => {
+  stasis('report', join(source, 'demo/orbit.toml'), '-o', 'eye.html', '--figure', 'none');
+  const page = await open('eye.html');
+  const { runs } = await page.evaluate(() => JSON.parse(document.getElementById('data').textContent));
+  const run = runs[0];
+  const rows = traceOf(stasis('run', join(source, 'demo/orbit.toml'), '--take', run.take, '-o', '-'));
+  let most = 0;
+  for (const [row, frame] of run.frames.entries())
+    ['x', 'y', 'z', 'qx', 'qy', 'qz', 'qw'].forEach((part, i) => {
+      const column = run.camera[i], here = column.length === 1 ? column[0] : column[row];
+      most = Math.max(most, Math.abs(here - rows[frame][`eye.${part}`]) / Math.max(1, Math.abs(here)));
+    });
+  assert.ok(run.frames.length > 100);
+  assert.ok(most < 1e-4, `the eye is apart by ${most}`);
+});
+
 test('obstacles stand in the plan and in the picture', async () => {
   stasis('report', join(source, 'demo/bridge.toml'), '--take', 'aside', '--take', 'open', '-o', 'bridge.html', '--figure', 'none');
   const page = await open('bridge.html');

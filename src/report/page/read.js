@@ -23,6 +23,7 @@ for (const run of data.runs) {
     channel.value = channel.value.map(whole);
     channel.goal = channel.goal.map(whole);
   }
+  run.camera = run.camera.map(whole);
   for (const track of run.tracks) track.place = track.place.map(whole);
 }
 
@@ -43,8 +44,9 @@ function rowAt(run, time) {
 }
 
 /** A component's value at a time: that of the row, straight between two rows. */
-function valueAt(run, channel, component, time) {
-  const values = run.channels[channel].value[component];
+const valueAt = (run, channel, component, time) => betweenRows(run, run.channels[channel].value[component], time);
+
+function betweenRows(run, values, time) {
   const row = rowAt(run, time);
   if (row + 1 >= values.length || run.times[row] >= time) return values[row];
   const share = (time - run.times[row]) / (run.times[row + 1] - run.times[row]);

@@ -1,8 +1,5 @@
 // What the camera sees of a plain scene: a ground grid, posts, and the subject where everything is measured from.
 // Axes as everywhere: right-handed, y up, yaw 0 looks along -z, positive yaw turns left, positive roll leans left.
-const radians = (channel, value) => channel.unit === 'rad' ? value : channel.unit === 'turn' ? value * 2 * Math.PI
-  : value * Math.PI / 180;
-
 const dot = (a, b) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const sum = (a, b, times = 1) => [a[0] + b[0] * times, a[1] + b[1] * times, a[2] + b[2] * times];
 
@@ -12,48 +9,21 @@ function role(run, key, time, fallback) {
   if (index === null || index === undefined) return fallback;
   const channel = run.channels[index];
   const values = channel.value.map((_, i) => valueAt(run, index, i, time));
-  if (values.length > 1) return values;
-  return ['yaw', 'pitch', 'roll', 'lens'].includes(key) ? radians(channel, values[0]) : values[0];
+  return values.length > 1 ? values : values[0];
 }
 
 /** True if the camera of a run is placed by something that the page can draw. */
 const sees = (run) => ['lens', 'focus', 'distance', 'yaw', 'pitch', 'position'].some((key) => run.picture[key] !== null);
 
-/** How large a step of the scene is, in the feel's own unit of length: a quarter of the resting distance. */
-function sceneUnit(run) {
-  const distance = run.picture.distance === null ? 4 : run.channels[run.picture.distance].rest[0];
-  return Math.abs(distance) / 4 || 1;
-}
-
-/** How the view is turned: as its channels say, or back at what is looked at from where the eye is. */
-function lookAt(run, time) {
-  const yaw = role(run, 'yaw', time, 0), pitch = role(run, 'pitch', time, run.picture.position === null ? -0.2 : 0);
-  const eye = role(run, 'position', time, null), focus = role(run, 'focus', time, null);
-  const free = run.picture.yaw === null && run.picture.pitch === null;
-  if (!eye || !focus || eye.length < 3 || !(free || run.picture.placed)) return { yaw, pitch };
-  const aside = run.picture.placed ? role(run, 'side', time, 0) : 0;
-  const way = sum(sum(focus, [Math.cos(yaw), 0, -Math.sin(yaw)], aside), eye, -1), level = Math.hypot(way[0], way[2]);
-  return level === 0 && way[1] === 0 ? { yaw, pitch } : { yaw: Math.atan2(-way[0], -way[2]), pitch: Math.atan2(way[1], level) };
-}
-
+/** The camera at a time, as the program has worked it out: read straight between frames. */
 function cameraAt(run, time) {
-  const unit = sceneUnit(run);
-  const roll = role(run, 'roll', time, 0), { yaw, pitch } = lookAt(run, time);
-  const forward = [-Math.sin(yaw) * Math.cos(pitch), Math.sin(pitch), -Math.cos(yaw) * Math.cos(pitch)];
-  const level = [Math.cos(yaw), 0, -Math.sin(yaw)];
-  const above = [level[1] * forward[2] - level[2] * forward[1], level[2] * forward[0] - level[0] * forward[2],
-    level[0] * forward[1] - level[1] * forward[0]];
-  const right = sum(level.map((x) => x * Math.cos(roll)), above, Math.sin(roll));
-  const up = sum(above.map((x) => x * Math.cos(roll)), level, -Math.sin(roll));
-  const focus = role(run, 'focus', time, [0, 0.35 * unit, 0]);
-  const position = role(run, 'position', time, null);
-  let eye = position || sum(focus, forward, -role(run, 'distance', time, 4 * unit));
-  if (eye.length === 2) eye = [eye[0], eye[1], 4 * unit];
-  if (!run.picture.placed) eye = sum(eye, level, role(run, 'side', time, 0));
-  const aspect = run.picture.width / run.picture.height;
-  const lens = role(run, 'lens', time, 50 * Math.PI / 180);
-  const half = run.picture.lens_axis === 'horizontal' ? Math.tan(lens / 2) / aspect : Math.tan(lens / 2);
-  return { eye, forward, right, up, focus, half: Math.max(half, 1e-6), unit };
+  const [x, y, z, i, j, k, w, half] = run.camera.map((column) => betweenRows(run, column, time));
+  const length = Math.hypot(i, j, k, w), [a, b, c, d] = [i / length, j / length, k / length, w / length];
+  const right = [1 - 2 * (b * b + c * c), 2 * (a * b + c * d), 2 * (a * c - b * d)];
+  const up = [2 * (a * b - c * d), 1 - 2 * (a * a + c * c), 2 * (b * c + a * d)];
+  const forward = [-2 * (a * c + b * d), -2 * (b * c - a * d), -(1 - 2 * (a * a + b * b))];
+  const focus = role(run, 'focus', time, [0, 0.35 * run.scene_step, 0]);
+  return { eye: [x, y, z], forward, right, up, focus, half: Math.max(half, 1e-6), unit: run.scene_step };
 }
 
 /** A point in camera axes: right, up, ahead. */

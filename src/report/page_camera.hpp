@@ -1,0 +1,22 @@
+// The camera that the page's player draws with.
+#pragma once
+
+#include "core/scene/quaternion.hpp"
+#include "core/view/camera.hpp"
+
+namespace stasis {
+
+struct PageCamera {
+  Components eye{};
+  Axes axes;
+  double half_height = 0.0; ///< tangent of half the vertical angle
+};
+
+/// Where the picture says where the eye is, camera_view() itself; where it does not, a place before a plain scene from
+/// which what the channels say can be seen. Of a flat view: nothing that is drawn.
+PageCamera page_camera(const Feel& feel, const ReadComponent& read);
+
+/// How large a step of the scene is, in the feel's unit of length: a quarter of the resting distance.
+double scene_step(const Feel& feel) noexcept;
+
+} // namespace stasis
