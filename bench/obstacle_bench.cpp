@@ -41,7 +41,7 @@ BENCHMARK_CAPTURE(cast, turned_box, turned_box(), 0.2);
 BENCHMARK_CAPTURE(cast, wall_of_three, wall_along({{-3, 2}, {0, 3}, {2, 2}, {3, -3}}, -1, 2), 0.2);
 
 void held_hour(benchmark::State& state) {
-  const auto document = read_toml(R"([picture]
+  const auto document = io::read_toml(R"([picture]
 focus = "focus"
 distance = "radius"
 yaw = "yaw"
@@ -78,7 +78,7 @@ obstacles = { thickness = 0.3, stand_off = 0.2 }
 [take.t]
 length = 3600
 )",
-                                  0);
+                                      0);
   const Feel feel = *read_feel(*document, measure_names);
   const Scene scene{&feel, &feel.takes[0], clock_of(feel.takes[0])};
   for (auto _ : state) play(scene, {});

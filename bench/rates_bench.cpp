@@ -42,7 +42,7 @@ void as_motion(benchmark::State& state) {
 BENCHMARK(as_motion);
 
 Feel feel_of_rules() {
-  const auto document = read_toml(R"([channel.a]
+  const auto document = io::read_toml(R"([channel.a]
 rest = 0
 motion = { kind = "per_frame", rule = "fraction", fraction = 0.07, at_fps = 60 }
 [channel.b]
@@ -58,7 +58,7 @@ pose = "up"
 length = 60
 cues = [{ at = 0.51, press = "c" }, { at = 20.3, release = "c" }]
 )",
-                                  0);
+                                      0);
   return *read_feel(*document, measure_names);
 }
 

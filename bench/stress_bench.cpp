@@ -41,7 +41,7 @@ channel = "distance"
 step = 1.12
 )";
 
-Feel bench_feel() { return *read_feel(*read_toml(feel_text, 0), measure_names); }
+Feel bench_feel() { return *read_feel(*io::read_toml(feel_text, 0), measure_names); }
 
 constexpr std::uint64_t plays = 64;
 

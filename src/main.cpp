@@ -8,16 +8,17 @@
 
 int main(int count, char** words) {
   std::signal(SIGPIPE, SIG_IGN); // a closed pipe is noticed at the write, and ends quietly
-  stasis::Output out(STDOUT_FILENO), err(STDERR_FILENO);
+  stasis::cli::Output out(STDOUT_FILENO), err(STDERR_FILENO);
   try {
-    const stasis::Arguments arguments(words + 1, words + (count > 0 ? count : 1));
-    const stasis::Exit status = stasis::run_program(arguments, {out, err});
+    const stasis::cli::Arguments arguments(words + 1, words + (count > 0 ? count : 1));
+    const stasis::cli::Exit status = stasis::cli::run_program(arguments, {out, err});
     out.flush();
     if (out.error() == 0) return static_cast<int>(status);
-    stasis::print_error(std::string("could not write to standard output: ") + std::strerror(out.error()) + ".", err);
-    return static_cast<int>(stasis::Exit::bad_file);
+    stasis::cli::print_error(std::string("could not write to standard output: ") + std::strerror(out.error()) + ".",
+                             err);
+    return static_cast<int>(stasis::cli::Exit::bad_file);
   } catch (const std::exception& fault) {
-    stasis::print_error(std::string("a fault in Stasis itself: ") + fault.what() + ". Please report it.", err);
-    return static_cast<int>(stasis::Exit::fault);
+    stasis::cli::print_error(std::string("a fault in Stasis itself: ") + fault.what() + ". Please report it.", err);
+    return static_cast<int>(stasis::cli::Exit::fault);
   }
 }

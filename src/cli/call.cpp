@@ -5,7 +5,7 @@
 
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 /// The library names an unknown option but not the one that was meant.
@@ -91,4 +91,4 @@ std::vector<std::string> Call::order_of(const std::vector<std::string>& options)
   return order;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -12,7 +12,7 @@ namespace CLI {
 class App;
 }
 
-namespace stasis {
+namespace stasis::cli {
 
 class Call {
 public:
@@ -46,4 +46,4 @@ private:
   std::unique_ptr<CLI::App> app_;
 };
 
-} // namespace stasis
+} // namespace stasis::cli

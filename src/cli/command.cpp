@@ -8,7 +8,7 @@
 #include "cli/version.hpp"
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 // Each in its command_NAME.cpp.
 Exit run_demo(const Arguments& arguments, Streams streams);
@@ -107,4 +107,4 @@ Exit run_program(const Arguments& arguments, Streams streams) {
   return command->run(Arguments(arguments.begin() + 1, arguments.end()), streams);
 }
 
-} // namespace stasis
+} // namespace stasis::cli

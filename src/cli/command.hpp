@@ -9,7 +9,7 @@
 #include "cli/output.hpp"
 #include "core/problem.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 /// Exit status of the program; a contract: docs/design.md, section 4.
 enum class Exit { fine = 0, does_not_hold = 1, bad_input = 2, bad_file = 3, fault = 4 };
@@ -42,4 +42,4 @@ void print_problems(const Problems& problems, const std::vector<Source>& sources
 /// "stasis: error: ..." as one paragraph.
 void print_error(std::string_view message, Output& err);
 
-} // namespace stasis
+} // namespace stasis::cli

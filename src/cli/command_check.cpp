@@ -14,7 +14,7 @@
 #include "io/json_writer.hpp"
 #include "io/junit_xml.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* check_example = R"text(A want is a bound in the feel:
@@ -129,7 +129,7 @@ private:
   Exit report() {
     options_.json ? streams_.out.line(json()) : print_text();
     if (!options_.junit.empty()) {
-      auto done = write_file(options_.junit, junit(), options_.force);
+      auto done = io::write_file(options_.junit, junit(), options_.force);
       if (!done) {
         print_error(done.error().message + ".", streams_.err);
         return Exit::bad_file;
@@ -170,7 +170,7 @@ private:
   }
 
   std::string json() const {
-    JsonWriter json;
+    io::JsonWriter json;
     json.begin_object()
         .key("stasis")
         .text(version)
@@ -215,14 +215,14 @@ private:
   }
 
   std::string junit() const {
-    std::vector<CheckedCase> cases;
+    std::vector<io::CheckedCase> cases;
     for (const Checked& one : checked_)
       cases.push_back({one.where, fmt::format("{} {}", one.verdict.measure, one.verdict.bound), one.verdict.holds,
                        fmt::format("found {}, wanted {}", value_text(one.verdict), one.verdict.bound)});
     for (const Warning& w : warnings_)
       cases.push_back({"warnings", fmt::format("{} {}", w.code, w.about),
                        !options_.strict || !w.silenced_because.empty(), w.message});
-    return junit_xml(name_, cases);
+    return io::junit_xml(name_, cases);
   }
 
   const CheckOptions& options_;
@@ -259,4 +259,4 @@ Exit run_check(const Arguments& arguments, Streams streams) {
   return Check(options, streams).run();
 }
 
-} // namespace stasis
+} // namespace stasis::cli

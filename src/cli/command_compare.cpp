@@ -12,7 +12,7 @@
 #include "core/text.hpp"
 #include "figure/compare_figure.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* compare_example =
@@ -69,12 +69,12 @@ public:
   Exit run(std::vector<Version> versions) {
     const auto loaded = load(std::move(versions));
     if (!loaded) return loaded.error();
-    if (feels_.size() < 2 || feels_.size() > most_contenders) {
+    if (feels_.size() < 2 || feels_.size() > figure::most_contenders) {
       print_error(
           fmt::format(
               "a comparison takes 2 to {} versions, found {}. Name variants with --variant, overrides with --label "
               "and --set, or several feels.",
-              most_contenders, feels_.size()),
+              figure::most_contenders, feels_.size()),
           streams_.err);
       return Exit::bad_input;
     }
@@ -84,7 +84,7 @@ public:
       return Exit::bad_input;
     }
     if (!knows_only()) return Exit::bad_input;
-    if (auto made = make_folder(options_.out); !made) return failed(made.error(), streams_.err);
+    if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);
     if (options_.figure != "none") warn_without_font(streams_.err);
     for (const std::string& take : takes)
       if (const auto done = compare_take(take); !done) return failed(done.error(), streams_.err);
@@ -152,7 +152,7 @@ private:
                        [&](const LoadedFeel& f) { return known_channels(f.feel, options_.only, streams_.err); });
   }
 
-  FileResult<void> compare_take(const std::string& take) {
+  io::FileResult<void> compare_take(const std::string& take) {
     std::vector<Contender> contenders;
     for (std::size_t k = 0; k < feels_.size(); ++k)
       contenders.push_back(play_contender(names_[k], feels_[k].feel, *take_named(feels_[k], take)));
@@ -161,14 +161,14 @@ private:
     const std::string json = compare_json(report);
     const std::string stem = options_.out + "/compare." + take;
     std::vector<std::string> written;
-    auto done = write_file(stem + ".json", json + "\n", options_.force);
+    auto done = io::write_file(stem + ".json", json + "\n", options_.force);
     if (done) written.push_back(stem + ".json");
     if (options_.json)
       streams_.out.line(json);
     else
       streams_.out.write(compare_text(report));
     if (done && !channels.empty())
-      done = draw_figure(compare_figure({&contenders, &channels, feels_.front().name, options_.only}), stem,
+      done = draw_figure(figure::compare_figure({&contenders, &channels, feels_.front().name, options_.only}), stem,
                          options_.figure, options_.force, written);
     for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
     return done;
@@ -210,4 +210,4 @@ Exit run_compare(const Arguments& arguments, Streams streams) {
   return Comparison(options, streams).run(std::move(*versions));
 }
 
-} // namespace stasis
+} // namespace stasis::cli

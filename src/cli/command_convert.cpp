@@ -12,7 +12,7 @@
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* convert_example = R"text(Forms of a smoothing:
@@ -86,7 +86,7 @@ std::string value_of(const Translation& t) {
 }
 
 std::string smoothing_json(const Smoothing& from, const std::vector<Translation>& all, const std::string& note) {
-  JsonWriter json;
+  io::JsonWriter json;
   const SmoothingWord& word = smoothing_words()[static_cast<std::size_t>(from.form)];
   const auto write = [&](const Smoothing& one) {
     const SmoothingWord& form = smoothing_words()[static_cast<std::size_t>(one.form)];
@@ -205,7 +205,7 @@ std::vector<LensRow> lens_rows(double vertical, double aspect, double sensor) {
 }
 
 std::string lens_json(const ConvertOptions& options, double aspect, double sensor, const std::vector<LensRow>& rows) {
-  JsonWriter json;
+  io::JsonWriter json;
   json.begin_object().key("stasis").text(version).key("from").begin_object().key("form").text(options.form);
   json.key("value").text(printable(options.value, 100)).key("aspect").number(aspect);
   json.key("sensor_width").number(sensor).end_object().key("equals").begin_array();
@@ -296,4 +296,4 @@ Exit run_convert(const Arguments& arguments, Streams streams) {
   return Exit::bad_input;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

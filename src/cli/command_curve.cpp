@@ -14,7 +14,7 @@
 #include "io/curves_out.hpp"
 #include "io/files.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* curve_example =
@@ -73,13 +73,13 @@ bool add_curve(std::vector<KnownCurve>& curves, const std::string& text, const F
 
 std::optional<Exit> add_points(std::vector<KnownCurve>& curves, const std::string& path, Output& err) {
   constexpr std::size_t most_bytes = std::size_t{64} << 20;
-  auto text = read_file(path, most_bytes);
+  auto text = io::read_file(path, most_bytes);
   if (!text) {
     print_error(text.error().message + ".", err);
     return Exit::bad_file;
   }
   const std::vector<Source> sources{{path, *text}};
-  const auto table = read_number_table(sources[0].text, 0);
+  const auto table = io::read_number_table(sources[0].text, 0);
   if (!table) {
     print_problems(table.error(), sources, err);
     return Exit::bad_input;
@@ -105,24 +105,24 @@ std::optional<Exit> add_points(std::vector<KnownCurve>& curves, const std::strin
 }
 
 Exit report(const std::vector<KnownCurve>& curves, const CurveOptions& options, int samples, Streams streams) {
-  const std::string csv = curves_csv(curves, samples);
+  const std::string csv = io::curves_csv(curves, samples);
   if (options.out == "-") {
     streams.out.write(csv);
     return Exit::fine;
   }
   std::vector<std::string> written;
-  FileResult<void> done = make_folder(options.out);
+  io::FileResult<void> done = io::make_folder(options.out);
   const std::string stem = options.out + "/curves";
-  if (done) done = write_file(stem + ".csv", csv, options.force);
+  if (done) done = io::write_file(stem + ".csv", csv, options.force);
   if (done) written.push_back(stem + ".csv");
   if (options.figure != "none") warn_without_font(streams.err);
   const auto sheets =
-      curve_sheets(curves, curves.size() == 1 ? curves[0].name : fmt::format("{} curves", curves.size()));
+      figure::curve_sheets(curves, curves.size() == 1 ? curves[0].name : fmt::format("{} curves", curves.size()));
   for (std::size_t page = 0; page < sheets.size() && done; ++page)
     done = draw_figure(sheets[page], page == 0 ? stem : fmt::format("{}-{}", stem, page + 1), options.figure,
                        options.force, written);
   if (options.json)
-    streams.out.line(curves_json(curves, version));
+    streams.out.line(io::curves_json(curves, version));
   else
     for (const KnownCurve& one : curves)
       streams.out.line(fmt::format("{}\n  {}", printable(one.name, 120), in_words(one.facts)));
@@ -177,4 +177,4 @@ Exit run_curve(const Arguments& arguments, Streams streams) {
   return report(curves, options, static_cast<int>(*samples), streams);
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -7,19 +7,19 @@
 #include "cli/embedded.hpp"
 #include "io/files.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 /// Writes a demo file unless the same text is there already; an edited one is left as it is, and said so.
-FileResult<void> unpack(const std::string& path, std::string_view text, Output& out) {
+io::FileResult<void> unpack(const std::string& path, std::string_view text, Output& out) {
   constexpr std::size_t largest = std::size_t{1} << 26;
-  if (file_exists(path)) {
-    const auto present = read_file(path, largest);
+  if (io::file_exists(path)) {
+    const auto present = io::read_file(path, largest);
     if (!present) return tl::unexpected(present.error());
     if (*present != text) out.line(fmt::format("  kept  {} (you have edited it)", path));
     return {};
   }
-  auto done = write_file(path, text, false);
+  auto done = io::write_file(path, text, false);
   if (done) out.line("  wrote " + path);
   return done;
 }
@@ -90,7 +90,7 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
   call.positional("folder", folder, "Where to unpack it", false);
   call.choice("--figure", figure, {"svg", "png", "none"}, "What is drawn");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  if (auto made = make_folder(folder); !made) {
+  if (auto made = io::make_folder(folder); !made) {
     print_error(made.error().message + ".", streams.err);
     return Exit::bad_file;
   }
@@ -105,4 +105,4 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
   return tour(folder, figure, streams);
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -13,7 +13,7 @@
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* explain_example = R"text(Worked example:
@@ -133,7 +133,7 @@ void print_controls(const Feel& feel, const std::vector<ChannelAccount>& channel
   out.write(text);
 }
 
-void write_controls(JsonWriter& json, const Feel& feel) {
+void write_controls(io::JsonWriter& json, const Feel& feel) {
   json.key("controls").begin_object();
   for (const ControlAccount& account : accounts_of_controls(feel)) {
     json.key(feel.controls[account.control].name).begin_object().key("words").text(account.sentence);
@@ -150,7 +150,7 @@ void write_controls(JsonWriter& json, const Feel& feel) {
   json.end_object();
 }
 
-void write_motion(JsonWriter& json, const MotionAccount& motion) {
+void write_motion(io::JsonWriter& json, const MotionAccount& motion) {
   json.begin_object()
       .key("motion")
       .text(motion.name)
@@ -204,7 +204,7 @@ void write_motion(JsonWriter& json, const MotionAccount& motion) {
 }
 
 std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAccount>& accounts) {
-  JsonWriter json;
+  io::JsonWriter json;
   json.begin_object().key("stasis").text(version).key("feel").text(printable(loaded.name, 10'000)).key("variant");
   loaded.variant.empty() ? json.null() : json.text(loaded.variant);
   json.key("channels").begin_object();
@@ -310,4 +310,4 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
   return Exit::fine;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -5,7 +5,7 @@
 #include "cli/embedded.hpp"
 #include "io/files.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 Exit run_new(const Arguments& arguments, Streams streams) {
   Call call("stasis new", "Start a commented feel: one channel, one spring, one button, one take.",
@@ -19,11 +19,11 @@ Exit run_new(const Arguments& arguments, Streams streams) {
     streams.out.write(embedded_starter());
     return Exit::fine;
   }
-  if (file_exists(file)) {
+  if (io::file_exists(file)) {
     print_error(fmt::format("{} exists already; choose another name.", file), streams.err);
     return Exit::bad_file;
   }
-  if (auto done = write_file(file, embedded_starter(), false); !done) {
+  if (auto done = io::write_file(file, embedded_starter(), false); !done) {
     print_error(done.error().message + ".", streams.err);
     return Exit::bad_file;
   }
@@ -31,4 +31,4 @@ Exit run_new(const Arguments& arguments, Streams streams) {
   return Exit::fine;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

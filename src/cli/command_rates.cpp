@@ -14,7 +14,7 @@
 #include "io/feel_files.hpp"
 #include "io/frame_rules_edit.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* rates_example =
@@ -57,8 +57,8 @@ std::optional<std::vector<double>> rates_of(const std::string& text, Output& err
   return std::nullopt;
 }
 
-FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const RatesOptions& options,
-                           const std::vector<double>& rates, Streams streams) {
+io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const RatesOptions& options,
+                               const std::vector<double>& rates, Streams streams) {
   const RatesAccount account = play_rates(loaded.feel, take, usual_cases(take, rates));
   const std::vector<TickStudy> ticks = study_ticks(loaded.feel, take);
   const std::string title = loaded.name + (loaded.variant.empty() ? "" : ", variant " + loaded.variant);
@@ -66,16 +66,17 @@ FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const Rat
   const std::string json = rates_json(report);
   const std::string stem = options.out + "/rates." + take.name + (loaded.variant.empty() ? "" : "." + loaded.variant);
   std::vector<std::string> written;
-  auto done = write_file(stem + ".json", json + "\n", options.force);
+  auto done = io::write_file(stem + ".json", json + "\n", options.force);
   if (done) written.push_back(stem + ".json");
   if (options.json)
     streams.out.line(json);
   else
     streams.out.write(rates_text(report));
   if (done)
-    done = draw_figure(rates_figure({&account, title, options.only}), stem, options.figure, options.force, written);
+    done = draw_figure(figure::rates_figure({&account, title, options.only}), stem, options.figure, options.force,
+                       written);
   if (done && !ticks.empty())
-    done = draw_figure(ticks_figure({&loaded.feel, &take, &ticks, title}), stem + ".ticks", options.figure,
+    done = draw_figure(figure::ticks_figure({&loaded.feel, &take, &ticks, title}), stem + ".ticks", options.figure,
                        options.force, written);
   for (const std::string& path : written) (options.json ? streams.err : streams.out).line("  wrote " + path);
   return done;
@@ -87,10 +88,10 @@ Exit write_replacements(const std::string& file, bool allow_outside, Streams str
     print_error("--write changes a file, and standard input is none.", streams.err);
     return Exit::bad_input;
   }
-  auto text = read_file(file, most_document_bytes);
+  auto text = io::read_file(file, most_document_bytes);
   if (!text) return failed(text.error(), streams.err);
   if (!is_valid_feel(file, *text, allow_outside, streams.err)) return Exit::bad_input;
-  auto edit = replace_frame_rules(*text);
+  auto edit = io::replace_frame_rules(*text);
   if (!edit) {
     print_problems(edit.error(), {{file, *text}}, streams.err);
     return Exit::bad_input;
@@ -103,7 +104,7 @@ Exit write_replacements(const std::string& file, bool allow_outside, Streams str
   if (!is_valid_feel(file, edit->text, allow_outside, streams.err)) return Exit::bad_input;
   std::error_code error;
   const auto real = std::filesystem::canonical(file, error);
-  if (auto done = write_file(error ? file : real.string(), edit->text, true); !done)
+  if (auto done = io::write_file(error ? file : real.string(), edit->text, true); !done)
     return failed(done.error(), streams.err);
   streams.out.line("  wrote " + file);
   return Exit::fine;
@@ -131,7 +132,7 @@ Exit run_rates(const Arguments& arguments, Streams streams) {
   if (!feels) return feels.error();
   for (const LoadedFeel& loaded : *feels)
     if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
-  if (auto made = make_folder(options.out); !made) return failed(made.error(), streams.err);
+  if (auto made = io::make_folder(options.out); !made) return failed(made.error(), streams.err);
   if (options.figure != "none") warn_without_font(streams.err);
   for (const LoadedFeel& loaded : *feels)
     for (const std::size_t take : loaded.takes)
@@ -140,4 +141,4 @@ Exit run_rates(const Arguments& arguments, Streams streams) {
   return Exit::fine;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

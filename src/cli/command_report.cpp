@@ -21,7 +21,7 @@
 #include "io/measures_json.hpp"
 #include "report/page.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* report_example = R"(Worked example:
@@ -107,13 +107,13 @@ private:
     const LoadedFeel& loaded = feels_[v];
     for (const std::size_t index : loaded.takes) {
       const Take& take = loaded.feel.takes[index];
-      PageRun run;
+      report::PageRun run;
       run.version = v;
       run.scene = {&loaded.feel, &take, clock_of(take)};
       MeasureSink measuring;
       BlockSink* const sinks[] = {&measuring, &run.baked};
       const TakeMeasures measures = measuring.take(stasis::play(run.scene, sinks));
-      run.measures = measures_json({version, loaded.name, loaded.variant}, run.scene, measures);
+      run.measures = io::measures_json({version, loaded.name, loaded.variant}, run.scene, measures);
       for (const Want& want : loaded.feel.wants)
         if (want.every_take || want.take == index) run.wants.push_back(judge(want, loaded.feel, measures));
       run.warnings = warnings_of_feel(loaded.feel);
@@ -126,24 +126,25 @@ private:
     return Exit::fine;
   }
 
-  FileResult<void> add_figure(const Figure& figure, std::string take, std::string version_name) {
+  io::FileResult<void> add_figure(const figure::Figure& figure, std::string take, std::string version_name) {
     if (content_.figures.size() == most_figures) {
       content_.figures_left_out = fmt::format("Only the first {} figures are here; `stasis run` and `stasis compare` "
                                               "draw the others.",
                                               most_figures);
       return {};
     }
-    const auto svg = render_svg(figure);
+    const auto svg = figure::render_svg(figure);
     if (!svg) {
       const char* const advice = svg.error().not_installed ? "install the Debian package gnuplot-nox, or " : "";
-      return tl::unexpected(FileError{fmt::format("no figure: {}; {}give --figure none", svg.error().message, advice)});
+      return tl::unexpected(
+          io::FileError{fmt::format("no figure: {}; {}give --figure none", svg.error().message, advice)});
     }
     content_.figures.push_back({std::move(take), std::move(version_name), *svg});
     return {};
   }
 
   /// For each take the first two versions, and where there are two, both over each other.
-  FileResult<void> draw() {
+  io::FileResult<void> draw() {
     for (const std::size_t index : feels_.front().takes) {
       const std::string& name = feels_.front().feel.takes[index].name;
       std::vector<Contender> contenders;
@@ -155,60 +156,62 @@ private:
       if (contenders.size() < 2) continue;
       const auto channels = shared_channels(contenders);
       if (channels.empty()) continue;
-      if (auto done = add_figure(compare_figure({&contenders, &channels, content_.title, {}}), name, ""); !done)
+      if (auto done = add_figure(figure::compare_figure({&contenders, &channels, content_.title, {}}), name, ""); !done)
         return done;
     }
     return {};
   }
 
-  FileResult<void> draw_take(std::size_t v, const Take& take) {
+  io::FileResult<void> draw_take(std::size_t v, const Take& take) {
     const Scene scene{&feels_[v].feel, &take, clock_of(take)};
     MeasureSink measuring;
-    TakeFigures figures(scene);
+    figure::TakeFigures figures(scene);
     std::vector<BlockSink*> sinks = figures.sinks();
     sinks.push_back(&measuring);
     const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
-    for (const TakeFigures::One& one : figures.all(measures, {content_.title, feels_[v].variant}))
+    for (const figure::TakeFigures::One& one : figures.all(measures, {content_.title, feels_[v].variant}))
       if (auto done =
               add_figure(one.draw(), take.name + (one.caption.empty() ? "" : ", " + one.caption), content_.versions[v]);
           !done)
         return done;
-    return v == 0 ? draw_rates(take) : FileResult<void>{};
+    return v == 0 ? draw_rates(take) : io::FileResult<void>{};
   }
 
   /// What the frame rate does, where the feel has per-frame rules or the take a tick.
-  FileResult<void> draw_rates(const Take& take) {
+  io::FileResult<void> draw_rates(const Take& take) {
     const Feel& feel = feels_.front().feel;
     const bool by_frames = std::any_of(feel.motions.begin(), feel.motions.end(), [](const NamedMotion& named) {
       return std::holds_alternative<PerFrame>(named.motion);
     });
     if (by_frames) {
       const RatesAccount account = play_rates(feel, take, usual_cases(take, usual_rates_to_try()));
-      if (auto done = add_figure(rates_figure({&account, content_.title, {}}), take.name + ", frame rates",
+      if (auto done = add_figure(figure::rates_figure({&account, content_.title, {}}), take.name + ", frame rates",
                                  content_.versions.front());
           !done)
         return done;
     }
     const std::vector<TickStudy> ticks = study_ticks(feel, take);
     if (ticks.empty()) return {};
-    return add_figure(ticks_figure({&feel, &take, &ticks, content_.title}), take.name + ", on its tick",
+    return add_figure(figure::ticks_figure({&feel, &take, &ticks, content_.title}), take.name + ", on its tick",
                       content_.versions.front());
   }
 
-  FileResult<void> write() {
+  io::FileResult<void> write() {
     const std::string newest = options_.out + ".newest.svg";
     if (options_.watched) content_.looks_again_at = std::filesystem::path(newest).filename().string();
-    const std::string page_data = page_data_json(content_);
-    const std::string html = page_html(content_, page_data, page_part);
+    const std::string page_data = report::page_data_json(content_);
+    const std::string html = report::page_html(content_, page_data, page_part);
     if (options_.out == "-") {
       streams_.out.write(html);
       return {};
     }
     if (const auto folder = std::filesystem::path(options_.out).parent_path(); !folder.empty())
-      if (auto made = make_folder(folder.string()); !made) return made;
-    if (auto done = write_file(options_.out, html, options_.force); !done) return done;
+      if (auto made = io::make_folder(folder.string()); !made) return made;
+    if (auto done = io::write_file(options_.out, html, options_.force); !done) return done;
     if (options_.watched)
-      if (auto done = write_file(newest, state_image(state_of(content_, page_data)), options_.force); !done)
+      if (auto done =
+              io::write_file(newest, report::state_image(report::state_of(content_, page_data)), options_.force);
+          !done)
         return done;
     say(html.size());
     return {};
@@ -216,10 +219,10 @@ private:
 
   void say(std::size_t bytes) {
     if (options_.json)
-      for (const PageRun& run : content_.runs) streams_.out.line(run.measures);
+      for (const report::PageRun& run : content_.runs) streams_.out.line(run.measures);
     Output& talk = options_.json ? streams_.err : streams_.out;
     talk.line(printable(content_.title, 80));
-    for (const PageRun& run : content_.runs) {
+    for (const report::PageRun& run : content_.runs) {
       const auto held = std::count_if(run.wants.begin(), run.wants.end(), [](const WantVerdict& w) { return w.holds; });
       const auto open = std::count_if(run.warnings.begin(), run.warnings.end(),
                                       [](const Warning& w) { return w.silenced_because.empty(); });
@@ -232,7 +235,7 @@ private:
   const ReportOptions& options_;
   Streams streams_;
   std::vector<LoadedFeel> feels_; ///< by version; not changed once a run points into them
-  PageContent content_;
+  report::PageContent content_;
 };
 
 } // namespace
@@ -250,4 +253,4 @@ Exit run_report(const Arguments& arguments, Streams streams) {
   return Report(options, streams).run(arguments);
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -3,7 +3,7 @@
 #include "cli/load_feel.hpp"
 #include "cli/run_takes.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* run_example = R"(Worked example:
@@ -35,4 +35,4 @@ Exit run_run(const Arguments& arguments, Streams streams) {
   return run_takes(*loaded, options, streams);
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -3,7 +3,7 @@
 #include "core/measure/measure_registry.hpp"
 #include "io/schema.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 Exit run_schema(const Arguments& arguments, Streams streams) {
   Call call(
@@ -19,8 +19,8 @@ Exit run_schema(const Arguments& arguments, Streams streams) {
     print_error("--reference and --measures are two pages; ask for one of them.", streams.err);
     return Exit::bad_input;
   }
-  streams.out.write(reference ? feel_reference() : measures ? measure_table() : feel_schema());
+  streams.out.write(reference ? io::feel_reference() : measures ? measure_table() : io::feel_schema());
   return Exit::fine;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

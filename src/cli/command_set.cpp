@@ -13,7 +13,7 @@
 #include "io/files.hpp"
 #include "io/toml_edit.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* set_example = R"text(Worked example:
@@ -57,7 +57,7 @@ Exit run_set(const Arguments& arguments, Streams streams) {
                 streams.err);
     return Exit::bad_input;
   }
-  auto text = read_file(file, most_document_bytes);
+  auto text = io::read_file(file, most_document_bytes);
   if (!text) {
     print_error(text.error().message + ".", streams.err);
     return text.error().refused ? Exit::bad_input : Exit::bad_file;
@@ -66,7 +66,7 @@ Exit run_set(const Arguments& arguments, Streams streams) {
   for (const std::string& word : words) {
     const auto change = change_of(word, streams.err);
     if (!change) return Exit::bad_input;
-    auto edit = edit_value(now, change->path, change->value);
+    auto edit = io::edit_value(now, change->path, change->value);
     if (!edit) {
       print_problems(edit.error(), {{file, now}}, streams.err);
       return Exit::bad_input;
@@ -85,7 +85,7 @@ Exit run_set(const Arguments& arguments, Streams streams) {
   // A link stays a link: the file that it leads to is replaced.
   std::error_code error;
   const auto real = std::filesystem::canonical(file, error);
-  if (auto done = write_file(error ? file : real.string(), now, true); !done) {
+  if (auto done = io::write_file(error ? file : real.string(), now, true); !done) {
     print_error(done.error().message + ".", streams.err);
     return Exit::bad_file;
   }
@@ -93,4 +93,4 @@ Exit run_set(const Arguments& arguments, Streams streams) {
   return Exit::fine;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -16,7 +16,7 @@
 #include "figure/take_figure.hpp"
 #include "io/json_writer.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* stress_example = R"(Worked example:
@@ -106,7 +106,7 @@ public:
   }
 
   std::string json() const {
-    JsonWriter json;
+    io::JsonWriter json;
     json.begin_object().key("stasis").text(version).key("feel").text(loaded_.name).key("variant");
     loaded_.variant.empty() ? json.null() : json.text(loaded_.variant);
     json.key("plays").integer(static_cast<long long>(plays_)).key("seed").text(options_.seed);
@@ -124,21 +124,21 @@ public:
     return json.take();
   }
 
-  FileResult<void> draw(std::vector<std::string>& written) {
+  io::FileResult<void> draw(std::vector<std::string>& written) {
     std::size_t number = 0;
     for (const auto& [key, tally] : tallies_) {
       const StressPlay& play = shortest_[number++];
       const Take take = stress_.take_of(play, take_name(number));
       const Scene scene{&loaded_.feel, &take, clock_of(take)};
       MeasureSink measuring;
-      SeriesSink series;
+      figure::SeriesSink series;
       BlockSink* const sinks[] = {&measuring, &series};
       const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
       std::vector<std::string> only;
       if (key.first != Trouble::lost_press) only = {loaded_.feel.channels[tally.found.about].name};
-      const Figure figure =
-          take_figure({&scene, &measures, &series, fmt::format("{} {}", about(tally.found), in_words(key.first)),
-                       loaded_.variant, only, false});
+      const figure::Figure figure = figure::take_figure({&scene, &measures, &series,
+                                                         fmt::format("{} {}", about(tally.found), in_words(key.first)),
+                                                         loaded_.variant, only, false});
       const std::string stem =
           fmt::format("{}/stress.{}{}", options_.out, loaded_.variant.empty() ? "" : loaded_.variant + ".", take.name);
       if (auto done = draw_figure(figure, stem, options_.figure, options_.force, written); !done) return done;
@@ -231,7 +231,7 @@ Exit run_stress(const Arguments& arguments, Streams streams) {
     if (!run.found_any()) continue;
     worst = Exit::does_not_hold;
     if (options.figure == "none") continue;
-    if (auto made = make_folder(options.out); !made) return failed(made.error(), streams.err);
+    if (auto made = io::make_folder(options.out); !made) return failed(made.error(), streams.err);
     warn_without_font(streams.err);
     std::vector<std::string> written;
     const auto drawn = run.draw(written);
@@ -241,4 +241,4 @@ Exit run_stress(const Arguments& arguments, Streams streams) {
   return worst;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -13,7 +13,7 @@
 #include "core/text.hpp"
 #include "io/file_watch.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* help = R"text(stasis watch [--runs N] COMMAND ARGUMENTS...
@@ -136,9 +136,9 @@ std::vector<std::string> watched(const std::vector<std::string>& feels, std::vec
 }
 
 /// The states of `files`: as they were seen where they were looked at before, as they are now where they are new.
-std::vector<FileState> states_for(const std::vector<std::string>& files, const std::vector<std::string>& before,
-                                  const std::vector<FileState>& seen) {
-  std::vector<FileState> states = states_of(files);
+std::vector<io::FileState> states_for(const std::vector<std::string>& files, const std::vector<std::string>& before,
+                                      const std::vector<io::FileState>& seen) {
+  std::vector<io::FileState> states = io::states_of(files);
   for (std::size_t i = 0; i < files.size(); ++i)
     if (const auto known = std::find(before.begin(), before.end(), files[i]); known != before.end())
       states[i] = seen[static_cast<std::size_t>(known - before.begin())];
@@ -187,7 +187,7 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
   std::vector<std::string> files = watched(feels, {});
   while (!interrupted) {
     // The state is taken before the command reads the files, so that no later change is missed.
-    const auto seen = states_of(files);
+    const auto seen = io::states_of(files);
     const Exit status = command->run(words, streams);
     const auto readings = readings_of(feels.front());
     if (!last.empty() && !readings.empty()) print_changes(last, readings, streams.out);
@@ -200,10 +200,10 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
     const auto more = watched(feels, files);
     const auto known = states_for(more, files, seen);
     files = more;
-    wait_for_change(files, known, quiet_ms, interrupted);
+    io::wait_for_change(files, known, quiet_ms, interrupted);
     if (!interrupted) streams.out.line();
   }
   return Exit::fine;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -12,7 +12,7 @@
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 using Values = std::vector<std::optional<double>>;
@@ -156,7 +156,7 @@ std::string compare_text(const CompareReport& report) {
 }
 
 std::string compare_json(const CompareReport& report) {
-  JsonWriter json;
+  io::JsonWriter json;
   json.begin_object().key("stasis").text(version).key("feel").text(printable(report.title, 10'000));
   json.key("take").text(report.contenders->front().scene.take->name).key("contenders").begin_array();
   for (const Contender& one : *report.contenders) json.text(one.name);
@@ -209,4 +209,4 @@ std::string compare_json(const CompareReport& report) {
   return json.take();
 }
 
-} // namespace stasis
+} // namespace stasis::cli

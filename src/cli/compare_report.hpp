@@ -6,7 +6,7 @@
 
 #include "core/measure/comparison.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 struct CompareReport {
   const std::vector<Contender>* contenders = nullptr;
@@ -19,4 +19,4 @@ struct CompareReport {
 std::string compare_text(const CompareReport& report);
 std::string compare_json(const CompareReport& report);
 
-} // namespace stasis
+} // namespace stasis::cli

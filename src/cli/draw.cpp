@@ -4,42 +4,42 @@
 
 #include "figure/render.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
-tl::unexpected<FileError> drawing_failed(const ProcessError& error, const char* package) {
+tl::unexpected<io::FileError> drawing_failed(const figure::ProcessError& error, const char* package) {
   const std::string advice = error.not_installed ? fmt::format("install the Debian package {}, or ", package) : "";
-  return tl::unexpected(FileError{fmt::format("no figure: {}; {}give --figure none", error.message, advice)});
+  return tl::unexpected(io::FileError{fmt::format("no figure: {}; {}give --figure none", error.message, advice)});
 }
 
-FileResult<void> write_picture(const std::string& path, const std::string& bytes, bool force,
-                               std::vector<std::string>& written) {
-  auto done = write_file(path, bytes, force);
+io::FileResult<void> write_picture(const std::string& path, const std::string& bytes, bool force,
+                                   std::vector<std::string>& written) {
+  auto done = io::write_file(path, bytes, force);
   if (done) written.push_back(path);
   return done;
 }
 
 } // namespace
 
-Exit failed(const FileError& error, Output& err) {
+Exit failed(const io::FileError& error, Output& err) {
   print_error(error.message + ".", err);
   return Exit::bad_file;
 }
 
 void warn_without_font(Output& err) {
-  if (!has_figure_font())
+  if (!figure::has_figure_font())
     err.line("stasis: warning: the typeface Inter is not installed (Debian package fonts-inter); figures use another.");
 }
 
-FileResult<void> draw_figure(const Figure& figure, const std::string& stem, const std::string& kind, bool force,
-                             std::vector<std::string>& written) {
+io::FileResult<void> draw_figure(const figure::Figure& figure, const std::string& stem, const std::string& kind,
+                                 bool force, std::vector<std::string>& written) {
   if (kind == "none") return {};
-  const auto svg = render_svg(figure);
+  const auto svg = figure::render_svg(figure);
   if (!svg) return drawing_failed(svg.error(), "gnuplot-nox");
   if (auto done = write_picture(stem + ".svg", *svg, force, written); !done || kind == "svg") return done;
-  const auto png = render_png(*svg);
+  const auto png = figure::render_png(*svg);
   if (!png) return drawing_failed(png.error(), "librsvg2-bin");
   return write_picture(stem + ".png", *png, force, written);
 }
 
-} // namespace stasis
+} // namespace stasis::cli

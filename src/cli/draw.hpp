@@ -8,17 +8,17 @@
 #include "figure/figure.hpp"
 #include "io/files.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 /// Explains a file that could not be read or written. \returns the status to end with.
-Exit failed(const FileError& error, Output& err);
+Exit failed(const io::FileError& error, Output& err);
 
 /// Says on `err` that figures will use another typeface, if the right one is missing.
 void warn_without_font(Output& err);
 
 /// Draws `figure` to `stem`.svg and, if `kind` is "png", `stem`.png made from it; nothing if `kind` is "none". Adds the
 /// files that were written to `written`.
-FileResult<void> draw_figure(const Figure& figure, const std::string& stem, const std::string& kind, bool force,
-                             std::vector<std::string>& written);
+io::FileResult<void> draw_figure(const figure::Figure& figure, const std::string& stem, const std::string& kind,
+                                 bool force, std::vector<std::string>& written);
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -5,7 +5,7 @@
 #include <span>
 #include <string_view>
 
-namespace stasis {
+namespace stasis::cli {
 
 struct EmbeddedFile {
   std::string_view name;
@@ -19,4 +19,4 @@ std::span<const EmbeddedFile> embedded_page() noexcept;
 /// The feel that `stasis new` writes.
 std::string_view embedded_starter() noexcept;
 
-} // namespace stasis
+} // namespace stasis::cli

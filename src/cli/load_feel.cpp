@@ -12,7 +12,7 @@
 #include "io/feel_files.hpp"
 #include "io/toml_reader.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 /// Puts one "path=value" into the document.
@@ -29,7 +29,7 @@ Result<void> apply_override(Node& root, const std::string& text, const std::stri
                  "For example: --set motion.soft.frequency=2.5"});
   const std::string path_text(trimmed(std::string_view(text).substr(0, equals)));
   const std::string value_text(trimmed(std::string_view(text).substr(equals + 1)));
-  auto value = read_toml_value(value_text, source);
+  auto value = io::read_toml_value(value_text, source);
   if (!value) return tl::unexpected(value.error());
   const int column = static_cast<int>(code_points(std::string_view(text).substr(0, equals + 1))) + 1;
   value->where = {1, column, static_cast<int>(code_points(value_text)), source};
@@ -118,10 +118,10 @@ void declare_feel_call(Call& call, FeelCall& feel) {
 tl::expected<FeelSource, Exit> FeelSource::open(const FeelCall& call, Output& err) {
   FeelSource source;
   source.call_ = call;
-  auto document = read_feel_files({call.file, call.allow_outside}, source.sources_);
+  auto document = io::read_feel_files({call.file, call.allow_outside}, source.sources_);
   if (!document) {
     print_problems(document.error(), source.sources_, err);
-    return tl::unexpected(is_about_reading(document.error()) ? Exit::bad_file : Exit::bad_input);
+    return tl::unexpected(io::is_about_reading(document.error()) ? Exit::bad_file : Exit::bad_input);
   }
   source.document_ = std::move(*document);
   return source;
@@ -211,7 +211,7 @@ tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Out
 
 bool is_valid_feel(const std::string& file, const std::string& text, bool allow_outside, Output& err) {
   std::vector<Source> sources;
-  auto document = read_feel_files({file, allow_outside, text}, sources);
+  auto document = io::read_feel_files({file, allow_outside, text}, sources);
   if (!document) {
     print_problems(document.error(), sources, err);
     return false;
@@ -230,4 +230,4 @@ bool is_valid_feel(const std::string& file, const std::string& text, bool allow_
   return true;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -11,7 +11,7 @@
 #include "core/feel/document.hpp"
 #include "core/feel/feel.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 struct FeelCall {
   std::string file;                  ///< "-" for standard input
@@ -75,4 +75,4 @@ bool is_valid_feel(const std::string& file, const std::string& text, bool allow_
 /// The name of a feel's file without folder and ending; "standard input" for -.
 std::string stem_of(const std::string& file);
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -3,7 +3,7 @@
 #include <cerrno>
 #include <unistd.h>
 
-namespace stasis {
+namespace stasis::cli {
 
 void Output::write(std::string_view text) {
   constexpr std::size_t flush_at = 1 << 16;
@@ -31,4 +31,4 @@ void Output::flush() noexcept {
   buffer_.clear();
 }
 
-} // namespace stasis
+} // namespace stasis::cli

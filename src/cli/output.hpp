@@ -4,7 +4,7 @@
 #include <string>
 #include <string_view>
 
-namespace stasis {
+namespace stasis::cli {
 
 class Output {
 public:
@@ -26,4 +26,4 @@ private:
   std::string buffer_;
 };
 
-} // namespace stasis
+} // namespace stasis::cli

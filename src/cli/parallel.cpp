@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace stasis {
+namespace stasis::cli {
 
 void share_out(std::uint64_t count, std::uint64_t chunk, unsigned threads,
                const std::function<void(std::uint64_t, std::uint64_t, unsigned)>& work,
@@ -23,4 +23,4 @@ void share_out(std::uint64_t count, std::uint64_t chunk, unsigned threads,
   progress(done);
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -7,7 +7,7 @@
 #include <thread>
 #include <vector>
 
-namespace stasis {
+namespace stasis::cli {
 
 /// As many threads as the machine has, at least one.
 inline unsigned usual_threads() { return std::max(1u, std::thread::hardware_concurrency()); }
@@ -18,4 +18,4 @@ void share_out(std::uint64_t count, std::uint64_t chunk, unsigned threads,
                const std::function<void(std::uint64_t, std::uint64_t, unsigned)>& work,
                const std::function<void(std::uint64_t)>& progress);
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -6,7 +6,7 @@
 #include "cli/command.hpp"
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr std::size_t most_shown = 10;
@@ -73,4 +73,4 @@ void print_problems(const Problems& problems, const std::vector<Source>& sources
 
 void print_error(std::string_view message, Output& err) { err.line(fmt::format("stasis: error: {}", message)); }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -10,7 +10,7 @@
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 constexpr const char* nothing = "\u2013";
@@ -139,13 +139,13 @@ std::vector<std::size_t> detailed(const RatesReport& report) {
   return out;
 }
 
-void put_deviation(JsonWriter& json, const RatesAccount& account, std::size_t channel, const char* name,
+void put_deviation(io::JsonWriter& json, const RatesAccount& account, std::size_t channel, const char* name,
                    const Deviation& deviation) {
   json.key(name).begin_object().key("size").number(deviation.size).key("share");
   json.number(account.share(channel, deviation.size)).key("at").number(deviation.at).end_object();
 }
 
-void put_play(JsonWriter& json, const RatesAccount& account, const RatePlay& play) {
+void put_play(io::JsonWriter& json, const RatesAccount& account, const RatePlay& play) {
   json.begin_object().key("clock").text(play.what.label).key("fps").number(play.what.fps);
   json.key("frames").integer(play.clock.frames).key("channels").begin_object();
   for (std::size_t c = 0; c < play.channels.size(); ++c) {
@@ -159,7 +159,7 @@ void put_play(JsonWriter& json, const RatesAccount& account, const RatePlay& pla
   json.end_object().end_object();
 }
 
-void put_replacement(JsonWriter& json, const Replacement& one) {
+void put_replacement(io::JsonWriter& json, const Replacement& one) {
   json.begin_object().key("motion").text(one.motion).key("rule").text(name_of(one.rule.rule));
   json.key("at_fps").number(one.rule.at_fps).key("equivalent");
   one.equivalent ? json.text(one.equivalent->text) : json.null();
@@ -175,7 +175,7 @@ void put_replacement(JsonWriter& json, const Replacement& one) {
   json.end_array().key("advice").text(advice_on(one)).end_object();
 }
 
-void put_study(JsonWriter& json, const Feel& feel, const TickStudy& study) {
+void put_study(io::JsonWriter& json, const Feel& feel, const TickStudy& study) {
   json.begin_object().key("channel").text(feel.channels[study.channel].name).key("tick").number(study.tick_rate);
   json.key("fps").number(study.fps).key("subject_speed").number(study.subject_speed).key("cases").begin_array();
   for (const TickCase& one : study.cases) {
@@ -212,7 +212,7 @@ std::string rates_text(const RatesReport& report) {
 std::string rates_json(const RatesReport& report) {
   const RatesAccount& account = *report.account;
   const Feel& feel = *account.feel;
-  JsonWriter json;
+  io::JsonWriter json;
   json.begin_object().key("stasis").text(version).key("feel").text(printable(report.title, 10'000));
   json.key("take").text(account.take->name).key("rates").begin_array();
   for (const RatePlay& play : account.plays) put_play(json, account, play);
@@ -242,4 +242,4 @@ std::string rates_json(const RatesReport& report) {
   return json.end_object().end_object().take();
 }
 
-} // namespace stasis
+} // namespace stasis::cli

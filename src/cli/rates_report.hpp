@@ -6,7 +6,7 @@
 #include "core/measure/frame_rates.hpp"
 #include "core/measure/tick_study.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 struct RatesReport {
   const RatesAccount* account = nullptr;
@@ -19,4 +19,4 @@ struct RatesReport {
 std::string rates_text(const RatesReport& report);
 std::string rates_json(const RatesReport& report);
 
-} // namespace stasis
+} // namespace stasis::cli

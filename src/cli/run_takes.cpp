@@ -14,7 +14,7 @@
 #include "io/measures_json.hpp"
 #include "io/trace_csv.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 Exit trace_to_output(const std::vector<LoadedFeel>& feels, Streams streams) {
@@ -28,7 +28,7 @@ Exit trace_to_output(const std::vector<LoadedFeel>& feels, Streams streams) {
     return Exit::bad_input;
   }
   const Take& take = loaded.feel.takes[loaded.takes.front()];
-  TraceCsvSink trace([&](std::string_view text) { streams.out.write(text); });
+  io::TraceCsvSink trace([&](std::string_view text) { streams.out.write(text); });
   BlockSink* const sinks[] = {&trace};
   for (const std::string& note : play({&loaded.feel, &take, clock_of(take)}, sinks)) streams.err.line("note: " + note);
   return Exit::fine;
@@ -58,21 +58,21 @@ public:
       : loaded_(loaded), options_(options), scene_{&loaded.feel, &take, clock_of(take)},
         stem_(options.out + "/" + take.name + (loaded.variant.empty() ? "" : "." + loaded.variant)) {}
 
-  FileResult<void> write() {
-    auto trace_file = AtomicFile::open(stem_ + ".trace.csv", options_.force);
+  io::FileResult<void> write() {
+    auto trace_file = io::AtomicFile::open(stem_ + ".trace.csv", options_.force);
     if (!trace_file) return tl::unexpected(trace_file.error());
-    auto measures_file = AtomicFile::open(stem_ + ".measures.json", options_.force);
+    auto measures_file = io::AtomicFile::open(stem_ + ".measures.json", options_.force);
     if (!measures_file) return tl::unexpected(measures_file.error());
-    TraceCsvSink trace([&](std::string_view text) { trace_file->write(text); });
+    io::TraceCsvSink trace([&](std::string_view text) { trace_file->write(text); });
     MeasureSink measuring;
     std::vector<BlockSink*> sinks{&trace, &measuring};
     if (options_.figure != "none")
       for (BlockSink* sink : figures_.sinks()) sinks.push_back(sink);
     measures_ = measuring.take(play(scene_, sinks));
-    json_ = measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
+    json_ = io::measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
     measures_file->write("\n");
-    for (AtomicFile* file : {&*trace_file, &*measures_file}) {
+    for (io::AtomicFile* file : {&*trace_file, &*measures_file}) {
       if (auto done = file->commit(); !done) return done;
       written_.push_back(file->path());
     }
@@ -80,8 +80,8 @@ public:
   }
 
   /// Draws the take as SVG, and as PNG from that SVG if asked for.
-  FileResult<void> draw() {
-    for (const TakeFigures::One& one :
+  io::FileResult<void> draw() {
+    for (const figure::TakeFigures::One& one :
          figures_.all(measures_, {loaded_.name, loaded_.variant, options_.only, options_.picture_scale}))
       if (auto done = draw_figure(one.draw(), stem_ + one.suffix, options_.figure, options_.force, written_); !done)
         return done;
@@ -99,7 +99,7 @@ private:
   const RunOptions& options_;
   Scene scene_;
   std::string stem_;
-  TakeFigures figures_{scene_};
+  figure::TakeFigures figures_{scene_};
   TakeMeasures measures_;
   std::string json_;
   std::vector<std::string> written_;
@@ -118,7 +118,7 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
   for (const LoadedFeel& loaded : feels)
     if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
   if (options.out == "-") return trace_to_output(feels, streams);
-  if (auto made = make_folder(options.out); !made) return failed(made.error(), streams.err);
+  if (auto made = io::make_folder(options.out); !made) return failed(made.error(), streams.err);
   if (options.figure != "none") warn_without_font(streams.err);
   for (const LoadedFeel& loaded : feels)
     for (const std::size_t index : loaded.takes) {
@@ -133,4 +133,4 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
   return Exit::fine;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -7,7 +7,7 @@
 #include "cli/command.hpp"
 #include "cli/load_feel.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 struct RunOptions {
   std::string out = "stasis-out"; ///< folder, or "-" for one trace on standard output
@@ -24,4 +24,4 @@ bool known_channels(const Feel& feel, const std::vector<std::string>& names, Out
 /// Plays the chosen takes of each feel, writes their files, prints what happened.
 Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, Streams streams);
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -5,7 +5,7 @@
 #include "cli/table.hpp"
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 namespace {
 
 std::string values_text(const Channel& channel, const Components& values) {
@@ -184,4 +184,4 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
   return out;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

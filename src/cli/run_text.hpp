@@ -5,10 +5,10 @@
 
 #include "core/measure/take_measures.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 /// Heading, table of moves, notes.
 std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
                      const TakeMeasures& measures);
 
-} // namespace stasis
+} // namespace stasis::cli

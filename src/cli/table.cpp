@@ -4,7 +4,7 @@
 
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::cli {
 
 TextTable::TextTable(std::vector<std::string> header, std::vector<bool> right_aligned)
     : right_aligned_(std::move(right_aligned)) {
@@ -28,4 +28,4 @@ std::string TextTable::text() const {
   return out;
 }
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-namespace stasis {
+namespace stasis::cli {
 
 class TextTable {
 public:
@@ -19,4 +19,4 @@ private:
   std::vector<std::vector<std::string>> rows_;
 };
 
-} // namespace stasis
+} // namespace stasis::cli

@@ -5,7 +5,7 @@
 
 #include <fmt/format.h>
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 double round_step(double extent, int most_steps) noexcept {
@@ -66,4 +66,4 @@ Axis time_axis(double length, int most_ticks) {
   return axis;
 }
 
-} // namespace stasis
+} // namespace stasis::figure

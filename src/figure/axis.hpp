@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-namespace stasis {
+namespace stasis::figure {
 
 struct Axis {
   double low = 0.0;
@@ -23,4 +23,4 @@ Axis value_axis(double low, double high, int most_ticks);
 /// An axis of exactly 0..length whose ticks lie on round seconds.
 Axis time_axis(double length, int most_ticks);
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -6,7 +6,7 @@
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 RoleStyle role_style(TextRole role) noexcept {
   switch (role) {
@@ -95,4 +95,4 @@ void push_apart(std::vector<EndSlot>& slots, double pitch, double top, double bo
   }
 }
 
-} // namespace stasis
+} // namespace stasis::figure

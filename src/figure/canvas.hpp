@@ -7,7 +7,7 @@
 #include "figure/figure.hpp"
 #include "figure/occupancy.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// A text in the style of its role: size, weight and colour.
 Text styled_text(TextRole role, std::string words, Point at, Align align);
@@ -60,4 +60,4 @@ struct EndSlot {
 /// Moves slots apart to at least `pitch` px within top..bottom, keeping their order.
 void push_apart(std::vector<EndSlot>& slots, double pitch, double top, double bottom);
 
-} // namespace stasis
+} // namespace stasis::figure

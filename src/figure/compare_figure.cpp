@@ -12,7 +12,7 @@
 #include "figure/text_width.hpp"
 #include "figure/time_plot.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 /// A component of a shared channel, with how far apart it is and its two panels.
@@ -410,4 +410,4 @@ private:
 
 Figure compare_figure(const CompareFigureInput& input) { return CompareLayout(input).lay_out(); }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -7,7 +7,7 @@
 #include "core/measure/comparison.hpp"
 #include "figure/figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// At most so many lines can be told apart.
 inline constexpr std::size_t most_contenders = 5;
@@ -23,4 +23,4 @@ struct CompareFigureInput {
 /// said in `left_out` and on the figure. No two text boxes overlap.
 Figure compare_figure(const CompareFigureInput& input);
 
-} // namespace stasis
+} // namespace stasis::figure

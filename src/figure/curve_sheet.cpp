@@ -10,7 +10,7 @@
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 constexpr double sheet_left = 56, sheet_right = 1224, sheet_top = 84, sheet_bottom = 766, gutter = 40;
@@ -203,4 +203,4 @@ std::vector<Figure> curve_sheets(const std::vector<KnownCurve>& curves, const st
   return sheets;
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -7,7 +7,7 @@
 #include <variant>
 #include <vector>
 
-namespace stasis {
+namespace stasis::figure {
 
 struct Point {
   double x;
@@ -86,4 +86,4 @@ struct Figure {
   std::vector<std::string> left_out; ///< what did not fit, in words
 };
 
-} // namespace stasis
+} // namespace stasis::figure

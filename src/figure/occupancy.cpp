@@ -3,7 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
-namespace stasis {
+namespace stasis::figure {
 
 Occupancy::Occupancy(int width, int height)
     : width_(width), height_(height), taken_(static_cast<std::size_t>(width) * static_cast<std::size_t>(height), 0) {}
@@ -41,4 +41,4 @@ bool Occupancy::is_free(const Box& box) const noexcept {
   return true;
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -6,7 +6,7 @@
 
 #include "figure/figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 class Occupancy {
 public:
@@ -23,4 +23,4 @@ private:
   std::vector<std::uint8_t> taken_;
 };
 
-} // namespace stasis
+} // namespace stasis::figure

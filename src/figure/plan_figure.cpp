@@ -15,7 +15,7 @@
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 constexpr Box plan_area{64, 84, 812, 752};
@@ -431,4 +431,4 @@ private:
 
 Figure plan_figure(const PlanFigureInput& input) { return PlanLayout(input).lay_out(); }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -6,7 +6,7 @@
 #include "core/measure/take_measures.hpp"
 #include "figure/plan_series.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 struct PlanFigureInput {
   const Scene* scene = nullptr;
@@ -19,4 +19,4 @@ struct PlanFigureInput {
 /// Drawn with as many pixels to a unit along both axes.
 Figure plan_figure(const PlanFigureInput& input);
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -9,7 +9,7 @@
 #include "figure/axis.hpp"
 #include "figure/style.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 constexpr Box lag_area{904, 128, 1232, 340};
@@ -149,4 +149,4 @@ void PlanPanels::draw_picture() {
     add(fmt::format("eye to {}: {}{} at least", subject_name(), readable(*follow_.nearest), unit()));
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -6,7 +6,7 @@
 #include "figure/canvas.hpp"
 #include "figure/plan_figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 class PlanPanels {
 public:
@@ -35,4 +35,4 @@ private:
   const FollowSummary& follow_;
 };
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -5,7 +5,7 @@
 
 #include "core/take/follower.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 std::vector<Point> thinned(const std::vector<Point>& points) {
   std::vector<Point> kept{points.front()};
@@ -136,4 +136,4 @@ void PlanSink::consume(const Block& block) {
   }
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -11,7 +11,7 @@
 #include "core/view/camera.hpp"
 #include "figure/series.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// One kept frame. Places are on the plan: right and, in space, back (z); in a flat view right and up.
 struct PlanFrame {
@@ -70,4 +70,4 @@ private:
   std::vector<PlanFrame> frames_;
 };
 
-} // namespace stasis
+} // namespace stasis::figure

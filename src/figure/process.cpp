@@ -14,7 +14,7 @@
 
 extern char** environ;
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 /// Both ends of a pipe, closed at the end.
@@ -113,4 +113,4 @@ tl::expected<std::string, ProcessError> run_process(const std::vector<std::strin
       ProcessError{fmt::format("{} failed: {}", arguments[0], complaint.substr(0, complaint.find('\n', 1)))});
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -7,7 +7,7 @@
 
 #include <tl/expected.hpp>
 
-namespace stasis {
+namespace stasis::figure {
 
 /// What went wrong with a helper program, as one sentence.
 struct ProcessError {
@@ -20,4 +20,4 @@ struct ProcessError {
 /// not end with status 0, with the first line that it complained.
 tl::expected<std::string, ProcessError> run_process(const std::vector<std::string>& arguments, std::string_view input);
 
-} // namespace stasis
+} // namespace stasis::figure

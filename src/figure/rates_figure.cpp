@@ -13,7 +13,7 @@
 #include "figure/text_width.hpp"
 #include "figure/time_plot.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 /// A component of a channel, and its two panels.
@@ -341,4 +341,4 @@ private:
 
 Figure rates_figure(const RatesFigureInput& input) { return RatesLayout(input).lay_out(); }
 
-} // namespace stasis
+} // namespace stasis::figure

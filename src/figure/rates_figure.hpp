@@ -9,7 +9,7 @@
 #include "core/measure/tick_study.hpp"
 #include "figure/figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 struct RatesFigureInput {
   const RatesAccount* account = nullptr;
@@ -31,4 +31,4 @@ struct TicksFigureInput {
 /// One cell for each order and way of drawing: frame by frame, how far subject and picture are off even travel.
 Figure ticks_figure(const TicksFigureInput& input);
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -12,7 +12,7 @@
 #include "core/text.hpp"
 #include "figure/style.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 constexpr double points_per_px = 0.75;
@@ -196,4 +196,4 @@ bool has_figure_font() {
   return match && match->find("Inter") != std::string::npos;
 }
 
-} // namespace stasis
+} // namespace stasis::figure

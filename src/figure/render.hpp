@@ -6,7 +6,7 @@
 #include "figure/figure.hpp"
 #include "figure/process.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// The gnuplot script that draws a figure in pixel coordinates.
 std::string gnuplot_script(const Figure& figure);
@@ -20,4 +20,4 @@ tl::expected<std::string, ProcessError> render_png(const std::string& svg);
 /// True if the figures' typeface is installed; without it they are drawn in another, wider one.
 bool has_figure_font();
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -8,7 +8,7 @@
 #include "core/units.hpp"
 #include "figure/style.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 void SeriesReducer::add(double x, double y) {
   if (!std::isfinite(y)) return;
@@ -116,4 +116,4 @@ void SeriesSink::end() {
                        reducers_[c][i].goal.finish(), reducers_[c][i].hit.finish()};
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -6,7 +6,7 @@
 #include "core/take/block.hpp"
 #include "figure/figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// Thins a series that comes in order of x, without averaging: extremes stay.
 class SeriesReducer {
@@ -62,4 +62,4 @@ private:
   ComponentSeries picture_;
 };
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -12,7 +12,7 @@
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 void ShakeSink::begin(const Scene& scene) {
   scene_ = scene;
@@ -325,4 +325,4 @@ private:
 
 Figure shake_figure(const ShakeFigureInput& input) { return ShakeLayout(input).lay_out(); }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -7,7 +7,7 @@
 #include "core/measure/take_measures.hpp"
 #include "figure/series.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// Keeps what the figures of a take's shakes need.
 class ShakeSink final : public BlockSink {
@@ -45,4 +45,4 @@ struct ShakeFigureInput {
 };
 Figure shake_figure(const ShakeFigureInput& input);
 
-} // namespace stasis
+} // namespace stasis::figure

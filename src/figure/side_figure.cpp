@@ -12,7 +12,7 @@
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 /// The eye from what is looked at, as seen from the side: out along the level, and up.
@@ -340,4 +340,4 @@ void SideSink::consume(const Block& block) {
 
 Figure side_figure(const SideFigureInput& input) { return SideLayout(input).lay_out(); }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -9,7 +9,7 @@
 #include "core/view/camera.hpp"
 #include "figure/figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// One kept frame of a take: the driver, what it drives, and the eye as seen from the side.
 struct SideFrame {
@@ -43,4 +43,4 @@ struct SideFigureInput {
 /// move it, only the panels are drawn, and it says so.
 Figure side_figure(const SideFigureInput& input);
 
-} // namespace stasis
+} // namespace stasis::figure

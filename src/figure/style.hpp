@@ -4,7 +4,7 @@
 #include <array>
 #include <string_view>
 
-namespace stasis::style {
+namespace stasis::figure::style {
 
 inline constexpr std::string_view paper = "#FFFFFF", ink = "#14262E", muted = "#5A6B73";
 inline constexpr std::string_view hairline = "#E1E8EA", baseline = "#9FADB3";
@@ -33,4 +33,4 @@ inline constexpr double plot_left = 104, plot_right = 1130, page_right = 1272, l
 inline constexpr double title_y = 30, subtitle_y = 55, rail_top = 92, rail_pitch = 17, panels_top = 118;
 inline constexpr double panel_gap = 48, last_baseline = 750, tick_row_y = 766, footnote_y = 785;
 
-} // namespace stasis::style
+} // namespace stasis::figure::style

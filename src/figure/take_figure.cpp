@@ -11,7 +11,7 @@
 #include "figure/take_panels.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 constexpr std::size_t most_rail_rows = 6;
@@ -422,4 +422,4 @@ private:
 
 Figure take_figure(const TakeFigureInput& input) { return TakeFigureLayout(input).lay_out(); }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -8,7 +8,7 @@
 #include "figure/figure.hpp"
 #include "figure/series.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 struct TakeFigureInput {
   const Scene* scene = nullptr;
@@ -24,4 +24,4 @@ struct TakeFigureInput {
 /// in `left_out` and on the figure. No two text boxes overlap.
 Figure take_figure(const TakeFigureInput& input);
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -3,7 +3,7 @@
 #include "figure/plan_figure.hpp"
 #include "figure/take_figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 TakeFigures::TakeFigures(const Scene& scene) : scene_(scene) {}
 
@@ -40,4 +40,4 @@ std::vector<TakeFigures::One> TakeFigures::all(const TakeMeasures& measures, con
   return all;
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -11,7 +11,7 @@
 #include "figure/shake_figure.hpp"
 #include "figure/side_figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// What is written over the figures of a take, and what of it they show.
 struct FigureWords {
@@ -47,4 +47,4 @@ private:
   ShakeSink shakes_;
 };
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -8,7 +8,7 @@
 #include "core/text.hpp"
 #include "figure/style.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 struct Candidate {
@@ -229,4 +229,4 @@ PanelPlan plan_panels(const TakeFigureInput& input, double top) {
   return plan;
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -8,7 +8,7 @@
 #include "figure/take_figure.hpp"
 #include "figure/time_plot.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// One line of a panel.
 struct PanelSeries {
@@ -36,4 +36,4 @@ struct PanelPlan {
 /// panels where the height between `top` and the page's last baseline does not suffice.
 PanelPlan plan_panels(const TakeFigureInput& input, double top);
 
-} // namespace stasis
+} // namespace stasis::figure

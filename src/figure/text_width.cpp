@@ -4,7 +4,7 @@
 #include <array>
 #include <cstdint>
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 // Advance widths of U+0020 to U+007E, thousandths of the size, read from the font files of fonts-inter 4.0.
@@ -69,4 +69,4 @@ void measure_box(Text& text) {
   text.box = {left, text.at.y - 0.62 * text.size, left + width, text.at.y + 0.62 * text.size};
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -6,7 +6,7 @@
 
 #include "figure/figure.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// Width in px of a text in Inter at `size` px. Characters outside the table count as wide as the widest letters.
 double text_width(std::string_view text, double size, bool bold) noexcept;
@@ -17,4 +17,4 @@ std::string fitted(std::string_view text, double width, double size, bool bold);
 /// Fills in the box of a text from its place, alignment and size.
 void measure_box(Text& text);
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -10,7 +10,7 @@
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 namespace {
 
 constexpr double window = 0.5; // s that a cell shows
@@ -149,4 +149,4 @@ private:
 
 Figure ticks_figure(const TicksFigureInput& input) { return TicksLayout(input).lay_out(); }
 
-} // namespace stasis
+} // namespace stasis::figure

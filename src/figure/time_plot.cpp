@@ -3,7 +3,7 @@
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 TimePlot::TimePlot(Canvas& canvas, double length)
     : canvas_(canvas), length_(length), time_axis_(time_axis(length, 11)) {}
@@ -69,4 +69,4 @@ bool TimePlot::annotate(Point about, std::string words, std::string source, doub
   return canvas_.annotate(about, std::move(text), style::plot_left, style::plot_right);
 }
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -7,7 +7,7 @@
 #include "figure/axis.hpp"
 #include "figure/canvas.hpp"
 
-namespace stasis {
+namespace stasis::figure {
 
 /// Where one panel stands, and its values.
 struct PlotArea {
@@ -43,4 +43,4 @@ private:
   Axis time_axis_;
 };
 
-} // namespace stasis
+} // namespace stasis::figure

@@ -18,7 +18,7 @@
 #include "io/csv_reader.hpp"
 #include "io/scratch_shelf.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 constexpr std::size_t piece_bytes = std::size_t{1} << 20;
@@ -265,4 +265,4 @@ Result<NumberColumns> read_column_file(const std::string& path, const std::vecto
   return collector.finish();
 }
 
-} // namespace stasis
+} // namespace stasis::io

@@ -7,7 +7,7 @@
 
 #include "core/feel/document.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 /// The columns of `path` that bear one of the names in `wanted`. An empty cell is no number; any other cell of them
 /// that is none, and a row with more or fewer cells than the head, is a problem with line and column. Cells of other
@@ -15,4 +15,4 @@ namespace stasis {
 /// about the file itself.
 Result<NumberColumns> read_column_file(const std::string& path, const std::vector<std::string>& wanted, int source);
 
-} // namespace stasis
+} // namespace stasis::io

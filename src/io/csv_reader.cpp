@@ -4,7 +4,7 @@
 
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 bool all_numbers(const std::vector<CsvCell>& cells) {
@@ -84,4 +84,4 @@ Result<NumberTable> read_number_table(std::string_view text, int source) {
   return table;
 }
 
-} // namespace stasis
+} // namespace stasis::io

@@ -7,7 +7,7 @@
 
 #include "core/problem.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 struct NumberTable {
   std::vector<std::string> header; ///< empty if there is none
@@ -26,4 +26,4 @@ struct CsvCell {
 /// The cells of one line; a cell in quotes may hold commas and doubled quotes.
 std::vector<CsvCell> csv_cells(std::string_view line);
 
-} // namespace stasis
+} // namespace stasis::io

@@ -7,7 +7,7 @@
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 /// A cell in quotes, since names of curves hold commas.
@@ -63,4 +63,4 @@ std::string curves_json(const std::vector<KnownCurve>& curves, std::string_view 
   return json.take();
 }
 
-} // namespace stasis
+} // namespace stasis::io

@@ -14,7 +14,7 @@
 #include "io/files.hpp"
 #include "io/toml_reader.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 namespace fs = std::filesystem;
@@ -242,4 +242,4 @@ bool is_about_reading(const Problems& problems) noexcept {
   return std::all_of(problems.begin(), problems.end(), [](const Problem& p) { return p.code.starts_with("file."); });
 }
 
-} // namespace stasis
+} // namespace stasis::io

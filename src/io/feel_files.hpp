@@ -7,7 +7,7 @@
 
 #include "core/feel/document.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 struct FeelFiles {
   std::string path;                     ///< of the feel; "-" for standard input
@@ -23,4 +23,4 @@ Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& source
 /// True if the problems are about a file that could not be read rather than about what stands in one.
 bool is_about_reading(const Problems& problems) noexcept;
 
-} // namespace stasis
+} // namespace stasis::io

@@ -3,7 +3,7 @@
 #include <ctime>
 #include <sys/stat.h>
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 constexpr int look_every_ms = 10;
@@ -45,4 +45,4 @@ std::vector<FileState> wait_for_change(const std::vector<std::string>& paths, co
   return stop ? seen : now;
 }
 
-} // namespace stasis
+} // namespace stasis::io

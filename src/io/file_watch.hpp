@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 
-namespace stasis {
+namespace stasis::io {
 
 /// What tells two states of a file apart.
 struct FileState {
@@ -24,4 +24,4 @@ std::vector<FileState> states_of(const std::vector<std::string>& paths);
 std::vector<FileState> wait_for_change(const std::vector<std::string>& paths, const std::vector<FileState>& seen,
                                        int quiet_ms, const volatile bool& stop);
 
-} // namespace stasis
+} // namespace stasis::io

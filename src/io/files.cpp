@@ -12,7 +12,7 @@
 
 #include <fmt/format.h>
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 tl::unexpected<FileError> file_error(std::string_view what, const std::string& path, int error) {
@@ -171,4 +171,4 @@ FileResult<void> write_file(const std::string& path, std::string_view bytes, boo
   return file->commit();
 }
 
-} // namespace stasis
+} // namespace stasis::io

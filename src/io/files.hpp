@@ -8,7 +8,7 @@
 
 #include <tl/expected.hpp>
 
-namespace stasis {
+namespace stasis::io {
 
 /// Why a file could not be read or written, as one sentence that names it.
 struct FileError {
@@ -61,4 +61,4 @@ private:
 /// Writes a whole small file atomically.
 FileResult<void> write_file(const std::string& path, std::string_view bytes, bool force);
 
-} // namespace stasis
+} // namespace stasis::io

@@ -10,7 +10,7 @@
 #include "io/toml_edit.hpp"
 #include "io/toml_reader.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 /// The keys of a rule, each as it is named in the equivalent: what sets how quick it is keeps its line.
@@ -59,4 +59,4 @@ Result<FrameRulesEdit> replace_frame_rules(std::string_view text) {
   return edit;
 }
 
-} // namespace stasis
+} // namespace stasis::io

@@ -7,7 +7,7 @@
 
 #include "core/problem.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 struct FrameRulesEdit {
   std::string text;
@@ -18,4 +18,4 @@ struct FrameRulesEdit {
 /// Comments, order and blanks survive. Problems: the text is not TOML.
 Result<FrameRulesEdit> replace_frame_rules(std::string_view text);
 
-} // namespace stasis
+} // namespace stasis::io

@@ -6,7 +6,7 @@
 #include <fmt/compile.h>
 #include <fmt/format.h>
 
-namespace stasis {
+namespace stasis::io {
 
 void JsonWriter::separate() {
   if (out_.empty()) return;
@@ -86,4 +86,4 @@ void JsonWriter::append_quoted(std::string_view text) {
   out_ += '"';
 }
 
-} // namespace stasis
+} // namespace stasis::io

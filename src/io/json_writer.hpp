@@ -6,7 +6,7 @@
 #include <string>
 #include <string_view>
 
-namespace stasis {
+namespace stasis::io {
 
 class JsonWriter {
 public:
@@ -36,4 +36,4 @@ private:
   std::string out_;
 };
 
-} // namespace stasis
+} // namespace stasis::io

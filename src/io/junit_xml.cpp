@@ -6,7 +6,7 @@
 
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 std::string junit_xml(const std::string& feel, const std::vector<CheckedCase>& cases) {
   constexpr std::size_t longest = 10'000;
@@ -42,4 +42,4 @@ std::string junit_xml(const std::string& feel, const std::vector<CheckedCase>& c
   return text.str();
 }
 
-} // namespace stasis
+} // namespace stasis::io

@@ -4,7 +4,7 @@
 #include <string>
 #include <vector>
 
-namespace stasis {
+namespace stasis::io {
 
 struct CheckedCase {
   std::string suite; ///< the take, with the variant or setting that it was played with
@@ -16,4 +16,4 @@ struct CheckedCase {
 /// One test suite for each suite, in the order of the cases.
 std::string junit_xml(const std::string& feel, const std::vector<CheckedCase>& cases);
 
-} // namespace stasis
+} // namespace stasis::io

@@ -8,7 +8,7 @@
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 /// A number for a channel of one component, a list for one of several.
@@ -164,4 +164,4 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   return json.take();
 }
 
-} // namespace stasis
+} // namespace stasis::io

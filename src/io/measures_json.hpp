@@ -5,7 +5,7 @@
 
 #include "core/measure/take_measures.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 /// What the object says of its origin.
 struct RunOrigin {
@@ -17,4 +17,4 @@ struct RunOrigin {
 /// One line of JSON without a line end. Numbers are in the shortest form that reads back exactly.
 std::string measures_json(const RunOrigin& origin, const Scene& scene, const TakeMeasures& measures);
 
-} // namespace stasis
+} // namespace stasis::io

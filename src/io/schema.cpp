@@ -10,7 +10,7 @@
 #include "core/feel/section_reader.hpp"
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 using Json = nlohmann::ordered_json;
@@ -292,4 +292,4 @@ std::string feel_reference() {
   return out;
 }
 
-} // namespace stasis
+} // namespace stasis::io

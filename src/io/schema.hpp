@@ -3,9 +3,9 @@
 
 #include <string>
 
-namespace stasis {
+namespace stasis::io {
 
 std::string feel_schema();
 std::string feel_reference();
 
-} // namespace stasis
+} // namespace stasis::io

@@ -8,7 +8,7 @@
 #include <unistd.h>
 #include <utility>
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 /// The numbers of a file without a name. Pages that were read leave this program's memory when they are let go; reading
@@ -108,4 +108,4 @@ std::shared_ptr<const NumberShelf> scratch_shelf(std::vector<std::string> folder
   return std::make_shared<const ScratchShelf>(std::move(folders));
 }
 
-} // namespace stasis
+} // namespace stasis::io

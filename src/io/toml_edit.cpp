@@ -10,7 +10,7 @@
 #include "core/text.hpp"
 #include "io/toml_reader.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 /// Byte offset of a line and a column (both from 1, columns in code points).
@@ -323,4 +323,4 @@ Result<std::string> change_keys(std::string_view text, std::string_view path, co
   return out;
 }
 
-} // namespace stasis
+} // namespace stasis::io

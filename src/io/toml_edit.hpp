@@ -7,7 +7,7 @@
 
 #include "core/problem.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 struct TextEdit {
   std::string text;          ///< the whole text after the edit
@@ -31,4 +31,4 @@ struct KeyChange {
 /// leaves its comment behind. Problems as of edit_value().
 Result<std::string> change_keys(std::string_view text, std::string_view path, const std::vector<KeyChange>& changes);
 
-} // namespace stasis
+} // namespace stasis::io

@@ -20,7 +20,7 @@
 #include "core/feel/key_table.hpp"
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 Position position_of(const toml::source_region& region, int source) {
@@ -166,4 +166,4 @@ Result<Node> read_toml_value(std::string_view text, int source) {
   }
 }
 
-} // namespace stasis
+} // namespace stasis::io

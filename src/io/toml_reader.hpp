@@ -5,7 +5,7 @@
 
 #include "core/feel/document.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 /// Parses a whole document. \param source index by which positions name this text.
 /// The problem is a syntax error with its place, or a size that is refused.
@@ -15,4 +15,4 @@ Result<Node> read_toml(std::string_view text, int source);
 /// that quotes need not survive a shell.
 Result<Node> read_toml_value(std::string_view text, int source);
 
-} // namespace stasis
+} // namespace stasis::io

@@ -8,7 +8,7 @@
 #include <fmt/compile.h>
 #include <fmt/format.h>
 
-namespace stasis {
+namespace stasis::io {
 namespace {
 
 constexpr std::size_t buffer_bytes = std::size_t{1} << 18;
@@ -105,4 +105,4 @@ void TraceCsvSink::flush() {
   used_ = 0;
 }
 
-} // namespace stasis
+} // namespace stasis::io

@@ -12,7 +12,7 @@
 #include "core/take/block.hpp"
 #include "core/take/trace_columns.hpp"
 
-namespace stasis {
+namespace stasis::io {
 
 class TraceCsvSink final : public BlockSink {
 public:
@@ -53,4 +53,4 @@ private:
   LastText last_dt_;
 };
 
-} // namespace stasis
+} // namespace stasis::io

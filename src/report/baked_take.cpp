@@ -2,7 +2,7 @@
 
 #include <algorithm>
 
-namespace stasis {
+namespace stasis::report {
 
 void BakeSink::begin(const Scene& scene) {
   std::size_t columns = 0;
@@ -96,4 +96,4 @@ void BakeSink::thin() {
   }
 }
 
-} // namespace stasis
+} // namespace stasis::report

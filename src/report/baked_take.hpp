@@ -6,7 +6,7 @@
 
 #include "core/take/block.hpp"
 
-namespace stasis {
+namespace stasis::report {
 
 /// Frames kept of a take. Where a take is long, frames between which nothing stands out are left out: the first, the
 /// last and every extreme of every column over equal stretches of time stay, so that no peak is lost.
@@ -43,4 +43,4 @@ private:
   std::vector<std::vector<double>> columns_; ///< value, goal of each component in turn, then tracks
 };
 
-} // namespace stasis
+} // namespace stasis::report

@@ -8,7 +8,7 @@
 
 #include "core/text.hpp"
 
-namespace stasis {
+namespace stasis::report {
 namespace {
 
 namespace mustache = kainjow::mustache;
@@ -104,4 +104,4 @@ std::string page_html(const PageContent& content, const std::string& data, PageP
   return page.render(page_values(content, part, data));
 }
 
-} // namespace stasis
+} // namespace stasis::report

@@ -11,7 +11,7 @@
 #include "core/take/block.hpp"
 #include "report/baked_take.hpp"
 
-namespace stasis {
+namespace stasis::report {
 
 /// One take of one version of the feel, played.
 struct PageRun {
@@ -62,4 +62,4 @@ PageState state_of(const PageContent& content, std::string_view data);
 /// That picture, as SVG.
 std::string state_image(PageState state);
 
-} // namespace stasis
+} // namespace stasis::report

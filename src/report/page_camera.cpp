@@ -4,7 +4,7 @@
 
 #include "core/units.hpp"
 
-namespace stasis {
+namespace stasis::report {
 namespace {
 
 /// Turned up about its own right, rad.
@@ -43,4 +43,4 @@ PageCamera page_camera(const Feel& feel, const ReadComponent& read) {
   return {*view.eye, view.axes, half};
 }
 
-} // namespace stasis
+} // namespace stasis::report

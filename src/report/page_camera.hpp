@@ -4,7 +4,7 @@
 #include "core/scene/quaternion.hpp"
 #include "core/view/camera.hpp"
 
-namespace stasis {
+namespace stasis::report {
 
 struct PageCamera {
   Components eye{};
@@ -19,4 +19,4 @@ PageCamera page_camera(const Feel& feel, const ReadComponent& read);
 /// How large a step of the scene is, in the feel's unit of length: a quarter of the resting distance.
 double scene_step(const Feel& feel) noexcept;
 
-} // namespace stasis
+} // namespace stasis::report

@@ -13,10 +13,10 @@
 #include "report/page.hpp"
 #include "report/page_camera.hpp"
 
-namespace stasis {
+namespace stasis::report {
 namespace {
 
-void write_picture(JsonWriter& json, const Feel& feel) {
+void write_picture(io::JsonWriter& json, const Feel& feel) {
   const Picture& picture = feel.picture;
   const auto channel = [&](std::string_view key, std::optional<std::size_t> index) {
     json.key(key);
@@ -32,7 +32,7 @@ void write_picture(JsonWriter& json, const Feel& feel) {
   json.end_object();
 }
 
-void write_numbers(JsonWriter& json, std::span<const double> numbers) {
+void write_numbers(io::JsonWriter& json, std::span<const double> numbers) {
   json.begin_array();
   for (const double number : numbers) json.number(number);
   json.end_array();
@@ -40,7 +40,7 @@ void write_numbers(JsonWriter& json, std::span<const double> numbers) {
 
 /// A column of rows; one that is the same number throughout is written once. `digits` significant ones, 0 for all: what
 /// is only drawn needs fewer.
-void write_column(JsonWriter& json, std::span<const double> numbers, int digits) {
+void write_column(io::JsonWriter& json, std::span<const double> numbers, int digits) {
   const bool stands = std::all_of(numbers.begin(), numbers.end(), [&](double n) { return n == numbers.front(); });
   json.begin_array();
   for (const double number : stands ? numbers.first(1) : numbers)
@@ -48,7 +48,7 @@ void write_column(JsonWriter& json, std::span<const double> numbers, int digits)
   json.end_array();
 }
 
-void write_channels(JsonWriter& json, const PageRun& run) {
+void write_channels(io::JsonWriter& json, const PageRun& run) {
   const Feel& feel = *run.scene.feel;
   json.key("channels").begin_array();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
@@ -69,7 +69,7 @@ void write_channels(JsonWriter& json, const PageRun& run) {
 }
 
 /// Where the camera is at each kept frame, how it is turned, and how much it sees: what the player draws with.
-void write_camera(JsonWriter& json, const PageRun& run) {
+void write_camera(io::JsonWriter& json, const PageRun& run) {
   const Feel& feel = *run.scene.feel;
   constexpr std::size_t parts = 8; // eye, quaternion, half the height
   std::array<std::vector<double>, parts> columns;
@@ -88,7 +88,7 @@ void write_camera(JsonWriter& json, const PageRun& run) {
   json.end_array().key("scene_step").number(scene_step(feel));
 }
 
-void write_tracks(JsonWriter& json, const PageRun& run) {
+void write_tracks(io::JsonWriter& json, const PageRun& run) {
   const Feel& feel = *run.scene.feel;
   json.key("tracks").begin_array();
   for (std::size_t t = 0; t < feel.tracks.size(); ++t) {
@@ -127,7 +127,7 @@ PlanBounds bounds_of(const PageRun& run, std::size_t focus, std::size_t distance
   return {*left - room, *right + room, *front - room, *back + room};
 }
 
-void write_obstacles(JsonWriter& json, const PageRun& run) {
+void write_obstacles(io::JsonWriter& json, const PageRun& run) {
   const Picture& picture = run.scene.feel->picture;
   json.key("obstacles").begin_array();
   if (picture.focus && picture.distance)
@@ -146,7 +146,7 @@ void write_obstacles(JsonWriter& json, const PageRun& run) {
 }
 
 /// The same as bodies in the camera's picture: corner after corner, or a middle and a radius.
-void write_bodies(JsonWriter& json, const PageRun& run) {
+void write_bodies(io::JsonWriter& json, const PageRun& run) {
   const Picture& picture = run.scene.feel->picture;
   json.key("bodies").begin_array();
   if (picture.focus && picture.distance) {
@@ -170,7 +170,7 @@ void write_bodies(JsonWriter& json, const PageRun& run) {
   json.end_array();
 }
 
-void write_wants(JsonWriter& json, const std::vector<WantVerdict>& wants) {
+void write_wants(io::JsonWriter& json, const std::vector<WantVerdict>& wants) {
   json.key("wants").begin_array();
   for (const WantVerdict& want : wants) {
     json.begin_object().key("measure").text(want.measure).key("bound").text(want.bound);
@@ -179,7 +179,7 @@ void write_wants(JsonWriter& json, const std::vector<WantVerdict>& wants) {
   json.end_array();
 }
 
-void write_warnings(JsonWriter& json, const std::vector<Warning>& warnings) {
+void write_warnings(io::JsonWriter& json, const std::vector<Warning>& warnings) {
   json.key("warnings").begin_array();
   for (const Warning& warning : warnings) {
     json.begin_object().key("code").text(warning.code).key("about").text(warning.about);
@@ -188,7 +188,7 @@ void write_warnings(JsonWriter& json, const std::vector<Warning>& warnings) {
   json.end_array();
 }
 
-void write_run(JsonWriter& json, const PageRun& run) {
+void write_run(io::JsonWriter& json, const PageRun& run) {
   json.begin_object().key("take").text(run.scene.take->name);
   json.key("version").integer(static_cast<long long>(run.version));
   json.key("length").number(run.scene.take->length).key("fps").number(run.scene.take->fps);
@@ -238,7 +238,7 @@ std::string safe_in_script(std::string_view json) {
 } // namespace
 
 std::string page_data_json(const PageContent& content) {
-  JsonWriter json;
+  io::JsonWriter json;
   json.begin_object().key("title").text(content.title).key("versions").begin_array();
   for (const std::string& version : content.versions) json.text(version);
   json.end_array().key("runs").begin_array();
@@ -247,4 +247,4 @@ std::string page_data_json(const PageContent& content) {
   return safe_in_script(json.take());
 }
 
-} // namespace stasis
+} // namespace stasis::report

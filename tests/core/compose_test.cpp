@@ -14,7 +14,7 @@
 namespace stasis {
 namespace {
 
-Node document(const std::string& text) { return *read_toml(text, 0); }
+Node document(const std::string& text) { return *io::read_toml(text, 0); }
 
 TEST(Compose, SettingsStandForNumbersAnywhere) {
   Node root = document("[setting.s]\nvalue = 3\nrange = [1, 5]\n[channel.a]\nrest = { setting = \"s\", times = 2, add "
@@ -134,12 +134,12 @@ TEST(Warnings, OfATake) {
 }
 
 TEST(Csv, ReadsNumbersAndSaysWhereOneIsMissing) {
-  const auto table = read_number_table("\xEF\xBB\xBFtime,\"a, b\"\r\n0,1e3\r\n\r\n0.5,-2\n", 3);
+  const auto table = io::read_number_table("\xEF\xBB\xBFtime,\"a, b\"\r\n0,1e3\r\n\r\n0.5,-2\n", 3);
   ASSERT_TRUE(table);
   EXPECT_EQ(table->header, (std::vector<std::string>{"time", "a, b"}));
   EXPECT_EQ(table->rows, (std::vector<std::vector<double>>{{0, 1000}, {0.5, -2}}));
   EXPECT_EQ(table->lines, (std::vector<int>{2, 4}));
-  const auto bad = read_number_table("1,2\n3,nan\n4\n", 0);
+  const auto bad = io::read_number_table("1,2\n3,nan\n4\n", 0);
   ASSERT_FALSE(bad);
   EXPECT_EQ(bad.error()[0].where.line, 2);
   EXPECT_EQ(bad.error()[0].where.column, 3);

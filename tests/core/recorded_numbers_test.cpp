@@ -122,7 +122,7 @@ template<class Visit> void for_each_take(Visit visit) {
   }
   for (const char* name : {"first", "otter", "swim", "orbit", "bridge", "frames", "starter"}) {
     std::vector<Source> sources;
-    auto document = read_feel_files({fmt::format("{}/demo/{}.toml", STASIS_SOURCE, name)}, sources);
+    auto document = io::read_feel_files({fmt::format("{}/demo/{}.toml", STASIS_SOURCE, name)}, sources);
     ASSERT_TRUE(document && resolve_settings(*document)) << name;
     const Feel feel = *read_feel(*document, measure_names);
     for (const Take& take : feel.takes) visit(fmt::format("{}.{}", name, take.name), feel, take);

@@ -24,9 +24,10 @@ std::set<std::string> codes_of(const std::string& text) {
 
 TEST(WarningOf, ASettingThatNoValueRefersTo) {
   const auto is_told = [](const std::string& half_life) {
-    Node document = *read_toml("[channel.a]\nunit = \"m\"\nrest = 0\nmotion = { kind = \"glide\", half_life = "
-                                   + half_life + " }\n[setting.slow]\nvalue = 0.2\nrange = [0.1, 0.3]\nunit = \"s\"\n",
-                               0);
+    Node document =
+        *io::read_toml("[channel.a]\nunit = \"m\"\nrest = 0\nmotion = { kind = \"glide\", half_life = " + half_life
+                           + " }\n[setting.slow]\nvalue = 0.2\nrange = [0.1, 0.3]\nunit = \"s\"\n",
+                       0);
     const auto used = resolve_settings(document);
     Feel feel = *read_feel(document, measure_names);
     feel.settings[0].is_used = !used->empty();

@@ -15,7 +15,7 @@ TEST(Axis, HoldsTheDataAndFewRoundTicks) {
     const double scale = std::pow(10.0, 8 * unit(random)), low = scale * unit(random),
                  high = low + scale * std::fabs(unit(random));
     for (const int most : {3, 4, 5}) {
-      const Axis axis = value_axis(low, high, most);
+      const figure::Axis axis = figure::value_axis(low, high, most);
       EXPECT_LE(axis.low, low);
       EXPECT_GE(axis.high, high);
       EXPECT_LT(axis.low, axis.high);
@@ -31,16 +31,16 @@ TEST(Axis, HoldsTheDataAndFewRoundTicks) {
 
 TEST(Axis, AConstantIsGivenRoom) {
   for (const double value : {0.0, 62.0, -1e-9, 1e12}) {
-    const Axis axis = value_axis(value, value, 5);
+    const figure::Axis axis = figure::value_axis(value, value, 5);
     EXPECT_LT(axis.low, value);
     EXPECT_GT(axis.high, value);
   }
 }
 
 TEST(Axis, TickTexts) {
-  EXPECT_EQ(value_axis(0, 10, 5).tick_text(-2), "\u22122");
-  EXPECT_EQ(time_axis(8, 11).ticks.size(), 9u);
-  EXPECT_EQ(time_axis(0.5, 11).tick_text(0.1), "0.10");
+  EXPECT_EQ(figure::value_axis(0, 10, 5).tick_text(-2), "\u22122");
+  EXPECT_EQ(figure::time_axis(8, 11).ticks.size(), 9u);
+  EXPECT_EQ(figure::time_axis(0.5, 11).tick_text(0.1), "0.10");
 }
 
 } // namespace

@@ -40,7 +40,7 @@ struct Compared {
   std::vector<Feel> feels;
   std::vector<Contender> contenders;
   std::vector<SharedChannel> channels;
-  Figure figure;
+  figure::Figure figure;
 
   explicit Compared(const std::vector<std::pair<std::string, std::string>>& motions) {
     feels.reserve(motions.size());
@@ -49,7 +49,7 @@ struct Compared {
       contenders.push_back(play_contender(name, feels.back(), feels.back().takes[0]));
     }
     channels = shared_channels(contenders);
-    figure = compare_figure({&contenders, &channels, "Zoom", {}});
+    figure = figure::compare_figure({&contenders, &channels, "Zoom", {}});
   }
 
   bool says(const std::string& words) const { return test::says(figure, words); }
@@ -63,17 +63,19 @@ const Compared& four() {
   return all;
 }
 
-void expect_no_overlap(const Figure& figure) { EXPECT_EQ(test::misplaced_texts(figure), std::vector<std::string>{}); }
+void expect_no_overlap(const figure::Figure& figure) {
+  EXPECT_EQ(test::misplaced_texts(figure), std::vector<std::string>{});
+}
 
 TEST(CompareFigure, NamesEachLineItsKickTheWidestGapAndWhatStillMoves) {
   const Compared& all = four();
   for (const Contender& one : all.contenders) {
-    const auto label = std::find_if(all.figure.texts.begin(), all.figure.texts.end(), [&](const Text& t) {
-      return t.role == TextRole::end_label && t.series == one.name;
+    const auto label = std::find_if(all.figure.texts.begin(), all.figure.texts.end(), [&](const figure::Text& t) {
+      return t.role == figure::TextRole::end_label && t.series == one.name;
     });
     ASSERT_NE(label, all.figure.texts.end()) << one.name;
-    const bool drawn = std::any_of(all.figure.shapes.begin(), all.figure.shapes.end(), [&](const Shape& shape) {
-      const auto* line = std::get_if<Line>(&shape);
+    const bool drawn = std::any_of(all.figure.shapes.begin(), all.figure.shapes.end(), [&](const figure::Shape& shape) {
+      const auto* line = std::get_if<figure::Line>(&shape);
       return line != nullptr && line->series == one.name;
     });
     EXPECT_TRUE(drawn) << one.name;
@@ -89,7 +91,7 @@ TEST(CompareFigure, TheWidestGapIsThatOfTheRows) {
     for (std::size_t row = 0; row < all.contenders[0].rows[0][0].smooth.size(); ++row)
       widest = std::max(widest,
                         std::fabs(all.contenders[k].rows[0][0].smooth[row] - all.contenders[0].rows[0][0].smooth[row]));
-    const auto text = std::find_if(all.figure.texts.begin(), all.figure.texts.end(), [&](const Text& t) {
+    const auto text = std::find_if(all.figure.texts.begin(), all.figure.texts.end(), [&](const figure::Text& t) {
       return t.source == fmt::format("channels.fov.widest[{}].size", k);
     });
     ASSERT_NE(text, all.figure.texts.end());
@@ -134,14 +136,14 @@ length = 300
   std::vector<Contender> contenders;
   for (const Feel& one : feels) contenders.push_back(play_contender("version", one, one.takes[0]));
   const auto channels = shared_channels(contenders);
-  const Figure figure = compare_figure({&contenders, &channels, "Round", {}});
+  const figure::Figure figure = figure::compare_figure({&contenders, &channels, "Round", {}});
   std::size_t points = 0;
-  for (const Shape& shape : figure.shapes)
-    if (const auto* line = std::get_if<Line>(&shape)) points = std::max(points, line->points.size());
+  for (const figure::Shape& shape : figure.shapes)
+    if (const auto* line = std::get_if<figure::Line>(&shape)) points = std::max(points, line->points.size());
   EXPECT_GT(points, 1000u);
   EXPECT_LT(points, 5000u); // of 18001 rows
   for (std::size_t k = 0; k < 2; ++k) {
-    const auto lag = std::find_if(figure.texts.begin(), figure.texts.end(), [&](const Text& text) {
+    const auto lag = std::find_if(figure.texts.begin(), figure.texts.end(), [&](const figure::Text& text) {
       return text.source == fmt::format("channels.at.measures.lag_distance_mean.values[{}]", k);
     });
     ASSERT_NE(lag, figure.texts.end());
@@ -178,21 +180,22 @@ TEST(CurveSheet, HasACellForEachCurveAndTwelveToAPage) {
       const Curve curve = EaseShape{word.kind, direction, word.fallback};
       curves.push_back({fmt::format("{} {}", word_of(direction), word.word), curve, facts_of(curve)});
     }
-  const auto sheets = curve_sheets(curves, "14 curves");
+  const auto sheets = figure::curve_sheets(curves, "14 curves");
   ASSERT_EQ(sheets.size(), 2u);
-  for (const Figure& sheet : sheets) expect_no_overlap(sheet);
+  for (const figure::Figure& sheet : sheets) expect_no_overlap(sheet);
   std::size_t names = 0;
-  for (const Figure& sheet : sheets)
-    names += static_cast<std::size_t>(std::count_if(sheet.texts.begin(), sheet.texts.end(),
-                                                    [](const Text& t) { return t.role == TextRole::panel_name; }));
+  for (const figure::Figure& sheet : sheets)
+    names += static_cast<std::size_t>(std::count_if(sheet.texts.begin(), sheet.texts.end(), [](const figure::Text& t) {
+      return t.role == figure::TextRole::panel_name;
+    }));
   EXPECT_EQ(names, curves.size());
 }
 
 TEST(CurveSheet, MarksSpeedBeyondItsScale) {
   const Curve curve = *parse_curve("out elastic");
-  const auto sheet = curve_sheets({{"out elastic", curve, facts_of(curve)}}, "one").front();
-  const auto edges = std::count_if(sheet.shapes.begin(), sheet.shapes.end(), [](const Shape& shape) {
-    const auto* line = std::get_if<Line>(&shape);
+  const auto sheet = figure::curve_sheets({{"out elastic", curve, facts_of(curve)}}, "one").front();
+  const auto edges = std::count_if(sheet.shapes.begin(), sheet.shapes.end(), [](const figure::Shape& shape) {
+    const auto* line = std::get_if<figure::Line>(&shape);
     return line != nullptr && line->series == "out elastic.beyond";
   });
   EXPECT_EQ(edges, 2) << "once forward, once backward";

@@ -17,7 +17,7 @@ namespace stasis {
 namespace {
 
 struct Drawn {
-  Figure figure;
+  figure::Figure figure;
   TakeMeasures measures;
   Feel feel;
 };
@@ -26,11 +26,11 @@ Drawn draw(const std::string& text, std::vector<std::string> only = {}, const st
   Drawn drawn;
   drawn.feel = test::feel_from(text);
   const Scene scene = test::scene_of(drawn.feel);
-  SeriesSink series;
+  figure::SeriesSink series;
   MeasureSink measuring;
   BlockSink* const sinks[] = {&series, &measuring};
   drawn.measures = measuring.take(play(scene, sinks));
-  drawn.figure = take_figure({&scene, &drawn.measures, &series, title, "", std::move(only)});
+  drawn.figure = figure::take_figure({&scene, &drawn.measures, &series, title, "", std::move(only)});
   return drawn;
 }
 
@@ -65,9 +65,9 @@ std::string random_feel(unsigned seed) {
   return full + controls + fmt::format("[take.t]\nlength = {}\ncues = [{}]\n", length, cues);
 }
 
-void expect_no_overlap(const Figure& figure, const std::string& what) {
+void expect_no_overlap(const figure::Figure& figure, const std::string& what) {
   for (std::size_t i = 0; i < figure.texts.size(); ++i) {
-    const Text& a = figure.texts[i];
+    const figure::Text& a = figure.texts[i];
     EXPECT_GE(a.box.left, 0) << what << a.text;
     EXPECT_LE(a.box.right, figure.width) << what << a.text;
     EXPECT_GE(a.box.top, 0) << what << a.text;
@@ -109,7 +109,7 @@ TEST(TakeFigure, EveryNumberOnItIsAMeasure) {
   int numbers = 0;
   for (unsigned seed = 0; seed < 30; ++seed) {
     const Drawn drawn = draw(random_feel(seed));
-    for (const Text& text : drawn.figure.texts) {
+    for (const figure::Text& text : drawn.figure.texts) {
       if (!text.number) continue;
       ++numbers;
       const auto number = measured(drawn, text.source);
@@ -126,12 +126,14 @@ TEST(TakeFigure, EveryNumberOnItIsAMeasure) {
 TEST(TakeFigure, EverySeriesIsLabelledAtItsEnd) {
   for (unsigned seed = 0; seed < 30; ++seed) {
     const Drawn drawn = draw(random_feel(seed));
-    for (const Shape& shape : drawn.figure.shapes) {
-      const auto* line = std::get_if<Line>(&shape);
+    for (const figure::Shape& shape : drawn.figure.shapes) {
+      const auto* line = std::get_if<figure::Line>(&shape);
       if (line == nullptr || line->series.empty() || line->series.ends_with(".goal")) continue;
-      const bool labelled = std::any_of(drawn.figure.texts.begin(), drawn.figure.texts.end(), [&](const Text& text) {
-        return text.role == TextRole::end_label && text.series == line->series && text.box.left >= style::plot_right;
-      });
+      const bool labelled =
+          std::any_of(drawn.figure.texts.begin(), drawn.figure.texts.end(), [&](const figure::Text& text) {
+            return text.role == figure::TextRole::end_label && text.series == line->series
+                   && text.box.left >= figure::style::plot_right;
+          });
       EXPECT_TRUE(labelled) << line->series;
     }
   }
@@ -154,8 +156,8 @@ cues = [{ at = 0.5, press = "listen" }]
 TEST(TakeFigure, TheNumbersReadFirstStandBesideTheCurve) {
   const Drawn drawn = draw(one_move);
   std::vector<std::string> words;
-  for (const Text& text : drawn.figure.texts)
-    if (text.role == TextRole::annotation) {
+  for (const figure::Text& text : drawn.figure.texts)
+    if (text.role == figure::TextRole::annotation) {
       words.push_back(text.text.substr(0, text.text.find(' ')));
       EXPECT_GE(text.size, 12.0);
     }
@@ -178,18 +180,19 @@ TEST(TakeFigure, SaysWhatItLeavesOutAndOnlyPicks) {
   const Drawn one = draw(text, {"c8"});
   EXPECT_TRUE(one.figure.left_out.empty());
   EXPECT_TRUE(std::any_of(one.figure.texts.begin(), one.figure.texts.end(),
-                          [](const Text& t) { return t.series == "c8.velocity"; }));
+                          [](const figure::Text& t) { return t.series == "c8.velocity"; }));
 }
 
 TEST(TakeFigure, HeavyInkLiesExactlyWhereTheValueMoves) {
   const Drawn drawn = draw(one_move);
   const Move& move = drawn.measures.moves[0];
-  const double scale = (style::plot_right - style::plot_left) / 4.0;
-  for (const Shape& shape : drawn.figure.shapes) {
-    const auto* line = std::get_if<Line>(&shape);
-    if (line == nullptr || line->width != style::moving_width) continue;
-    EXPECT_NEAR(line->points.front().x, style::plot_left + 0.5 * scale, 0.01);
-    EXPECT_NEAR(line->points.back().x, style::plot_left + (0.5 + *move.settling_time) * scale, scale / 60 + 0.01);
+  const double scale = (figure::style::plot_right - figure::style::plot_left) / 4.0;
+  for (const figure::Shape& shape : drawn.figure.shapes) {
+    const auto* line = std::get_if<figure::Line>(&shape);
+    if (line == nullptr || line->width != figure::style::moving_width) continue;
+    EXPECT_NEAR(line->points.front().x, figure::style::plot_left + 0.5 * scale, 0.01);
+    EXPECT_NEAR(line->points.back().x, figure::style::plot_left + (0.5 + *move.settling_time) * scale,
+                scale / 60 + 0.01);
   }
 }
 
@@ -200,12 +203,12 @@ TEST(TakeFigure, SurvivesAnyTitle) {
 }
 
 TEST(TextWidth, GrowsWithTextAndCutsToFit) {
-  EXPECT_NEAR(text_width("fov", 1000, false), 361 + 597 + 557, 1e-9);
-  EXPECT_GT(text_width("W", 12, true), text_width("W", 12, false));
-  const std::string cut = fitted("a rather long name", 50, 12, false);
-  EXPECT_LE(text_width(cut, 12, false), 50);
+  EXPECT_NEAR(figure::text_width("fov", 1000, false), 361 + 597 + 557, 1e-9);
+  EXPECT_GT(figure::text_width("W", 12, true), figure::text_width("W", 12, false));
+  const std::string cut = figure::fitted("a rather long name", 50, 12, false);
+  EXPECT_LE(figure::text_width(cut, 12, false), 50);
   EXPECT_TRUE(cut.ends_with("\u2026"));
-  EXPECT_EQ(fitted("short", 500, 12, false), "short");
+  EXPECT_EQ(figure::fitted("short", 500, 12, false), "short");
 }
 
 } // namespace

@@ -17,18 +17,20 @@ namespace {
 struct DrawnPlan {
   Feel feel;
   TakeMeasures measures;
-  PlanSink plan;
-  Figure figure;
+  figure::PlanSink plan;
+  figure::Figure figure;
 
   explicit DrawnPlan(const std::string& text) : feel(test::feel_from(text)) {
     const Scene scene = test::scene_of(feel);
     MeasureSink measuring;
     BlockSink* const sinks[] = {&plan, &measuring};
     measures = measuring.take(play(scene, sinks));
-    figure = plan_figure({&scene, &measures, &plan, "Title", ""});
+    figure = figure::plan_figure({&scene, &measures, &plan, "Title", ""});
   }
 
-  std::vector<const Line*> lines(const std::string& series_name) const { return test::lines_of(figure, series_name); }
+  std::vector<const figure::Line*> lines(const std::string& series_name) const {
+    return test::lines_of(figure, series_name);
+  }
   bool says(const std::string& words) const { return test::says(figure, words); }
 };
 
@@ -45,9 +47,9 @@ TEST(PlanFigure, HasAsManyPixelsToAUnitBothWays) {
   const auto subject = drawn.lines("subject");
   ASSERT_EQ(subject.size(), 1u);
   const auto [left, right] = std::minmax_element(subject[0]->points.begin(), subject[0]->points.end(),
-                                                 [](Point a, Point b) { return a.x < b.x; });
+                                                 [](figure::Point a, figure::Point b) { return a.x < b.x; });
   const auto [top, bottom] = std::minmax_element(subject[0]->points.begin(), subject[0]->points.end(),
-                                                 [](Point a, Point b) { return a.y < b.y; });
+                                                 [](figure::Point a, figure::Point b) { return a.y < b.y; });
   EXPECT_NEAR((right->x - left->x) / (bottom->y - top->y), 2.0, 0.02);
 }
 
@@ -60,7 +62,7 @@ TEST(PlanFigure, NamesEveryLineAndTheWorstLag) {
   EXPECT_EQ(drawn.lines("sight").size(), 6u);
   const auto& lag = *drawn.measures.channels[2].follow.lag_distance;
   const bool told = std::any_of(drawn.figure.texts.begin(), drawn.figure.texts.end(),
-                                [&](const Text& text) { return text.number == lag; });
+                                [&](const figure::Text& text) { return text.number == lag; });
   EXPECT_TRUE(told);
   EXPECT_FALSE(drawn.lines("hard").empty());
 }
@@ -128,7 +130,7 @@ TEST(PlanFigure, ShowsAndNamesWhatStandsThere) {
   }
   // Neither a floor nor what is far away is on the plan; what is cut off stays inside it.
   for (const char* name : {"floor", "hill"}) EXPECT_TRUE(drawn.lines(std::string("wall ") + name).empty()) << name;
-  for (const Point& p : drawn.lines("wall fence")[0]->points) {
+  for (const figure::Point& p : drawn.lines("wall fence")[0]->points) {
     EXPECT_GE(p.y, 84 - 1e-9);
     EXPECT_LE(p.y, 752 + 1e-9);
   }
@@ -185,13 +187,13 @@ TEST(ObstaclePlan, OutlinesAreWhereTheObstaclesAre) {
 TEST(TakeFigure, IsGreyWhereAnObstacleBegins) {
   const DrawnPlan drawn = drawn_walls();
   const Scene scene = test::scene_of(drawn.feel);
-  SeriesSink series;
+  figure::SeriesSink series;
   BlockSink* const sinks[] = {&series};
   play(scene, sinks);
-  const Figure figure = take_figure({&scene, &drawn.measures, &series, "Title", "", {}, false});
+  const figure::Figure figure = figure::take_figure({&scene, &drawn.measures, &series, "Title", "", {}, false});
   EXPECT_EQ(test::lines_of(figure, "far.hit").size(), 1u);
   const double through = *drawn.measures.channels[0].follow.penetration;
-  EXPECT_TRUE(std::any_of(figure.texts.begin(), figure.texts.end(), [&](const Text& text) {
+  EXPECT_TRUE(std::any_of(figure.texts.begin(), figure.texts.end(), [&](const figure::Text& text) {
     return text.source == "channels.far.penetration" && text.number == through;
   }));
   EXPECT_EQ(test::misplaced_texts(figure), std::vector<std::string>{});

@@ -14,23 +14,23 @@ namespace {
 using test::misplaced_texts;
 using test::says;
 
-Figure figure_of(const std::string& motion, const std::vector<double>& rates) {
+figure::Figure figure_of(const std::string& motion, const std::vector<double>& rates) {
   const Feel feel = test::feel_from(test::step_feel(motion, 60, 2, 0.53));
   const RatesAccount account = play_rates(feel, feel.takes[0], usual_cases(feel.takes[0], rates));
-  return rates_figure({&account, "Old", {}});
+  return figure::rates_figure({&account, "Old", {}});
 }
 
 TEST(RatesFigure, NamesEachLineTheWidestGapAndItsCause) {
-  const Figure figure =
+  const figure::Figure figure =
       figure_of("kind = \"per_frame\", rule = \"fraction\", fraction = 0.07, at_fps = 60", {15, 30, 60, 144});
   for (const char* const rate : {"15 fps", "30 fps", "60 fps", "144 fps"}) {
-    const bool drawn = std::any_of(figure.shapes.begin(), figure.shapes.end(), [&](const Shape& shape) {
-      const auto* line = std::get_if<Line>(&shape);
+    const bool drawn = std::any_of(figure.shapes.begin(), figure.shapes.end(), [&](const figure::Shape& shape) {
+      const auto* line = std::get_if<figure::Line>(&shape);
       return line != nullptr && line->series == rate && line->points.size() > 20;
     });
     EXPECT_TRUE(drawn) << rate;
     const auto label =
-        std::find_if(figure.texts.begin(), figure.texts.end(), [&](const Text& t) { return t.series == rate; });
+        std::find_if(figure.texts.begin(), figure.texts.end(), [&](const figure::Text& t) { return t.series == rate; });
     ASSERT_NE(label, figure.texts.end()) << rate;
     EXPECT_NE(label->text.find(rate), std::string::npos);
   }
@@ -42,18 +42,18 @@ TEST(RatesFigure, NamesEachLineTheWidestGapAndItsCause) {
 }
 
 TEST(RatesFigure, SaysThatAnExactMotionIsExact) {
-  const Figure waits = figure_of("kind = \"glide\", half_life = 0.2", {15, 60});
+  const figure::Figure waits = figure_of("kind = \"glide\", half_life = 0.2", {15, 60});
   EXPECT_TRUE(says(waits, "Exact at every rate; inputs wait"));
   EXPECT_EQ(misplaced_texts(waits), std::vector<std::string>{});
 }
 
 /// One line more than there are colours is never drawn, whatever is asked for.
 TEST(RatesFigure, HoldsManyRates) {
-  const Figure figure = figure_of("kind = \"per_frame\", rule = \"product\", rate = 18, at_fps = 60",
-                                  {10, 12, 15, 20, 24, 30, 50, 60, 100, 120, 144, 240});
+  const figure::Figure figure = figure_of("kind = \"per_frame\", rule = \"product\", rate = 18, at_fps = 60",
+                                          {10, 12, 15, 20, 24, 30, 50, 60, 100, 120, 144, 240});
   std::vector<std::string> series;
-  for (const Shape& shape : figure.shapes)
-    if (const auto* line = std::get_if<Line>(&shape); line != nullptr && line->series.ends_with(" minus exact"))
+  for (const figure::Shape& shape : figure.shapes)
+    if (const auto* line = std::get_if<figure::Line>(&shape); line != nullptr && line->series.ends_with(" minus exact"))
       series.push_back(line->series);
   EXPECT_EQ(series.size(), 5u);
   EXPECT_EQ(misplaced_texts(figure), std::vector<std::string>{});
@@ -64,7 +64,7 @@ TEST(TicksFigure, HasACellForEachOrderAndMarksTheMostEven) {
                                     "\"m\"\nrest = [0, 0]\nfollow = "
                                     "\"t\"\n[take.x]\nlength = 2\nclock = { fps = 60, tick = 50 }\n");
   const auto studies = study_ticks(feel, feel.takes[0]);
-  const Figure figure = ticks_figure({&feel, &feel.takes[0], &studies, "Tick"});
+  const figure::Figure figure = figure::ticks_figure({&feel, &feel.takes[0], &studies, "Tick"});
   for (const TickCase& one : studies[0].cases) EXPECT_TRUE(says(figure, one.label)) << one.label;
   EXPECT_TRUE(says(figure, "camera last, blended: the most even"));
   EXPECT_TRUE(says(figure, "20.0 ms late"));
@@ -72,8 +72,8 @@ TEST(TicksFigure, HasACellForEachOrderAndMarksTheMostEven) {
   // A held subject has stems beyond the middle line, a blended one has none.
   const auto tallest = [&](const std::string& series) {
     double height = 0.0;
-    for (const Shape& shape : figure.shapes)
-      if (const auto* line = std::get_if<Line>(&shape); line != nullptr && line->series == series)
+    for (const figure::Shape& shape : figure.shapes)
+      if (const auto* line = std::get_if<figure::Line>(&shape); line != nullptr && line->series == series)
         height = std::max(height, std::fabs(line->points[1].y - line->points[0].y));
     return height;
   };

@@ -6,16 +6,17 @@
 namespace stasis {
 namespace {
 
-Figure with_text(const std::string& words) {
-  Figure figure;
-  figure.shapes.emplace_back(Line{{{10, 10}, {200, 150}}, "#064B5D", 2.0, false, "a.smooth"});
-  figure.texts.push_back({TextRole::title, words, {100, 40}, Align::left, "#14262E", 21, true, {}, {}, {}, {}});
+figure::Figure with_text(const std::string& words) {
+  figure::Figure figure;
+  figure.shapes.emplace_back(figure::Line{{{10, 10}, {200, 150}}, "#064B5D", 2.0, false, "a.smooth"});
+  figure.texts.push_back(
+      {figure::TextRole::title, words, {100, 40}, figure::Align::left, "#14262E", 21, true, {}, {}, {}, {}});
   return figure;
 }
 
 TEST(Render, TextIsShownNeverRun) {
   const std::string nasty = "it's `touch ran` $(x) @a {b}_c \\n % \"q\" <b>&amp;";
-  const auto svg = render_svg(with_text(nasty));
+  const auto svg = figure::render_svg(with_text(nasty));
   ASSERT_TRUE(svg) << svg.error().message;
   EXPECT_NE(svg->find("it's `touch ran` $(x) @a {b}_c \\n % \"q\" &lt;b>&amp;amp;"), std::string::npos);
   EXPECT_EQ(svg->find("<b>"), std::string::npos);
@@ -23,16 +24,16 @@ TEST(Render, TextIsShownNeverRun) {
 
 TEST(Render, TextsMayBeginWithQuotesAndEndSections) {
   for (const char* text : {"'tis", "''", "'", "a ]]> b", "'\"$(touch ran)`touch ran`"}) {
-    const auto svg = render_svg(with_text(text));
+    const auto svg = figure::render_svg(with_text(text));
     ASSERT_TRUE(svg) << text << ": " << svg.error().message;
     EXPECT_EQ(svg->find("]]>"), std::string::npos);
-    EXPECT_TRUE(render_png(*svg)) << text; // it reads the SVG as XML
+    EXPECT_TRUE(figure::render_png(*svg)) << text; // it reads the SVG as XML
   }
-  EXPECT_NE(render_svg(with_text("'tis"))->find(">'tis<"), std::string::npos);
+  EXPECT_NE(figure::render_svg(with_text("'tis"))->find(">'tis<"), std::string::npos);
 }
 
 TEST(Render, SameFigureSameBytes) {
-  const auto first = render_svg(with_text("title")), second = render_svg(with_text("title"));
+  const auto first = figure::render_svg(with_text("title")), second = figure::render_svg(with_text("title"));
   ASSERT_TRUE(first && second);
   EXPECT_EQ(*first, *second);
   EXPECT_NE(first->find("<desc>Drawn by Stasis</desc>"), std::string::npos);
@@ -41,9 +42,9 @@ TEST(Render, SameFigureSameBytes) {
 }
 
 TEST(Render, PngIsOfTheSizeAndSigned) {
-  const auto svg = render_svg(with_text("title"));
+  const auto svg = figure::render_svg(with_text("title"));
   ASSERT_TRUE(svg);
-  const auto png = render_png(*svg);
+  const auto png = figure::render_png(*svg);
   ASSERT_TRUE(png) << png.error().message;
   EXPECT_TRUE(png->starts_with("\x89PNG"));
   const auto number = [&](std::size_t at) {
@@ -55,13 +56,13 @@ TEST(Render, PngIsOfTheSizeAndSigned) {
 }
 
 TEST(Process, SaysWhatFailed) {
-  const auto missing = run_process({"no-such-program-here"}, "");
+  const auto missing = figure::run_process({"no-such-program-here"}, "");
   ASSERT_FALSE(missing);
   EXPECT_TRUE(missing.error().not_installed);
-  const auto failed = run_process({"gnuplot", "-d", "-"}, "plot nonsense(x)\n");
+  const auto failed = figure::run_process({"gnuplot", "-d", "-"}, "plot nonsense(x)\n");
   ASSERT_FALSE(failed);
   EXPECT_NE(failed.error().message.find("gnuplot failed"), std::string::npos);
-  EXPECT_EQ(*run_process({"cat"}, std::string(1 << 20, 'x')), std::string(1 << 20, 'x'));
+  EXPECT_EQ(*figure::run_process({"cat"}, std::string(1 << 20, 'x')), std::string(1 << 20, 'x'));
 }
 
 } // namespace

@@ -9,7 +9,7 @@ namespace stasis {
 namespace {
 
 TEST(Series, ThinningKeepsExtremesAndEnds) {
-  SeriesReducer reducer(1.0, 100);
+  figure::SeriesReducer reducer(1.0, 100);
   double least = 0, most = 0;
   constexpr int count = 100'000;
   for (int i = 0; i < count; ++i) {
@@ -21,16 +21,17 @@ TEST(Series, ThinningKeepsExtremesAndEnds) {
   }
   const auto kept = reducer.finish();
   EXPECT_LE(kept.size(), 400u);
-  const auto [low, high] = std::minmax_element(kept.begin(), kept.end(), [](Point a, Point b) { return a.y < b.y; });
+  const auto [low, high] =
+      std::minmax_element(kept.begin(), kept.end(), [](figure::Point a, figure::Point b) { return a.y < b.y; });
   EXPECT_EQ(low->y, least);
   EXPECT_EQ(high->y, most);
   EXPECT_EQ(kept.front().x, 0.0);
   EXPECT_EQ(kept.back().x, (count - 1.0) / count);
-  EXPECT_TRUE(std::is_sorted(kept.begin(), kept.end(), [](Point a, Point b) { return a.x < b.x; }));
+  EXPECT_TRUE(std::is_sorted(kept.begin(), kept.end(), [](figure::Point a, figure::Point b) { return a.x < b.x; }));
 }
 
 TEST(Series, WithoutColumnsEveryFinitePointStays) {
-  SeriesReducer reducer(1.0, 0);
+  figure::SeriesReducer reducer(1.0, 0);
   for (int i = 0; i < 10; ++i) reducer.add(i * 0.1, i == 3 ? std::nan("") : static_cast<double>(i));
   EXPECT_EQ(reducer.finish().size(), 9u);
 }

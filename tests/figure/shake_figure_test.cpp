@@ -16,18 +16,20 @@ namespace {
 struct DrawnShake {
   Feel feel;
   TakeMeasures measures;
-  ShakeSink series;
-  Figure figure;
+  figure::ShakeSink series;
+  figure::Figure figure;
 
   explicit DrawnShake(const std::string& text) : feel(test::feel_from(text)) {
     const Scene scene = test::scene_of(feel);
     MeasureSink measuring;
     BlockSink* const sinks[] = {&series, &measuring};
     measures = measuring.take(play(scene, sinks));
-    figure = shake_figure({&scene, &measures, &series, 0, "Title", ""});
+    figure = figure::shake_figure({&scene, &measures, &series, 0, "Title", ""});
   }
 
-  std::vector<const Line*> lines(const std::string& series_name) const { return test::lines_of(figure, series_name); }
+  std::vector<const figure::Line*> lines(const std::string& series_name) const {
+    return test::lines_of(figure, series_name);
+  }
   bool says(const std::string& words) const { return test::says(figure, words); }
 };
 
@@ -60,7 +62,7 @@ TEST(ShakeFigure, SaysItsFiveNumbers) {
     EXPECT_TRUE(drawn.says(words)) << words;
   const double peak = drawn.measures.shakes[0].parts[0].peak;
   EXPECT_TRUE(std::any_of(drawn.figure.texts.begin(), drawn.figure.texts.end(),
-                          [&](const Text& text) { return text.number == peak; }));
+                          [&](const figure::Text& text) { return text.number == peak; }));
   EXPECT_EQ(drawn.lines("against").size(), 1u);
   EXPECT_EQ(drawn.lines("rms").size(), 1u);
 }

@@ -43,26 +43,27 @@ const std::string picture =
 
 struct FromTheSide {
   Feel feel;
-  Figure figure;
+  figure::Figure figure;
   std::size_t frames;
   explicit FromTheSide(const std::string& text) : feel(test::feel_from(text)) {
-    SideSink side;
+    figure::SideSink side;
     BlockSink* const sinks[] = {&side};
     const Scene scene = test::scene_of(feel);
     play(scene, sinks);
     frames = side.frames().size();
-    figure = side_figure({&scene, &side, "Orbit", ""});
+    figure = figure::side_figure({&scene, &side, "Orbit", ""});
   }
-  const Line* line(const std::string& series) const {
+  const figure::Line* line(const std::string& series) const {
     const auto found = test::lines_of(figure, series);
     return found.empty() ? nullptr : found.front();
   }
   bool says(const std::string& words) const { return test::says(figure, words); }
   std::size_t diamonds() const {
-    return static_cast<std::size_t>(std::count_if(figure.shapes.begin(), figure.shapes.end(), [](const Shape& shape) {
-      const auto* mark = std::get_if<Mark>(&shape);
-      return mark != nullptr && mark->kind == MarkKind::diamond;
-    }));
+    return static_cast<std::size_t>(
+        std::count_if(figure.shapes.begin(), figure.shapes.end(), [](const figure::Shape& shape) {
+          const auto* mark = std::get_if<figure::Mark>(&shape);
+          return mark != nullptr && mark->kind == figure::MarkKind::diamond;
+        }));
   }
 };
 
@@ -81,12 +82,13 @@ TEST(SideFigure, ShowsTheWayItsKnotsAndEachValueAgainstTheDriver) {
 /// Equal scales both ways: the drawn way is the radius at each tilt, about what is looked at.
 TEST(SideFigure, HasEqualScales) {
   const FromTheSide drawn(picture + orbit);
-  const Mark* origin = nullptr;
-  for (const Shape& shape : drawn.figure.shapes)
-    if (const auto* mark = std::get_if<Mark>(&shape); mark != nullptr && mark->kind == MarkKind::dot) origin = mark;
+  const figure::Mark* origin = nullptr;
+  for (const figure::Shape& shape : drawn.figure.shapes)
+    if (const auto* mark = std::get_if<figure::Mark>(&shape); mark != nullptr && mark->kind == figure::MarkKind::dot)
+      origin = mark;
   ASSERT_NE(origin, nullptr);
   const auto& way = drawn.line("eye as designed")->points;
-  const auto far = [&](const Point& p) { return std::hypot(p.x - origin->at.x, p.y - origin->at.y); };
+  const auto far = [&](const figure::Point& p) { return std::hypot(p.x - origin->at.x, p.y - origin->at.y); };
   EXPECT_NEAR(far(way.back()) / far(way.front()), 2.0, 1e-6); // 4 m against 2 m
   // Looking down by 60 degrees the eye stands above, at 60 degrees.
   EXPECT_NEAR(std::atan2(origin->at.y - way.front().y, way.front().x - origin->at.x), std::acos(-1.0) / 3, 1e-9);

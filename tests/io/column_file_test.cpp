@@ -16,7 +16,7 @@ namespace {
 Result<NumberColumns> read(const std::string& text, const std::vector<std::string>& wanted) {
   const test::TempDir folder;
   folder.write("a.csv", text);
-  return read_column_file(folder / "a.csv", wanted, 4);
+  return io::read_column_file(folder / "a.csv", wanted, 4);
 }
 
 TEST(ColumnFile, KeepsOnlyWhatIsWanted) {
@@ -61,7 +61,7 @@ TEST(ColumnFile, FaultsHaveALineAndAColumn) {
   EXPECT_EQ(faults.error()[2].where.line, 5);
   EXPECT_FALSE(read("", {"a"}));
   EXPECT_FALSE(read("a,a\n1,2\n", {"a"}));
-  EXPECT_EQ(read_column_file("/nowhere/at/all.csv", {"a"}, 0).error()[0].code, "file.unreadable");
+  EXPECT_EQ(io::read_column_file("/nowhere/at/all.csv", {"a"}, 0).error()[0].code, "file.unreadable");
 }
 
 /// Whatever way a number is written, it is the double nearest to it, as the C library reads it.

@@ -13,7 +13,7 @@ namespace stasis {
 namespace {
 
 TEST(JunitXml, CountsCasesAndFailuresByTake) {
-  const std::string xml = junit_xml(
+  const std::string xml = io::junit_xml(
       "A feel",
       {{"one", "a at most 1", true, ""}, {"two", "b at most 2", false, "found 3"}, {"one", "c", false, "found 4"}});
   pugi::xml_document document;
@@ -29,7 +29,7 @@ TEST(JunitXml, CountsCasesAndFailuresByTake) {
 
 TEST(JunitXml, NamesAreTextWhateverTheyHold) {
   const std::string nasty = "</testsuite><x a=\"'>&\n\x01";
-  const std::string xml = junit_xml(nasty, {{nasty, nasty, false, nasty}});
+  const std::string xml = io::junit_xml(nasty, {{nasty, nasty, false, nasty}});
   pugi::xml_document document;
   ASSERT_TRUE(document.load_string(xml.c_str())) << xml;
   EXPECT_EQ(std::string(document.child("testsuites").attribute("name").value()).find("</testsuite><x a=\"'>&"), 0u);
@@ -46,7 +46,7 @@ std::vector<KnownCurve> two_curves() {
 }
 
 TEST(CurvesCsv, QuotesNamesAndLeavesUnboundedSpeedsEmpty) {
-  std::istringstream lines(curves_csv(two_curves(), 3));
+  std::istringstream lines(io::curves_csv(two_curves(), 3));
   std::string line;
   std::getline(lines, line);
   EXPECT_EQ(line, "time,\"in circle.value\",\"in circle.speed\",\"cubic-bezier(0.3, 0, 0.1, "
@@ -60,7 +60,7 @@ TEST(CurvesCsv, QuotesNamesAndLeavesUnboundedSpeedsEmpty) {
 }
 
 TEST(CurvesJson, HoldsFactsAndNoInfinity) {
-  const auto json = nlohmann::json::parse(curves_json(two_curves(), "0"));
+  const auto json = nlohmann::json::parse(io::curves_json(two_curves(), "0"));
   ASSERT_EQ(json["curves"].size(), 2u);
   EXPECT_TRUE(json["curves"][0]["fastest_speed"].is_null());
   EXPECT_EQ(json["curves"][0]["end_speed"], nullptr);

@@ -27,7 +27,7 @@ bool is_valid(const test::TempDir& folder, const std::string& feel) {
 
 TEST(Schema, AStandardValidatorAgreesWithTheReader) {
   const test::TempDir folder;
-  folder.write("schema.json", feel_schema());
+  folder.write("schema.json", io::feel_schema());
   folder.write("validate.py", validate);
   const test::Ended starter = test::run_program(folder, {"new", "-"});
   EXPECT_TRUE(is_valid(folder, starter.out)) << folder.read("out");

@@ -26,7 +26,7 @@ std::size_t resident_bytes() {
 
 TEST(ScratchShelf, GivesBackEveryNumberAlsoAfterItWasLetGo) {
   const test::TempDir folder;
-  const NumberColumn column = column_of(100'003, scratch_shelf({folder / ""}));
+  const NumberColumn column = column_of(100'003, io::scratch_shelf({folder / ""}));
   EXPECT_TRUE(folder.files().empty()); // it has no name
   for (int time = 0; time < 2; ++time) {
     for (std::size_t row = 0; row < column.size(); ++row) ASSERT_EQ(column[row], static_cast<double>(row) * 0.5);
@@ -39,7 +39,7 @@ TEST(ScratchShelf, APassTakesNoMoreMemoryForALongerColumn) {
   const test::TempDir folder;
   constexpr std::size_t count = 8'000'000, piece_bytes = std::size_t{1} << 20;
   const std::size_t before = resident_bytes();
-  const NumberColumn column = column_of(count, scratch_shelf({folder / ""}));
+  const NumberColumn column = column_of(count, io::scratch_shelf({folder / ""}));
   std::size_t most = 0;
   double sum = 0.0;
   ColumnPass pass(column);
@@ -53,9 +53,9 @@ TEST(ScratchShelf, APassTakesNoMoreMemoryForALongerColumn) {
 
 TEST(ScratchShelf, TakesTheFirstFolderThatHasRoomAndNoneElse) {
   const test::TempDir folder;
-  EXPECT_EQ(scratch_shelf({"/nowhere/at/all"})->spool(), nullptr);
-  EXPECT_NE(scratch_shelf({"/nowhere/at/all", folder / ""})->spool(), nullptr);
-  const NumberColumn kept = column_of(100'003, scratch_shelf({}));
+  EXPECT_EQ(io::scratch_shelf({"/nowhere/at/all"})->spool(), nullptr);
+  EXPECT_NE(io::scratch_shelf({"/nowhere/at/all", folder / ""})->spool(), nullptr);
+  const NumberColumn kept = column_of(100'003, io::scratch_shelf({}));
   EXPECT_EQ(kept.size(), 100'003u);
   EXPECT_EQ(kept.back(), 50'001.0);
 }

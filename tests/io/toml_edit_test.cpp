@@ -15,7 +15,7 @@ namespace stasis {
 namespace {
 
 std::string edited(const std::string& text, const std::string& path, const std::string& value) {
-  const auto edit = edit_value(text, path, value);
+  const auto edit = io::edit_value(text, path, value);
   if (!edit) return "refused: " + edit.error()[0].message;
   return edit->text;
 }
@@ -104,12 +104,12 @@ TEST(TomlEdit, RandomEditsOfTheDemoChangeOneLineOnlyAndReadBack) {
   for (const bool crlf : {false, true}) {
     std::string text = crlf ? with_crlf(demo_text()) : demo_text();
     std::vector<std::string> paths;
-    collect(*read_toml(text, 0), "", paths);
+    collect(*io::read_toml(text, 0), "", paths);
     ASSERT_GT(paths.size(), 60u);
     for (int i = 0; i < 300; ++i) {
       const std::string& path = paths[random() % paths.size()];
       const std::string value = values[random() % std::size(values)];
-      const auto edit = edit_value(text, path, value);
+      const auto edit = io::edit_value(text, path, value);
       ASSERT_TRUE(edit) << path << ": " << edit.error()[0].message;
       std::istringstream before(text), after(edit->text);
       std::string a, b;
@@ -121,21 +121,21 @@ TEST(TomlEdit, RandomEditsOfTheDemoChangeOneLineOnlyAndReadBack) {
       EXPECT_FALSE(static_cast<bool>(std::getline(after, b)));
       EXPECT_LE(changed, 1) << path;
       // What stands at the path is now the value; and putting the old token back gives the old text.
-      const auto back = edit_value(edit->text, path, "7");
-      const auto again = edit_value(text, path, "7");
+      const auto back = io::edit_value(edit->text, path, "7");
+      const auto again = io::edit_value(text, path, "7");
       ASSERT_TRUE(back && again);
       EXPECT_EQ(back->text, again->text) << path << " = " << value;
     }
   }
 }
 
-std::string changed(const std::string& text, const std::string& path, const std::vector<KeyChange>& changes) {
-  const auto result = change_keys(text, path, changes);
+std::string changed(const std::string& text, const std::string& path, const std::vector<io::KeyChange>& changes) {
+  const auto result = io::change_keys(text, path, changes);
   return result ? *result : "refused: " + result.error()[0].message;
 }
 
 TEST(ChangeKeys, RenamesAndTakesOutAndLeavesComments) {
-  const std::vector<KeyChange> both{{"a", "z", "9"}, {"b", "", ""}};
+  const std::vector<io::KeyChange> both{{"a", "z", "9"}, {"b", "", ""}};
   EXPECT_EQ(changed("[t]\na = 1   # one\nb = 2   # two\nc = 3\n", "t", both), "[t]\nz = 9   # one\n# two\nc = 3\n");
   EXPECT_EQ(changed("[t]\r\n  a=1\r\n  b = 2\r\n", "t", both), "[t]\r\n  z=9\r\n");
   EXPECT_EQ(changed("t = { a = 1, b = 2, c = 3 }", "t", both), "t = { z = 9, c = 3 }");

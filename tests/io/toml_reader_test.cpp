@@ -7,7 +7,7 @@ namespace stasis {
 namespace {
 
 TEST(Toml, KeepsOrderKindsAndPlaces) {
-  const auto read = read_toml("z = 1\na = 2.5\n[t]\nx = \"q\"\ny = [1, { k = true }]\n", 3);
+  const auto read = io::read_toml("z = 1\na = 2.5\n[t]\nx = \"q\"\ny = [1, { k = true }]\n", 3);
   ASSERT_TRUE(read);
   const NodeTable& entries = *read->table();
   ASSERT_EQ(entries.size(), 3u);
@@ -22,7 +22,7 @@ TEST(Toml, KeepsOrderKindsAndPlaces) {
 }
 
 std::string why(std::string_view text) {
-  const auto read = read_toml(text, 0);
+  const auto read = io::read_toml(text, 0);
   return read ? "accepted" : read.error().front().message;
 }
 
@@ -40,21 +40,21 @@ TEST(Toml, RefusesWhatIsNoToml) {
 }
 
 TEST(Toml, APlaceIsGivenForAFault) {
-  const auto read = read_toml("a = 1\nb = \n", 0);
+  const auto read = io::read_toml("a = 1\nb = \n", 0);
   ASSERT_FALSE(read);
   EXPECT_EQ(read.error().front().where.line, 2);
-  const auto nul = read_toml(std::string_view("ab\ncd\0", 6), 0);
+  const auto nul = io::read_toml(std::string_view("ab\ncd\0", 6), 0);
   EXPECT_EQ(nul.error().front().where.line, 2);
   EXPECT_EQ(nul.error().front().where.column, 3);
 }
 
 TEST(Toml, ValuesOfACallNeedNoQuotes) {
-  EXPECT_EQ(std::get<double>(read_toml_value("2.5", 0)->value), 2.5);
-  EXPECT_EQ(std::get<std::string>(read_toml_value("soft", 0)->value), "soft");
-  EXPECT_EQ(std::get<std::string>(read_toml_value("\"110 ms\"", 0)->value), "110 ms");
-  EXPECT_EQ(std::get<std::string>(read_toml_value("110 ms", 0)->value), "110 ms");
-  EXPECT_EQ(read_toml_value("[1, 2]", 0)->list()->size(), 2u);
-  EXPECT_EQ(std::get<std::string>(read_toml_value("1\nb = 2", 0)->value), "1\nb = 2");
+  EXPECT_EQ(std::get<double>(io::read_toml_value("2.5", 0)->value), 2.5);
+  EXPECT_EQ(std::get<std::string>(io::read_toml_value("soft", 0)->value), "soft");
+  EXPECT_EQ(std::get<std::string>(io::read_toml_value("\"110 ms\"", 0)->value), "110 ms");
+  EXPECT_EQ(std::get<std::string>(io::read_toml_value("110 ms", 0)->value), "110 ms");
+  EXPECT_EQ(io::read_toml_value("[1, 2]", 0)->list()->size(), 2u);
+  EXPECT_EQ(std::get<std::string>(io::read_toml_value("1\nb = 2", 0)->value), "1\nb = 2");
 }
 
 } // namespace

@@ -14,7 +14,7 @@ namespace {
 
 std::string trace_of(const Feel& feel) {
   std::string text;
-  TraceCsvSink sink([&](std::string_view piece) { text += piece; });
+  io::TraceCsvSink sink([&](std::string_view piece) { text += piece; });
   BlockSink* const sinks[] = {&sink};
   play(test::scene_of(feel), sinks);
   return text;
@@ -119,8 +119,8 @@ TEST(MeasuresJson, GivesEveryNumberAUnitOfItsOwn) {
       "[shake.s]\non = { \"b.x\" = 0.1 }\nwave = { kind = \"noise\", frequency = 5 }\ndecay = { kind = \"half_life\", "
       "half_life = 0.2 }\n"
       "[take.t]\nlength = 1\ncues = [{ at = 0.1, hit = \"s\" }]\n");
-  const auto units =
-      nlohmann::json::parse(measures_json({"9", "f", ""}, test::scene_of(feel), test::play_measures(feel)))["units"];
+  const auto units = nlohmann::json::parse(
+      io::measures_json({"9", "f", ""}, test::scene_of(feel), test::play_measures(feel)))["units"];
   EXPECT_EQ(units["a.sideways"], "1"); // a distance in the space: of logarithms
   EXPECT_EQ(units["b.sideways"], "m");
   EXPECT_EQ(units["layers.s.quiet_after"], "s");
@@ -131,7 +131,7 @@ TEST(MeasuresJson, GivesEveryNumberAUnitOfItsOwn) {
 TEST(MeasuresJson, SaysWhatTheViewWentThroughAndWhen) {
   const Feel feel = held_feel();
   const auto json =
-      nlohmann::json::parse(measures_json({"9", "f", ""}, test::scene_of(feel), test::play_measures(feel)));
+      nlohmann::json::parse(io::measures_json({"9", "f", ""}, test::scene_of(feel), test::play_measures(feel)));
   const auto& room = json["follow"]["radius"];
   EXPECT_EQ(room["penetration_of"], "level");
   EXPECT_EQ(room["penetration_at"], 0.5);
@@ -151,7 +151,7 @@ TEST(MeasuresJson, IsNullWhereNothingWasMetAndAbsentWhereNothingCanBe) {
   Feel feel = held_feel();
   feel.takes[0].obstacles.emplace();
   const auto json =
-      nlohmann::json::parse(measures_json({"9", "f", ""}, test::scene_of(feel), test::play_measures(feel)));
+      nlohmann::json::parse(io::measures_json({"9", "f", ""}, test::scene_of(feel), test::play_measures(feel)));
   const auto& room = json["follow"]["radius"];
   EXPECT_EQ(room["penetration"], 0);
   EXPECT_EQ(room["held_time"], 0);
@@ -163,7 +163,7 @@ TEST(MeasuresJson, IsNullWhereNothingWasMetAndAbsentWhereNothingCanBe) {
 TEST(MeasuresJson, IsOneLineWithNullForWhatDidNotHappen) {
   const Feel feel = test::feel_from(test::step_feel("kind = \"cut\"", 60, 2, 0.5));
   const std::string json =
-      measures_json({"9", "name \"q\"\n</script>", ""}, test::scene_of(feel), test::play_measures(feel));
+      io::measures_json({"9", "name \"q\"\n</script>", ""}, test::scene_of(feel), test::play_measures(feel));
   EXPECT_EQ(json.find('\n'), std::string::npos);
   EXPECT_TRUE(json.starts_with(
       "{\"stasis\":\"9\",\"feel\":\"name \\\"q\\\" </script>\",\"take\":\"t\",\"variant\":null,\"clock\":"));

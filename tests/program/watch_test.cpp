@@ -54,14 +54,14 @@ TEST(FileWatch, SeesReplacementsOfTheSameSize) {
   const TempDir folder;
   folder.write("a", "one");
   const std::vector<std::string> files{folder / "a", folder / "gone"};
-  const auto seen = states_of(files);
+  const auto seen = io::states_of(files);
   EXPECT_EQ(seen[1].size, -1);
   folder.write("b", "two");
   std::filesystem::rename(folder / "b", folder / "a");
   volatile bool stop = false;
-  EXPECT_NE(wait_for_change(files, seen, 10, stop), seen);
+  EXPECT_NE(io::wait_for_change(files, seen, 10, stop), seen);
   stop = true;
-  EXPECT_EQ(wait_for_change(files, seen, 10, stop), seen);
+  EXPECT_EQ(io::wait_for_change(files, seen, 10, stop), seen);
 }
 
 } // namespace

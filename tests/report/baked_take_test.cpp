@@ -18,7 +18,7 @@ Feel feel_of_length(double length) {
 }
 
 struct Baked {
-  BakeSink whole{1'000'000}, thin;
+  report::BakeSink whole{1'000'000}, thin;
   Feel feel;
 
   Baked(double length, std::size_t most) : thin(most), feel(feel_of_length(length)) {

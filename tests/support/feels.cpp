@@ -10,14 +10,14 @@
 namespace stasis::test {
 
 Problems problems_of(const std::string& text) {
-  const auto document = read_toml(text, 0);
+  const auto document = io::read_toml(text, 0);
   if (!document) return document.error();
   const auto feel = read_feel(*document, measure_names);
   return feel ? Problems{} : feel.error();
 }
 
 Feel feel_from(const std::string& text) {
-  const auto document = read_toml(text, 0);
+  const auto document = io::read_toml(text, 0);
   if (!document) {
     ADD_FAILURE() << document.error().front().message;
     return {};

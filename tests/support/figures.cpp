@@ -4,22 +4,23 @@
 
 namespace stasis::test {
 
-bool says(const Figure& figure, const std::string& words) {
+bool says(const figure::Figure& figure, const std::string& words) {
   return std::any_of(figure.texts.begin(), figure.texts.end(),
-                     [&](const Text& text) { return text.text.find(words) != std::string::npos; });
+                     [&](const figure::Text& text) { return text.text.find(words) != std::string::npos; });
 }
 
-std::vector<const Line*> lines_of(const Figure& figure, const std::string& series) {
-  std::vector<const Line*> found;
-  for (const Shape& shape : figure.shapes)
-    if (const auto* line = std::get_if<Line>(&shape); line != nullptr && line->series == series) found.push_back(line);
+std::vector<const figure::Line*> lines_of(const figure::Figure& figure, const std::string& series) {
+  std::vector<const figure::Line*> found;
+  for (const figure::Shape& shape : figure.shapes)
+    if (const auto* line = std::get_if<figure::Line>(&shape); line != nullptr && line->series == series)
+      found.push_back(line);
   return found;
 }
 
-std::vector<std::string> misplaced_texts(const Figure& figure) {
+std::vector<std::string> misplaced_texts(const figure::Figure& figure) {
   std::vector<std::string> pairs;
   for (std::size_t a = 0; a < figure.texts.size(); ++a) {
-    const Box& box = figure.texts[a].box;
+    const figure::Box& box = figure.texts[a].box;
     if (box.left < 0 || box.right > figure.width || box.top < 0 || box.bottom > figure.height)
       pairs.push_back(figure.texts[a].text);
     for (std::size_t b = a + 1; b < figure.texts.size(); ++b)
