@@ -4,8 +4,8 @@
 
 #include <benchmark/benchmark.h>
 
+#include "core/check/known_names.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "core/scene/obstacle.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
@@ -79,7 +79,7 @@ obstacles = { thickness = 0.3, stand_off = 0.2 }
 length = 3600
 )",
                                       0);
-  const Feel feel = *read_feel(*document, measure_names);
+  const Feel feel = *read_feel(*document, all_known_names);
   const Scene scene{&feel, &feel.takes[0], clock_of(feel.takes[0])};
   for (auto _ : state) play(scene, {});
   state.SetItemsProcessed(state.iterations() * scene.clock.frames);

@@ -1,9 +1,9 @@
 // Rules of frames beside the loop that a program has, and a take on six clocks beside its plain plays.
 #include <benchmark/benchmark.h>
 
+#include "core/check/known_names.hpp"
 #include "core/feel/read_feel.hpp"
 #include "core/measure/frame_rates.hpp"
-#include "core/measure/measure_names.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
 
@@ -59,7 +59,7 @@ length = 60
 cues = [{ at = 0.51, press = "c" }, { at = 20.3, release = "c" }]
 )",
                                       0);
-  return *read_feel(*document, measure_names);
+  return *read_feel(*document, all_known_names);
 }
 
 /// The least that six clocks cost: each played and measured once, and its exact path beside it.

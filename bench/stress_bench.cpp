@@ -1,8 +1,8 @@
 // What a frame costs in random plays, beside the same frames played without anyone looking on.
 #include <benchmark/benchmark.h>
 
+#include "core/check/known_names.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "core/search/stress.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
@@ -41,7 +41,7 @@ channel = "distance"
 step = 1.12
 )";
 
-Feel bench_feel() { return *read_feel(*io::read_toml(feel_text, 0), measure_names); }
+Feel bench_feel() { return *read_feel(*io::read_toml(feel_text, 0), all_known_names); }
 
 constexpr std::uint64_t plays = 64;
 

@@ -6,8 +6,8 @@
 #include <fmt/compile.h>
 #include <fmt/format.h>
 
+#include "core/check/known_names.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
@@ -51,7 +51,7 @@ BENCHMARK(bare_writer)->Unit(benchmark::kMillisecond);
 
 void play_take(benchmark::State& state, bool with_trace, bool with_measures) {
   const auto document = stasis::read_toml(text, 0);
-  const auto feel = stasis::read_feel(*document, stasis::measure_names);
+  const auto feel = stasis::read_feel(*document, stasis::all_known_names);
   for (auto _ : state) {
     std::size_t bytes = 0;
     stasis::TraceCsvSink trace([&](std::string_view piece) { bytes += piece.size(); });

@@ -4,10 +4,10 @@
 #include <cstdint>
 #include <cstdlib>
 
+#include "core/check/known_names.hpp"
 #include "core/check/warning.hpp"
 #include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/take/player.hpp"
 #include "io/toml_edit.hpp"
@@ -39,10 +39,10 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   for (const std::string_view variant : stasis::variant_names(*document)) {
     stasis::Node other = *document;
     if (stasis::apply_variant(other, variant) && stasis::resolve_settings(other))
-      (void)stasis::read_feel(other, stasis::measure_names);
+      (void)stasis::read_feel(other, stasis::all_known_names);
   }
   if (!stasis::resolve_settings(*document)) return 0;
-  const auto feel = stasis::read_feel(*document, stasis::measure_names);
+  const auto feel = stasis::read_feel(*document, stasis::all_known_names);
   if (!feel) return feel.error().empty() ? (std::abort(), 0) : 0;
   stasis::warnings_of_feel(*feel);
   if (const auto edit = stasis::edit_value(text, "title", "edited"); edit && !stasis::read_toml(edit->text, 0))

@@ -1,6 +1,7 @@
 #include <csignal>
 #include <cstring>
 #include <exception>
+#include <new>
 #include <string>
 #include <unistd.h>
 
@@ -8,6 +9,7 @@
 
 int main(int count, char** words) {
   std::signal(SIGPIPE, SIG_IGN); // a closed pipe is noticed at the write, and ends quietly
+  std::signal(SIGXFSZ, SIG_IGN); // so is a limit on the size of files, and told
   stasis::cli::Output out(STDOUT_FILENO), err(STDERR_FILENO);
   try {
     const stasis::cli::Arguments arguments(words + 1, words + (count > 0 ? count : 1));
@@ -15,6 +17,10 @@ int main(int count, char** words) {
     out.flush();
     if (out.error() == 0) return static_cast<int>(status);
     stasis::cli::print_error(std::string("could not write to standard output: ") + std::strerror(out.error()) + ".",
+                             err);
+    return static_cast<int>(stasis::cli::Exit::bad_file);
+  } catch (const std::bad_alloc&) {
+    stasis::cli::print_error("there is not enough memory for this; a shorter take or a smaller recording needs less.",
                              err);
     return static_cast<int>(stasis::cli::Exit::bad_file);
   } catch (const std::exception& fault) {

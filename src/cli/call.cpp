@@ -39,7 +39,10 @@ void Call::positionals(const std::string& name, std::vector<std::string>& target
 }
 
 void Call::option(const std::string& names, std::string& target, const std::string& meaning) {
-  app_->add_option(names, target, meaning)->capture_default_str();
+  app_->add_option(names, target, meaning)
+      ->check(CLI::Validator(
+          [](std::string& value) { return value.empty() ? std::string("a value is missing: it is empty") : ""; }, ""))
+      ->capture_default_str();
 }
 
 void Call::choice(const std::string& names, std::string& target, const std::vector<std::string>& words,

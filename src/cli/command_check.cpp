@@ -75,14 +75,13 @@ public:
       if (!base) return base.error();
       name_ = base->name;
       const std::string suffix = variant.empty() ? "" : ", variant " + variant;
-      if (!play(*base, suffix, true)) return Exit::bad_input;
+      play(*base, suffix, true);
       for (const Setting& setting : base->feel.settings)
         for (const double end : {setting.low, setting.high}) {
           const auto ended =
               source->version(variant, {fmt::format("setting.{}.value={}", setting.name, shortest(end))}, streams_.err);
           if (!ended) return ended.error();
-          if (!play(*ended, fmt::format("{}, setting {} = {}", suffix, setting.name, concise(end, 6)), false))
-            return Exit::bad_input;
+          play(*ended, fmt::format("{}, setting {} = {}", suffix, setting.name, concise(end, 6)), false);
         }
     }
     return report();
@@ -90,7 +89,7 @@ public:
 
 private:
   /// Plays the chosen takes and judges the wants; with `warn`, looks for what seems wrong as well.
-  bool play(const LoadedFeel& loaded, const std::string& suffix, bool warn) {
+  void play(const LoadedFeel& loaded, const std::string& suffix, bool warn) {
     std::vector<Warning> found = warn ? warnings_of_feel(loaded.feel) : std::vector<Warning>{};
     for (const std::size_t index : loaded.takes) {
       const Take& take = loaded.feel.takes[index];
@@ -104,15 +103,13 @@ private:
       if (!warn) continue;
       for (Warning& one : warnings_of_take(loaded.feel, take, measures)) found.push_back(std::move(one));
     }
-    const auto faults = apply_silences(loaded.feel, found);
-    for (const std::string& fault : faults) print_error(fault, streams_.err);
+    apply_silences(loaded.feel, found);
     for (Warning& one : found) {
       one.take += one.take.empty() ? (suffix.empty() ? "" : suffix.substr(2)) : suffix;
       const bool known = std::any_of(warnings_.begin(), warnings_.end(),
                                      [&](const Warning& w) { return w.code == one.code && w.message == one.message; });
       if (!known) warnings_.push_back(std::move(one));
     }
-    return faults.empty();
   }
 
   bool fails() const {
@@ -127,13 +124,14 @@ private:
   }
 
   Exit report() {
-    options_.json ? streams_.out.line(json()) : print_text();
-    if (!options_.junit.empty()) {
-      auto done = io::write_file(options_.junit, junit(), options_.force);
-      if (!done) {
+    // Written first: what cannot be written is no result to be read above the reason.
+    if (!options_.junit.empty())
+      if (auto done = io::write_file(options_.junit, junit(), options_.force); !done) {
         print_error(done.error().message + ".", streams_.err);
         return Exit::bad_file;
       }
+    options_.json ? streams_.out.line(json()) : print_text();
+    if (!options_.junit.empty()) {
       (options_.json ? streams_.err : streams_.out).line("  wrote " + options_.junit);
     }
     return fails() ? Exit::does_not_hold : Exit::fine;

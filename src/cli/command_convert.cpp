@@ -151,7 +151,9 @@ struct LensRow {
 };
 
 std::optional<double> aspect_of(const std::string& text, Output& err) {
-  const auto parts = split(text, text.find(':') != std::string::npos ? ':' : '/');
+  const char mark = text.find(':') != std::string::npos ? ':' : '/';
+  auto parts = split(text, mark);
+  if (text.ends_with(mark)) parts.emplace_back(); // "16:" has no height
   std::optional<double> aspect;
   if (parts.size() == 1) aspect = read_number(parts[0]);
   if (parts.size() == 2)

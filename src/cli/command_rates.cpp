@@ -88,6 +88,8 @@ Exit write_replacements(const std::string& file, bool allow_outside, Streams str
     print_error("--write changes a file, and standard input is none.", streams.err);
     return Exit::bad_input;
   }
+  const auto lock = io::FileLock::take(file); // until the end: what another run writes meanwhile would be lost
+  if (!lock) return failed(lock.error(), streams.err);
   auto text = io::read_file(file, most_document_bytes);
   if (!text) return failed(text.error(), streams.err);
   if (!is_valid_feel(file, *text, allow_outside, streams.err)) return Exit::bad_input;
@@ -127,7 +129,18 @@ Exit run_rates(const Arguments& arguments, Streams streams) {
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto rates = rates_of(options.at, streams.err);
   if (!rates) return Exit::bad_input;
-  if (options.write) return write_replacements(options.feel.file, options.feel.allow_outside, streams);
+  if (options.write) {
+    // What chooses among takes and versions would have no effect: the rules of the whole file are replaced.
+    const auto others = call.order_of({"--set", "--variant", "--take", "--fps", "--instant", "--without", "--at",
+                                       "--out", "--figure", "--only", "--json", "--force"});
+    if (!others.empty()) {
+      print_error(
+          fmt::format("--write replaces the rules of the whole file, so {} has no effect beside it.", others.front()),
+          streams.err);
+      return Exit::bad_input;
+    }
+    return write_replacements(options.feel.file, options.feel.allow_outside, streams);
+  }
   const auto feels = load_feels(options.feel, streams.err);
   if (!feels) return feels.error();
   for (const LoadedFeel& loaded : *feels)

@@ -118,9 +118,7 @@ private:
         if (want.every_take || want.take == index) run.wants.push_back(judge(want, loaded.feel, measures));
       run.warnings = warnings_of_feel(loaded.feel);
       for (Warning& one : warnings_of_take(loaded.feel, take, measures)) run.warnings.push_back(std::move(one));
-      const auto faults = apply_silences(loaded.feel, run.warnings);
-      for (const std::string& fault : faults) print_error(fault, streams_.err);
-      if (!faults.empty()) return Exit::bad_input;
+      apply_silences(loaded.feel, run.warnings);
       content_.runs.push_back(std::move(run));
     }
     return Exit::fine;

@@ -57,6 +57,11 @@ Exit run_set(const Arguments& arguments, Streams streams) {
                 streams.err);
     return Exit::bad_input;
   }
+  const auto lock = io::FileLock::take(file); // until the end: what another run writes meanwhile would be lost
+  if (!lock) {
+    print_error(lock.error().message + ".", streams.err);
+    return Exit::bad_file;
+  }
   auto text = io::read_file(file, most_document_bytes);
   if (!text) {
     print_error(text.error().message + ".", streams.err);

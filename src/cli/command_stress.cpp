@@ -71,7 +71,7 @@ public:
         },
         [&](std::uint64_t done) {
           if (!shows_progress) return;
-          streams_.err.write(done < plays ? fmt::format("\r{} of {} plays", done, plays) : "\r\x1b[K");
+          streams_.err.steer(done < plays ? fmt::format("\r{} of {} plays", done, plays) : "\r\x1b[K");
           streams_.err.flush();
         });
     for (const Tallies& some : by_thread)

@@ -5,9 +5,9 @@
 
 #include <fmt/format.h>
 
+#include "core/check/known_names.hpp"
 #include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "core/text.hpp"
 #include "io/feel_files.hpp"
 #include "io/toml_reader.hpp"
@@ -29,6 +29,14 @@ Result<void> apply_override(Node& root, const std::string& text, const std::stri
                  "For example: --set motion.soft.frequency=2.5"});
   const std::string path_text(trimmed(std::string_view(text).substr(0, equals)));
   const std::string value_text(trimmed(std::string_view(text).substr(equals + 1)));
+  if (path_text == "include" || path_text.starts_with("include[") || path_text == "variant"
+      || path_text.starts_with("variant."))
+    return fail(
+        {"call.set",
+         "",
+         {1, 1, static_cast<int>(code_points(path_text)), source},
+         fmt::format("{} cannot be overridden: it has been read by then", printable(path_text, 60)),
+         path_text.starts_with("include") ? "Write it into the feel." : "Use --variant, or write it into the feel."});
   auto value = io::read_toml_value(value_text, source);
   if (!value) return tl::unexpected(value.error());
   const int column = static_cast<int>(code_points(std::string_view(text).substr(0, equals + 1))) + 1;
@@ -36,6 +44,15 @@ Result<void> apply_override(Node& root, const std::string& text, const std::stri
   auto done = put_override(root, path_text, std::move(*value));
   if (!done) done.error().front().where = {1, 1, static_cast<int>(code_points(path_text)), source};
   return done;
+}
+
+/// What keeps a version of a feel from being read: "" is the feel itself.
+Problems faults_of_version(const Node& document, const std::string& variant) {
+  Node trial = document;
+  Result<void> applied = variant.empty() ? Result<void>{} : apply_variant(trial, variant);
+  auto used = applied ? resolve_settings(trial) : Result<std::vector<std::string>>(tl::unexpected(applied.error()));
+  Result<Feel> feel = used ? read_feel(trial, all_known_names) : tl::unexpected(used.error());
+  return feel ? Problems{} : feel.error();
 }
 
 /// Gives every take the frame rate that was typed.
@@ -124,6 +141,13 @@ tl::expected<FeelSource, Exit> FeelSource::open(const FeelCall& call, Output& er
     return tl::unexpected(io::is_about_reading(document.error()) ? Exit::bad_file : Exit::bad_input);
   }
   source.document_ = std::move(*document);
+  // A version that cannot be read is told whichever is asked for: else it is found on the day when it is needed.
+  for (const std::string& one : source.versions())
+    if (!one.empty())
+      if (const auto faults = faults_of_version(source.document_, one); !faults.empty()) {
+        print_problems(faults, source.sources_, err);
+        return tl::unexpected(Exit::bad_input);
+      }
   return source;
 }
 
@@ -169,7 +193,7 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
     return {};
   };
   auto prepared = prepare();
-  Result<Feel> feel = prepared ? read_feel(document, measure_names) : tl::unexpected(prepared.error());
+  Result<Feel> feel = prepared ? read_feel(document, all_known_names) : tl::unexpected(prepared.error());
   if (!feel) {
     print_problems(feel.error(), sources, err);
     return tl::unexpected(Exit::bad_input);
@@ -218,15 +242,11 @@ bool is_valid_feel(const std::string& file, const std::string& text, bool allow_
   }
   std::vector<std::string> versions{""};
   for (const std::string_view name : variant_names(*document)) versions.emplace_back(name);
-  for (const std::string& one : versions) {
-    Node trial = *document;
-    Result<void> applied = one.empty() ? Result<void>{} : apply_variant(trial, one);
-    auto used = applied ? resolve_settings(trial) : Result<std::vector<std::string>>(tl::unexpected(applied.error()));
-    Result<Feel> feel = used ? read_feel(trial, measure_names) : tl::unexpected(used.error());
-    if (feel) continue;
-    print_problems(feel.error(), sources, err);
-    return false;
-  }
+  for (const std::string& one : versions)
+    if (const Problems faults = faults_of_version(*document, one); !faults.empty()) {
+      print_problems(faults, sources, err);
+      return false;
+    }
   return true;
 }
 

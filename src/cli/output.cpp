@@ -3,13 +3,19 @@
 #include <cerrno>
 #include <unistd.h>
 
+#include "core/text.hpp"
+
 namespace stasis::cli {
 
 void Output::write(std::string_view text) {
   constexpr std::size_t flush_at = 1 << 16;
   if (closed_) return;
-  buffer_ += text;
+  buffer_ += safe_lines(text);
   if (buffer_.size() >= flush_at) flush();
+}
+
+void Output::steer(std::string_view codes) {
+  if (!closed_) buffer_ += codes;
 }
 
 void Output::line(std::string_view text) {

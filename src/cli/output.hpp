@@ -13,7 +13,10 @@ public:
   Output(const Output&) = delete;
   Output& operator=(const Output&) = delete;
 
+  /// Text for people, or for programs that read text: what would steer a terminal is shown escaped.
   void write(std::string_view text);
+  /// What we ourselves say to a terminal.
+  void steer(std::string_view codes);
   void line(std::string_view text = {});
   void flush() noexcept;
   /// Why a write has failed, as errno says it; 0 if none has. A closed pipe is no failure.

@@ -1,6 +1,7 @@
 #include "cli/parallel.hpp"
 
 #include <algorithm>
+#include <system_error>
 
 namespace stasis::cli {
 
@@ -17,7 +18,10 @@ void share_out(std::uint64_t count, std::uint64_t chunk, unsigned threads,
     }
   };
   std::vector<std::thread> others;
-  for (unsigned t = 1; t < threads; ++t) others.emplace_back(run, t);
+  try {
+    for (unsigned t = 1; t < threads; ++t) others.emplace_back(run, t);
+  } catch (const std::system_error&) { // no more are to be had: those that are there do it all
+  }
   run(0);
   for (std::thread& other : others) other.join();
   progress(done);

@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <cmath>
 #include <cstdint>
+#include <utility>
 
 #include <boost/math/tools/toms748_solve.hpp>
 
@@ -23,6 +24,18 @@ double bracketed_root(Function function, double low, double high, double at_low,
   const auto tight = [](double a, double b) { return std::fabs(b - a) <= 1e-15 * std::max(1.0, std::fabs(a)); };
   const auto [a, b] = boost::math::tools::toms748_solve(function, low, high, at_low, at_high, tight, most_tries);
   return 0.5 * (a + b);
+}
+
+/// Two neighbours between which a condition changes that holds at `low` and not at `high`. A condition has no size that
+/// a root finder could go by, so it is halved to the last bit.
+template<class Condition> std::pair<double, double> change_between(Condition holds, double low, double high) {
+  constexpr int most_halvings = 200;
+  for (int halving = 0; halving < most_halvings; ++halving) {
+    const double middle = 0.5 * (low + high);
+    if (!(low < middle && middle < high)) break;
+    (holds(middle) ? low : high) = middle;
+  }
+  return {low, high};
 }
 
 /// A function at one end of an interval, and its derivative there.

@@ -149,28 +149,80 @@ std::size_t sequence_length(std::string_view text) noexcept {
   return overlong || out_of_range ? 0 : length;
 }
 
-bool is_control(std::string_view sequence) noexcept {
+/// The code point of a well-formed sequence.
+char32_t code_point(std::string_view sequence) noexcept {
   const auto lead = static_cast<unsigned char>(sequence[0]);
-  if (sequence.size() == 1) return lead < 0x20 || lead == 0x7F;
-  return sequence.size() == 2 && lead == 0xC2 && static_cast<unsigned char>(sequence[1]) < 0xA0;
+  if (sequence.size() == 1) return lead;
+  char32_t point = lead & (0xFFu >> (sequence.size() + 1));
+  for (const char c : sequence.substr(1)) point = (point << 6) | (static_cast<unsigned char>(c) & 0x3Fu);
+  return point;
+}
+
+/// True of what would steer a terminal, turn the direction of writing, hide, or be no character at all.
+bool is_hidden(char32_t point) noexcept {
+  const bool is_control = point < 0x20 || (point >= 0x7F && point < 0xA0);
+  const bool turns = point == 0x61C || point == 0x200E || point == 0x200F || (point >= 0x202A && point <= 0x202E)
+                     || (point >= 0x2066 && point <= 0x2069);
+  const bool breaks_or_hides =
+      point == 0x2028 || point == 0x2029 || point == 0x200B || point == 0x2060 || point == 0xFEFF;
+  return is_control || turns || breaks_or_hides || point == 0xFFFE || point == 0xFFFF;
+}
+
+bool is_blank(char32_t point) noexcept { return point == '\t' || point == '\n' || point == '\r'; }
+
+/// Adds the sequence that `text` begins with, made safe, and takes it off.
+void add_safe(std::string& out, std::string_view& text, bool keeps_lines) {
+  const std::size_t length = sequence_length(text);
+  if (length == 0) {
+    out += "\uFFFD";
+    text.remove_prefix(1);
+    return;
+  }
+  const char32_t point = code_point(text.substr(0, length));
+  if (is_blank(point) && !(keeps_lines && point != '\r'))
+    out += ' ';
+  else if (!is_blank(point) && is_hidden(point))
+    out += fmt::format("\\u{:04X}", static_cast<std::uint32_t>(point));
+  else
+    out += text.substr(0, length);
+  text.remove_prefix(length);
 }
 
 } // namespace
 
 std::string printable(std::string_view text, std::size_t longest) {
   std::string out;
-  std::size_t points = 0;
+  for (std::size_t points = 0; !text.empty(); ++points) {
+    if (points == longest) return out + "\u2026";
+    add_safe(out, text, false);
+  }
+  return out;
+}
+
+std::string shown_name(std::string_view name, std::size_t longest) {
+  const std::string whole = printable(name, name.size());
+  const std::size_t points = code_points(whole);
+  if (points <= longest) return whole;
+  const std::size_t head = longest / 2, tail = longest - head - 1;
+  const auto place_of = [&](std::size_t nth) { // in bytes
+    std::size_t at = 0;
+    for (; nth > 0; --nth) at += sequence_length(std::string_view(whole).substr(at));
+    return at;
+  };
+  return whole.substr(0, place_of(head)) + "\u2026" + whole.substr(place_of(points - tail));
+}
+
+std::string safe_lines(std::string_view text) {
+  std::string out;
+  out.reserve(text.size());
   while (!text.empty()) {
-    if (points++ == longest) return out + "\u2026";
-    const std::size_t length = sequence_length(text);
-    if (length == 0) {
-      out += "\uFFFD";
-    } else if (is_control(text.substr(0, length))) {
-      out += ' ';
-    } else {
-      out += text.substr(0, length);
-    }
-    text.remove_prefix(std::max<std::size_t>(length, 1));
+    const auto plain = std::find_if(text.begin(), text.end(), [](char c) {
+      return (static_cast<unsigned char>(c) < 0x20 && c != '\n') || static_cast<unsigned char>(c) >= 0x7F;
+    });
+    const auto count = static_cast<std::size_t>(plain - text.begin());
+    out += text.substr(0, count);
+    text.remove_prefix(count);
+    if (!text.empty()) add_safe(out, text, true);
   }
   return out;
 }

@@ -54,9 +54,16 @@ std::string known_names(std::string_view name, std::span<const std::string_view>
 /// "a, b and c".
 std::string listed(std::span<const std::string_view> names, std::string_view last_joint = "and");
 
-/// A text fit for one line of a terminal or figure: control characters become spaces, broken UTF-8 becomes U+FFFD,
-/// and more than `longest` code points are cut with an ellipsis.
+/// A text fit for one line of a terminal or figure: blanks of all kinds become spaces, other control characters and
+/// marks that turn the direction of writing are shown escaped (\\u202E), broken UTF-8 becomes U+FFFD, and more than
+/// `longest` code points are cut with an ellipsis.
 std::string printable(std::string_view text, std::size_t longest = 200);
+/// The name of a file or of something else that somebody has given, as printable(), but cut in the middle: both its
+/// ends tell it apart.
+std::string shown_name(std::string_view name, std::size_t longest = 120);
+/// Whole lines for a terminal: as printable(), but for line ends and tabs, and nothing is cut. JSON stays the same
+/// JSON.
+std::string safe_lines(std::string_view text);
 /// Code points in a well-formed UTF-8 text.
 std::size_t code_points(std::string_view text) noexcept;
 

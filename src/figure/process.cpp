@@ -2,17 +2,16 @@
 
 #include <array>
 #include <cerrno>
+#include <csignal>
 #include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
 #include <poll.h>
-#include <spawn.h>
+#include <sys/prctl.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
 #include <fmt/format.h>
-
-extern char** environ;
 
 namespace stasis::figure {
 namespace {
@@ -20,9 +19,13 @@ namespace {
 /// Both ends of a pipe, closed at the end.
 struct Pipe {
   int read_end = -1, write_end = -1;
+  int error = 0; ///< as errno says it; 0 where it is open
   Pipe() {
     std::array<int, 2> ends{-1, -1};
-    if (::pipe2(ends.data(), O_CLOEXEC) == 0) read_end = ends[0], write_end = ends[1];
+    if (::pipe2(ends.data(), O_CLOEXEC) == 0)
+      read_end = ends[0], write_end = ends[1];
+    else
+      error = errno;
   }
   Pipe(const Pipe&) = delete;
   Pipe& operator=(const Pipe&) = delete;
@@ -36,11 +39,15 @@ struct Pipe {
   }
 };
 
+/// What a helper program may know of ours: where programs and typefaces are. Whatever else is set there is set for
+/// other programs, and may make these do something else.
 std::vector<std::string> child_environment() {
-  std::vector<std::string> all;
-  for (char** entry = environ; *entry != nullptr; ++entry)
-    if (std::strncmp(*entry, "LC_", 3) != 0 && std::strncmp(*entry, "LANG", 4) != 0) all.emplace_back(*entry);
-  all.emplace_back("LC_ALL=C.UTF-8");
+  constexpr std::array<const char*, 8> passed{
+      "PATH",           "HOME", "TMPDIR", "XDG_CACHE_HOME", "XDG_DATA_HOME", "XDG_CONFIG_HOME", "FONTCONFIG_FILE",
+      "FONTCONFIG_PATH"};
+  std::vector<std::string> all{"LC_ALL=C.UTF-8"};
+  for (const char* name : passed)
+    if (const char* value = std::getenv(name)) all.push_back(std::string(name) + "=" + value);
   return all;
 }
 
@@ -77,29 +84,40 @@ void exchange(Pipe& in, Pipe& out, Pipe& err, std::string_view input, std::strin
 
 } // namespace
 
+namespace {
+
+/// The program of `argv` with three pipes, in a child of ours that ends when we do. \returns its number; below 0, with
+/// errno, where there is none. Only what is safe between fork and exec is done there.
+pid_t start(const Pipe& in, const Pipe& out, const Pipe& err, char* const* argv, char* const* envp, Pipe& refusal) {
+  const pid_t parent = ::getpid();
+  const pid_t child = ::fork();
+  if (child != 0) return child;
+  ::prctl(PR_SET_PDEATHSIG, SIGKILL);
+  ::signal(SIGPIPE, SIG_DFL); // the child must not inherit that we ignore closed pipes
+  const bool wired = ::getppid() == parent && ::dup2(in.read_end, STDIN_FILENO) >= 0
+                     && ::dup2(out.write_end, STDOUT_FILENO) >= 0 && ::dup2(err.write_end, STDERR_FILENO) >= 0;
+  if (wired) ::execvpe(argv[0], argv, envp);
+  const int why = errno;
+  [[maybe_unused]] const ssize_t told = ::write(refusal.write_end, &why, sizeof why);
+  ::_exit(127);
+}
+
+tl::unexpected<ProcessError> not_started(const std::string& program, int error) {
+  return tl::unexpected(
+      ProcessError{fmt::format("could not start {}: {}", program, std::strerror(error)), error == ENOENT});
+}
+
+} // namespace
+
 tl::expected<std::string, ProcessError> run_process(const std::vector<std::string>& arguments, std::string_view input) {
-  Pipe in, out, err;
+  Pipe in, out, err, refusal;
+  for (const Pipe* pipe : {&in, &out, &err, &refusal})
+    if (pipe->read_end < 0) return not_started(arguments[0], pipe->error);
   std::vector<std::string> words = arguments, environment = child_environment();
-  std::vector<char*> argv = pointers_to(words), envp = pointers_to(environment);
-  posix_spawn_file_actions_t actions;
-  posix_spawn_file_actions_init(&actions);
-  posix_spawn_file_actions_adddup2(&actions, in.read_end, STDIN_FILENO);
-  posix_spawn_file_actions_adddup2(&actions, out.write_end, STDOUT_FILENO);
-  posix_spawn_file_actions_adddup2(&actions, err.write_end, STDERR_FILENO);
-  posix_spawnattr_t attributes;
-  posix_spawnattr_init(&attributes);
-  sigset_t restored; // the child must not inherit that we ignore closed pipes
-  sigemptyset(&restored);
-  sigaddset(&restored, SIGPIPE);
-  posix_spawnattr_setsigdefault(&attributes, &restored);
-  posix_spawnattr_setflags(&attributes, POSIX_SPAWN_SETSIGDEF);
-  pid_t child = 0;
-  const int failed = ::posix_spawnp(&child, argv[0], &actions, &attributes, argv.data(), envp.data());
-  posix_spawn_file_actions_destroy(&actions);
-  posix_spawnattr_destroy(&attributes);
-  if (failed != 0)
-    return tl::unexpected(
-        ProcessError{fmt::format("could not start {}: {}", arguments[0], std::strerror(failed)), failed == ENOENT});
+  const std::vector<char*> argv = pointers_to(words), envp = pointers_to(environment);
+  const pid_t child = start(in, out, err, argv.data(), envp.data(), refusal);
+  if (child < 0) return not_started(arguments[0], errno);
+  Pipe::close_end(refusal.write_end);
   Pipe::close_end(in.read_end);
   Pipe::close_end(out.write_end);
   Pipe::close_end(err.write_end);
@@ -108,6 +126,7 @@ tl::expected<std::string, ProcessError> run_process(const std::vector<std::strin
   int status = 0;
   while (::waitpid(child, &status, 0) < 0 && errno == EINTR) {
   }
+  if (int why = 0; ::read(refusal.read_end, &why, sizeof why) == sizeof why) return not_started(arguments[0], why);
   if (WIFEXITED(status) && WEXITSTATUS(status) == 0) return output;
   return tl::unexpected(
       ProcessError{fmt::format("{} failed: {}", arguments[0], complaint.substr(0, complaint.find('\n', 1)))});

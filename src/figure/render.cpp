@@ -11,26 +11,10 @@
 
 #include "core/text.hpp"
 #include "figure/style.hpp"
+#include "figure/svg_text.hpp"
 
 namespace stasis::figure {
 namespace {
-
-constexpr double points_per_px = 0.75;
-/// gnuplot's SVG text stands this share of its size too high.
-constexpr double text_drop = 0.11;
-
-/// A text as gnuplot reads it. In single quotes a doubled one is meant literally, but not at the beginning.
-std::string gnuplot_text(std::string_view text) {
-  const std::string clean = printable(text, 4096);
-  const std::size_t leading = std::min(clean.find_first_not_of('\''), clean.size());
-  std::string out = "'";
-  for (const char c : clean.substr(leading)) {
-    if (c == '\'') out += '\'';
-    out += c;
-  }
-  out += "'";
-  return leading == 0 ? out : fmt::format("(\"{}\".{})", std::string(leading, '\''), out);
-}
 
 class Script {
 public:
@@ -46,7 +30,6 @@ public:
         "set xrange [0:{}]\nset yrange [{}:0]\n",
         figure_.width, figure_.height));
     for (const Shape& shape : figure_.shapes) std::visit([&](const auto& one) { add_shape(one); }, shape);
-    for (const Text& text : figure_.texts) add_label(text);
     if (plots_.empty()) plots_.push_back("NaN notitle");
     add("plot " + fmt::format("{}", fmt::join(plots_, ", \\\n     ")) + "\n");
     return std::move(script_);
@@ -100,14 +83,6 @@ private:
     }
   }
 
-  void add_label(const Text& text) {
-    constexpr std::array<std::string_view, 3> sides{"left", "center", "right"};
-    add(fmt::format("set label {} at first {:.2f},first {:.2f} {} norotate front font 'Inter{},{:.2f}' tc rgb '{}'\n",
-                    gnuplot_text(text.text), text.at.x, text.at.y + text_drop * text.size,
-                    sides[static_cast<std::size_t>(text.align)], text.bold ? ":Bold" : "", text.size * points_per_px,
-                    text.colour));
-  }
-
   const Figure& figure_;
   std::string script_;
   std::vector<std::string> plots_;
@@ -136,21 +111,24 @@ void remove_all(std::string& text, std::string_view opening, std::string_view cl
   }
 }
 
-/// Plain edits of gnuplot's SVG: real font weights, a family list, no producer's title, smooth edges.
+/// Plain edits of gnuplot's SVG: no producer's title, smooth edges.
 void clean_svg(std::string& svg) {
-  constexpr std::string_view family = "Inter,'Segoe UI','Helvetica Neue',Arial,sans-serif";
-  replace_all(svg, "font-family=\"Inter:Bold\"", fmt::format("font-family=\"{}\" font-weight=\"700\"", family));
-  replace_all(svg, "font-family=\"Inter\"", fmt::format("font-family=\"{}\"", family));
   remove_all(svg, "<title>", "</title>\n");
   remove_all(svg, "<desc>", "</desc>\n");
   remove_all(svg, "\t<title>", "</title>\n");
   replace_all(svg, " shape-rendering=\"crispEdges\"", "");
   replace_all(svg, "shape-rendering='crispEdges'", "");
   replace_all(svg, "stroke-width=\"0.274\"", "stroke-width=\"0.45\"");
-  replace_all(svg, "]]>", "]]&gt;"); // which a text may not hold as it is
   const std::size_t open = svg.find("<svg");
   const std::size_t end = open == std::string::npos ? open : svg.find('>', open);
   if (end != std::string::npos) svg.insert(end + 1, "\n<desc>Drawn by Stasis</desc>");
+}
+
+/// Above all shapes, in the order in which they were placed.
+void add_texts(std::string& svg, const std::vector<Text>& texts) {
+  std::string elements;
+  for (const Text& text : texts) elements += svg_text(text);
+  svg.insert(svg.rfind("</svg>"), elements);
 }
 
 void append_big_endian(std::string& out, std::uint32_t value) {
@@ -180,6 +158,7 @@ tl::expected<std::string, ProcessError> render_svg(const Figure& figure) {
   if (!svg) return svg;
   if (svg->find("</svg>") == std::string::npos) return tl::unexpected(ProcessError{"gnuplot drew nothing"});
   clean_svg(*svg);
+  add_texts(*svg, figure.texts);
   return svg;
 }
 

@@ -8,7 +8,7 @@
 
 namespace stasis::figure {
 
-/// The gnuplot script that draws a figure in pixel coordinates.
+/// The gnuplot script that draws the shapes of a figure in pixel coordinates; it holds no text of anybody's.
 std::string gnuplot_script(const Figure& figure);
 
 /// The figure as SVG, same bytes for the same figure.

@@ -7,7 +7,6 @@
 #include <cmath>
 #include <cstdint>
 #include <cstring>
-#include <fcntl.h>
 #include <limits>
 #include <memory>
 #include <unistd.h>
@@ -16,6 +15,7 @@
 
 #include "core/text.hpp"
 #include "io/csv_reader.hpp"
+#include "io/files.hpp"
 #include "io/scratch_shelf.hpp"
 
 namespace stasis::io {
@@ -227,11 +227,12 @@ Result<NumberColumns> read_column_file(const std::string& path, const std::vecto
     return fail({"file.unreadable",
                  "",
                  {},
-                 fmt::format("{} {}: {}", what, path, std::strerror(error)),
+                 fmt::format("{} {}: {}", what, shown_name(path), std::strerror(error)),
                  "The path is relative to the feel."});
   };
-  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
-  if (file < 0) return failed("could not open", errno);
+  const auto opened = open_plain_file(path);
+  if (!opened) return fail({"file.unreadable", "", {}, opened.error().message, "The path is relative to the feel."});
+  const int file = *opened;
   ColumnCollector collector(wanted, source);
   const auto buffer = std::make_unique_for_overwrite<char[]>(piece_bytes + longest_line);
   std::size_t kept = 0;
@@ -255,7 +256,8 @@ Result<NumberColumns> read_column_file(const std::string& path, const std::vecto
     kept = used - from;
     if (kept > longest_line) {
       ::close(file);
-      return fail({"csv.line", "", {}, fmt::format("{} has a line longer than {} bytes", path, longest_line), ""});
+      return fail(
+          {"csv.line", "", {}, fmt::format("{} has a line longer than {} bytes", shown_name(path), longest_line), ""});
     }
     std::memmove(buffer.get(), buffer.get() + from, kept);
   }

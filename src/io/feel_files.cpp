@@ -88,7 +88,8 @@ private:
              "Files are named relative to the feel and stay in its folder; --allow-outside lifts that for one call.");
       return std::nullopt;
     }
-    return (folder_ / *name).lexically_normal().string();
+    // Never the one character that means standard input.
+    return (folder_ / *name).lexically_normal() == "-" ? "./-" : (folder_ / *name).lexically_normal().string();
   }
 
   bool lies_inside(const std::string& name) const {

@@ -6,22 +6,38 @@
 #include <cstring>
 #include <fcntl.h>
 #include <filesystem>
+#include <mutex>
+#include <set>
+#include <sys/file.h>
 #include <sys/stat.h>
 #include <unistd.h>
 #include <utility>
 
 #include <fmt/format.h>
 
+#include "core/text.hpp"
+
 namespace stasis::io {
 namespace {
 
 tl::unexpected<FileError> file_error(std::string_view what, const std::string& path, int error) {
-  return tl::unexpected(FileError{fmt::format("{} {}: {}", what, path, std::strerror(error))});
+  return tl::unexpected(FileError{fmt::format("{} {}: {}", what, shown_name(path), std::strerror(error))});
+}
+
+std::string_view kind_of(mode_t mode) noexcept {
+  switch (mode & S_IFMT) {
+  case S_IFDIR: return "a folder";
+  case S_IFIFO: return "a pipe";
+  case S_IFSOCK: return "a socket";
+  case S_IFCHR:
+  case S_IFBLK: return "a device";
+  default: return "something else";
+  }
 }
 
 std::string read_start(const std::string& path, std::size_t bytes) {
   std::string start(bytes, '\0');
-  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
+  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
   if (file < 0) return {};
   const ssize_t got = ::read(file, start.data(), bytes);
   ::close(file);
@@ -31,11 +47,24 @@ std::string read_start(const std::string& path, std::size_t bytes) {
 
 } // namespace
 
+FileResult<int> open_plain_file(const std::string& path) {
+  // A pipe that nobody writes to would be waited for without an end; without blocking it is seen to be one.
+  const int file = ::open(path.c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
+  if (file < 0) return file_error("could not open", path, errno);
+  struct stat status {};
+  if (::fstat(file, &status) == 0 && S_ISREG(status.st_mode)) return file;
+  ::close(file);
+  return tl::unexpected(
+      FileError{fmt::format("could not read {}: it is {}; plain files are read, and - is standard input",
+                            shown_name(path), kind_of(status.st_mode))});
+}
+
 FileResult<std::string> read_file(const std::string& path, std::size_t most_bytes) {
   const bool is_input = path == "-";
-  const int file = is_input ? STDIN_FILENO : ::open(path.c_str(), O_RDONLY | O_CLOEXEC);
-  const std::string shown = is_input ? "standard input" : path;
-  if (file < 0) return file_error("could not open", shown, errno);
+  const std::string shown = is_input ? "standard input" : shown_name(path);
+  const auto opened = is_input ? FileResult<int>(STDIN_FILENO) : open_plain_file(path);
+  if (!opened) return tl::unexpected(opened.error());
+  const int file = *opened;
   struct stat status {};
   const bool size_known = ::fstat(file, &status) == 0 && S_ISREG(status.st_mode);
   // One byte more than the file holds, so that its end is seen without growing.
@@ -62,7 +91,7 @@ FileResult<void> make_folder(const std::string& path) {
   std::error_code error;
   std::filesystem::create_directories(path, error);
   if (error || !std::filesystem::is_directory(path, error))
-    return tl::unexpected(FileError{fmt::format("could not make the folder {}: {}", path,
+    return tl::unexpected(FileError{fmt::format("could not make the folder {}: {}", shown_name(path),
                                                 error ? error.message() : "something else has that name")});
   return {};
 }
@@ -83,19 +112,71 @@ bool is_own_output(const std::string& path) {
          || start.find("Drawn by Stasis") != std::string::npos;
 }
 
+namespace {
+
+constexpr std::string_view temporary_mark = ".stasis-";
+constexpr std::size_t mark_letters = 6; // after it, by chance
+
+/// Removes what runs that were killed have left beside a file: temporary files that nobody holds any more. Once a
+/// folder.
+void remove_leftovers(const std::string& path) {
+  static std::mutex guard;
+  static std::set<std::string> seen;
+  const std::filesystem::path parent = std::filesystem::path(path).parent_path();
+  const std::string folder = parent.empty() ? "." : parent.string();
+  const std::scoped_lock lock(guard);
+  if (!seen.insert(folder).second) return;
+  std::error_code error;
+  for (std::filesystem::directory_iterator entry(folder, error), end; !error && entry != end; entry.increment(error)) {
+    const std::string name = entry->path().filename().string();
+    const std::size_t mark = name.rfind(temporary_mark);
+    if (mark == std::string::npos || mark + temporary_mark.size() + mark_letters != name.size()) continue;
+    const int file = ::open(entry->path().c_str(), O_RDONLY | O_CLOEXEC | O_NONBLOCK | O_NOFOLLOW);
+    if (file < 0) continue;
+    if (::flock(file, LOCK_EX | LOCK_NB) == 0) ::unlink(entry->path().c_str());
+    ::close(file);
+  }
+}
+
+} // namespace
+
+FileResult<FileLock> FileLock::take(const std::string& path) {
+  for (;;) {
+    const auto file = open_plain_file(path);
+    if (!file) return tl::unexpected(file.error());
+    FileLock lock(*file);
+    while (::flock(*file, LOCK_EX) != 0)
+      if (errno != EINTR) return file_error("could not lock", path, errno);
+    // Whoever had it may have put another file in its place meanwhile.
+    struct stat held {
+    }, named{};
+    if (::fstat(*file, &held) != 0 || ::stat(path.c_str(), &named) != 0)
+      return file_error("could not read", path, errno);
+    if (held.st_ino == named.st_ino && held.st_dev == named.st_dev) return lock;
+  }
+}
+
+FileLock::FileLock(FileLock&& other) noexcept : descriptor_(std::exchange(other.descriptor_, -1)) {}
+FileLock::~FileLock() {
+  if (descriptor_ >= 0) ::close(descriptor_);
+}
+
 FileResult<AtomicFile> AtomicFile::open(const std::string& path, bool force) {
   struct stat status {};
   if (::stat(path.c_str(), &status) == 0) {
-    if (!S_ISREG(status.st_mode)) return tl::unexpected(FileError{fmt::format("{} is not a plain file", path)});
+    if (!S_ISREG(status.st_mode))
+      return tl::unexpected(FileError{fmt::format("{} is not a plain file", shown_name(path))});
     if (!force && status.st_size > 0 && !is_own_output(path))
-      return tl::unexpected(FileError{
-          fmt::format("{} exists and was not written by Stasis; name another place with -o, or give --force", path)});
+      return tl::unexpected(FileError{fmt::format(
+          "{} exists and was not written by Stasis; name another place with -o, or give --force", shown_name(path))});
   }
   AtomicFile file;
   file.path_ = path;
-  std::string name = path + ".stasis-XXXXXX";
+  remove_leftovers(path);
+  std::string name = path + std::string(temporary_mark) + std::string(mark_letters, 'X');
   file.descriptor_ = ::mkostemp(name.data(), O_CLOEXEC);
   if (file.descriptor_ < 0) return file_error("could not write", path, errno);
+  ::flock(file.descriptor_, LOCK_EX | LOCK_NB); // so that it is no leftover
   file.temporary_ = name;
   // A new file gets the usual rights, a replaced one keeps its own.
   const mode_t mask = ::umask(0);

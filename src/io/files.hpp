@@ -18,6 +18,9 @@ struct FileError {
 
 template<class T> using FileResult = tl::expected<T, FileError>;
 
+/// A descriptor of a plain file, open for reading and the caller's to close. Pipes, devices and folders are errors.
+FileResult<int> open_plain_file(const std::string& path);
+
 /// The contents of a file, or of standard input for "-". At most `most_bytes` are read; a longer file is an error.
 FileResult<std::string> read_file(const std::string& path, std::size_t most_bytes);
 
@@ -56,6 +59,24 @@ private:
   std::string temporary_;
   int descriptor_ = -1;
   int error_ = 0;
+};
+
+/// Keeps other runs of Stasis from changing a file between the time when it is read and the time when it is replaced.
+/// Whoever only reads is not kept from it.
+class FileLock {
+public:
+  /// Waits until no other run has it.
+  static FileResult<FileLock> take(const std::string& path);
+
+  FileLock(FileLock&& other) noexcept;
+  FileLock& operator=(FileLock&&) = delete;
+  FileLock(const FileLock&) = delete;
+  FileLock& operator=(const FileLock&) = delete;
+  ~FileLock();
+
+private:
+  explicit FileLock(int descriptor) : descriptor_(descriptor) {}
+  int descriptor_;
 };
 
 /// Writes a whole small file atomically.

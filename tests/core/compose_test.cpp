@@ -3,10 +3,10 @@
 
 #include <gtest/gtest.h>
 
+#include "core/check/known_names.hpp"
 #include "core/check/warning.hpp"
 #include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "io/csv_reader.hpp"
 #include "io/toml_reader.hpp"
 #include "support/feels.hpp"
@@ -22,7 +22,7 @@ TEST(Compose, SettingsStandForNumbersAnywhere) {
   const auto used = resolve_settings(root);
   ASSERT_TRUE(used);
   EXPECT_EQ(used->size(), 2u);
-  const Feel feel = *read_feel(root, measure_names);
+  const Feel feel = *read_feel(root, all_known_names);
   EXPECT_EQ(feel.channels[0].rest[0], 5.0);
   EXPECT_EQ(feel.channels[0].range[0].high, 12.0);
   EXPECT_EQ(feel.settings[0].low, 1.0);

@@ -12,13 +12,13 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/check/known_names.hpp"
 #include "core/check/warning.hpp"
 #include "core/explain/explain.hpp"
 #include "core/feel/compose.hpp"
 #include "core/feel/goal_source.hpp"
 #include "core/feel/read_feel.hpp"
 #include "core/measure/channel_measures.hpp"
-#include "core/measure/measure_names.hpp"
 #include "core/measure/measure_registry.hpp"
 #include "core/measure/rate_causes.hpp"
 #include "core/take/player.hpp"
@@ -124,7 +124,7 @@ template<class Visit> void for_each_take(Visit visit) {
     std::vector<Source> sources;
     auto document = io::read_feel_files({fmt::format("{}/demo/{}.toml", STASIS_SOURCE, name)}, sources);
     ASSERT_TRUE(document && resolve_settings(*document)) << name;
-    const Feel feel = *read_feel(*document, measure_names);
+    const Feel feel = *read_feel(*document, all_known_names);
     for (const Take& take : feel.takes) visit(fmt::format("{}.{}", name, take.name), feel, take);
   }
 }

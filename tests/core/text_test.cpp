@@ -56,13 +56,23 @@ TEST(Text, EditDistanceIsAMetric) {
 }
 
 TEST(Text, PrintableRepairsWhatATerminalWouldChokeOn) {
-  EXPECT_EQ(printable("a\tb\x1b[31m"), "a b [31m");
+  EXPECT_EQ(printable("a\tb\x1b[31m"), "a b\\u001B[31m");
   EXPECT_EQ(printable("gr\xC3\xBC\xC3\x9F"), "gr\xC3\xBC\xC3\x9F");
   EXPECT_EQ(printable("\xFF\xC0\xAF"), "\uFFFD\uFFFD\uFFFD");
   EXPECT_EQ(printable("\xED\xA0\x80"), "\uFFFD\uFFFD\uFFFD");
-  EXPECT_EQ(printable("\xC2\x85x"), " x");
+  EXPECT_EQ(printable("\xC2\x85x"), "\\u0085x");
+  EXPECT_EQ(printable("a\u202Eb\u2066c\u200Bd"), "a\\u202Eb\\u2066c\\u200Bd");
   EXPECT_EQ(printable("abcdef", 3), "abc\u2026");
   EXPECT_EQ(code_points(printable("\xE6\x97\xA5\xE6\x9C\xAC")), 2u);
+}
+
+TEST(Text, NamesAreCutInTheMiddleAndLinesKeepTheirEnds) {
+  EXPECT_EQ(shown_name("otter.toml"), "otter.toml");
+  EXPECT_EQ(shown_name(std::string(300, 'a') + ".toml", 21), "aaaaaaaaaa\u2026aaaaa.toml");
+  EXPECT_EQ(code_points(shown_name("\u00FC\u00FC\u00FC\u00FC\u00FC\u00FC\u00FC\u00FC", 5)), 5u);
+  EXPECT_EQ(safe_lines("a\n\tb \xE6\x97\xA5\n"), "a\n b \xE6\x97\xA5\n");
+  EXPECT_EQ(safe_lines("{\"a\":\"\u202E\"}\n"), "{\"a\":\"\\u202E\"}\n"); // the same JSON
+  EXPECT_EQ(safe_lines("\x1b]0;x\x07\xFF"), "\\u001B]0;x\\u0007\uFFFD");
 }
 
 TEST(Text, ListsAndSplits) {

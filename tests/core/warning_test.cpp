@@ -4,10 +4,10 @@
 
 #include <gtest/gtest.h>
 
+#include "core/check/known_names.hpp"
 #include "core/check/warning.hpp"
 #include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "io/toml_reader.hpp"
 #include "support/feels.hpp"
 
@@ -29,7 +29,7 @@ TEST(WarningOf, ASettingThatNoValueRefersTo) {
                            + " }\n[setting.slow]\nvalue = 0.2\nrange = [0.1, 0.3]\nunit = \"s\"\n",
                        0);
     const auto used = resolve_settings(document);
-    Feel feel = *read_feel(document, measure_names);
+    Feel feel = *read_feel(document, all_known_names);
     feel.settings[0].is_used = !used->empty();
     const auto warnings = warnings_of_feel(feel);
     return std::any_of(warnings.begin(), warnings.end(),

@@ -18,7 +18,8 @@ TEST(Render, TextIsShownNeverRun) {
   const std::string nasty = "it's `touch ran` $(x) @a {b}_c \\n % \"q\" <b>&amp;";
   const auto svg = figure::render_svg(with_text(nasty));
   ASSERT_TRUE(svg) << svg.error().message;
-  EXPECT_NE(svg->find("it's `touch ran` $(x) @a {b}_c \\n % \"q\" &lt;b>&amp;amp;"), std::string::npos);
+  EXPECT_NE(svg->find("it's `touch ran` $(x) @a {b}_c \\n % \"q\" &lt;b&gt;&amp;amp;"), std::string::npos);
+  EXPECT_EQ(figure::gnuplot_script(with_text(nasty)).find("touch"), std::string::npos);
   EXPECT_EQ(svg->find("<b>"), std::string::npos);
 }
 

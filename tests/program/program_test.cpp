@@ -212,7 +212,7 @@ TEST(Program, WrongCallsAreExplainedAndWriteNothing) {
       {{"run", "small.toml", "--set", "motion..x=3"}, 2, "path is not understood"},
       {{"run", "small.toml", "--set", "motion.soft.frequency=-3"}, 2, "found -3"},
       {{"run", "missing.toml"}, 3, "could not open missing.toml: No such file or directory"},
-      {{"run", "."}, 3, "could not read .: Is a directory"},
+      {{"run", "."}, 3, "could not read .: it is a folder"},
       {{"new"}, 2, "file is required"},
       {{"demo", "small.toml"}, 3, "could not make the folder small.toml"},
   };

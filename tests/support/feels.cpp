@@ -3,8 +3,8 @@
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "core/check/known_names.hpp"
 #include "core/feel/read_feel.hpp"
-#include "core/measure/measure_names.hpp"
 #include "io/toml_reader.hpp"
 
 namespace stasis::test {
@@ -12,7 +12,7 @@ namespace stasis::test {
 Problems problems_of(const std::string& text) {
   const auto document = io::read_toml(text, 0);
   if (!document) return document.error();
-  const auto feel = read_feel(*document, measure_names);
+  const auto feel = read_feel(*document, all_known_names);
   return feel ? Problems{} : feel.error();
 }
 
@@ -22,7 +22,7 @@ Feel feel_from(const std::string& text) {
     ADD_FAILURE() << document.error().front().message;
     return {};
   }
-  auto feel = read_feel(*document, measure_names);
+  auto feel = read_feel(*document, all_known_names);
   if (feel) return std::move(*feel);
   for (const Problem& problem : feel.error())
     ADD_FAILURE() << problem.where.line << ": " << problem.path << ": " << problem.message;

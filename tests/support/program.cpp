@@ -45,7 +45,9 @@ std::vector<std::string> TempDir::files() const {
   return names;
 }
 
-Ended run_program(const TempDir& folder, const std::vector<std::string>& arguments, const std::string& input) {
+namespace {
+
+Ended run_words(const TempDir& folder, std::vector<std::string> words, const std::string& input) {
   // Streams go through files: nothing can block, whatever the program reads or writes.
   const TempDir streams;
   streams.write("in", input);
@@ -55,8 +57,6 @@ Ended run_program(const TempDir& folder, const std::vector<std::string>& argumen
                        && std::freopen((streams / "out").c_str(), "wb", stdout) != nullptr
                        && std::freopen((streams / "err").c_str(), "wb", stderr) != nullptr
                        && ::chdir(folder.path().c_str()) == 0;
-    std::vector<std::string> words{STASIS_PROGRAM};
-    words.insert(words.end(), arguments.begin(), arguments.end());
     std::vector<char*> argv;
     for (std::string& word : words) argv.push_back(word.data());
     argv.push_back(nullptr);
@@ -69,6 +69,18 @@ Ended run_program(const TempDir& folder, const std::vector<std::string>& argumen
   int status = 0;
   ::waitpid(child, &status, 0);
   return {WIFEXITED(status) ? WEXITSTATUS(status) : 128 + WTERMSIG(status), streams.read("out"), streams.read("err")};
+}
+
+} // namespace
+
+Ended run_program(const TempDir& folder, const std::vector<std::string>& arguments, const std::string& input) {
+  std::vector<std::string> words{STASIS_PROGRAM};
+  words.insert(words.end(), arguments.begin(), arguments.end());
+  return run_words(folder, std::move(words), input);
+}
+
+Ended run_in_shell(const TempDir& folder, const std::string& commands) {
+  return run_words(folder, {"/bin/sh", "-c", commands, STASIS_PROGRAM}, "");
 }
 
 std::map<std::string, std::vector<double>> read_csv(const std::string& text) {

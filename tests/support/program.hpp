@@ -34,6 +34,10 @@ struct Ended {
 /// Runs the program with `arguments` in `folder`, fed with `input`, in a scrubbed environment.
 Ended run_program(const TempDir& folder, const std::vector<std::string>& arguments, const std::string& input = "");
 
+/// Runs shell commands in `folder`, in which $0 is the program: for limits, pipes and several at once. The shell's
+/// status.
+Ended run_in_shell(const TempDir& folder, const std::string& commands);
+
 /// A CSV with a header, as columns of numbers; an empty cell is NaN.
 std::map<std::string, std::vector<double>> read_csv(const std::string& text);
 

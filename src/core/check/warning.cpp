@@ -269,22 +269,17 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
   return out;
 }
 
-std::vector<std::string> apply_silences(const Feel& feel, std::vector<Warning>& warnings) {
-  std::vector<std::string> faults;
-  for (const Silenced& silenced : feel.silenced) {
-    const bool known =
-        std::any_of(kinds.begin(), kinds.end(), [&](const WarningKind& k) { return k.code == silenced.code; });
-    if (!known) {
-      std::vector<std::string_view> codes;
-      for (const WarningKind& kind : kinds) codes.push_back(kind.code);
-      faults.push_back(fmt::format("[[silence]] names the warning \"{}\", which does not exist.{} Known: {}.",
-                                   printable(silenced.code, 60), did_you_mean(silenced.code, codes), listed(codes)));
-    }
+std::vector<std::string_view> warning_codes() {
+  std::vector<std::string_view> codes;
+  for (const WarningKind& kind : kinds) codes.push_back(kind.code);
+  return codes;
+}
+
+void apply_silences(const Feel& feel, std::vector<Warning>& warnings) {
+  for (const Silenced& silenced : feel.silenced)
     for (Warning& warning : warnings)
       if (warning.code == silenced.code && (silenced.about.empty() || silenced.about == warning.about))
         warning.silenced_because = silenced.reason;
-  }
-  return faults;
 }
 
 } // namespace stasis

@@ -51,9 +51,10 @@ void warn_of_room(const Feel& feel, const Take& take, const TakeMeasures& measur
 void warn_of_shakes(const Feel& feel, std::vector<Warning>& out);
 void warn_of_shakes(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
 
-/// Marks the warnings that the feel silences. \returns what is wrong with its [[silence]] entries: codes that do not
-/// exist, in words.
-std::vector<std::string> apply_silences(const Feel& feel, std::vector<Warning>& warnings);
+/// The codes of all warnings.
+std::vector<std::string_view> warning_codes();
+/// Marks the warnings that the feel silences.
+void apply_silences(const Feel& feel, std::vector<Warning>& warnings);
 
 /// A start kick beyond this, on a motion that is meant to be smooth, is warned of.
 inline constexpr double most_smooth_kick = 0.5;

@@ -155,7 +155,23 @@ Node* table_of(Node& document, const std::vector<PathStep>& steps) {
   return at != nullptr && at->table() != nullptr ? at : nullptr;
 }
 
+/// True of a path at which a text names a file: its rows have taken the text's place by the time anything is put there.
+bool names_a_file(const std::vector<PathStep>& steps) {
+  const auto* section = std::get_if<std::string>(&steps.front());
+  const auto* key = std::get_if<std::string>(&steps.back());
+  if (section == nullptr || key == nullptr || steps.size() < 3) return false;
+  return (*section == "track" && *key == "file") || (*section == "curve" && *key == "points")
+         || (*section == "take" && *key == "recorded");
+}
+
 Result<void> put_at(Node& document, const std::vector<PathStep>& steps, std::string_view path, Node value) {
+  if (value.text() != nullptr && names_a_file(steps))
+    return fail({"feel.late_file",
+                 std::string(printable(path, 80)),
+                 {},
+                 fmt::format("\"{}\" comes too late: files are read before variants and overrides are put in",
+                             printable(*value.text(), 60)),
+                 "Declare a second track, curve or take with that file, and choose between them."});
   const auto* section = std::get_if<std::string>(&steps.front());
   const KeySpec* spec = section != nullptr ? find_key(*find_section("feel"), *section) : nullptr;
   if (spec != nullptr && spec->kind == ValueKind::tables && steps.size() > 2) {

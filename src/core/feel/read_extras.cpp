@@ -25,8 +25,8 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   }
   want.channel = channel.value_or(0);
   want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
-  const auto known = want.shake ? reading.measures.of_shake(reading.feel, *want.shake)
-                                : reading.measures.of_channel(reading.feel.channels[*channel]);
+  const auto known = want.shake ? reading.known.of_shake(reading.feel, *want.shake)
+                                : reading.known.of_channel(reading.feel.channels[*channel]);
   std::vector<std::string_view> views(known.begin(), known.end());
   for (const std::string& name : known)
     if (name == want.measure) return true;
@@ -36,6 +36,14 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
       fmt::format("there is no measure \"{}\" of a {}", printable(want.measure, 60), want.shake ? "shake" : "channel"),
       close ? fmt::format("Did you mean {}.{}?", owner, *close) : fmt::format("Known: {}.", listed(views)));
   return false;
+}
+
+/// A silenced warning of a name that is none would silence nothing, and say nothing.
+void check_warning(Reading& reading, SectionReader& reader, const std::string& code) {
+  const auto codes = reading.known.warnings();
+  if (codes.empty() || std::find(codes.begin(), codes.end(), code) != codes.end()) return;
+  reader.report("feel.unknown_warning", "warning", fmt::format("there is no warning \"{}\"", printable(code, 60)),
+                known_names(code, codes));
 }
 
 void read_want(Reading& reading, const Node& node, const std::string& path) {
@@ -97,6 +105,7 @@ void read_silences(Reading& reading) {
     if (node.table() == nullptr) return;
     Silenced silenced{reader.text("warning").value_or(""), reader.text("about").value_or(""),
                       reader.text("reason").value_or("")};
+    if (reader.has("warning")) check_warning(reading, reader, silenced.code);
     if (reader.has("reason") && trimmed(silenced.reason).empty())
       reader.report("feel.reason", "reason", "a silenced warning needs a reason", "Say why it is meant to be so.");
     reading.feel.silenced.push_back(std::move(silenced));

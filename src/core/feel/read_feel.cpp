@@ -52,8 +52,8 @@ bool is_valid_name(std::string_view name) noexcept {
          && std::all_of(name.begin(), name.end(), allowed);
 }
 
-Result<Feel> read_feel(const Node& document, const MeasureNames& measures) {
-  Reading reading(document, measures);
+Result<Feel> read_feel(const Node& document, const KnownNames& known) {
+  Reading reading(document, known);
   SectionReader root(document, *find_section("feel"), "", reading.problems);
   if (document.table() != nullptr) {
     root.number("feel");

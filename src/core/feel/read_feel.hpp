@@ -6,18 +6,20 @@
 
 namespace stasis {
 
-/// The measures that a want may name; those who measure tell.
-struct MeasureNames {
+/// What a feel may name that others know: measures, of wants; warnings, of silences.
+struct KnownNames {
   std::vector<std::string> (*of_channel)(const Channel& channel);
   std::vector<std::string> (*of_shake)(const Feel& feel, std::size_t shake);
+  std::vector<std::string_view> (*warnings)();
 };
 
-/// Where no want is read.
-inline constexpr MeasureNames no_measures{[](const Channel&) { return std::vector<std::string>(); },
-                                          [](const Feel&, std::size_t) { return std::vector<std::string>(); }};
+/// Where no want and no silence is read.
+inline constexpr KnownNames no_names{[](const Channel&) { return std::vector<std::string>(); },
+                                     [](const Feel&, std::size_t) { return std::vector<std::string>(); },
+                                     [] { return std::vector<std::string_view>(); }};
 
 /// The feel that a document describes, or everything that is wrong with it, in the order of the text.
-Result<Feel> read_feel(const Node& document, const MeasureNames& measures);
+Result<Feel> read_feel(const Node& document, const KnownNames& known);
 
 /// True for names that a feel may give: a small letter, then small letters, digits and underscores, at most 64.
 bool is_valid_name(std::string_view name) noexcept;

@@ -7,6 +7,7 @@
 
 #include <fmt/format.h>
 
+#include "core/root.hpp"
 #include "core/shake/noise.hpp"
 #include "core/take/shaker.hpp"
 #include "core/text.hpp"
@@ -309,11 +310,7 @@ std::optional<double> ShakeTracker::quiet_after() const {
       high = low;
       continue;
     }
-    for (int halving = 0; halving < 100; ++halving) {
-      const double middle = 0.5 * (low + high);
-      (is_felt(middle) ? low : high) = middle;
-    }
-    return high - from;
+    return change_between(is_felt, low, high).second - from;
   }
   return 0.0;
 }

@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/motion/spring_design.hpp"
+#include "core/root.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -42,16 +43,10 @@ double nine_tenths_of(const Curve& curve) {
   constexpr int looks = 4096;
   double low = 0.0;
   for (int i = 1; i <= looks; ++i) {
-    double high = static_cast<double>(i) / looks;
-    if (evaluate(curve, high).value < wanted) {
-      low = high;
-      continue;
-    }
-    for (int halving = 0; halving < 60; ++halving) {
-      const double middle = 0.5 * (low + high);
-      (evaluate(curve, middle).value < wanted ? low : high) = middle;
-    }
-    return high;
+    const double high = static_cast<double>(i) / looks;
+    const auto is_before = [&](double x) { return evaluate(curve, x).value < wanted; };
+    if (!is_before(high)) return change_between(is_before, low, high).second;
+    low = high;
   }
   return 1.0;
 }

@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/motion/spring.hpp"
+#include "core/root.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
@@ -20,12 +21,9 @@ double gap_at(double damping_ratio, double angle) noexcept {
 
 /// Halves [low, high], at whose ends |gap| - within has different signs, down to the last bit.
 double outermost(double damping_ratio, double within, double low, double high) noexcept {
-  for (int halving = 0; halving < 200; ++halving) {
-    const double middle = 0.5 * (low + high);
-    if (middle <= low || middle >= high) break;
-    (std::fabs(gap_at(damping_ratio, middle)) > within ? low : high) = middle;
-  }
-  return 0.5 * (low + high);
+  const auto is_outside = [&](double angle) { return std::fabs(gap_at(damping_ratio, angle)) > within; };
+  const auto [outside, inside] = change_between(is_outside, low, high);
+  return 0.5 * (outside + inside);
 }
 
 } // namespace

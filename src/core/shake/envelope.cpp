@@ -5,6 +5,8 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/root.hpp"
+
 namespace stasis {
 namespace {
 
@@ -81,13 +83,9 @@ double time_above(const Decay& decay, double share, double fps) noexcept {
   const double end = end_of(decay, fps);
   if (std::isinf(end)) return end;
   const auto strength = [&](double since) { return before_cut(decay, since, since * fps); };
-  double low = decay.attack + decay.hold, high = end;
-  if (high <= low || strength(std::nextafter(high, 0.0)) >= share) return end;
-  for (int k = 0; k < 100; ++k) {
-    const double middle = 0.5 * (low + high);
-    (strength(middle) >= share ? low : high) = middle;
-  }
-  return high;
+  const double falls_from = decay.attack + decay.hold;
+  if (end <= falls_from || strength(std::nextafter(end, 0.0)) >= share) return end;
+  return change_between([&](double since) { return strength(since) >= share; }, falls_from, end).second;
 }
 
 std::optional<double> left_at_cut(const Decay& decay, double fps) noexcept {

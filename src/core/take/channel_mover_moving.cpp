@@ -3,6 +3,7 @@
 #include <cmath>
 #include <utility>
 
+#include "core/root.hpp"
 #include "core/take/channel_mover.hpp"
 
 namespace stasis {
@@ -99,18 +100,14 @@ double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover,
   const std::size_t pieces = record != nullptr ? record->pieces.size() : 0;
   const double rate = step(piece, mover, memory, record);
   if (gap * (goal.end - mover.state.value) >= 0.0) return rate;
-  double low = 0.0, high = piece.length;
-  const auto side_at = [&](double u) {
+  const auto is_on_the_same_side = [&](double u) {
     MoverState state = before;
     StepMemory once;
     advance(motion_of(mover), state, once, {piece.elapsed.begin, piece.elapsed.begin + u},
             {goal.start, goal.start + slope * u}, u);
-    return goal.start + slope * u - state.value;
+    return (goal.start + slope * u - state.value) * gap > 0.0;
   };
-  for (int k = 0; k < 60; ++k) {
-    const double middle = 0.5 * (low + high);
-    (side_at(middle) * gap > 0.0 ? low : high) = middle;
-  }
+  const double high = change_between(is_on_the_same_side, 0.0, piece.length).second;
   if (record != nullptr) record->pieces.resize(pieces);
   mover.state = before;
   const double met = goal.start + slope * high;

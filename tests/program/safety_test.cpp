@@ -1,0 +1,178 @@
+// What files, names, limits and other runs may do to a call, and what they may not.
+#include <filesystem>
+#include <sys/stat.h>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "support/program.hpp"
+
+namespace stasis::test {
+namespace {
+
+const std::string feel = R"(feel = 1
+[channel.a]
+unit = "m"
+rest = 0
+motion = "soft"
+[motion.soft]
+kind = "per_frame"
+rule = "fraction"
+fraction = 0.1
+at_fps = 60
+[pose.p]
+a = 1
+[control.c]
+kind = "hold"
+pose = "p"
+[take.t]
+length = 1
+cues = [{ at = 0.1, press = "c" }]
+)";
+
+bool has_control_character(const std::string& text) {
+  return std::any_of(text.begin(), text.end(), [](unsigned char c) { return (c < 0x20 && c != '\n') || c == 0x7F; });
+}
+
+TEST(Files, APipeThatNobodyWritesIsRefusedAtOnce) {
+  const TempDir folder;
+  ASSERT_EQ(::mkfifo((folder / "pipe").c_str(), 0600), 0);
+  folder.write("includes.toml", "feel = 1\ninclude = [\"pipe\"]\n");
+  folder.write("tracked.toml", "feel = 1\n[track.t]\nkind = \"recorded\"\nfile = \"pipe\"\n");
+  folder.write("itself.toml", "feel = 1\ninclude = [\"-\"]\n");
+  for (const char* name : {"pipe", "includes.toml", "tracked.toml"}) {
+    const Ended ended = run_in_shell(folder, fmt::format("timeout 5 \"$0\" check {}", name));
+    EXPECT_EQ(ended.status, 3) << name << ended.err;
+    EXPECT_NE(ended.err.find("it is a pipe"), std::string::npos) << ended.err;
+  }
+  EXPECT_NE(run_program(folder, {"check", "itself.toml"}, feel).err.find("could not open ./-"), std::string::npos);
+}
+
+TEST(Files, NamesReachTheTerminalEscaped) {
+  const TempDir folder;
+  for (const std::string& name : {std::string("red\x1b[31m.toml"), std::string("back\u202Ewards.toml"),
+                                  std::string("no\xFFutf8.toml"), std::string(400, 'n') + ".toml"}) {
+    const Ended missing = run_program(folder, {"run", name});
+    EXPECT_EQ(missing.status, 3);
+    EXPECT_FALSE(has_control_character(missing.err)) << missing.err;
+    EXPECT_EQ(missing.err.find("\u202E"), std::string::npos);
+    EXPECT_EQ(missing.err.find('\xFF'), std::string::npos);
+    EXPECT_LT(missing.err.size(), 400u);
+  }
+  folder.write("head.csv", "time,x\x1b[2J\n0,1\n1,2\n");
+  folder.write("head.toml", feel + "[track.s]\nkind = \"recorded\"\nfile = \"head.csv\"\ncolumns = { x = \"z\" }\n");
+  EXPECT_FALSE(has_control_character(run_program(folder, {"run", "head.toml"}).err));
+}
+
+TEST(Files, TwoWhoSetAtOnceLoseNothing) {
+  const TempDir folder;
+  std::string many = feel;
+  for (int i = 0; i < 12; ++i) many += fmt::format("[setting.s{}]\nvalue = 0\nrange = [0, 9]\n", i);
+  folder.write("feel.toml", many);
+  std::string commands;
+  for (int i = 0; i < 12; ++i) commands += fmt::format("\"$0\" set feel.toml setting.s{}.value=7 >>log 2>&1 & ", i);
+  EXPECT_EQ(run_in_shell(folder, commands + "wait").status, 0);
+  const std::string now = folder.read("feel.toml");
+  for (int i = 0; i < 12; ++i)
+    EXPECT_NE(now.find(fmt::format("[setting.s{}]\nvalue = 7\n", i)), std::string::npos) << folder.read("log");
+}
+
+TEST(Files, WhatAKilledRunLeftIsCleanedUp) {
+  const TempDir folder;
+  folder.write("feel.toml", feel);
+  folder.write("feel.toml.stasis-Ab12cD", "half");
+  folder.write("feel.toml.stasis-notes", "of somebody");
+  folder.write("mine.stasis", "of somebody");
+  EXPECT_EQ(run_program(folder, {"set", "feel.toml", "take.t.length=2"}).status, 0);
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"feel.toml", "feel.toml.stasis-notes", "mine.stasis"}));
+}
+
+TEST(Limits, EndInAMessage) {
+  const TempDir folder;
+  folder.write("feel.toml", feel);
+  const Ended large = run_in_shell(folder, "ulimit -f 1; \"$0\" run feel.toml --set take.t.length=900 --figure none");
+  EXPECT_EQ(large.status, 3) << large.err;
+  EXPECT_NE(large.err.find("File too large"), std::string::npos) << large.err;
+  for (const int files : {5, 6, 7, 8, 9}) {
+    const Ended few = run_in_shell(
+        folder, fmt::format("ulimit -n {}; timeout 20 \"$0\" run feel.toml --figure png -o out{}", files, files));
+    EXPECT_TRUE(few.status == 0 || few.status == 3) << files << " " << few.status << few.err;
+  }
+}
+
+TEST(Figures, DrawWhateverTheUsersEnvironmentSays) {
+  const TempDir folder;
+  folder.write("feel.toml", feel);
+  const Ended ended =
+      run_in_shell(folder, "GNUTERM=qt GNUPLOT_FIT=x GDFONTPATH=/ \"$0\" run feel.toml --figure svg -o out");
+  EXPECT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(folder.read("out/t.svg").find("</svg>"), std::string::npos);
+}
+
+struct Ignored {
+  std::vector<std::string> words;
+  const char* says;
+};
+
+TEST(Options, ThatWouldBeIgnoredAreRefused) {
+  const TempDir folder;
+  folder.write("feel.toml", feel + "[variant.v]\n\"take.t.length\" = 2\n");
+  const Ignored calls[] = {
+      {{"run", "feel.toml", "--set", "include=[\"x.toml\"]"}, "include cannot be overridden"},
+      {{"run", "feel.toml", "--set", "variant.v.x=1"}, "cannot be overridden"},
+      {{"run", "feel.toml", "-o", ""}, "a value is missing"},
+      {{"check", "feel.toml", "--junit", ""}, "a value is missing"},
+      {{"rates", "feel.toml", "--write", "--variant", "nope"}, "--variant has no effect"},
+      {{"rates", "feel.toml", "--write", "--only", "a"}, "--only has no effect"},
+      {{"rates", "feel.toml", "--write", "--json"}, "--json has no effect"},
+      {{"convert", "vertical", "50", "--aspect", "16:"}, "expected width over height"},
+      {{"schema", "--reference", "--measures"}, "two pages"},
+      {{"set", "feel.toml", "title=3"}, "expected a text"},
+  };
+  for (const Ignored& call : calls) {
+    const Ended ended = run_program(folder, call.words);
+    EXPECT_EQ(ended.status, 2) << call.says << ended.err;
+    EXPECT_NE(ended.err.find(call.says), std::string::npos) << call.says << "\n" << ended.err;
+  }
+  EXPECT_EQ(folder.files(), std::vector<std::string>{"feel.toml"});
+}
+
+TEST(Feels, AreWholeWhicheverPartIsAskedFor) {
+  const TempDir folder;
+  const std::string clock = feel + "[variant.v]\n\"take.t.clock.recorded\" = \"frames.csv\"\n";
+  const std::pair<std::string, std::string> faults[] = {
+      {feel + "[variant.v]\n\"motion.soft.fraction\" = -7\n", "feel.toml:20:"},
+      {feel + "[[silence]]\nwarning = \"unused_motoin\"\nreason = \"r\"\n", "Did you mean unused_motion?"},
+      {clock, "comes too late"},
+  };
+  for (const auto& [text, says] : faults) {
+    folder.write("feel.toml", text);
+    for (const char* command : {"run", "check", "explain", "compare", "rates", "stress", "report"}) {
+      const Ended ended = run_program(folder, {command, "feel.toml"});
+      EXPECT_EQ(ended.status, 2) << command << ended.err;
+      EXPECT_NE(ended.err.find(says), std::string::npos) << command << "\n" << ended.err;
+    }
+  }
+}
+
+TEST(Feels, AFileThatIsMissingHasOneStatus) {
+  const TempDir folder;
+  folder.write("include.toml", "feel = 1\ninclude = [\"gone.toml\"]\n" + feel.substr(9));
+  folder.write("points.toml", feel + "[curve.k]\npoints = \"gone.csv\"\n");
+  folder.write("recorded.toml", feel + "recorded = \"gone.csv\"\n");
+  folder.write("track.toml", feel + "[track.s]\nkind = \"recorded\"\nfile = \"gone.csv\"\n");
+  for (const char* name : {"include.toml", "points.toml", "recorded.toml", "track.toml", "gone.toml"})
+    for (const char* command : {"run", "check", "explain", "stress"})
+      EXPECT_EQ(run_program(folder, {command, name}).status, 3) << command << " " << name;
+}
+
+TEST(Check, FindsOutThatItCannotWriteBeforeItPrints) {
+  const TempDir folder;
+  folder.write("feel.toml", feel);
+  const Ended ended = run_program(folder, {"check", "feel.toml", "--junit", "nowhere/out.xml"});
+  EXPECT_EQ(ended.status, 3);
+  EXPECT_EQ(ended.out, "");
+}
+
+} // namespace
+} // namespace stasis::test
