@@ -70,7 +70,7 @@ TEST(Text, NamesAreCutInTheMiddleAndLinesKeepTheirEnds) {
   EXPECT_EQ(shown_name("otter.toml"), "otter.toml");
   EXPECT_EQ(shown_name(std::string(300, 'a') + ".toml", 21), "aaaaaaaaaa\u2026aaaaa.toml");
   EXPECT_EQ(code_points(shown_name("\u00FC\u00FC\u00FC\u00FC\u00FC\u00FC\u00FC\u00FC", 5)), 5u);
-  EXPECT_EQ(safe_lines("a\n\tb \xE6\x97\xA5\n"), "a\n b \xE6\x97\xA5\n");
+  EXPECT_EQ(safe_lines("a\n\tb \xE6\x97\xA5\n"), "a\n\tb \xE6\x97\xA5\n");
   EXPECT_EQ(safe_lines("{\"a\":\"\u202E\"}\n"), "{\"a\":\"\\u202E\"}\n"); // the same JSON
   EXPECT_EQ(safe_lines("\x1b]0;x\x07\xFF"), "\\u001B]0;x\\u0007\uFFFD");
 }
