@@ -33,7 +33,8 @@ std::string Axis::tick_text(double tick) const {
 Axis value_axis(double low, double high, int most_ticks) {
   const double size = std::max(std::fabs(low), std::fabs(high));
   if (high - low < 1e-9 * std::max(size, 1e-6)) {
-    const double pad = size > 0.0 ? 0.05 * size : 1.0;
+    constexpr double nothing = 1e-90; // less is not told from 0, and its ticks could not be
+    const double pad = size > nothing ? 0.05 * size : 1.0;
     low -= pad;
     high += pad;
   }
@@ -53,8 +54,17 @@ Axis value_axis(double low, double high, int most_ticks) {
     if (last() - first() + 1 > most_ticks) step = coarse;
   }
   axis.decimals = decimals_of(step);
-  for (double i = first(); i <= last(); ++i) axis.ticks.push_back(i * step);
+  axis.ticks = multiples_of(step, axis.low, axis.high);
   return axis;
+}
+
+std::vector<double> multiples_of(double step, double low, double high) {
+  constexpr double slack = 1e-9, most = 10'000;
+  const double first = std::ceil(low / step - slack), count = std::floor(high / step + slack) - first;
+  std::vector<double> all;
+  if (!(count >= 0.0 && count < most)) return all;
+  for (int k = 0; k <= static_cast<int>(count); ++k) all.push_back((first + k) * step);
+  return all;
 }
 
 Axis time_axis(double length, int most_ticks) {

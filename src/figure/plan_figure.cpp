@@ -128,9 +128,9 @@ private:
   void draw_grid() {
     const double step = grid_step(), reach_x = 0.5 * (plan_area.right - plan_area.left) / scale_,
                  reach_y = 0.5 * (plan_area.bottom - plan_area.top) / scale_;
-    for (double x = std::ceil((middle_.x - reach_x) / step) * step; x <= middle_.x + reach_x; x += step)
+    for (const double x : multiples_of(step, middle_.x - reach_x, middle_.x + reach_x))
       canvas_.add_rule({place({x, 0}).x, plan_area.top}, {place({x, 0}).x, plan_area.bottom}, style::hairline);
-    for (double y = std::ceil((middle_.y - reach_y) / step) * step; y <= middle_.y + reach_y; y += step)
+    for (const double y : multiples_of(step, middle_.y - reach_y, middle_.y + reach_y))
       canvas_.add_rule({plan_area.left, place({0, y}).y}, {plan_area.right, place({0, y}).y}, style::hairline);
     const double y = plan_area.bottom - 12, from = plan_area.left + 12, to = from + step * scale_;
     canvas_.add_curve({{{from, y}, {to, y}}, style::ink, 3.5, false, "scale"}, 4);

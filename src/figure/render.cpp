@@ -10,6 +10,7 @@
 #include <fmt/format.h>
 
 #include "core/text.hpp"
+#include "figure/plot_groups.hpp"
 #include "figure/style.hpp"
 #include "figure/svg_text.hpp"
 
@@ -29,7 +30,8 @@ public:
         "set lmargin at screen 0\nset rmargin at screen 1\nset tmargin at screen 1\nset bmargin at screen 0\n"
         "set xrange [0:{}]\nset yrange [{}:0]\n",
         figure_.width, figure_.height));
-    for (const Shape& shape : figure_.shapes) std::visit([&](const auto& one) { add_shape(one); }, shape);
+    for (const PlotGroup& group : plot_groups(figure_.shapes))
+      std::visit([&](const auto& look) { add_group(look, group.pieces); }, group.look);
     if (plots_.empty()) plots_.push_back("NaN notitle");
     add("plot " + fmt::format("{}", fmt::join(plots_, ", \\\n     ")) + "\n");
     return std::move(script_);
@@ -38,34 +40,45 @@ public:
 private:
   void add(std::string_view text) { script_ += text; }
 
-  std::string add_data(const std::vector<Point>& points) {
+  using Pieces = std::vector<std::vector<Point>>;
+
+  /// Pieces apart from each other, by blank lines.
+  std::string add_data(const Pieces& pieces) {
     const std::string name = fmt::format("$D{}", ++blocks_);
     add(name + " << EOD\n");
-    for (const Point& point : points)
-      fmt::format_to(std::back_inserter(script_), FMT_COMPILE("{:.2f}\t{:.2f}\n"), point.x, point.y);
+    for (const std::vector<Point>& piece : pieces) {
+      if (&piece != &pieces.front()) add("\n");
+      for (const Point& point : piece)
+        fmt::format_to(std::back_inserter(script_), FMT_COMPILE("{:.2f}\t{:.2f}\n"), point.x, point.y);
+    }
     add("EOD\n");
     return name;
   }
 
-  void add_shape(const Fill& fill) {
-    if (fill.outline.size() < 3) return;
-    std::vector<Point> closed = fill.outline;
-    closed.push_back(closed.front());
-    const std::string data = add_data(closed);
+  void add_group(const Fill& fill, const Pieces& outlines) {
+    Pieces closed;
+    for (const std::vector<Point>& outline : outlines) {
+      if (outline.size() < 3) continue;
+      closed.push_back(outline);
+      closed.back().push_back(outline.front());
+    }
+    if (closed.empty()) return;
     plots_.push_back(
         fmt::format("{} using 1:2 with filledcurves closed fs transparent solid {:.2f} noborder lc rgb '{}' notitle",
-                    data, fill.opacity, fill.colour));
+                    add_data(closed), fill.opacity, fill.colour));
   }
 
-  void add_shape(const Line& line) {
-    if (line.points.size() < 2) return;
-    const std::string data = add_data(line.points);
-    plots_.push_back(fmt::format("{} using 1:2 with lines lw {}{} lc rgb '{}' notitle", data, line.width,
+  void add_group(const Line& line, const Pieces& stretches) {
+    Pieces drawn;
+    for (const std::vector<Point>& stretch : stretches)
+      if (stretch.size() >= 2) drawn.push_back(stretch);
+    if (drawn.empty()) return;
+    plots_.push_back(fmt::format("{} using 1:2 with lines lw {}{} lc rgb '{}' notitle", add_data(drawn), line.width,
                                  line.dashed ? " dt (14,12)" : "", line.colour));
   }
 
-  void add_shape(const Mark& mark) {
-    const std::string data = add_data({mark.at});
+  void add_group(const Mark& mark, const Pieces& places) {
+    const std::string data = add_data(places);
     const auto add_point = [&](int type, double size, double width, Colour colour) {
       plots_.push_back(fmt::format("{} using 1:2 with points pt {} ps {} lw {} lc rgb '{}' notitle", data, type, size,
                                    width, colour));

@@ -199,9 +199,11 @@ private:
         {plot_.on_page(panel.area, raw), colour_of(series).line, style::resting_width, false, series.name + ".smooth"},
         3.0);
     for (const auto& [from, to] : moving_spans(series)) {
-      std::vector<Point> heavy;
-      for (const Point& point : raw)
-        if (point.x >= from - 1e-9 && point.x <= to + 1e-9) heavy.push_back(point);
+      const auto earlier = [](const Point& point, double x) { return point.x < x; };
+      const auto first = std::lower_bound(raw.begin(), raw.end(), from - 1e-9, earlier);
+      auto last = first;
+      while (last != raw.end() && last->x <= to + 1e-9) ++last;
+      const std::vector<Point> heavy(first, last);
       if (heavy.size() > 1)
         canvas_.add(Line{plot_.on_page(panel.area, heavy), colour_of(series).line, style::moving_width, false,
                          series.name + ".smooth"});

@@ -174,5 +174,53 @@ TEST(Check, FindsOutThatItCannotWriteBeforeItPrints) {
   EXPECT_EQ(ended.out, "");
 }
 
+TEST(Numbers, BeyondWhatADoubleTellsApartAreRefusedWhereTheyEnter) {
+  const TempDir folder;
+  folder.write("far.csv", "time,x,z\n0,0,0\n1,1e16,2\n");
+  folder.write("near.csv", "time,x,z\n0,0,0\n1,1e-310,2\n");
+  const std::string track = "[track.s]\nkind = \"recorded\"\nfile = ";
+  const std::pair<std::string, std::string> faults[] = {
+      {feel + "[channel.b]\nrest = 1e16\n", "sizes go from 1e-100 to 1e"},
+      {feel + "[channel.b]\nrest = 1e-200\n", "sizes go from 1e-100 to 1e"},
+      {feel + track + "\"far.csv\"\ncolumns = { time = \"time\", x = \"x\", y = \"z\" }\n", "far.csv:3:"},
+  };
+  for (const auto& [text, says] : faults) {
+    folder.write("feel.toml", text);
+    const Ended ended = run_program(folder, {"check", "feel.toml"});
+    EXPECT_EQ(ended.status, 2) << text;
+    EXPECT_NE(ended.err.find(says), std::string::npos) << ended.err;
+  }
+  // What is next to nothing in a recording is nothing, in figures too.
+  folder.write("feel.toml", feel + track + "\"near.csv\"\ncolumns = { time = \"time\", x = \"x\", y = \"z\" }\n"
+                                + "[channel.eye]\nunit = \"m\"\nrest = [0, 0]\nfollow = \"s\"\n");
+  const Ended near = run_in_shell(folder, "timeout 20 \"$0\" run feel.toml --figure svg -o out");
+  EXPECT_EQ(near.status, 0) << near.err;
+}
+
+TEST(Recordings, HoldWhatCuesMaySay) {
+  const TempDir folder;
+  const std::string controls =
+      feel.substr(0, feel.find("[take.t]"))
+      + "[channel.b]\nunit = \"m\"\nrest = 1\nrange = [0, 9]\n"
+        "[control.wheel]\nkind = \"clicks\"\nchannel = \"b\"\nstep = 1\n[channel.d]\nunit = \"m\"\n"
+        "rest = 0\n[control.lever]\nkind = \"stick\"\nchannel = \"d\"\n";
+  folder.write("feel.toml", controls + "[take.t]\nlength = 2\nrecorded = \"input.csv\"\n");
+  const std::pair<std::string, std::string> faults[] = {
+      {"time,wheel\n0,0\n0.5,1.5\n", "wheel: clicks are whole numbers"},
+      {"time,wheel\n0,0\n0.5,1e300\n", "found 1e+300"},
+      {"time,lever\n0,0\n0.5,1.25\n", "lever: a deflection lies between -1 and 1"},
+      {"time,lever,lever\n0,0,0\n0.5,1,1\n", "both move one control"},
+  };
+  for (const auto& [csv, says] : faults) {
+    folder.write("input.csv", csv);
+    const Ended ended = run_program(folder, {"check", "feel.toml"});
+    EXPECT_EQ(ended.status, 2) << csv;
+    EXPECT_NE(ended.err.find(says), std::string::npos) << ended.err;
+    EXPECT_NE(ended.err.find("input.csv:"), std::string::npos) << ended.err;
+  }
+  folder.write("input.csv", "time,wheel,lever,c\n0,0,0,0\n0.5,2,-1,1\n1,0,0,0\n");
+  EXPECT_EQ(run_program(folder, {"run", "feel.toml", "--figure", "none"}).status, 0);
+}
+
 } // namespace
 } // namespace stasis::test

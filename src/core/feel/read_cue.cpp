@@ -11,6 +11,7 @@
 #include "core/feel/reading.hpp"
 #include "core/random.hpp"
 #include "core/text.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis {
 namespace {
@@ -310,7 +311,11 @@ public:
                       "Rows are sorted by time, each time once, from 0 on.");
       last = time;
       if (time > take_.length + instant_slack || take_.cues.size() >= most_cues) return;
-      for (const Column& column : columns_) add(column, time, number(row, column.index));
+      for (const Column& column : columns_) {
+        const double value = number(row, column.index);
+        if (const std::string fault = fault_of(column, value); !fault.empty()) return report(row.where, fault, {});
+        add(column, time, value);
+      }
     }
   }
 
@@ -319,7 +324,20 @@ private:
     std::size_t index;
     std::vector<Button> buttons;
     CueAction action; ///< press, click, pointer or stick
+    std::string name{};
   };
+
+  /// Why a value cannot be one of the column, as a cue would be refused that said it.
+  static std::string fault_of(const Column& column, double value) {
+    constexpr double most_clicks = 10'000.0;
+    const bool is_whole = value == std::round(value) && std::fabs(value) <= most_clicks;
+    if (column.action == CueAction::click && !is_whole)
+      return fmt::format("{}: clicks are whole numbers up to {} either way, found {}", column.name, most_clicks, value);
+    if (column.action == CueAction::stick && std::fabs(value) > 1.0)
+      return fmt::format("{}: a deflection lies between -1 and 1, found {}", column.name, value);
+    if (!is_within_reach(value)) return fmt::format("{}: sizes go from 1e-100 to 1e15, found {}", column.name, value);
+    return {};
+  }
 
   static double number(const Node& row, std::size_t column) { return std::get<double>((*row.list())[column].value); }
 
@@ -343,6 +361,19 @@ private:
         continue;
       }
       column.action = facts_of(reading_.feel.controls[column.buttons[0].control]).moved_by;
+      column.name = name;
+      const auto moves_the_same = [&](const Column& other) {
+        return std::any_of(other.buttons.begin(), other.buttons.end(), [&](const Button& a) {
+          return std::any_of(column.buttons.begin(), column.buttons.end(), [&](const Button& b) {
+            return a.control == b.control && (a.button == b.button || column.action != CueAction::press);
+          });
+        });
+      };
+      if (const auto twin = std::find_if(columns_.begin(), columns_.end(), moves_the_same); twin != columns_.end()) {
+        report(columns.where, fmt::format("the columns {} and {} both move one control", twin->name, name),
+               "Keep one of them.");
+        continue;
+      }
       columns_.push_back(std::move(column));
       last_.push_back(0.0);
     }
@@ -367,7 +398,6 @@ private:
       return;
     }
     if (column.action == CueAction::stick ? value == before : value == 0.0) return;
-    if (column.action == CueAction::click) cue.amount = std::round(std::clamp(value, -10'000.0, 10'000.0));
     take_.cues.push_back(cue);
   }
 

@@ -7,6 +7,7 @@
 
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis {
 namespace {
@@ -186,6 +187,12 @@ private:
       bool any = false;
       ColumnPass numbers(column);
       for (std::size_t row = 0; row < column.size() && whole; ++row) {
+        if (std::fabs(numbers[row]) > largest_number) {
+          report(row, "feel.track",
+                 fmt::format("{} is too far off: beyond 1e15 a place cannot be told from its neighbours", numbers[row]),
+                 "scale brings it into another unit.");
+          whole = false;
+        }
         if (!std::isnan(numbers[row])) continue;
         any = true;
         if (!repairs("gaps")) {

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/text.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis {
 namespace {
@@ -182,6 +183,11 @@ std::optional<double> SectionReader::number_of(const Node& node, const KeySpec& 
   if (!value || !std::isfinite(*value)) {
     report_at(value ? "feel.not_finite" : "feel.not_a_number", path, node.where,
               fmt::format("{}, found {}{}", expected, found_in_words(node), value ? ", which is not finite" : ""));
+    return std::nullopt;
+  }
+  if (!is_within_reach(*value)) {
+    report_at("feel.out_of_bounds", path, node.where,
+              fmt::format("{}, found {}: sizes go from 1e-100 to 1e15", expected, found_in_words(node)));
     return std::nullopt;
   }
   const bool fractional = spec.kind == ValueKind::integer && *value != std::floor(*value);
