@@ -65,6 +65,7 @@ void print_help(Output& out) {
   out.line();
   out.line("  --help     this text; after a command, its options and a worked example");
   out.line("  --version  the version");
+  out.line("  --errors json  with any command: faults as lines of JSON: file, line, column, key, code, message, fix");
   out.line();
   out.line("Exit status: 0 fine, 1 a want or check does not hold, 2 the call or an input file is wrong,");
   out.line("3 a file could not be read or written, 4 a fault in Stasis itself.");
@@ -88,7 +89,31 @@ const Command* find_command(std::string_view name) noexcept {
   return found == commands.end() ? nullptr : &*found;
 }
 
-Exit run_program(const Arguments& arguments, Streams streams) {
+namespace {
+
+/// Takes "--errors json" or "--errors text" out of a call, wherever it stands. \returns false where it says neither.
+bool take_error_style(Arguments& arguments, Output& err) {
+  for (std::size_t i = 0; i < arguments.size(); ++i) {
+    const bool apart = arguments[i] == "--errors", joined = arguments[i].starts_with("--errors=");
+    if (!apart && !joined) continue;
+    const std::string style = joined ? arguments[i].substr(9) : i + 1 < arguments.size() ? arguments[i + 1] : "";
+    if (style != "json" && style != "text") {
+      print_error(fmt::format("--errors: \"{}\" is not one of text or json.", printable(style, 40)), err);
+      return false;
+    }
+    if (style == "json") err.tell_as_json();
+    const auto at = arguments.begin() + static_cast<std::ptrdiff_t>(i);
+    arguments.erase(at, at + (apart ? 2 : 1));
+    --i;
+  }
+  return true;
+}
+
+} // namespace
+
+Exit run_program(const Arguments& typed, Streams streams) {
+  Arguments arguments = typed;
+  if (!take_error_style(arguments, streams.err)) return Exit::bad_input;
   if (arguments.empty()) {
     print_first_steps(streams.out);
     return Exit::fine;

@@ -27,6 +27,7 @@ Worked examples:
   stasis check otter.toml                         a table, and status 1 if a want does not hold
   stasis check otter.toml --variant all --junit checks.xml
   stasis check otter.toml --strict                a warning that is not silenced counts as well
+  stasis check feels/*.toml --junit checks.xml    several at once; the worst decides the status
 
 Every want is tried once more at both ends of every [setting.NAME]. A warning that is meant to be
 there is silenced in the feel, with a reason:
@@ -37,13 +38,47 @@ there is silenced in the feel, with a reason:
 
 struct CheckOptions {
   FeelCall feel;
+  std::vector<std::string> files;
   std::string junit;
   bool json = false, strict = false, force = false;
 };
 
+/// Where a want was tried.
+struct Trial {
+  std::string variant, setting; ///< empty: the feel itself; no setting at an end of its range
+  double setting_value = 0.0;
+
+  /// ", variant heavy, setting pull = 0.1"
+  std::string suffix() const {
+    return (variant.empty() ? "" : ", variant " + variant)
+           + (setting.empty() ? "" : fmt::format(", setting {} = {}", setting, concise(setting_value, 6)));
+  }
+};
+
 struct Checked {
-  std::string where; ///< "approach", "approach, variant heavy", "approach, setting pull = 0.1"
+  std::string take;
+  double seconds; ///< of the take
+  Trial trial;
   WantVerdict verdict;
+
+  std::string where() const { return take + trial.suffix(); }
+};
+
+/// One feel of the call, and what became of it.
+struct CheckedFeel {
+  std::string file, name;
+  std::string fault; ///< not empty: it could not be read, as was said on standard error
+  std::vector<Checked> checked{};
+  std::vector<Warning> warnings{};
+
+  std::ptrdiff_t open_warnings() const {
+    return std::count_if(warnings.begin(), warnings.end(), [](const Warning& w) { return w.silenced_because.empty(); });
+  }
+  bool fails(bool strict) const {
+    const bool want_fails =
+        std::any_of(checked.begin(), checked.end(), [](const Checked& c) { return !c.verdict.holds; });
+    return want_fails || (strict && open_warnings() > 0);
+  }
 };
 
 std::string value_text(const WantVerdict& verdict) {
@@ -68,28 +103,45 @@ public:
   Check(const CheckOptions& options, Streams streams) : options_(options), streams_(streams) {}
 
   Exit run() {
-    const auto source = FeelSource::open(options_.feel, streams_.err);
-    if (!source) return source.error();
-    for (const std::string& variant : source->chosen(options_.feel.variants)) {
-      const auto base = source->version(variant, {}, streams_.err);
-      if (!base) return base.error();
-      name_ = base->name;
-      const std::string suffix = variant.empty() ? "" : ", variant " + variant;
-      play(*base, suffix, true);
-      for (const Setting& setting : base->feel.settings)
-        for (const double end : {setting.low, setting.high}) {
-          const auto ended =
-              source->version(variant, {fmt::format("setting.{}.value={}", setting.name, shortest(end))}, streams_.err);
-          if (!ended) return ended.error();
-          play(*ended, fmt::format("{}, setting {} = {}", suffix, setting.name, concise(end, 6)), false);
-        }
+    Exit worst = Exit::fine;
+    for (const std::string& file : options_.files) {
+      feels_.push_back({file, stem_of(file), {}});
+      std::string said;
+      Output err(said, streams_.err);
+      const Exit read = try_feel(feels_.back(), err);
+      err.flush();
+      streams_.err.write(said);
+      if (read != Exit::fine) feels_.back().fault = said.substr(0, said.find('\n'));
+      worst = std::max({worst, read, feels_.back().fails(options_.strict) ? Exit::does_not_hold : Exit::fine});
     }
-    return report();
+    return report(worst);
   }
 
 private:
+  /// Every version of one feel, as it is and with every setting at either end of its range.
+  Exit try_feel(CheckedFeel& out, Output& err) const {
+    FeelCall call = options_.feel;
+    call.file = out.file;
+    const auto source = FeelSource::open(call, err);
+    if (!source) return source.error();
+    for (const std::string& variant : source->chosen(call.variants)) {
+      const auto base = source->version(variant, {}, err);
+      if (!base) return base.error();
+      out.name = base->name;
+      play(*base, {variant, "", 0.0}, true, out);
+      for (const Setting& setting : base->feel.settings)
+        for (const double end : {setting.low, setting.high}) {
+          const auto ended =
+              source->version(variant, {fmt::format("setting.{}.value={}", setting.name, shortest(end))}, err);
+          if (!ended) return ended.error();
+          play(*ended, {variant, setting.name, end}, false, out);
+        }
+    }
+    return Exit::fine;
+  }
+
   /// Plays the chosen takes and judges the wants; with `warn`, looks for what seems wrong as well.
-  void play(const LoadedFeel& loaded, const std::string& suffix, bool warn) {
+  static void play(const LoadedFeel& loaded, const Trial& trial, bool warn, CheckedFeel& out) {
     std::vector<Warning> found = warn ? warnings_of_feel(loaded.feel) : std::vector<Warning>{};
     for (const std::size_t index : loaded.takes) {
       const Take& take = loaded.feel.takes[index];
@@ -99,54 +151,45 @@ private:
       const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
       for (const Want& want : loaded.feel.wants)
         if (want.every_take || want.take == index)
-          checked_.push_back({take.name + suffix, judge(want, loaded.feel, measures)});
+          out.checked.push_back({take.name, take.length, trial, judge(want, loaded.feel, measures)});
       if (!warn) continue;
       for (Warning& one : warnings_of_take(loaded.feel, take, measures)) found.push_back(std::move(one));
     }
     apply_silences(loaded.feel, found);
+    const std::string suffix = trial.suffix();
     for (Warning& one : found) {
       one.take += one.take.empty() ? (suffix.empty() ? "" : suffix.substr(2)) : suffix;
-      const bool known = std::any_of(warnings_.begin(), warnings_.end(),
+      const bool known = std::any_of(out.warnings.begin(), out.warnings.end(),
                                      [&](const Warning& w) { return w.code == one.code && w.message == one.message; });
-      if (!known) warnings_.push_back(std::move(one));
+      if (!known) out.warnings.push_back(std::move(one));
     }
   }
 
-  bool fails() const {
-    const bool want_fails =
-        std::any_of(checked_.begin(), checked_.end(), [](const Checked& c) { return !c.verdict.holds; });
-    return want_fails || (options_.strict && open_warnings() > 0);
-  }
-
-  std::ptrdiff_t open_warnings() const {
-    return std::count_if(warnings_.begin(), warnings_.end(),
-                         [](const Warning& w) { return w.silenced_because.empty(); });
-  }
-
-  Exit report() {
+  Exit report(Exit worst) {
     // Written first: what cannot be written is no result to be read above the reason.
     if (!options_.junit.empty())
       if (auto done = io::write_file(options_.junit, junit(), options_.force); !done) {
         print_error(done.error().message + ".", streams_.err);
         return Exit::bad_file;
       }
-    options_.json ? streams_.out.line(json()) : print_text();
-    if (!options_.junit.empty()) {
-      (options_.json ? streams_.err : streams_.out).line("  wrote " + options_.junit);
+    for (const CheckedFeel& feel : feels_) {
+      if (!feel.fault.empty()) continue;
+      options_.json ? streams_.out.line(json(feel)) : print_text(feel);
     }
-    return fails() ? Exit::does_not_hold : Exit::fine;
+    if (!options_.junit.empty()) (options_.json ? streams_.err : streams_.out).line("  wrote " + options_.junit);
+    return worst;
   }
 
-  void print_text() {
+  void print_text(const CheckedFeel& feel) const {
     Output& out = streams_.out;
-    out.line(printable(name_, 80));
+    out.line(printable(feel.name, 80));
     TextTable table({"want", "bound", "found", "", "take"}, {false, false, true, false, false});
-    for (const Checked& one : checked_)
+    for (const Checked& one : feel.checked)
       table.add({one.verdict.measure, one.verdict.bound, value_text(one.verdict),
-                 one.verdict.holds ? "\u25cf holds" : "\u2715 fails", one.where});
-    if (!checked_.empty()) out.write(table.text());
+                 one.verdict.holds ? "\u25cf holds" : "\u2715 fails", one.where()});
+    if (!feel.checked.empty()) out.write(table.text());
     std::ptrdiff_t silenced = 0;
-    for (const Warning& warning : warnings_) {
+    for (const Warning& warning : feel.warnings) {
       if (!warning.silenced_because.empty()) {
         ++silenced;
         continue;
@@ -156,56 +199,41 @@ private:
       out.line(fmt::format("  warning {}: {}{}. {} {}", warning.code, warning.message,
                            warning.take.empty() ? "" : " (" + warning.take + ")", kind->why, kind->remedy));
     }
-    for (const Warning& warning : warnings_)
+    for (const Warning& warning : feel.warnings)
       if (!warning.silenced_because.empty())
         out.line(fmt::format("  silenced {}: {} (because: {})", warning.code, warning.message,
                              printable(warning.silenced_because, 120)));
     const auto failed =
-        std::count_if(checked_.begin(), checked_.end(), [](const Checked& c) { return !c.verdict.holds; });
+        std::count_if(feel.checked.begin(), feel.checked.end(), [](const Checked& c) { return !c.verdict.holds; });
     out.line(fmt::format("  {} of {} wants hold, {} warning{}, {} silenced",
-                         static_cast<std::ptrdiff_t>(checked_.size()) - failed, checked_.size(), open_warnings(),
-                         open_warnings() == 1 ? "" : "s", silenced));
+                         static_cast<std::ptrdiff_t>(feel.checked.size()) - failed, feel.checked.size(),
+                         feel.open_warnings(), feel.open_warnings() == 1 ? "" : "s", silenced));
   }
 
-  std::string json() const {
+  std::string json(const CheckedFeel& feel) const {
     io::JsonWriter json;
-    json.begin_object()
-        .key("stasis")
-        .text(version)
-        .key("feel")
-        .text(printable(name_, 10'000))
-        .key("holds")
-        .flag(!fails());
-    json.key("wants").begin_array();
-    for (const Checked& one : checked_) {
-      json.begin_object()
-          .key("measure")
-          .text(one.verdict.measure)
-          .key("bound")
-          .text(one.verdict.bound)
-          .key("value")
-          .number(one.verdict.value);
-      json.key("unit")
-          .text(one.verdict.unit)
-          .key("holds")
-          .flag(one.verdict.holds)
-          .key("where")
-          .text(one.where)
-          .end_object();
+    const auto write_text = [&](std::string_view key, std::string_view text) {
+      json.key(key);
+      text.empty() ? json.null() : json.text(printable(text, 10'000));
+    };
+    json.begin_object().key("stasis").text(version).key("feel").text(printable(feel.name, 10'000));
+    json.key("holds").flag(!feel.fails(options_.strict)).key("wants").begin_array();
+    for (const Checked& one : feel.checked) {
+      const WantVerdict& verdict = one.verdict;
+      json.begin_object().key("measure").text(verdict.measure).key("rule").text(name_of(verdict.rule));
+      json.key("limit").number(verdict.limit).key("within").number(verdict.within).key("value").number(verdict.value);
+      json.key("unit").text(verdict.unit).key("holds").flag(verdict.holds).key("take").text(one.take);
+      write_text("variant", one.trial.variant);
+      write_text("setting", one.trial.setting);
+      json.key("setting_value");
+      one.trial.setting.empty() ? json.null() : json.number(one.trial.setting_value);
+      json.key("bound").text(verdict.bound).key("where").text(one.where()).end_object();
     }
     json.end_array().key("warnings").begin_array();
-    for (const Warning& w : warnings_) {
-      json.begin_object()
-          .key("code")
-          .text(w.code)
-          .key("about")
-          .text(w.about)
-          .key("where")
-          .text(w.take)
-          .key("message")
-          .text(w.message);
-      json.key("silenced_because");
-      w.silenced_because.empty() ? json.null() : json.text(printable(w.silenced_because, 10'000));
+    for (const Warning& w : feel.warnings) {
+      json.begin_object().key("code").text(w.code).key("about").text(w.about).key("where").text(w.take);
+      json.key("message").text(w.message);
+      write_text("silenced_because", w.silenced_because);
       json.end_object();
     }
     json.end_array().end_object();
@@ -214,20 +242,25 @@ private:
 
   std::string junit() const {
     std::vector<io::CheckedCase> cases;
-    for (const Checked& one : checked_)
-      cases.push_back({one.where, fmt::format("{} {}", one.verdict.measure, one.verdict.bound), one.verdict.holds,
-                       fmt::format("found {}, wanted {}", value_text(one.verdict), one.verdict.bound)});
-    for (const Warning& w : warnings_)
-      cases.push_back({"warnings", fmt::format("{} {}", w.code, w.about),
-                       !options_.strict || !w.silenced_because.empty(), w.message});
-    return io::junit_xml(name_, cases);
+    const bool several = feels_.size() > 1;
+    for (const CheckedFeel& feel : feels_) {
+      const std::string head = several ? feel.name + ": " : "";
+      if (!feel.fault.empty())
+        cases.push_back({head + "reading", feel.file + " can be read", false, feel.fault, 0.0, true});
+      for (const Checked& one : feel.checked)
+        cases.push_back({head + one.where(), fmt::format("{} {}", one.verdict.measure, one.verdict.bound),
+                         one.verdict.holds,
+                         fmt::format("found {}, wanted {}", value_text(one.verdict), one.verdict.bound), one.seconds});
+      for (const Warning& w : feel.warnings)
+        cases.push_back({head + "warnings", fmt::format("{} {}", w.code, w.about),
+                         !options_.strict || !w.silenced_because.empty(), w.message});
+    }
+    return io::junit_xml(several ? "stasis check" : feels_.front().name, cases);
   }
 
   const CheckOptions& options_;
   Streams streams_;
-  std::string name_;
-  std::vector<Checked> checked_;
-  std::vector<Warning> warnings_;
+  std::vector<CheckedFeel> feels_;
 };
 
 } // namespace
@@ -238,7 +271,7 @@ Exit run_check(const Arguments& arguments, Streams streams) {
             check_example);
   CheckOptions options;
   bool list = false;
-  call.positional("feel", options.feel.file, "The feel, or - for standard input", false);
+  call.positionals("feel", options.files, "The feels, or - for standard input");
   declare_feel_versions(call, options.feel);
   call.flag("--warnings", list, "List every warning there is, why it matters and what to do, as a page");
   call.option("--junit", options.junit, "Write the results to this file as JUnit XML");
@@ -250,7 +283,7 @@ Exit run_check(const Arguments& arguments, Streams streams) {
     streams.out.write(warnings_page());
     return Exit::fine;
   }
-  if (options.feel.file.empty()) {
+  if (options.files.empty()) {
     print_error("no feel was given. `stasis check --help` shows what it takes.", streams.err);
     return Exit::bad_input;
   }

@@ -23,7 +23,8 @@ Exit run_run(const Arguments& arguments, Streams streams) {
   FeelCall feel;
   RunOptions options;
   declare_feel_call(call, feel);
-  call.option("-o,--out", options.out, "Folder for the files, or - for one trace on standard output");
+  call.option("-o,--out", options.out,
+              "Folder for the files; - for one trace on standard output, none for no file at all");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
   call.repeated("--only", options.only, "Draw only this channel");
   call.flag("--picture-scale", options.picture_scale, "Draw the field of view as picture scale and its rate as well");

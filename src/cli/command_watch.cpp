@@ -7,11 +7,13 @@
 
 #include "cli/command.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/version.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "io/file_watch.hpp"
+#include "io/json_writer.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -49,7 +51,8 @@ std::vector<std::string_view> watchable_names() {
 
 /// One measure of one channel in one take.
 struct NamedMeasure {
-  std::string name, unit; ///< "approach: fov.settling_time"
+  std::string take, measure, unit;
+  std::string name; ///< "approach: fov.settling_time"
   std::optional<double> value;
 };
 
@@ -69,8 +72,9 @@ std::vector<NamedMeasure> readings_of(const std::string& file) {
     for (std::size_t c = 0; c < loaded->feel.channels.size(); ++c) {
       const Channel& channel = loaded->feel.channels[c];
       for (const std::string& name : channel_measure_names(channel))
-        readings.push_back({fmt::format("{}: {}.{}", take.name, channel.name, name),
-                            channel_measure_unit(channel, name), channel_measure(loaded->feel, measures, c, name)});
+        readings.push_back({take.name, channel.name + "." + name, channel_measure_unit(channel, name),
+                            fmt::format("{}: {}.{}", take.name, channel.name, name),
+                            channel_measure(loaded->feel, measures, c, name)});
     }
   }
   return readings;
@@ -81,27 +85,52 @@ std::string value_text(const NamedMeasure& reading) {
   return readable(*reading.value) + (reading.unit == "1" ? "" : " " + printable(reading.unit, 20));
 }
 
-void print_changes(const std::vector<NamedMeasure>& before, const std::vector<NamedMeasure>& after, Output& out) {
-  constexpr std::size_t most = 12;
+struct Change {
+  const NamedMeasure* before;
+  const NamedMeasure* after;
+};
+
+/// The measures that differ by more than can be seen.
+std::vector<Change> changes_of(const std::vector<NamedMeasure>& before, const std::vector<NamedMeasure>& after) {
   constexpr double visible = 1e-4;
-  std::size_t count = 0;
+  std::vector<Change> changes;
   for (const NamedMeasure& now : after) {
     const auto then =
         std::find_if(before.begin(), before.end(), [&](const NamedMeasure& r) { return r.name == now.name; });
     if (then == before.end()) continue;
     const bool both = then->value && now.value;
     const double size = both ? std::max(std::fabs(*then->value), std::fabs(*now.value)) : 0.0;
-    if (both ? std::fabs(*now.value - *then->value) <= visible * size : then->value == now.value) continue;
-    if (++count > most) continue;
-    const std::string share =
-        both && *then->value != 0.0
-            ? fmt::format(" ({}{} %)", *now.value > *then->value ? "+" : "",
-                          readable(100.0 * (*now.value - *then->value) / std::fabs(*then->value), 2))
-            : "";
-    out.line(fmt::format("  changed {}: {} to {}{}", now.name, value_text(*then), value_text(now), share));
+    if (both ? std::fabs(*now.value - *then->value) > visible * size : then->value != now.value)
+      changes.push_back({&*then, &now});
   }
-  if (count > most) out.line(fmt::format("  and {} more measures changed", count - most));
-  if (count == 0 && !before.empty() && !after.empty()) out.line("  no measure changed");
+  return changes;
+}
+
+void print_changes(const std::vector<Change>& changes, Output& out) {
+  constexpr std::size_t most = 12;
+  for (std::size_t i = 0; i < std::min(most, changes.size()); ++i) {
+    const auto& [then, now] = changes[i];
+    const std::string share =
+        then->value && now->value && *then->value != 0.0
+            ? fmt::format(" ({}{} %)", *now->value > *then->value ? "+" : "",
+                          readable(100.0 * (*now->value - *then->value) / std::fabs(*then->value), 2))
+            : "";
+    out.line(fmt::format("  changed {}: {} to {}{}", now->name, value_text(*then), value_text(*now), share));
+  }
+  if (changes.size() > most) out.line(fmt::format("  and {} more measures changed", changes.size() - most));
+  if (changes.empty()) out.line("  no measure changed");
+}
+
+/// One line: {"stasis", "changed": [{take, measure, from, to, unit}]}.
+std::string changes_json(const std::vector<Change>& changes) {
+  io::JsonWriter json;
+  json.begin_object().key("stasis").text(version).key("changed").begin_array();
+  for (const auto& [then, now] : changes) {
+    json.begin_object().key("take").text(now->take).key("measure").text(now->measure).key("from").number(then->value);
+    json.key("to").number(now->value).key("unit").text(now->unit).end_object();
+  }
+  json.end_array().end_object();
+  return json.take();
 }
 
 /// The feels among the arguments of a command.
@@ -176,6 +205,8 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
                     streams.err);
   }
   words.erase(words.begin());
+  // Then every line of standard output is one of JSON.
+  const bool as_json = std::find(words.begin(), words.end(), "--json") != words.end();
   if (!command->when_watched.empty()) words.emplace_back(command->when_watched);
   const auto feels = feels_in(words);
   if (feels.empty() || feels.front() == "-") return bad_call("no feel was given that is a file.", streams.err);
@@ -190,10 +221,13 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
     const auto seen = io::states_of(files);
     const Exit status = command->run(words, streams);
     const auto readings = readings_of(feels.front());
-    if (!last.empty() && !readings.empty()) print_changes(last, readings, streams.out);
+    if (!last.empty() && !readings.empty()) {
+      const auto changes = changes_of(last, readings);
+      as_json ? streams.out.line(changes_json(changes)) : print_changes(changes, streams.out);
+    }
     if (!readings.empty()) last = readings;
     if (status != Exit::fine && status != Exit::does_not_hold)
-      streams.out.line("  the last good results stay; waiting for the next change");
+      (as_json ? streams.err : streams.out).line("  the last good results stay; waiting for the next change");
     streams.out.flush();
     streams.err.flush();
     if (runs_left > 0 && --runs_left == 0) return status;
@@ -201,7 +235,7 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
     const auto known = states_for(more, files, seen);
     files = more;
     io::wait_for_change(files, known, quiet_ms, interrupted);
-    if (!interrupted) streams.out.line();
+    if (!interrupted && !as_json) streams.out.line();
   }
   return Exit::fine;
 }

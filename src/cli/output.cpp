@@ -2,6 +2,7 @@
 
 #include <cerrno>
 #include <unistd.h>
+#include <utility>
 
 #include "core/text.hpp"
 
@@ -24,6 +25,7 @@ void Output::line(std::string_view text) {
 }
 
 void Output::flush() noexcept {
+  if (kept_ != nullptr) *kept_ += std::exchange(buffer_, {});
   std::string_view rest = buffer_;
   while (!rest.empty() && !closed_) {
     const ssize_t written = ::write(descriptor_, rest.data(), rest.size());

@@ -9,6 +9,8 @@ namespace stasis::cli {
 class Output {
 public:
   explicit Output(int descriptor) : descriptor_(descriptor) {}
+  /// Text that is kept in `kept`, as it would have been written; faults in the way of `like`.
+  Output(std::string& kept, const Output& like) : descriptor_(-1), kept_(&kept), tells_as_json_(like.tells_as_json_) {}
   ~Output() { flush(); }
   Output(const Output&) = delete;
   Output& operator=(const Output&) = delete;
@@ -19,11 +21,16 @@ public:
   void steer(std::string_view codes);
   void line(std::string_view text = {});
   void flush() noexcept;
+  /// Faults are told as lines of JSON (--errors json), not as paragraphs.
+  bool tells_as_json() const noexcept { return tells_as_json_; }
+  void tell_as_json() noexcept { tells_as_json_ = true; }
   /// Why a write has failed, as errno says it; 0 if none has. A closed pipe is no failure.
   int error() const noexcept { return error_; }
 
 private:
   int descriptor_;
+  std::string* kept_ = nullptr;
+  bool tells_as_json_ = false;
   bool closed_ = false;
   int error_ = 0;
   std::string buffer_;

@@ -105,6 +105,23 @@ private:
   std::vector<std::string> written_;
 };
 
+/// What is measured, with no file written.
+Exit measures_only(const std::vector<LoadedFeel>& feels, const RunOptions& options, Streams streams) {
+  for (const LoadedFeel& loaded : feels)
+    for (const std::size_t index : loaded.takes) {
+      const Take& take = loaded.feel.takes[index];
+      const Scene scene{&loaded.feel, &take, clock_of(take)};
+      MeasureSink measuring;
+      BlockSink* const sinks[] = {&measuring};
+      const TakeMeasures measures = measuring.take(play(scene, sinks));
+      if (options.json)
+        streams.out.line(io::measures_json({version, loaded.name, loaded.variant}, scene, measures));
+      else
+        streams.out.write(run_text(loaded.name, loaded.variant, scene, measures));
+    }
+  return Exit::fine;
+}
+
 void report(const TakeRun& run, const std::string& name, const RunOptions& options, Streams streams) {
   if (options.json)
     streams.out.line(run.json());
@@ -117,7 +134,13 @@ void report(const TakeRun& run, const std::string& name, const RunOptions& optio
 Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, Streams streams) {
   for (const LoadedFeel& loaded : feels)
     if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
+  if (options.out == "-" && options.json) {
+    print_error("-o - and --json would both write to standard output; -o none --json prints the measures alone.",
+                streams.err);
+    return Exit::bad_input;
+  }
   if (options.out == "-") return trace_to_output(feels, streams);
+  if (options.out == "none") return measures_only(feels, options, streams);
   if (auto made = io::make_folder(options.out); !made) return failed(made.error(), streams.err);
   if (options.figure != "none") warn_without_font(streams.err);
   for (const LoadedFeel& loaded : feels)

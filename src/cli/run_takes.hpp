@@ -10,7 +10,7 @@
 namespace stasis::cli {
 
 struct RunOptions {
-  std::string out = "stasis-out"; ///< folder, or "-" for one trace on standard output
+  std::string out = "stasis-out"; ///< folder, "-" for one trace on standard output, "none" for no file at all
   std::string figure = "png";     ///< "svg", "png" (with its SVG beside it) or "none"
   std::vector<std::string> only;  ///< channels to draw; empty for all
   bool picture_scale = false;     ///< draw the lens as picture scale as well

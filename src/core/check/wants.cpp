@@ -10,9 +10,21 @@
 
 namespace stasis {
 
+std::string_view name_of(WantRule rule) noexcept {
+  switch (rule) {
+  case WantRule::at_most: return "at_most";
+  case WantRule::at_least: return "at_least";
+  case WantRule::near: return "near";
+  }
+  return "";
+}
+
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
   const Channel& channel = feel.channels[want.channel];
   WantVerdict verdict;
+  verdict.rule = want.rule;
+  verdict.limit = want.bound;
+  if (want.rule == WantRule::near) verdict.within = want.within;
   verdict.measure = (want.shake ? feel.shakes[*want.shake].name : channel.name) + "." + want.measure;
   verdict.unit =
       want.shake ? shake_measure_unit(feel, *want.shake, want.measure) : channel_measure_unit(channel, want.measure);

@@ -15,7 +15,12 @@ struct WantVerdict {
   std::string measure;         ///< "fov.settling_time"
   std::string bound;           ///< "at most 0.6 s"
   std::string unit;
+  WantRule rule = WantRule::at_most;
+  double limit = 0.0;           ///< what `bound` says, as a number
+  std::optional<double> within; ///< of WantRule::near
 };
+/// "at_most", "at_least", "near": as a feel has it.
+std::string_view name_of(WantRule rule) noexcept;
 
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures);
 
