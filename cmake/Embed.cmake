@@ -1,5 +1,5 @@
 # Writes C++ source that holds files as raw string literals.
-# usage: cmake -DOUT=file.cpp -DDEMO="a;b" -DSTARTER=c -DPAGE="d;e" -P Embed.cmake
+# usage: cmake -DOUT=file.cpp -DDEMO="a;b" -DSTARTER=c -DPAGE="d;e" -DOUTPUTS="f;g" -P Embed.cmake
 function(literal path var)
   file(READ "${path}" text)
   string(LENGTH "${text}" length)
@@ -14,7 +14,7 @@ function(literal path var)
   set(${var} "${parts}" PARENT_SCOPE)
 endfunction()
 
-set(code "// Written by cmake/Embed.cmake from the files of demo/ and src/report/page/.\n#include \"cli/embedded.hpp\"\n\n#include <array>\n\nnamespace stasis::cli {\nnamespace {\n")
+set(code "// Written by cmake/Embed.cmake from the files of demo/, src/report/page/ and src/cli/outputs/.\n#include \"cli/embedded.hpp\"\n\n#include <array>\n\nnamespace stasis::cli {\nnamespace {\n")
 # Adds the files to the code as an array of EmbeddedFile.
 function(embed array)
   set(entries "")
@@ -31,8 +31,9 @@ function(embed array)
 endfunction()
 embed(demo ${DEMO})
 embed(page ${PAGE})
+embed(outputs ${OUTPUTS})
 literal("${STARTER}" starter)
 string(APPEND code "constexpr std::string_view starter = ${starter};\n")
 string(APPEND code "}  // namespace\n\n")
-string(APPEND code "std::span<const EmbeddedFile> embedded_demo() noexcept { return demo; }\nstd::span<const EmbeddedFile> embedded_page() noexcept { return page; }\nstd::string_view embedded_starter() noexcept { return starter; }\n\n}  // namespace stasis::cli\n")
+string(APPEND code "std::span<const EmbeddedFile> embedded_demo() noexcept { return demo; }\nstd::span<const EmbeddedFile> embedded_page() noexcept { return page; }\nstd::span<const EmbeddedFile> embedded_outputs() noexcept { return outputs; }\nstd::string_view embedded_starter() noexcept { return starter; }\n\n}  // namespace stasis::cli\n")
 file(WRITE "${OUT}" "${code}")

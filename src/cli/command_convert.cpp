@@ -209,7 +209,9 @@ std::vector<LensRow> lens_rows(double vertical, double aspect, double sensor) {
 std::string lens_json(const ConvertOptions& options, double aspect, double sensor, const std::vector<LensRow>& rows) {
   io::JsonWriter json;
   json.begin_object().key("stasis").text(version).key("from").begin_object().key("form").text(options.form);
-  json.key("value").text(printable(options.value, 100)).key("aspect").number(aspect);
+  const auto given =
+      std::find_if(rows.begin(), rows.end(), [&](const LensRow& row) { return row.key == options.form; });
+  json.key("value").number(given->value).key("unit").text(given->unit).key("aspect").number(aspect);
   json.key("sensor_width").number(sensor).end_object().key("equals").begin_array();
   for (const LensRow& row : rows) {
     json.begin_object().key("form").text(row.key).key("value").number(row.value).key("unit").text(row.unit);

@@ -1,6 +1,10 @@
 // `stasis schema`: the JSON Schema of a feel, and the reference page, both from the key table.
+#include <fmt/format.h>
+
 #include "cli/call.hpp"
+#include "cli/output_schema.hpp"
 #include "core/measure/measure_registry.hpp"
+#include "core/text.hpp"
 #include "io/schema.hpp"
 
 namespace stasis::cli {
@@ -13,10 +17,25 @@ Exit run_schema(const Arguments& arguments, Streams streams) {
   bool reference = false;
   call.flag("--reference", reference, "The reference page in Markdown instead");
   bool measures = false;
+  std::string output;
   call.flag("--measures", measures, "The table of all measures in Markdown instead: unit, which is better, meaning");
+  call.option("--output", output,
+              fmt::format("The JSON Schema of what a command prints with --json instead: {}",
+                          listed(outputs_with_schema(), "or")));
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  if (reference && measures) {
-    print_error("--reference and --measures are two pages; ask for one of them.", streams.err);
+  if (static_cast<int>(reference) + static_cast<int>(measures) + static_cast<int>(!output.empty()) > 1) {
+    print_error("--reference, --measures and --output are pages of their own; ask for one of them.", streams.err);
+    return Exit::bad_input;
+  }
+  if (!output.empty()) {
+    const auto schema = output_schema(output);
+    if (schema) {
+      streams.out.write(*schema);
+      return Exit::fine;
+    }
+    const auto known = outputs_with_schema();
+    print_error(fmt::format("--output: \"{}\" has no schema. {}", printable(output, 40), known_names(output, known)),
+                streams.err);
     return Exit::bad_input;
   }
   streams.out.write(reference ? io::feel_reference() : measures ? measure_table() : io::feel_schema());

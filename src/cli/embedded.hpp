@@ -16,6 +16,8 @@ struct EmbeddedFile {
 std::span<const EmbeddedFile> embedded_demo() noexcept;
 /// The parts of the page of `stasis report`: its template, style, scripts, typeface and licences.
 std::span<const EmbeddedFile> embedded_page() noexcept;
+/// JSON Schemas of what commands print, as templates: see output_schema.hpp.
+std::span<const EmbeddedFile> embedded_outputs() noexcept;
 /// The feel that `stasis new` writes.
 std::string_view embedded_starter() noexcept;
 

@@ -126,7 +126,7 @@ TEST(Options, ThatWouldBeIgnoredAreRefused) {
       {{"rates", "feel.toml", "--write", "--only", "a"}, "--only has no effect"},
       {{"rates", "feel.toml", "--write", "--json"}, "--json has no effect"},
       {{"convert", "vertical", "50", "--aspect", "16:"}, "expected width over height"},
-      {{"schema", "--reference", "--measures"}, "two pages"},
+      {{"schema", "--reference", "--measures"}, "pages of their own"},
       {{"set", "feel.toml", "title=3"}, "expected a text"},
   };
   for (const Ignored& call : calls) {
