@@ -50,11 +50,11 @@ void bare_writer(benchmark::State& state) {
 BENCHMARK(bare_writer)->Unit(benchmark::kMillisecond);
 
 void play_take(benchmark::State& state, bool with_trace, bool with_measures) {
-  const auto document = stasis::read_toml(text, 0);
+  const auto document = stasis::io::read_toml(text, 0);
   const auto feel = stasis::read_feel(*document, stasis::all_known_names);
   for (auto _ : state) {
     std::size_t bytes = 0;
-    stasis::TraceCsvSink trace([&](std::string_view piece) { bytes += piece.size(); });
+    stasis::io::TraceCsvSink trace([&](std::string_view piece) { bytes += piece.size(); });
     stasis::MeasureSink measures;
     std::vector<stasis::BlockSink*> sinks;
     if (with_trace) sinks.push_back(&trace);

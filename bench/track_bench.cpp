@@ -51,7 +51,7 @@ BENCHMARK(bare_numbers)->Unit(benchmark::kMillisecond);
 
 void read_columns(benchmark::State& state, const std::vector<std::string>& wanted) {
   recording();
-  for (auto _ : state) benchmark::DoNotOptimize(stasis::read_column_file(path, wanted, 0));
+  for (auto _ : state) benchmark::DoNotOptimize(stasis::io::read_column_file(path, wanted, 0));
   state.SetItemsProcessed(state.iterations() * rows);
 }
 BENCHMARK_CAPTURE(read_columns, all_8, std::vector<std::string>{"time", "a", "b", "x", "y", "z", "heading", "throttle"})

@@ -11,7 +11,7 @@ namespace {
 /// The library names an unknown option but not the one that was meant.
 std::string nearest_option(const CLI::App& app, const std::string& message) {
   const auto at = message.find("--");
-  if (at == std::string::npos) return {};
+  if (at == std::string::npos || message.find("not expected") == std::string::npos) return {};
   const std::string typed = message.substr(at, message.find_first_of(" =\n", at) - at);
   std::vector<std::string> names;
   for (const CLI::Option* option : app.get_options())

@@ -227,6 +227,15 @@ std::string safe_lines(std::string_view text) {
   return out;
 }
 
+bool is_utf8(std::string_view text) noexcept {
+  while (!text.empty()) {
+    const std::size_t length = sequence_length(text);
+    if (length == 0) return false;
+    text.remove_prefix(length);
+  }
+  return true;
+}
+
 std::size_t code_points(std::string_view text) noexcept {
   return static_cast<std::size_t>(
       std::count_if(text.begin(), text.end(), [](char c) { return (static_cast<unsigned char>(c) & 0xC0) != 0x80; }));

@@ -64,6 +64,8 @@ std::string shown_name(std::string_view name, std::size_t longest = 120);
 /// Whole lines for a terminal: as printable(), but for line ends and tabs, and nothing is cut. JSON stays the same
 /// JSON.
 std::string safe_lines(std::string_view text);
+/// True if the text is well-formed UTF-8.
+bool is_utf8(std::string_view text) noexcept;
 /// Code points in a well-formed UTF-8 text.
 std::size_t code_points(std::string_view text) noexcept;
 

@@ -55,7 +55,7 @@ std::string quoted(std::string_view text) {
   std::string out = "\"";
   for (const char c : text) {
     if (c == '"' || c == '\\') out += '\\';
-    if (static_cast<unsigned char>(c) < 0x20)
+    if (static_cast<unsigned char>(c) < 0x20 || c == 0x7F)
       out += fmt::format("\\u{:04X}", static_cast<unsigned>(c));
     else
       out += c;
@@ -69,10 +69,26 @@ Result<std::string> written(std::string_view value) {
   if (!parsed) return tl::unexpected(parsed.error());
   const auto* text = parsed->text();
   const bool bare = text != nullptr && *text == value;
-  return bare ? quoted(value) : std::string(value);
+  if (bare) return quoted(value);
+  // Whole on its line: a comment behind it would take away whatever follows there.
+  const auto alone = read_toml(fmt::format("x = [{}]", value), 0);
+  const Node* list = alone ? alone->find("x") : nullptr;
+  if (list == nullptr || list->list() == nullptr || list->list()->size() != 1)
+    return fail({"feel.syntax",
+                 "",
+                 {0, 0, 1, -1},
+                 fmt::format("{} is more than a value", printable(value, 60)),
+                 "Write one value, without a comment behind it."});
+  return std::string(value);
 }
 
-std::string key_text(const std::string& key) { return joined_path("", key); }
+/// A key as TOML writes it, whole: a path in a message is cut and made printable, what is written is neither.
+std::string key_text(const std::string& key) {
+  const bool is_bare = !key.empty() && std::all_of(key.begin(), key.end(), [](char c) {
+    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || is_digit(c) || c == '_' || c == '-';
+  });
+  return is_bare ? key : quoted(key);
+}
 
 tl::unexpected<Problems> no_place(std::string_view path, std::string message, std::string hint = {}) {
   return fail({"call.path", std::string(printable(path, 80)), {0, 0, 1, -1}, std::move(message), std::move(hint)});
@@ -100,7 +116,7 @@ public:
       if (at->table() == nullptr) return no_place(path_, fmt::format("nothing can lie below {}", kind_in_words(*at)));
       if (const Node* found = at->find(key)) {
         at = found;
-        if (i == 0 || !at_path.empty()) at_path = joined_path(at_path, key);
+        if (i == 0 || !at_path.empty()) at_path += (at_path.empty() ? "" : ".") + key_text(key);
         continue;
       }
       return add(*at, at_path, at == &root, steps, i);
@@ -244,6 +260,8 @@ Result<TextEdit> edit_value(std::string_view text, std::string_view path, std::s
   }
   auto document = read_toml(text, 0);
   if (!document) return tl::unexpected(document.error());
+  if (!is_utf8(path) || !is_utf8(value))
+    return fail({"feel.syntax", printable(path, 80), {}, "this is not UTF-8, which a feel is written in", ""});
   const auto steps = parse_path(path);
   if (!steps) return tl::unexpected(steps.error());
   const auto token = written(value);

@@ -114,8 +114,25 @@ Position position_at(std::string_view text, std::size_t at, int source) {
   return {static_cast<int>(line), static_cast<int>(code_points(before.substr(line_start))) + 1, 1, source};
 }
 
-tl::unexpected<Problems> syntax_problem(const toml::parse_error& error, int source) {
+/// The key that a line gives a value, if it gives one alone: "length" of "length = 4".
+std::string key_on_line(std::string_view text, std::uint32_t line) {
+  for (std::uint32_t at = 1; at < line; ++at) {
+    const std::size_t end = text.find('\n');
+    if (end == std::string_view::npos) return {};
+    text.remove_prefix(end + 1);
+  }
+  const std::string_view whole = text.substr(0, text.find('\n'));
+  const std::size_t equals = whole.find('=');
+  if (equals == std::string_view::npos || whole.find('=', equals + 1) != std::string_view::npos) return {};
+  return printable(trimmed(whole.substr(0, equals)), 80);
+}
+
+tl::unexpected<Problems> syntax_problem(const toml::parse_error& error, std::string_view text, int source) {
   const std::string_view said = error.description();
+  if (said.find("not representable in 64 bits") != std::string_view::npos)
+    return fail({"feel.syntax", key_on_line(text, error.source().begin.line), position_of(error.source(), source),
+                 "a whole number of TOML has at most 64 bits, and this one is larger",
+                 "Numbers in a feel go up to 1e15 in size."});
   return fail({"feel.syntax", "", position_of(error.source(), source),
                fmt::format("this is not TOML: {}", printable(said, 300)), ""});
 }
@@ -142,7 +159,7 @@ Result<Node> read_toml(std::string_view text, int source) {
     const toml::table table = toml::parse(text);
     return Node{convert_table(table, source), {1, 1, 1, source}};
   } catch (const toml::parse_error& error) {
-    return syntax_problem(error, source);
+    return syntax_problem(error, text, source);
   }
 }
 

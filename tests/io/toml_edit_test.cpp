@@ -147,5 +147,22 @@ TEST(ChangeKeys, RenamesAndTakesOutAndLeavesComments) {
   EXPECT_EQ(changed("a = 1\n", "t", both), "refused: there is no such table");
 }
 
+TEST(TomlEdit, WhatItWritesIsTomlWhateverStandsInKeysAndTexts) {
+  const std::string feel = "feel = 1\n[channel.a]\nrest = 0\n";
+  const std::string long_key(90, 'k');
+  for (const std::string& path :
+       {std::string("title"), "x.\"a\\\\b\"", "x.\"del\x7F\"", "x." + long_key, std::string("x.\"\"")})
+    for (const std::string& value :
+         {std::string("plain"), std::string("del \x7F"), std::string("back\\slash \"quote\""), std::string("\x01")}) {
+      const auto edit = io::edit_value(feel, path, value);
+      if (!edit) continue;
+      EXPECT_TRUE(io::read_toml(edit->text, 0)) << edit->text;
+    }
+  const auto whole = io::edit_value(feel, "x." + long_key, "1");
+  ASSERT_TRUE(whole);
+  EXPECT_NE(whole->text.find(long_key + " = 1"), std::string::npos) << whole->text;
+  EXPECT_FALSE(io::edit_value(feel, "title", "\xE6"));
+}
+
 } // namespace
 } // namespace stasis

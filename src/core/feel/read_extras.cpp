@@ -25,11 +25,17 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   }
   want.channel = channel.value_or(0);
   want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
-  const auto known = want.shake ? reading.known.of_shake(reading.feel, *want.shake)
-                                : reading.known.of_channel(reading.feel.channels[*channel]);
+  const auto known = want.shake ? reading.vocabulary.of_shake(reading.feel, *want.shake)
+                                : reading.vocabulary.of_channel(reading.feel.channels[*channel]);
   std::vector<std::string_view> views(known.begin(), known.end());
   for (const std::string& name : known)
     if (name == want.measure) return true;
+  if (want.measure.empty()) {
+    reader.report("feel.unknown_measure", "measure",
+                  fmt::format("\"{}\" names a {} and no measure of it", owner, want.shake ? "shake" : "channel"),
+                  fmt::format("Write {}.{}, or another of {}.", owner, views.front(), listed(views, "or")));
+    return false;
+  }
   const auto close = nearest(want.measure, views);
   reader.report(
       "feel.unknown_measure", "measure",
@@ -40,7 +46,7 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
 
 /// A silenced warning of a name that is none would silence nothing, and say nothing.
 void check_warning(Reading& reading, SectionReader& reader, const std::string& code) {
-  const auto codes = reading.known.warnings();
+  const auto codes = reading.vocabulary.warnings();
   if (codes.empty() || std::find(codes.begin(), codes.end(), code) != codes.end()) return;
   reader.report("feel.unknown_warning", "warning", fmt::format("there is no warning \"{}\"", printable(code, 60)),
                 known_names(code, codes));

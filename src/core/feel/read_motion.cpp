@@ -204,6 +204,12 @@ std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
       if (const auto found = index_of(reading.feel.motions, *name)) {
         stage = reading.feel.motions[*found].motion;
         reading.feel.used_names.push_back(*name);
+      } else if (const Node* all = reading.document.find("motion");
+                 all != nullptr && all->find(*name) != nullptr && !reading.is_broken(*name)) {
+        // Rows of stages are read last, so it is one of them.
+        reading.report("feel.stages", place, one.where,
+                       fmt::format("{} is a row of stages itself, and stages cannot hold other stages", *name),
+                       "Write its stages out here.");
       } else if (!reading.is_broken(*name))
         reading.report_unknown(place, one.where, NameKind::motion, *name, names_of(reading.feel.motions));
     } else {

@@ -28,13 +28,13 @@ template<class Named> std::vector<std::string_view> names_of(const std::vector<N
 
 struct Reading {
   const Node& document;
-  const KnownNames& known;
+  const KnownNames& vocabulary;
   Feel feel;
   Problems problems;
   std::vector<std::pair<std::string, std::shared_ptr<RecordedPath>>> recorded; ///< by name of the track
   std::vector<std::string> broken; ///< names of motions and curves that are there but wrong, reported already
 
-  explicit Reading(const Node& root, const KnownNames& names = no_names) : document(root), known(names) {}
+  explicit Reading(const Node& root, const KnownNames& names = no_names) : document(root), vocabulary(names) {}
 
   void report(std::string_view code, std::string path, Position where, std::string message, std::string hint = {}) {
     problems.push_back({std::string(code), std::move(path), where, std::move(message), std::move(hint)});

@@ -206,8 +206,9 @@ std::string noticed(const Contender& a, const Contender& b, const SharedChannel&
   if (start_a != start_b && !start_b.empty() && !same_kick)
     parts.push_back(start_b + (start_a.empty() ? "" : fmt::format(" where the other {}", start_a)));
   if (parts.empty() && widest.size == 0.0) return {};
-  parts.push_back(fmt::format("is apart by {} at most, {} s into the take", with_unit(widest.size, declared.unit),
-                              concise(widest.at, 4)));
+  if (widest.size > 0.0)
+    parts.push_back(fmt::format("is apart by {} at most, {} s into the take", with_unit(widest.size, declared.unit),
+                                concise(widest.at, 4)));
   if (const std::string end = end_in_words(b, in_b); !end.empty()) parts.push_back("at the end of the take is " + end);
   const std::vector<std::string_view> views(parts.begin(), parts.end());
   return fmt::format("{} against {}, {}: {}.", b.name, a.name, channel.name, listed(views));

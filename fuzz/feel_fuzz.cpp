@@ -1,8 +1,9 @@
 // Any bytes as a feel: refused with problems, or played without a fault. Whatever is accepted must give finite rows.
-// Run it from all that is known: read_feel_fuzz FOUND fuzz/corpus demo tests/data/bad -max_total_time=600
+// Figures of it are laid out too, though not drawn.
 #include <cmath>
 #include <cstdint>
 #include <cstdlib>
+#include <vector>
 
 #include "core/check/known_names.hpp"
 #include "core/check/warning.hpp"
@@ -10,6 +11,8 @@
 #include "core/feel/read_feel.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/take/player.hpp"
+#include "figure/render.hpp"
+#include "figure/take_figures.hpp"
 #include "io/toml_edit.hpp"
 #include "io/toml_reader.hpp"
 
@@ -34,7 +37,7 @@ private:
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
   const std::string_view text(reinterpret_cast<const char*>(data), size);
-  auto document = stasis::read_toml(text, 0);
+  auto document = stasis::io::read_toml(text, 0);
   if (!document) return 0;
   for (const std::string_view variant : stasis::variant_names(*document)) {
     stasis::Node other = *document;
@@ -45,16 +48,20 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   const auto feel = stasis::read_feel(*document, stasis::all_known_names);
   if (!feel) return feel.error().empty() ? (std::abort(), 0) : 0;
   stasis::warnings_of_feel(*feel);
-  if (const auto edit = stasis::edit_value(text, "title", "edited"); edit && !stasis::read_toml(edit->text, 0))
+  if (const auto edit = stasis::io::edit_value(text, "title", "edited"); edit && !stasis::io::read_toml(edit->text, 0))
     std::abort();
   for (const stasis::Take& take : feel->takes) {
     constexpr double most_work = 20'000; // frames x channels, to keep inputs quick
     if (take.length * take.fps * static_cast<double>(feel->channels.size()) > most_work) continue;
     FiniteSink finite;
     stasis::MeasureSink measures;
-    stasis::BlockSink* const sinks[] = {&finite, &measures};
-    auto notes = stasis::play({&*feel, &take, stasis::steady_clock(take.fps, take.length)}, sinks);
-    measures.take(std::move(notes));
+    const stasis::Scene scene{&*feel, &take, stasis::steady_clock(take.fps, take.length)};
+    stasis::figure::TakeFigures figures(scene);
+    std::vector<stasis::BlockSink*> sinks{&finite, &measures};
+    for (stasis::BlockSink* sink : figures.sinks()) sinks.push_back(sink);
+    auto notes = stasis::play(scene, sinks);
+    const stasis::TakeMeasures measured = measures.take(std::move(notes));
+    for (const auto& one : figures.all(measured, {"fuzzed", "", {}, false})) stasis::figure::gnuplot_script(one.draw());
   }
   return 0;
 }
