@@ -6,10 +6,12 @@
 #include <unistd.h>
 
 #include "cli/command.hpp"
+#include "io/files.hpp"
 
 int main(int count, char** words) {
   std::signal(SIGPIPE, SIG_IGN); // a closed pipe is noticed at the write, and ends quietly
   std::signal(SIGXFSZ, SIG_IGN); // so is a limit on the size of files, and told
+  stasis::io::remove_half_written_on_signals();
   stasis::cli::Output out(STDOUT_FILENO), err(STDERR_FILENO);
   try {
     const stasis::cli::Arguments arguments(words + 1, words + (count > 0 ? count : 1));

@@ -1,7 +1,10 @@
 #include "io/files.hpp"
 
 #include <algorithm>
+#include <array>
+#include <atomic>
 #include <cerrno>
+#include <csignal>
 #include <cstdio>
 #include <cstring>
 #include <fcntl.h>
@@ -140,6 +143,47 @@ void remove_leftovers(const std::string& path) {
 
 } // namespace
 
+namespace {
+
+/// The names of temporary files that are being written, for a signal that may come at any time: a table of fixed size
+/// that is read without a lock. What does not fit into it is cleaned up by the next run.
+constexpr std::size_t most_at_once = 64, longest_name = 1024;
+std::array<std::array<char, longest_name>, most_at_once> half_written{};
+std::array<std::atomic<bool>, most_at_once> is_half_written{};
+
+void note_half_written(const std::string& name) {
+  if (name.size() >= longest_name) return;
+  static std::mutex guard;
+  const std::scoped_lock lock(guard);
+  for (std::size_t i = 0; i < most_at_once; ++i)
+    if (!is_half_written[i]) {
+      std::copy(name.begin(), name.end(), half_written[i].begin());
+      half_written[i][name.size()] = '\0';
+      is_half_written[i] = true;
+      return;
+    }
+}
+
+void forget_half_written(const std::string& name) {
+  for (std::size_t i = 0; i < most_at_once; ++i)
+    if (is_half_written[i] && name == half_written[i].data()) is_half_written[i] = false;
+}
+
+void end_cleanly(int signal) {
+  for (std::size_t i = 0; i < most_at_once; ++i)
+    if (is_half_written[i]) ::unlink(half_written[i].data());
+  ::raise(signal); // with the usual end: the handler was for once
+}
+
+} // namespace
+
+void remove_half_written_on_signals() {
+  struct sigaction action {};
+  action.sa_handler = end_cleanly;
+  action.sa_flags = static_cast<int>(SA_RESETHAND | SA_NODEFER);
+  for (const int signal : {SIGINT, SIGTERM, SIGHUP}) ::sigaction(signal, &action, nullptr);
+}
+
 FileResult<FileLock> FileLock::take(const std::string& path) {
   for (;;) {
     const auto file = open_plain_file(path);
@@ -178,6 +222,7 @@ FileResult<AtomicFile> AtomicFile::open(const std::string& path, bool force) {
   if (file.descriptor_ < 0) return file_error("could not write", path, errno);
   ::flock(file.descriptor_, LOCK_EX | LOCK_NB); // so that it is no leftover
   file.temporary_ = name;
+  note_half_written(name);
   // A new file gets the usual rights, a replaced one keeps its own.
   const mode_t mask = ::umask(0);
   ::umask(mask);
@@ -207,7 +252,10 @@ AtomicFile::~AtomicFile() { discard(); }
 
 void AtomicFile::discard() noexcept {
   if (descriptor_ >= 0) ::close(std::exchange(descriptor_, -1));
-  if (!temporary_.empty()) ::unlink(temporary_.c_str());
+  if (!temporary_.empty()) {
+    ::unlink(temporary_.c_str());
+    forget_half_written(temporary_);
+  }
   temporary_.clear();
 }
 
@@ -241,6 +289,7 @@ FileResult<void> AtomicFile::commit() {
     discard();
     return file_error("could not write", path_, error);
   }
+  forget_half_written(temporary_);
   temporary_.clear();
   return {};
 }

@@ -33,6 +33,10 @@ bool file_exists(const std::string& path);
 bool is_own_output(const std::string& path);
 
 /// A file being written under another name beside its own, and renamed at the end. Without commit() nothing remains.
+/// From now on, an interrupt or a request to end removes what is half written before it ends the program. Call once,
+/// from the program; a command that handles these signals itself may.
+void remove_half_written_on_signals();
+
 class AtomicFile {
 public:
   /// Opens a temporary file beside `path`. Refuses where something else than a plain file, or (without `force`) a

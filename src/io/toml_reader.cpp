@@ -131,7 +131,7 @@ tl::unexpected<Problems> syntax_problem(const toml::parse_error& error, std::str
   const std::string_view said = error.description();
   if (said.find("not representable in 64 bits") != std::string_view::npos)
     return fail({"feel.syntax", key_on_line(text, error.source().begin.line), position_of(error.source(), source),
-                 "a whole number of TOML has at most 64 bits, and this one is larger",
+                 "this is not TOML: the number is larger than 64 bits hold",
                  "Numbers in a feel go up to 1e15 in size."});
   return fail({"feel.syntax", "", position_of(error.source(), source),
                fmt::format("this is not TOML: {}", printable(said, 300)), ""});

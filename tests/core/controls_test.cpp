@@ -231,6 +231,12 @@ TEST(Unless, TakesTheEffectAwayWhileTheOtherIsOn) {
 }
 
 // Rule C9.
+TEST(GoalCue, IsTheCauseOfTheMoveThatItBegins) {
+  const TakeMeasures measures = test::play_measures(test::feel_from(with_cues("", "{ at = 1, goal = { a = 7 } }")));
+  ASSERT_FALSE(measures.moves.empty());
+  EXPECT_EQ(measures.moves[0].cause, "goal");
+}
+
 TEST(GoalCue, SetsAHomeDirectly) {
   EXPECT_EQ(goal_at(with_cues("", "{ at = 1, goal = { a = 7 } }"), 2), 7.0);
   EXPECT_EQ(goal_at(with_cues("", "{ at = 1, goal = { a = 70 } }"), 2), 10.0);

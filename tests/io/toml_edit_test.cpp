@@ -151,7 +151,7 @@ TEST(TomlEdit, WhatItWritesIsTomlWhateverStandsInKeysAndTexts) {
   const std::string feel = "feel = 1\n[channel.a]\nrest = 0\n";
   const std::string long_key(90, 'k');
   for (const std::string& path :
-       {std::string("title"), "x.\"a\\\\b\"", "x.\"del\x7F\"", "x." + long_key, std::string("x.\"\"")})
+       std::vector<std::string>{"title", "x.\"a\\\\b\"", "x.\"del\x7F\"", "x." + long_key, "x.\"\""})
     for (const std::string& value :
          {std::string("plain"), std::string("del \x7F"), std::string("back\\slash \"quote\""), std::string("\x01")}) {
       const auto edit = io::edit_value(feel, path, value);

@@ -222,5 +222,63 @@ TEST(Recordings, HoldWhatCuesMaySay) {
   EXPECT_EQ(run_program(folder, {"run", "feel.toml", "--figure", "none"}).status, 0);
 }
 
+TEST(Files, AnInterruptLeavesNothingHalf) {
+  const TempDir folder;
+  folder.write("feel.toml", feel);
+  const Ended ended = run_in_shell(
+      folder,
+      "\"$0\" run feel.toml --set take.t.length=80000 --figure none -o out & p=$!; sleep 0.5; kill -INT $p; kill "
+      "-TERM $p 2>/dev/null; wait $p; echo $?");
+  EXPECT_TRUE(ended.out.ends_with("130\n") || ended.out.ends_with("143\n")) << ended.out << ended.err;
+  EXPECT_EQ(folder.files(), std::vector<std::string>{"feel.toml"});
+}
+
+/// Texts that mean something to a plotting program, a page, XML, CSV, a shell or a terminal.
+std::string hostile(std::size_t k) {
+  const std::string pieces[] = {"'",          "\"",     "`touch ran`", "$(touch ran)", "]]>",  "</script>", "<b>",
+                                "&amp;",      "{a}^_",  "\\n",         "%s%n",         "=1+1", "\u202E",    "\\u0000",
+                                "<!--",       "|",      ";",           "//",           "\\\\", "#",         "@",
+                                "\U0001F9A6", "\u0301", "\\u001B[31m"};
+  const std::size_t count = std::size(pieces);
+  return pieces[k % count] + pieces[(k / count) % count] + "x" + pieces[(7 * k + 3) % count];
+}
+
+TEST(Texts, OfAnyKindAreShownAndNeverRun) {
+  const TempDir folder;
+  folder.write("parse.py", R"(
+import sys, json, csv, xml.dom.minidom, html.parser, tomllib
+for path in sys.argv[1:]:
+    if path.endswith(".png"): continue
+    text = open(path, encoding="utf-8", newline="").read()
+    if path.endswith((".svg", ".xml")): xml.dom.minidom.parseString(text)
+    elif path.endswith(".json"): [json.loads(line) for line in text.splitlines()]
+    elif path.endswith(".csv"):
+        rows = list(csv.reader(text.splitlines()))
+        assert all(len(row) == len(rows[0]) for row in rows)
+    elif path.endswith(".html"): html.parser.HTMLParser().feed(text)
+)");
+  for (std::size_t k = 0; k < 300; k += 10) {
+    std::string text = "feel = 1\ntitle = \"\"\"" + [&] {
+      std::string quoted;
+      for (const char c : hostile(k)) quoted += c == '"' ? std::string("\\\"") : std::string(1, c);
+      return quoted;
+    }() + "\"\"\"\n";
+    std::string name = hostile(k);
+    // Backslashes are the text's own here.
+    for (std::size_t at = 0; (at = text.find("\\n", at)) != std::string::npos; at += 3) text.replace(at, 2, "\\\\n");
+    folder.write("feel.toml", text + feel.substr(9) + "[[silence]]\nwarning = \"start_kick\"\nreason = \"r\"\n");
+    const Ended run = run_program(folder, {"run", "feel.toml", "--figure", "png", "-o", "out", "--force"});
+    ASSERT_EQ(run.status, 0) << text << run.err;
+    EXPECT_FALSE(has_control_character(run.out)) << run.out;
+    EXPECT_EQ(run.out.find("\u202E"), std::string::npos);
+    const Ended checked = run_program(folder, {"check", "feel.toml", "--junit", "out/checks.xml", "--force"});
+    EXPECT_FALSE(has_control_character(checked.out)) << checked.out;
+    EXPECT_EQ(run_program(folder, {"report", "feel.toml", "-o", "out/page.html", "--force"}).status, 0);
+    EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 parse.py out/*").err, "") << text;
+    EXPECT_NE(run_program(folder, {"run", name + ".toml"}).status, 0);
+  }
+  EXPECT_FALSE(std::filesystem::exists(folder / "ran"));
+}
+
 } // namespace
 } // namespace stasis::test
