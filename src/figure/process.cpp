@@ -88,6 +88,7 @@ namespace {
 
 /// The program of `argv` with three pipes, in a child of ours that ends when we do. \returns its number; below 0, with
 /// errno, where there is none. Only what is safe between fork and exec is done there.
+// many: a program, its surroundings, and its pipes
 pid_t start(const Pipe& in, const Pipe& out, const Pipe& err, char* const* argv, char* const* envp, Pipe& refusal) {
   const pid_t parent = ::getpid();
   const pid_t child = ::fork();

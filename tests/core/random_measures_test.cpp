@@ -3,8 +3,8 @@
 
 #include <gtest/gtest.h>
 
-#include "core/measure/measure_registry.hpp"
 #include "core/measure/channel_measures.hpp"
+#include "core/measure/measure_registry.hpp"
 #include "support/feels.hpp"
 #include "support/random_feels.hpp"
 
