@@ -51,7 +51,7 @@ std::string_view line_end_of(std::string_view text) noexcept {
   return end != std::string_view::npos && end > 0 && text[end - 1] == '\r' ? "\r\n" : "\n";
 }
 
-std::string quoted(std::string_view text) {
+std::string in_quotes(std::string_view text) {
   std::string out = "\"";
   for (const char c : text) {
     if (c == '"' || c == '\\') out += '\\';
@@ -69,7 +69,7 @@ Result<std::string> written(std::string_view value) {
   if (!parsed) return tl::unexpected(parsed.error());
   const auto* text = parsed->text();
   const bool bare = text != nullptr && *text == value;
-  if (bare) return quoted(value);
+  if (bare) return in_quotes(value);
   // Whole on its line: a comment behind it would take away whatever follows there.
   const auto alone = read_toml(fmt::format("x = [{}]", value), 0);
   const Node* list = alone ? alone->find("x") : nullptr;
@@ -87,7 +87,7 @@ std::string key_text(const std::string& key) {
   const bool is_bare = !key.empty() && std::all_of(key.begin(), key.end(), [](char c) {
     return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || is_digit(c) || c == '_' || c == '-';
   });
-  return is_bare ? key : quoted(key);
+  return is_bare ? key : in_quotes(key);
 }
 
 tl::unexpected<Problems> no_place(std::string_view path, std::string message, std::string hint = {}) {

@@ -7,8 +7,8 @@
 namespace stasis {
 namespace {
 
-const std::string take = "[take.t]\nlength = 1\n";
-const std::string line = "[track.swimmer]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n";
+const std::string one_second_take = "[take.t]\nlength = 1\n";
+const std::string straight_track = "[track.swimmer]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n";
 
 struct Facts {
   std::size_t sources;
@@ -21,7 +21,7 @@ std::ostream& operator<<(std::ostream& out, const Facts& f) {
 }
 /// Of the last channel of a feel.
 Facts facts_of_last(const std::string& text) {
-  const Feel feel = test::feel_from(text + take);
+  const Feel feel = test::feel_from(text + one_second_take);
   const std::size_t c = feel.channels.size() - 1;
   return {goal_sources(feel, c).size(), is_led(feel, c), may_run(feel, c), has_curved_goals(feel, feel.takes[0]),
           channels_that_never_rest(feel)[c]};
@@ -43,7 +43,7 @@ TEST(GoalSource, AHandMovesItAndLeavesItAlone) {
 }
 
 TEST(GoalSource, AStraightTrackIsNotCurvedAndALeadBendsIt) {
-  const std::string a = line + "[channel.a]\nrest = [0, 0]\n";
+  const std::string a = straight_track + "[channel.a]\nrest = [0, 0]\n";
   EXPECT_EQ(facts_of_last(a + "follow = \"swimmer\"\n"), (Facts{1, true, true, false, true}));
   EXPECT_EQ(facts_of_last(a + "follow = { track = \"swimmer\", dead_zone = { size = 1 } }\n"),
             (Facts{1, true, true, true, true}));

@@ -251,6 +251,17 @@ cues = [{ at = 0, press = "c" }]
   EXPECT_NEAR(*move.settling_time, 0.6 - 0.02 * 5 / 0.8 / (4 / 0.6), 1e-9);
 }
 
+TEST(Measures, ACurveThatStandsUprightWhereItBeginsAgainHasNoPeakSpeedAndNoJolt) {
+  // It arrives level and sets off upright again: only one side of the instant has no bound.
+  const Feel feel =
+      feel_from("[channel.a]\nrest = 0\nmotion = { kind = \"ease\", duration = 0.5, curve = \"out circle\", "
+                "repeat = 2, delay = 0.1 }\n[pose.p]\na = 1\n[control.c]\nkind = \"hold\"\npose = "
+                "\"p\"\n[take.t]\nlength = 2\ncues = [{ at = 0, press = \"c\" }]\n");
+  const Move move = play_measures(feel).moves[0];
+  EXPECT_FALSE(move.peak_speed);
+  EXPECT_FALSE(move.jolt);
+}
+
 TEST(Measures, OneChannelNeverTouchesAnother) {
   const char* alone = "[channel.a]\nrest = 0\nmotion = { kind = \"spring\", frequency = 1, damping_ratio = 0.3 }\n";
   const char* other = "[channel.z]\nrest = 9\nmotion = { kind = \"glide\", half_life = 1 }\n";

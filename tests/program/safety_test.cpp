@@ -10,7 +10,7 @@
 namespace stasis::test {
 namespace {
 
-const std::string feel = R"(feel = 1
+const std::string safety_feel = R"(feel = 1
 [channel.a]
 unit = "m"
 rest = 0
@@ -45,7 +45,8 @@ TEST(Files, APipeThatNobodyWritesIsRefusedAtOnce) {
     EXPECT_EQ(ended.status, 3) << name << ended.err;
     EXPECT_NE(ended.err.find("it is a pipe"), std::string::npos) << ended.err;
   }
-  EXPECT_NE(run_program(folder, {"check", "itself.toml"}, feel).err.find("could not open ./-"), std::string::npos);
+  EXPECT_NE(run_program(folder, {"check", "itself.toml"}, safety_feel).err.find("could not open ./-"),
+            std::string::npos);
 }
 
 TEST(Files, NamesReachTheTerminalEscaped) {
@@ -60,13 +61,14 @@ TEST(Files, NamesReachTheTerminalEscaped) {
     EXPECT_LT(missing.err.size(), 400u);
   }
   folder.write("head.csv", "time,x\x1b[2J\n0,1\n1,2\n");
-  folder.write("head.toml", feel + "[track.s]\nkind = \"recorded\"\nfile = \"head.csv\"\ncolumns = { x = \"z\" }\n");
+  folder.write("head.toml",
+               safety_feel + "[track.s]\nkind = \"recorded\"\nfile = \"head.csv\"\ncolumns = { x = \"z\" }\n");
   EXPECT_FALSE(has_control_character(run_program(folder, {"run", "head.toml"}).err));
 }
 
 TEST(Files, TwoWhoSetAtOnceLoseNothing) {
   const TempDir folder;
-  std::string many = feel;
+  std::string many = safety_feel;
   for (int i = 0; i < 12; ++i) many += fmt::format("[setting.s{}]\nvalue = 0\nrange = [0, 9]\n", i);
   folder.write("feel.toml", many);
   std::string commands;
@@ -79,7 +81,7 @@ TEST(Files, TwoWhoSetAtOnceLoseNothing) {
 
 TEST(Files, WhatAKilledRunLeftIsCleanedUp) {
   const TempDir folder;
-  folder.write("feel.toml", feel);
+  folder.write("feel.toml", safety_feel);
   folder.write("feel.toml.stasis-Ab12cD", "half");
   folder.write("feel.toml.stasis-notes", "of somebody");
   folder.write("mine.stasis", "of somebody");
@@ -89,7 +91,7 @@ TEST(Files, WhatAKilledRunLeftIsCleanedUp) {
 
 TEST(Limits, EndInAMessage) {
   const TempDir folder;
-  folder.write("feel.toml", feel);
+  folder.write("feel.toml", safety_feel);
   const Ended large = run_in_shell(folder, "ulimit -f 1; \"$0\" run feel.toml --set take.t.length=900 --figure none");
   EXPECT_EQ(large.status, 3) << large.err;
   EXPECT_NE(large.err.find("File too large"), std::string::npos) << large.err;
@@ -102,7 +104,7 @@ TEST(Limits, EndInAMessage) {
 
 TEST(Figures, DrawWhateverTheUsersEnvironmentSays) {
   const TempDir folder;
-  folder.write("feel.toml", feel);
+  folder.write("feel.toml", safety_feel);
   const Ended ended =
       run_in_shell(folder, "GNUTERM=qt GNUPLOT_FIT=x GDFONTPATH=/ \"$0\" run feel.toml --figure svg -o out");
   EXPECT_EQ(ended.status, 0) << ended.err;
@@ -116,7 +118,7 @@ struct Ignored {
 
 TEST(Options, ThatWouldBeIgnoredAreRefused) {
   const TempDir folder;
-  folder.write("feel.toml", feel + "[variant.v]\n\"take.t.length\" = 2\n");
+  folder.write("feel.toml", safety_feel + "[variant.v]\n\"take.t.length\" = 2\n");
   const Ignored calls[] = {
       {{"run", "feel.toml", "--set", "include=[\"x.toml\"]"}, "include cannot be overridden"},
       {{"run", "feel.toml", "--set", "variant.v.x=1"}, "cannot be overridden"},
@@ -139,10 +141,10 @@ TEST(Options, ThatWouldBeIgnoredAreRefused) {
 
 TEST(Feels, AreWholeWhicheverPartIsAskedFor) {
   const TempDir folder;
-  const std::string clock = feel + "[variant.v]\n\"take.t.clock.recorded\" = \"frames.csv\"\n";
+  const std::string clock = safety_feel + "[variant.v]\n\"take.t.clock.recorded\" = \"frames.csv\"\n";
   const std::pair<std::string, std::string> faults[] = {
-      {feel + "[variant.v]\n\"motion.soft.fraction\" = -7\n", "feel.toml:20:"},
-      {feel + "[[silence]]\nwarning = \"unused_motoin\"\nreason = \"r\"\n", "Did you mean unused_motion?"},
+      {safety_feel + "[variant.v]\n\"motion.soft.fraction\" = -7\n", "feel.toml:20:"},
+      {safety_feel + "[[silence]]\nwarning = \"unused_motoin\"\nreason = \"r\"\n", "Did you mean unused_motion?"},
       {clock, "comes too late"},
   };
   for (const auto& [text, says] : faults) {
@@ -157,10 +159,10 @@ TEST(Feels, AreWholeWhicheverPartIsAskedFor) {
 
 TEST(Feels, AFileThatIsMissingHasOneStatus) {
   const TempDir folder;
-  folder.write("include.toml", "feel = 1\ninclude = [\"gone.toml\"]\n" + feel.substr(9));
-  folder.write("points.toml", feel + "[curve.k]\npoints = \"gone.csv\"\n");
-  folder.write("recorded.toml", feel + "recorded = \"gone.csv\"\n");
-  folder.write("track.toml", feel + "[track.s]\nkind = \"recorded\"\nfile = \"gone.csv\"\n");
+  folder.write("include.toml", "feel = 1\ninclude = [\"gone.toml\"]\n" + safety_feel.substr(9));
+  folder.write("points.toml", safety_feel + "[curve.k]\npoints = \"gone.csv\"\n");
+  folder.write("recorded.toml", safety_feel + "recorded = \"gone.csv\"\n");
+  folder.write("track.toml", safety_feel + "[track.s]\nkind = \"recorded\"\nfile = \"gone.csv\"\n");
   for (const char* name : {"include.toml", "points.toml", "recorded.toml", "track.toml", "gone.toml"})
     for (const char* command : {"run", "check", "explain", "stress"})
       EXPECT_EQ(run_program(folder, {command, name}).status, 3) << command << " " << name;
@@ -168,7 +170,7 @@ TEST(Feels, AFileThatIsMissingHasOneStatus) {
 
 TEST(Check, FindsOutThatItCannotWriteBeforeItPrints) {
   const TempDir folder;
-  folder.write("feel.toml", feel);
+  folder.write("feel.toml", safety_feel);
   const Ended ended = run_program(folder, {"check", "feel.toml", "--junit", "nowhere/out.xml"});
   EXPECT_EQ(ended.status, 3);
   EXPECT_EQ(ended.out, "");
@@ -180,9 +182,9 @@ TEST(Numbers, BeyondWhatADoubleTellsApartAreRefusedWhereTheyEnter) {
   folder.write("near.csv", "time,x,z\n0,0,0\n1,1e-310,2\n");
   const std::string track = "[track.s]\nkind = \"recorded\"\nfile = ";
   const std::pair<std::string, std::string> faults[] = {
-      {feel + "[channel.b]\nrest = 1e16\n", "sizes go from 1e-100 to 1e"},
-      {feel + "[channel.b]\nrest = 1e-200\n", "sizes go from 1e-100 to 1e"},
-      {feel + track + "\"far.csv\"\ncolumns = { time = \"time\", x = \"x\", y = \"z\" }\n", "far.csv:3:"},
+      {safety_feel + "[channel.b]\nrest = 1e16\n", "sizes go from 1e-100 to 1e"},
+      {safety_feel + "[channel.b]\nrest = 1e-200\n", "sizes go from 1e-100 to 1e"},
+      {safety_feel + track + "\"far.csv\"\ncolumns = { time = \"time\", x = \"x\", y = \"z\" }\n", "far.csv:3:"},
   };
   for (const auto& [text, says] : faults) {
     folder.write("feel.toml", text);
@@ -191,7 +193,7 @@ TEST(Numbers, BeyondWhatADoubleTellsApartAreRefusedWhereTheyEnter) {
     EXPECT_NE(ended.err.find(says), std::string::npos) << ended.err;
   }
   // What is next to nothing in a recording is nothing, in figures too.
-  folder.write("feel.toml", feel + track + "\"near.csv\"\ncolumns = { time = \"time\", x = \"x\", y = \"z\" }\n"
+  folder.write("feel.toml", safety_feel + track + "\"near.csv\"\ncolumns = { time = \"time\", x = \"x\", y = \"z\" }\n"
                                 + "[channel.eye]\nunit = \"m\"\nrest = [0, 0]\nfollow = \"s\"\n");
   const Ended near = run_in_shell(folder, "timeout 20 \"$0\" run feel.toml --figure svg -o out");
   EXPECT_EQ(near.status, 0) << near.err;
@@ -200,7 +202,7 @@ TEST(Numbers, BeyondWhatADoubleTellsApartAreRefusedWhereTheyEnter) {
 TEST(Recordings, HoldWhatCuesMaySay) {
   const TempDir folder;
   const std::string controls =
-      feel.substr(0, feel.find("[take.t]"))
+      safety_feel.substr(0, safety_feel.find("[take.t]"))
       + "[channel.b]\nunit = \"m\"\nrest = 1\nrange = [0, 9]\n"
         "[control.wheel]\nkind = \"clicks\"\nchannel = \"b\"\nstep = 1\n[channel.d]\nunit = \"m\"\n"
         "rest = 0\n[control.lever]\nkind = \"stick\"\nchannel = \"d\"\n";
@@ -224,7 +226,7 @@ TEST(Recordings, HoldWhatCuesMaySay) {
 
 TEST(Files, AnInterruptLeavesNothingHalf) {
   const TempDir folder;
-  folder.write("feel.toml", feel);
+  folder.write("feel.toml", safety_feel);
   const Ended ended = run_in_shell(
       folder,
       "\"$0\" run feel.toml --set take.t.length=80000 --figure none -o out & p=$!; sleep 0.5; kill -INT $p; kill "
@@ -266,7 +268,7 @@ for path in sys.argv[1:]:
     std::string name = hostile(k);
     // Backslashes are the text's own here.
     for (std::size_t at = 0; (at = text.find("\\n", at)) != std::string::npos; at += 3) text.replace(at, 2, "\\\\n");
-    folder.write("feel.toml", text + feel.substr(9) + "[[silence]]\nwarning = \"start_kick\"\nreason = \"r\"\n");
+    folder.write("feel.toml", text + safety_feel.substr(9) + "[[silence]]\nwarning = \"start_kick\"\nreason = \"r\"\n");
     const Ended run = run_program(folder, {"run", "feel.toml", "--figure", "png", "-o", "out", "--force"});
     ASSERT_EQ(run.status, 0) << text << run.err;
     EXPECT_FALSE(has_control_character(run.out)) << run.out;
