@@ -11,6 +11,7 @@
 #include "cli/run_takes.hpp"
 #include "core/text.hpp"
 #include "figure/compare_figure.hpp"
+#include "io/scratch_shelf.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -155,7 +156,8 @@ private:
   io::FileResult<void> compare_take(const std::string& take) {
     std::vector<Contender> contenders;
     for (std::size_t k = 0; k < feels_.size(); ++k)
-      contenders.push_back(play_contender(names_[k], feels_[k].feel, *take_named(feels_[k], take)));
+      contenders.push_back(
+          play_contender(names_[k], feels_[k].feel, *take_named(feels_[k], take), io::scratch_shelf()));
     const auto channels = shared_channels(contenders);
     const CompareReport report{&contenders, &channels, feels_.front().name};
     const std::string json = compare_json(report);

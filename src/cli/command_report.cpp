@@ -19,6 +19,7 @@
 #include "figure/take_figures.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
+#include "io/scratch_shelf.hpp"
 #include "report/page.hpp"
 
 namespace stasis::cli {
@@ -149,7 +150,7 @@ private:
       for (std::size_t v = 0; v < std::min<std::size_t>(feels_.size(), 2); ++v) {
         const Take& take = feels_[v].feel.takes[index];
         if (auto done = draw_take(v, take); !done) return done;
-        contenders.push_back(play_contender(content_.versions[v], feels_[v].feel, take));
+        contenders.push_back(play_contender(content_.versions[v], feels_[v].feel, take, io::scratch_shelf()));
       }
       if (contenders.size() < 2) continue;
       const auto channels = shared_channels(contenders);

@@ -65,7 +65,7 @@ private:
 
   static const style::SeriesColour& colour_of(std::size_t contender) { return style::series[contender]; }
   const SharedChannel& shared(const Pair& pair) const { return (*input_.channels)[pair.channel]; }
-  const std::vector<double>& smooth(const Pair& pair, std::size_t contender) const {
+  const NumberColumn& smooth(const Pair& pair, std::size_t contender) const {
     return all_[contender].rows[shared(pair).index[contender]][pair.component].smooth;
   }
 
@@ -108,9 +108,9 @@ private:
   double apart(const Pair& pair) const {
     double widest = 0.0, low = std::numeric_limits<double>::infinity(), high = -low;
     for (std::size_t k = 0; k < all_.size(); ++k) {
-      const auto [least, most] = std::minmax_element(smooth(pair, k).begin(), smooth(pair, k).end());
-      low = std::min(low, *least);
-      high = std::max(high, *most);
+      const auto [least, most] = ends_of(smooth(pair, k));
+      low = std::min(low, least);
+      high = std::max(high, most);
       if (k > 0) widest = std::max(widest, gap(pair, k).size);
     }
     return high > low ? widest / (high - low) : 0.0;
@@ -156,9 +156,9 @@ private:
     for (std::size_t k = 0; k < all_.size(); ++k) {
       const auto& goal = all_[k].rows[shared(pair).index[k]][pair.component].goal;
       for (const auto* column : {&smooth(pair, k), &goal}) {
-        const auto [least, most] = std::minmax_element(column->begin(), column->end());
-        low = std::min(low, *least);
-        high = std::max(high, *most);
+        const auto [least, most] = ends_of(*column);
+        low = std::min(low, least);
+        high = std::max(high, most);
       }
       for (const Point& p : differences(pair, k)) {
         below = std::min(below, p.y);
@@ -174,25 +174,39 @@ private:
     return {length_of(clock) * (1.0 + 1e-12), points > std::size_t{4} * columns ? columns : 0};
   }
 
-  std::vector<Point> reduced(const Contender& contender, const std::vector<double>& column) const {
+  static std::pair<double, double> ends_of(const NumberColumn& column) {
+    ColumnPass rows(column);
+    double low = std::numeric_limits<double>::infinity(), high = -low;
+    for (std::size_t row = 0; row < rows.size(); ++row) {
+      low = std::min(low, rows[row]);
+      high = std::max(high, rows[row]);
+    }
+    return {low, high};
+  }
+
+  std::vector<Point> reduced(const Contender& contender, const NumberColumn& column) const {
     const Clock& clock = contender.scene.clock;
     SeriesReducer reducer = reducer_for(clock, column.size());
-    for (std::size_t row = 0; row < column.size(); ++row)
-      reducer.add(clock.time(static_cast<std::int64_t>(row)), column[row]);
+    ColumnPass rows(column);
+    for (std::size_t row = 0; row < rows.size(); ++row)
+      reducer.add(clock.time(static_cast<std::int64_t>(row)), rows[row]);
     return reducer.finish();
   }
 
   std::vector<Point> differences(const Pair& pair, std::size_t contender) const {
     if (contender == 0) return {};
     const Contender &a = all_[0], &b = all_[contender];
-    const auto &from = smooth(pair, 0), &to = smooth(pair, contender);
+    ColumnPass from(smooth(pair, 0)), to(smooth(pair, contender));
+    RowPass behind_b(smooth(pair, contender));
     const bool same = same_clock(a, b);
-    std::vector<double> column(from.size());
+    SeriesReducer reducer = reducer_for(a.scene.clock, from.size());
     for (std::size_t row = 0; row < from.size(); ++row) {
       const double time = a.scene.clock.time(static_cast<std::int64_t>(row));
-      column[row] = (same ? to[row] : value_at(b, shared(pair).index[contender], pair.component, time)) - from[row];
+      if (!same) behind_b.at(static_cast<std::size_t>(std::max<std::int64_t>(0, first_frame_at(b.scene.clock, time))));
+      reducer.add(time,
+                  (same ? to[row] : value_at(b, shared(pair).index[contender], pair.component, time)) - from[row]);
     }
-    return reduced(a, column);
+    return reducer.finish();
   }
 
   std::string difference_name(const Pair&) const {
@@ -231,15 +245,19 @@ private:
   }
 
   /// Goals stand until they jump, so that their lines are steps.
-  std::vector<Point> goal_step(const Contender& contender, const std::vector<double>& goal) const {
-    std::vector<Point> points;
-    for (std::size_t row = 0; row < goal.size(); ++row) {
-      const double time = contender.scene.clock.time(static_cast<std::int64_t>(row));
-      if (row > 0 && goal[row] != goal[row - 1]) points.push_back({time, goal[row - 1]});
-      if (row == 0 || row + 1 == goal.size() || goal[row] != goal[row - 1]) points.push_back({time, goal[row]});
-    }
-    SeriesReducer reducer = reducer_for(contender.scene.clock, points.size());
-    for (const Point& point : points) reducer.add(point.x, point.y);
+  std::vector<Point> goal_step(const Contender& contender, const NumberColumn& column) const {
+    const auto each_corner = [&](const auto& visit) {
+      ColumnPass goal(column);
+      for (std::size_t row = 0; row < goal.size(); ++row) {
+        const double time = contender.scene.clock.time(static_cast<std::int64_t>(row));
+        if (row > 0 && goal[row] != goal[row - 1]) visit(time, goal[row - 1]);
+        if (row == 0 || row + 1 == goal.size() || goal[row] != goal[row - 1]) visit(time, goal[row]);
+      }
+    };
+    std::size_t corners = 0;
+    each_corner([&](double, double) { ++corners; });
+    SeriesReducer reducer = reducer_for(contender.scene.clock, corners);
+    each_corner([&](double time, double value) { reducer.add(time, value); });
     return reducer.finish();
   }
 
@@ -294,8 +312,9 @@ private:
     return readable(value, 3) + (channel.unit.empty() ? "" : " " + printable(channel.unit));
   }
 
-  static bool stands(const std::vector<double>& column) {
-    return std::all_of(column.begin(), column.end(), [&](double value) { return value == column.front(); });
+  static bool stands(const NumberColumn& column) {
+    const auto [least, most] = ends_of(column);
+    return least == most;
   }
 
   /// Name, then how it starts, or how far it lags behind what it follows, and where it ends.

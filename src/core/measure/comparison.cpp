@@ -80,12 +80,13 @@ void add_following(std::vector<std::string>& parts, const Contender& a, std::siz
 } // namespace
 
 void RowsSink::begin(const Scene& scene) {
+  writers_.clear();
   rows_.clear();
   for (const Channel& channel : scene.feel->channels) {
     rows_.emplace_back(channel.components);
-    for (ComponentRows& rows : rows_.back())
-      for (auto* column : {&rows.smooth, &rows.velocity, &rows.goal})
-        column->reserve(static_cast<std::size_t>(scene.clock.frames));
+    auto& writers = writers_.emplace_back();
+    for (std::size_t i = 0; i < channel.components; ++i)
+      writers.push_back({NumberColumnWriter(shelf_), NumberColumnWriter(shelf_)});
   }
 }
 
@@ -93,18 +94,27 @@ void RowsSink::consume(const Block& block) {
   for (std::size_t c = 0; c < rows_.size(); ++c)
     for (std::size_t i = 0; i < rows_[c].size(); ++i) {
       const ComponentBlock& column = block.channels[c].component[i];
-      ComponentRows& rows = rows_[c][i];
-      rows.smooth.insert(rows.smooth.end(), column.smooth.begin(), column.smooth.end());
-      rows.velocity.insert(rows.velocity.end(), column.velocity.begin(), column.velocity.end());
-      for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row)
-        rows.goal.push_back(column.goal_at(row));
+      for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+        writers_[c][i].smooth.add(column.smooth[row]);
+        writers_[c][i].goal.add(column.goal_at(row));
+        rows_[c][i].last_velocity = column.velocity[row];
+      }
     }
 }
 
-Contender play_contender(std::string name, const Feel& feel, const Take& take) {
+void RowsSink::end() {
+  for (std::size_t c = 0; c < rows_.size(); ++c)
+    for (std::size_t i = 0; i < rows_[c].size(); ++i) {
+      rows_[c][i].smooth = writers_[c][i].smooth.finish();
+      rows_[c][i].goal = writers_[c][i].goal.finish();
+    }
+}
+
+Contender play_contender(std::string name, const Feel& feel, const Take& take,
+                         std::shared_ptr<const NumberShelf> shelf) {
   Contender out{std::move(name), &feel, {&feel, &take, clock_of(take)}, {}, {}};
   MeasureSink measuring;
-  RowsSink rows;
+  RowsSink rows(std::move(shelf));
   BlockSink* const sinks[] = {&measuring, &rows};
   out.measures = measuring.take(play(out.scene, sinks));
   out.rows = rows.take_rows();
@@ -146,11 +156,12 @@ double value_at(const Contender& contender, std::size_t channel, std::size_t com
 Gap widest_gap(const Contender& a, std::size_t channel_a, const Contender& b, std::size_t channel_b,
                std::size_t component) {
   const bool same = same_clock(a, b);
-  const auto& rows_a = a.rows[channel_a][component].smooth;
-  const auto& rows_b = b.rows[channel_b][component].smooth;
+  ColumnPass rows_a(a.rows[channel_a][component].smooth), rows_b(b.rows[channel_b][component].smooth);
+  RowPass behind_b(b.rows[channel_b][component].smooth);
   Gap widest;
   for (std::size_t row = 0; row < rows_a.size(); ++row) {
     const double time = a.scene.clock.time(static_cast<std::int64_t>(row));
+    if (!same) behind_b.at(static_cast<std::size_t>(std::max<std::int64_t>(0, first_frame_at(b.scene.clock, time))));
     const double other = same ? rows_b[row] : value_at(b, channel_b, component, time);
     const double difference = other - rows_a[row];
     if (std::fabs(difference) > widest.size) widest = {std::fabs(difference), difference, time};
@@ -179,7 +190,7 @@ std::string end_in_words(const Contender& contender, std::size_t channel) {
   const Channel& declared = contender.feel->channels[channel];
   double speed = 0.0;
   for (const ComponentRows& rows : contender.rows[channel])
-    if (std::isfinite(rows.velocity.back())) speed = std::max(speed, std::fabs(rows.velocity.back()));
+    if (std::isfinite(rows.last_velocity)) speed = std::max(speed, std::fabs(rows.last_velocity));
   constexpr double noticeable = 1e-4; // of the move
   double length = 0.0;
   for (std::size_t i = 0; i < declared.components; ++i) length = std::hypot(length, move->to[i] - move->from[i]);

@@ -1,28 +1,39 @@
 // Several versions of one take side by side: their rows, their widest differences, what a designer would notice.
 #pragma once
 
+#include <memory>
 #include <string>
 #include <vector>
 
 #include "core/measure/take_measures.hpp"
+#include "core/number_column.hpp"
 
 namespace stasis {
 
 /// Every row of one component.
 struct ComponentRows {
-  std::vector<double> smooth, velocity, goal;
+  NumberColumn smooth, goal;
+  double last_velocity = 0.0;
 };
 
-/// Keeps every row of a take, by channel and component.
+/// Keeps every row of a take, by channel and component: those of a long one on a shelf, so that memory does not grow
+/// with its length.
 class RowsSink final : public BlockSink {
 public:
+  /// \param shelf may be null: then they lie in memory.
+  explicit RowsSink(std::shared_ptr<const NumberShelf> shelf) : shelf_(std::move(shelf)) {}
   void begin(const Scene& scene) override;
   void consume(const Block& block) override;
-  void end() override {}
+  void end() override;
 
   std::vector<std::vector<ComponentRows>> take_rows() { return std::move(rows_); }
 
 private:
+  struct Writers {
+    NumberColumnWriter smooth, goal;
+  };
+  std::shared_ptr<const NumberShelf> shelf_;
+  std::vector<std::vector<Writers>> writers_;
   std::vector<std::vector<ComponentRows>> rows_;
 };
 
@@ -35,7 +46,9 @@ struct Contender {
   std::vector<std::vector<ComponentRows>> rows; ///< by the feel's own channels
 };
 
-Contender play_contender(std::string name, const Feel& feel, const Take& take);
+/// \param shelf where the rows of a long take lie; null: in memory.
+Contender play_contender(std::string name, const Feel& feel, const Take& take,
+                         std::shared_ptr<const NumberShelf> shelf = nullptr);
 
 /// A channel that every contender has, with as many components in each: its index in each contender's feel.
 struct SharedChannel {
