@@ -102,6 +102,28 @@ TEST(Limits, EndInAMessage) {
   }
 }
 
+TEST(Limits, LongTakesNeedNoMoreMemoryOrAreRefused) {
+  const TempDir folder;
+  folder.write("feel.toml", safety_feel);
+  const std::string hour = " --set take.t.length=3600 ", day = " --set take.t.length=86400 ";
+  const std::string limit = "ulimit -v 120000; timeout 60 \"$0\" "; // KiB of addresses
+  for (const std::string& length : {hour, day}) {
+    EXPECT_EQ(run_in_shell(folder, limit + "report feel.toml --figure none --force" + length).status, 0) << length;
+    EXPECT_EQ(run_in_shell(folder, limit + "check feel.toml" + length).status, 0) << length;
+  }
+  const Ended compared = run_in_shell(
+      folder,
+      "/usr/bin/python3 -c \"import resource,subprocess,sys; e=subprocess.run(sys.argv[1:], "
+      "stdout=subprocess.DEVNULL).returncode; print(e, "
+      "resource.getrusage(resource.RUSAGE_CHILDREN).ru_maxrss < 60000)\" \"$0\" compare feel.toml --label b --set "
+      "motion.soft.fraction=0.2 --figure none --fps 30"
+          + day);
+  EXPECT_TRUE(compared.out.starts_with("0 True") || compared.out.starts_with("2 True")) << compared.out << compared.err;
+  const Ended rates = run_program(folder, {"rates", "feel.toml", "--figure", "none", "--set", "take.t.length=86400"});
+  EXPECT_EQ(rates.status, 2);
+  EXPECT_NE(rates.err.find("too long for `rates`"), std::string::npos) << rates.err;
+}
+
 TEST(Figures, DrawWhateverTheUsersEnvironmentSays) {
   const TempDir folder;
   folder.write("feel.toml", safety_feel);
