@@ -10,6 +10,7 @@ namespace stasis::figure {
 namespace {
 
 constexpr std::size_t few_shapes = 300, few_points = 20'000;
+constexpr std::size_t longest_stretch = 128;
 constexpr double cells_per_px = 2.0; // in which points are not told apart
 
 std::size_t points_of(const Shape& shape) {
@@ -99,10 +100,9 @@ std::vector<std::vector<Point>> drawn_once(const std::vector<Point>& line) {
     if (there == here) continue;
     const bool is_new = drawn.insert(way_of(here, there)).second;
     here = there;
-    if (is_new)
-      stretch.push_back(point);
-    else
-      close(point);
+    if (is_new) stretch.push_back(point);
+    // Whoever draws a long line that crosses itself looks for all the crossings at once; pieces of it are quick.
+    if (!is_new || stretch.size() == longest_stretch) close(point);
   }
   if (stretch.size() == 1 && stretches.empty()) stretch.push_back(line.back());
   if (stretch.size() > 1) stretches.push_back(std::move(stretch));

@@ -1,5 +1,6 @@
 #include "core/check/wants.hpp"
 
+#include <algorithm>
 #include <cmath>
 
 #include <fmt/format.h>
@@ -19,6 +20,16 @@ std::string_view name_of(WantRule rule) noexcept {
   return "";
 }
 
+namespace {
+
+/// True if a value is a bound, or on its right side, but for what a worked-out number may be off: a feel that is given
+/// by the very number that is wanted of it meets the want.
+bool at_most(double value, double bound) noexcept {
+  return value - bound <= want_tolerance * std::max(std::fabs(value), std::fabs(bound));
+}
+
+} // namespace
+
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
   const Channel& channel = feel.channels[want.channel];
   WantVerdict verdict;
@@ -36,15 +47,15 @@ WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measur
   switch (want.rule) {
   case WantRule::at_most:
     verdict.bound = fmt::format("at most {}{}", concise(want.bound, 6), unit);
-    verdict.holds = verdict.value && *verdict.value <= want.bound;
+    verdict.holds = verdict.value && at_most(*verdict.value, want.bound);
     break;
   case WantRule::at_least:
     verdict.bound = fmt::format("at least {}{}", concise(want.bound, 6), unit);
-    verdict.holds = verdict.value && *verdict.value >= want.bound;
+    verdict.holds = verdict.value && at_most(want.bound, *verdict.value);
     break;
   case WantRule::near:
     verdict.bound = fmt::format("{}{} within {}", concise(want.bound, 6), unit, concise(want.within, 6));
-    verdict.holds = verdict.value && std::fabs(*verdict.value - want.bound) <= want.within;
+    verdict.holds = verdict.value && at_most(std::fabs(*verdict.value - want.bound), want.within);
     break;
   }
   return verdict;

@@ -22,6 +22,8 @@ struct WantVerdict {
 /// "at_most", "at_least", "near": as a feel has it.
 std::string_view name_of(WantRule rule) noexcept;
 
+/// A bound is met within this share of it.
+inline constexpr double want_tolerance = 1e-9;
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures);
 
 } // namespace stasis
