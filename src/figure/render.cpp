@@ -68,13 +68,31 @@ private:
                     add_data(closed), fill.opacity, fill.colour));
   }
 
+  /// Whoever strokes a path looks for where it crosses itself: of a very long one, which takes its square, a few
+  /// thousand points at a time are a path of their own.
   void add_group(const Line& line, const Pieces& stretches) {
+    constexpr std::size_t most_points = 512;
     Pieces drawn;
-    for (const std::vector<Point>& stretch : stretches)
-      if (stretch.size() >= 2) drawn.push_back(stretch);
-    if (drawn.empty()) return;
-    plots_.push_back(fmt::format("{} using 1:2 with lines lw {}{} lc rgb '{}' notitle", add_data(drawn), line.width,
-                                 line.dashed ? " dt (14,12)" : "", line.colour));
+    std::size_t points = 0;
+    const auto plot = [&] {
+      if (drawn.empty()) return;
+      plots_.push_back(fmt::format("{} using 1:2 with lines lw {}{} lc rgb '{}' notitle", add_data(drawn), line.width,
+                                   line.dashed ? " dt (14,12)" : "", line.colour));
+      drawn.clear();
+      points = 0;
+    };
+    for (const std::vector<Point>& stretch : stretches) {
+      if (stretch.size() < 2) continue;
+      // A long stretch in parts that share their ends, where round caps meet.
+      for (std::size_t from = 0; from + 1 < stretch.size(); from += most_points - 1) {
+        const std::size_t to = std::min(stretch.size(), from + most_points);
+        if (points + to - from > most_points) plot();
+        points += to - from;
+        drawn.emplace_back(stretch.begin() + static_cast<std::ptrdiff_t>(from),
+                           stretch.begin() + static_cast<std::ptrdiff_t>(to));
+      }
+    }
+    plot();
   }
 
   void add_group(const Mark& mark, const Pieces& places) {
