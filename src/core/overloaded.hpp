@@ -4,5 +4,7 @@
 namespace stasis {
 
 template<class... Functions> struct Overloaded : Functions... { using Functions::operator()...; };
+template<class... Functions>
+Overloaded(Functions...) -> Overloaded<Functions...>; // which not every compiler finds itself
 
 } // namespace stasis

@@ -25,7 +25,8 @@ void snap_to_grids(const Feel& feel, const ReadRow& row_of, Block& block) {
 
 void put_tied(const Feel& feel, std::size_t channel, Block& block) {
   const Channel& tied = feel.channels[channel];
-  const auto [source, times] = *tied.tie;
+  const auto [source, factor] = *tied.tie;
+  const double times = factor; // which a lambda may hold
   ChannelBlock& out = block.channels[channel];
   out = block.channels[source];
   ComponentBlock& column = out.component[0];
