@@ -118,6 +118,23 @@ TEST(RoundNumbers, AMoveThereAndBackIsNotMadeAgainByTheRelease) {
     }
 }
 
+TEST(RoundNumbers, ASwingBeyondTheRangeThatBeginsAndEndsOnItIsHeld) {
+  // The wave ends beyond its goal, which is the range's end: what arrives there stands, and what sets off anew kicks
+  // once.
+  for (const double duration : {0.1, 0.15486698841676416, 0.3})
+    for (const double fps : {1.0, 15.0, 60.0, 1000.0}) {
+      const auto jolt_within = [&](const std::string& range) {
+        return *first_move(feel_of(fmt::format("kind = \"ease\", duration = {}, curve = \"out elastic\", repeat = 2",
+                                               duration),
+                                   "{ at = 0, press = \"c\" }", fps, 2, range))
+                    .jolt;
+      };
+      const double sets_off = jolt_within("range = [0, 1]");
+      EXPECT_NEAR(sets_off * duration, 10 * std::log(2) / (1 - std::exp2(-10)), 1e-9) << duration << " " << fps;
+      EXPECT_GT(jolt_within("range = [0, 5]"), sets_off) << duration << " " << fps;
+    }
+}
+
 // Rule F7.
 TEST(RoundNumbers, KicksComeFromTheRule) {
   for (const double wait : {0.1, 0.2, 0.3})

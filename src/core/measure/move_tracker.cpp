@@ -231,6 +231,18 @@ void MoveTracker::note_held(const ChannelInstant& a, const ChannelInstant& b) no
   }
 }
 
+/// True if a component lies on one of its limits at both ends of a stretch, but for a rounding.
+bool MoveTracker::meets_range(const ChannelInstant& a, const ChannelInstant& b) const noexcept {
+  constexpr double rounding = 64.0 * std::numeric_limits<double>::epsilon();
+  const auto is_on = [](double value, double limit) {
+    return std::fabs(value - limit) <= rounding * std::max(std::fabs(limit), std::numeric_limits<double>::min());
+  };
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    for (const double limit : {range_states_[i].low, range_states_[i].high})
+      if (std::isfinite(limit) && is_on(a[i].value, limit) && is_on(b[i].value, limit)) return true;
+  return false;
+}
+
 void MoveTracker::follow_stretch(const ChannelFrame& frame, double since_start, double from, double to) {
   stretch_ = {from, to};
   const Sample end = sample(frame, to, Side::before);
@@ -244,6 +256,11 @@ void MoveTracker::follow_stretch(const ChannelFrame& frame, double since_start, 
   if (cuts_.empty()) {
     const auto before = held_;
     note_held(last_sample_->free, end.free);
+    // A swing beyond the range and back within the stretch has both its ends on the limit: its middle tells the side.
+    if (meets_range(last_sample_->free, end.free)) {
+      const ChannelInstant middle = frame.at(std::midpoint(from, to));
+      note_held(middle, middle);
+    }
     if (held_ == before) return follow_smooth(frame, since_start, from, to, end);
     last_sample_ = sample(frame, from, Side::at);
     return follow_smooth(frame, since_start, from, to, sample(frame, to, Side::before));

@@ -57,6 +57,7 @@ private:
     return sample(frame, u, side_within(u, stretch_.from, stretch_.to));
   }
   void follow_stretch(const ChannelFrame& frame, double since_start, double from, double to);
+  bool meets_range(const ChannelInstant& a, const ChannelInstant& b) const noexcept;
   void note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept;
   void note_break(const ChannelFrame& frame, double at, const Sample& arriving);
   /// Follows a stretch in which the motion turns at most once, from the last sample to `b`.
