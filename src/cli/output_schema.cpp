@@ -12,6 +12,9 @@ namespace {
 
 constexpr std::string_view suffix = ".schema.json";
 
+/// `report --json` prints the measures of its takes as `run --json` does: one shape under two names.
+constexpr std::string_view as_run = "report", shown_by_run = "run";
+
 /// The measures of a table as properties, without the braces about them.
 template<class Kind> std::string properties_of(std::span<const Kind> measures) {
   io::JsonWriter json;
@@ -26,11 +29,14 @@ template<class Kind> std::string properties_of(std::span<const Kind> measures) {
   return text.substr(1, text.size() - 2);
 }
 
+void replace_all(std::string& text, std::string_view what, std::string_view with) {
+  for (std::size_t at = text.find(what); at != std::string::npos; at = text.find(what, at + with.size()))
+    text.replace(at, what.size(), with);
+}
+
 /// Puts properties where the template names their table: `"@move_measures": true`.
 void fill_in(std::string& schema, std::string_view table, const std::string& properties) {
-  const std::string mark = "\"@" + std::string(table) + "\": true";
-  for (std::size_t at = schema.find(mark); at != std::string::npos; at = schema.find(mark, at + properties.size()))
-    schema.replace(at, mark.size(), properties);
+  replace_all(schema, "\"@" + std::string(table) + "\": true", properties);
 }
 
 } // namespace
@@ -39,6 +45,7 @@ std::vector<std::string_view> outputs_with_schema() {
   std::vector<std::string_view> names;
   for (const EmbeddedFile& file : embedded_outputs())
     names.push_back(file.name.substr(0, file.name.size() - suffix.size()));
+  names.push_back(as_run);
   std::sort(names.begin(), names.end());
   return names;
 }
@@ -46,10 +53,14 @@ std::vector<std::string_view> outputs_with_schema() {
 std::optional<std::string> output_schema(std::string_view name) {
   const auto files = embedded_outputs();
   const auto found = std::find_if(files.begin(), files.end(), [&](const EmbeddedFile& file) {
-    return file.name == std::string(name) + std::string(suffix);
+    return file.name == std::string(name == as_run ? shown_by_run : name) + std::string(suffix);
   });
   if (found == files.end()) return std::nullopt;
   std::string schema(found->text);
+  if (name == as_run) {
+    replace_all(schema, ":run:", ":report:");
+    replace_all(schema, "stasis run", "stasis report");
+  }
   fill_in(schema, "move_measures", properties_of(move_measures()));
   fill_in(schema, "whole_measures", properties_of(whole_measures()));
   fill_in(schema, "shake_measures", properties_of(shake_measures()));

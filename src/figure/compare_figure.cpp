@@ -142,7 +142,7 @@ private:
     const std::size_t channel = shared(pairs_.front()).index.front();
     for (const InputSpan& span : first.measures.inputs) {
       const Control& control = first.feel->controls[span.control];
-      if (!facts_of(control).is_hold || !drives(*first.feel, control, channel)) continue;
+      if (!facts_of(control).is_hold() || !drives(*first.feel, control, channel)) continue;
       canvas_.add_rectangle({plot_.x(span.from), style::rail_top - 5, plot_.x(span.to), style::last_baseline},
                             style::wash);
       Text name = styled_text(TextRole::rail_name, first.feel->controls[span.control].name + " held",

@@ -73,7 +73,7 @@ private:
     const std::size_t top_channel = panels_.front().series.front().channel;
     for (const InputSpan& span : input_.measures->inputs) {
       const Control& control = feel_.controls[span.control];
-      if (!facts_of(control).is_hold || !drives(feel_, control, top_channel)) continue;
+      if (!facts_of(control).is_hold() || !drives(feel_, control, top_channel)) continue;
       canvas_.add_rectangle({x_of(span.from), style::rail_top - 5, x_of(span.to), style::last_baseline}, style::wash);
     }
   }

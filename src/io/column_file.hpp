@@ -9,8 +9,9 @@
 
 namespace stasis::io {
 
-/// The columns of `path` that bear one of the names in `wanted`. An empty cell is no number; any other cell of them
-/// that is none, and a row with more or fewer cells than the head, is a problem with line and column. Cells of other
+/// The columns of `path` that bear one of the names in `wanted`. An empty cell reads as NaN. Any other
+/// cell of them that does not hold a number is a problem with line and column, and so is a row with more or fewer cells
+/// than the head. Cells of other
 /// columns are not read. \param source index of the file among the sources, for positions. A problem without a line is
 /// about the file itself.
 Result<NumberColumns> read_column_file(const std::string& path, const std::vector<std::string>& wanted, int source);

@@ -15,7 +15,7 @@ public:
   JsonWriter& begin_array() { return open('['); }
   JsonWriter& end_array() { return close(']'); }
   JsonWriter& key(std::string_view name);
-  /// The shortest form that reads back exactly; null where there is no number, or none that JSON can hold.
+  /// The shortest form that reads back exactly; null for nothing, NaN and infinity, which JSON cannot hold.
   JsonWriter& number(std::optional<double> value);
   JsonWriter& integer(long long value);
   JsonWriter& flag(bool value);

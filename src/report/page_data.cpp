@@ -210,7 +210,7 @@ void write_run(io::JsonWriter& json, const PageRun& run) {
   for (const Control& control : run.scene.feel->controls) json.text(control.name);
   json.end_array().key("holds").begin_array();
   for (const Control& control : run.scene.feel->controls)
-    if (facts_of(control).is_hold) json.text(control.name);
+    if (facts_of(control).is_hold()) json.text(control.name);
   json.end_array();
   json.key("measures").written(run.measures);
   write_wants(json, run.wants);

@@ -67,7 +67,7 @@ StepAccount step_of(const Motion& motion) {
   PoseGoal goal{0, {}, {}, {}};
   goal.value[0] = {GoalRule::value, 1.0};
   feel.poses.push_back({"up", {goal}, true});
-  feel.controls.push_back({"up", Hold{0, false}, {}, {}});
+  feel.controls.push_back({"up", Hold{}, {}, {}});
   Take take;
   take.length = long_enough(motion);
   constexpr double frames = 2000.0;

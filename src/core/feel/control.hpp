@@ -25,69 +25,84 @@ enum class FrameHabit : std::uint8_t {
   counts_times_frametime, ///< goes slower where frames are shorter
 };
 
+/// How long a pose is in force.
+enum class PoseLasts : std::uint8_t {
+  no_pose,
+  while_held,       ///< just while a hand is on it: shown as a span of time
+  until_next_press, ///< it may stay in force once the hand is gone
+};
+/// When a base moves.
+enum class BaseMoves : std::uint8_t {
+  stands_still,
+  at_cues,
+  between_cues, ///< too
+};
+/// Whether what a control asks for may lie outside the range.
+enum class Asks : std::uint8_t { within_range, beyond_range };
+/// How it is told that a hand is on it.
+enum class HeldBy : std::uint8_t {
+  button,
+  state, ///< there is no button: while its state is not 0
+};
+
 /// What a kind of control says about itself, once: whoever must know asks here, and a kind that leaves one out does not
 /// compile.
 struct ControlFacts {
-  CueAction moved_by;           ///< the cue by which a hand moves it, and the meaning of its column in recorded input
-  std::string_view traced;      ///< its column in the trace beside `down`; empty: none
-  bool is_hold;                 ///< in force just while a hand is on it: shown as a span of time
-  bool keeps_its_pose;          ///< its pose may stay in force once the hand is gone
-  bool base_runs;               ///< it may move its base between cues too
-  bool asks_beyond_range;       ///< what it asks for may lie outside the range
-  bool counts_as_held_by_state; ///< no button: a hand is on it while its state is not 0
+  CueAction moved_by;      ///< the cue by which a hand moves it, and the meaning of its column in recorded input
+  std::string_view traced; ///< its column in the trace beside `down`; empty: none
+  PoseLasts pose;
+  BaseMoves base;
+  Asks asks;
+  HeldBy held_by;
+
+  constexpr bool is_hold() const noexcept { return pose == PoseLasts::while_held; }
+  constexpr bool keeps_its_pose() const noexcept { return pose == PoseLasts::until_next_press; }
+  constexpr bool base_runs() const noexcept { return base == BaseMoves::between_cues; }
+};
+
+/// A kind of control that puts poses into force.
+struct PutsPoses {
+  const ComponentRef* moves() const noexcept { return nullptr; }
+  bool owns_base() const noexcept { return false; }
+};
+/// A kind of control that moves the base of a component.
+struct MovesBase {
+  ComponentRef target;
+  const ComponentRef* moves() const noexcept { return &target; }
+  bool leads_to(std::size_t) const noexcept { return false; }
+};
+/// A kind of control that does nothing once on every frame.
+struct NoFrameHabit {
+  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
+  void drop_frame_habit(double) noexcept {}
 };
 
 /// A pose while the control is down.
-struct Hold {
-  static constexpr ControlFacts facts{.moved_by = CueAction::press,
-                                      .traced = "",
-                                      .is_hold = true,
-                                      .keeps_its_pose = false,
-                                      .base_runs = false,
-                                      .asks_beyond_range = false,
-                                      .counts_as_held_by_state = false};
-  const ComponentRef* moves() const noexcept { return nullptr; }
+struct Hold : PutsPoses, NoFrameHabit {
+  static constexpr ControlFacts facts{
+      CueAction::press, "", PoseLasts::while_held, BaseMoves::stands_still, Asks::within_range, HeldBy::button};
   bool leads_to(std::size_t one) const noexcept { return pose == one; }
-  bool owns_base() const noexcept { return false; }
-  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
-  void drop_frame_habit(double) noexcept {}
 
   std::size_t pose = 0;
   bool stays = false; ///< letting go leaves the pose's goals behind as the base
 };
 
 /// A pose from one press to the next.
-struct Toggle {
-  static constexpr ControlFacts facts{.moved_by = CueAction::press,
-                                      .traced = "state",
-                                      .is_hold = false,
-                                      .keeps_its_pose = true,
-                                      .base_runs = false,
-                                      .asks_beyond_range = false,
-                                      .counts_as_held_by_state = false};
-  const ComponentRef* moves() const noexcept { return nullptr; }
+struct Toggle : PutsPoses, NoFrameHabit {
+  static constexpr ControlFacts facts{
+      CueAction::press,   "state",       PoseLasts::until_next_press, BaseMoves::stands_still,
+      Asks::within_range, HeldBy::button};
   bool leads_to(std::size_t one) const noexcept { return pose == one; }
-  bool owns_base() const noexcept { return false; }
-  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
-  void drop_frame_habit(double) noexcept {}
 
   std::size_t pose = 0;
 };
 
 /// The next of several poses at each press.
-struct Cycle {
-  static constexpr ControlFacts facts{.moved_by = CueAction::press,
-                                      .traced = "state",
-                                      .is_hold = false,
-                                      .keeps_its_pose = true,
-                                      .base_runs = false,
-                                      .asks_beyond_range = false,
-                                      .counts_as_held_by_state = false};
-  const ComponentRef* moves() const noexcept { return nullptr; }
+struct Cycle : PutsPoses, NoFrameHabit {
+  static constexpr ControlFacts facts{
+      CueAction::press,   "state",       PoseLasts::until_next_press, BaseMoves::stands_still,
+      Asks::within_range, HeldBy::button};
   bool leads_to(std::size_t one) const noexcept { return std::find(poses.begin(), poses.end(), one) != poses.end(); }
-  bool owns_base() const noexcept { return false; }
-  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
-  void drop_frame_habit(double) noexcept {}
 
   static constexpr std::size_t home = static_cast<std::size_t>(-1); ///< no pose: everything at its base
   std::vector<std::size_t> poses;
@@ -101,21 +116,11 @@ enum class SideRule : std::uint8_t {
 };
 
 /// The base on the other side of a centre at each press.
-struct Mirror {
-  static constexpr ControlFacts facts{.moved_by = CueAction::press,
-                                      .traced = "state",
-                                      .is_hold = false,
-                                      .keeps_its_pose = false,
-                                      .base_runs = false,
-                                      .asks_beyond_range = true,
-                                      .counts_as_held_by_state = false};
-  const ComponentRef* moves() const noexcept { return &target; }
-  bool leads_to(std::size_t) const noexcept { return false; }
+struct Mirror : MovesBase, NoFrameHabit {
+  static constexpr ControlFacts facts{CueAction::press,   "state",       PoseLasts::no_pose, BaseMoves::at_cues,
+                                      Asks::beyond_range, HeldBy::button};
   bool owns_base() const noexcept { return true; }
-  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
-  void drop_frame_habit(double) noexcept {}
 
-  ComponentRef target;
   double centre = 0.0;
   SideRule rule = SideRule::stored;
 };
@@ -128,16 +133,9 @@ enum class StepKind : std::uint8_t {
 };
 
 /// The base up or down a ladder at each click.
-struct Clicks {
-  static constexpr ControlFacts facts{.moved_by = CueAction::click,
-                                      .traced = "count",
-                                      .is_hold = false,
-                                      .keeps_its_pose = false,
-                                      .base_runs = false,
-                                      .asks_beyond_range = false,
-                                      .counts_as_held_by_state = false};
-  const ComponentRef* moves() const noexcept { return &target; }
-  bool leads_to(std::size_t) const noexcept { return false; }
+struct Clicks : MovesBase {
+  static constexpr ControlFacts facts{CueAction::click,   "count",       PoseLasts::no_pose, BaseMoves::at_cues,
+                                      Asks::within_range, HeldBy::button};
   bool owns_base() const noexcept { return false; }
   FrameHabit frame_habit() const noexcept { return every_frame ? FrameHabit::steps_each_frame : FrameHabit::none; }
   void drop_frame_habit(double usual_fps) noexcept {
@@ -146,7 +144,6 @@ struct Clicks {
     repeat_every = 1.0 / usual_fps;
   }
 
-  ComponentRef target;
   StepKind by = StepKind::amount;
   double step = 1.0;
   int per_stroke = 1;                   ///< how many clicks a finger makes in one stroke
@@ -158,16 +155,9 @@ struct Clicks {
 };
 
 /// The base by so much for each count of a pointer.
-struct Pointer {
-  static constexpr ControlFacts facts{.moved_by = CueAction::pointer,
-                                      .traced = "",
-                                      .is_hold = false,
-                                      .keeps_its_pose = false,
-                                      .base_runs = true,
-                                      .asks_beyond_range = false,
-                                      .counts_as_held_by_state = false};
-  const ComponentRef* moves() const noexcept { return &target; }
-  bool leads_to(std::size_t) const noexcept { return false; }
+struct Pointer : MovesBase {
+  static constexpr ControlFacts facts{
+      CueAction::pointer, "", PoseLasts::no_pose, BaseMoves::between_cues, Asks::within_range, HeldBy::button};
   bool owns_base() const noexcept { return false; }
   FrameHabit frame_habit() const noexcept {
     return times_frame_time ? FrameHabit::counts_times_frametime : FrameHabit::none;
@@ -178,7 +168,6 @@ struct Pointer {
     gain /= usual_fps;
   }
 
-  ComponentRef target;
   double gain = 1.0; ///< units a count
   bool invert = false;
   std::optional<double> top_speed{}; ///< units a second: the base follows the counts no faster
@@ -186,21 +175,11 @@ struct Pointer {
 };
 
 /// The base at a speed, or at a place, that a deflection sets.
-struct Stick {
-  static constexpr ControlFacts facts{.moved_by = CueAction::stick,
-                                      .traced = "value",
-                                      .is_hold = false,
-                                      .keeps_its_pose = false,
-                                      .base_runs = true,
-                                      .asks_beyond_range = false,
-                                      .counts_as_held_by_state = true};
-  const ComponentRef* moves() const noexcept { return &target; }
-  bool leads_to(std::size_t) const noexcept { return false; }
+struct Stick : MovesBase, NoFrameHabit {
+  static constexpr ControlFacts facts{CueAction::stick,   "value",      PoseLasts::no_pose, BaseMoves::between_cues,
+                                      Asks::within_range, HeldBy::state};
   bool owns_base() const noexcept { return absolute; } ///< it says outright where the base is
-  FrameHabit frame_habit() const noexcept { return FrameHabit::none; }
-  void drop_frame_habit(double) noexcept {}
 
-  ComponentRef target;
   double gain = 1.0;      ///< at full deflection, per second: units, doublings in the spaces ratio and zoom
   double spin_up = 0.0;   ///< s from rest to full speed
   double spin_down = 0.0; ///< s from full speed to rest

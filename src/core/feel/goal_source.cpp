@@ -11,7 +11,12 @@ using Kind = GoalSource::Kind;
 
 /// What all formulas of a channel read together.
 GoalSource formula_source(const Feel& feel, const Channel& channel) {
-  GoalSource source{channel.tie ? Kind::tie : Kind::formula, false, true, false, !channel.tie, {}};
+  GoalSource source{.kind = channel.tie ? Kind::tie : Kind::formula,
+                    .by_hand = false,
+                    .is_worked_out = true,
+                    .goes_on_untouched = false, // unless it reads time or a track, below
+                    .is_curved = !channel.tie,
+                    .reads = {}};
   for (const auto& formula : channel.formula) {
     if (!formula) continue;
     for (const std::size_t v : formula->variables()) {
@@ -47,7 +52,12 @@ GoalSource follow_source(const Feel& feel, const Channel& channel, const Take* t
   const bool curved = !is_straight(feel.tracks[track].path) || follow.lead.by != Lead::By::none || follow.zone
                       || follow.second || follow.offset_frame != AxisFrame::world
                       || follow.damping_frame != AxisFrame::world || is_logarithmic(channel.space.space);
-  return {Kind::follow, false, false, true, curved, {}};
+  return {.kind = Kind::follow,
+          .by_hand = false,
+          .is_worked_out = false,
+          .goes_on_untouched = true,
+          .is_curved = curved,
+          .reads = {}};
 }
 
 /// The channels that say where the eye is, but for one.
@@ -58,11 +68,6 @@ std::vector<std::size_t> of_the_eye(const Feel& feel, std::size_t except) {
   return from;
 }
 
-GoalSource hand_source(const Control& control) {
-  const bool is_stick = facts_of(control).moved_by == CueAction::stick;
-  return {is_stick ? Kind::stick : Kind::pointer, true, true, false, true, {}};
-}
-
 } // namespace
 
 std::vector<GoalSource> goal_sources(const Feel& feel, std::size_t c, const Take* take) {
@@ -70,13 +75,35 @@ std::vector<GoalSource> goal_sources(const Feel& feel, std::size_t c, const Take
   std::vector<GoalSource> sources;
   if (has_formula(channel)) sources.push_back(formula_source(feel, channel));
   if (channel.follow) sources.push_back(follow_source(feel, channel, take));
-  if (channel.is_placed) sources.push_back({Kind::seat, false, true, false, true, of_the_eye(feel, c)});
+  if (channel.is_placed)
+    sources.push_back({.kind = Kind::seat,
+                       .by_hand = false,
+                       .is_worked_out = true,
+                       .goes_on_untouched = false,
+                       .is_curved = true,
+                       .reads = of_the_eye(feel, c)});
   if (channel.realign)
-    sources.push_back({Kind::heading, false, true, channel.realign->to != Realign::To::heading, true, {}});
-  if (channel.obstacles) // what was recorded goes by time
-    sources.push_back({Kind::cap, false, false, !channel.obstacles->has_ray, true, of_the_eye(feel, c)});
+    sources.push_back({.kind = Kind::heading,
+                       .by_hand = false,
+                       .is_worked_out = true,
+                       .goes_on_untouched = channel.realign->to != Realign::To::heading,
+                       .is_curved = true,
+                       .reads = {}});
+  if (channel.obstacles)
+    sources.push_back({.kind = Kind::cap,
+                       .by_hand = false,
+                       .is_worked_out = false,
+                       .goes_on_untouched = !channel.obstacles->has_ray, // what was recorded goes by time
+                       .is_curved = true,
+                       .reads = of_the_eye(feel, c)});
   for (const Control& control : feel.controls)
-    if (facts_of(control).base_runs && target_of(control)->channel == c) sources.push_back(hand_source(control));
+    if (facts_of(control).base_runs() && target_of(control)->channel == c)
+      sources.push_back({.kind = Kind::hand,
+                         .by_hand = true,
+                         .is_worked_out = true,
+                         .goes_on_untouched = false,
+                         .is_curved = true,
+                         .reads = {}});
   return sources;
 }
 

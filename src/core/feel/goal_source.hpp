@@ -1,5 +1,5 @@
-// What gives a channel its goal beside hands and poses. Each source says once what it is; whoever must know whether a
-// goal moves by itself, bends between frames or rests where nobody named a value asks here.
+// What gives a channel its goal beside poses. Each source says once what it is. Code that must know whether a goal
+// moves by itself, bends between frames, or can come to rest at a value the feel never names, asks here.
 #pragma once
 
 #include <vector>
@@ -16,8 +16,7 @@ struct GoalSource {
     seat,    ///< where focus, distance and angles put an eye
     heading, ///< to which a view turns back
     cap,     ///< obstacles, which take away from what the others give
-    stick,
-    pointer,
+    hand,    ///< a stick or a pointer
   } kind;
   bool by_hand;                   ///< it stands unless a hand moves it
   bool is_worked_out;             ///< where it rests is no value that anybody has named

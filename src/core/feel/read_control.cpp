@@ -22,9 +22,9 @@ public:
     const std::string_view id = reader_.section().id;
     if (id == "control.hold") {
       const std::size_t named = pose();
-      control.rule = Hold{named, reader_.choice("on_release") == "stay"};
+      control.rule = Hold{{}, {}, named, reader_.choice("on_release") == "stay"};
     }
-    if (id == "control.toggle") control.rule = Toggle{pose()};
+    if (id == "control.toggle") control.rule = Toggle{{}, {}, pose()};
     if (id == "control.cycle") read_cycle(control);
     if (id == "control.clicks") read_clicks(control);
     if (id == "control.pointer") read_pointer(control);
@@ -220,7 +220,7 @@ void check_owners(Reading& reading) {
     const ComponentRef* mine = target_of(controls[a]);
     if (mine == nullptr) continue;
     const Channel& channel = reading.feel.channels[mine->channel];
-    const bool leads = facts_of(controls[a]).base_runs;
+    const bool leads = facts_of(controls[a]).base_runs();
     if (leads)
       can_follow(reading, channel, joined_path("control", controls[a].name),
                  reading.document.find("control")->find(controls[a].name)->where);

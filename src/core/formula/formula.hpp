@@ -30,13 +30,14 @@ public:
   /// The number of the variable that a name stands for, or what is wrong with the name.
   using Resolve = std::function<tl::expected<std::size_t, std::string>(std::string_view name)>;
 
-  /// Parts of constants only are worked out at once; one that is no number, such as 1 / 0, is a fault.
+  /// Constant parts are worked out at once. A constant part whose result is not a finite number, such as 1 / 0, is a
+  /// fault.
   static tl::expected<Formula, FormulaFault> parse(std::string_view text, const Resolve& resolve);
 
   /// What a curve makes of one variable.
   static Formula of_curve(std::size_t variable, std::shared_ptr<const ProfileCurve> curve);
 
-  /// \param variables by the numbers that were resolved. May be infinite or no number.
+  /// \param variables by the numbers that were resolved. The result may be infinite or NaN.
   double evaluate(std::span<const double> variables) const noexcept;
 
   /// The variables that it reads, each once, ascending.

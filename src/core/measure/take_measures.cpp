@@ -45,7 +45,7 @@ void MeasureSink::note_inputs(const Block& block) {
   for (std::size_t c = 0; c < was_down_.size(); ++c) {
     const ControlFacts facts = facts_of(scene_.feel->controls[c]);
     const double state = block.control_state[c];
-    const bool is_down = facts.counts_as_held_by_state ? state != 0.0 : block.control_down[c] != 0;
+    const bool is_down = facts.held_by == HeldBy::state ? state != 0.0 : block.control_down[c] != 0;
     const bool was_down = was_down_[c] != 0;
     // A click that moved the channel is an instant.
     const bool clicked = facts.moved_by == CueAction::click && block.first > 0 && state != was_state_[c];

@@ -145,7 +145,7 @@ Instant evaluate(const Ease& ease, const EaseRun& run, double elapsed, double go
   const CurvePoint p = progress(ease, run, share, side);
   Instant now{origin + gap * p.value + push.value, origin_velocity + (gap * p.slope + push.slope) / D,
               (gap * p.bend + push.bend) / (D * D), (gap * p.twist + push.twist) / (D * D * D)};
-  if (rate == 0.0) return now; // a slope may be infinite, and nothing times infinity is no number
+  if (rate == 0.0) return now; // a slope may be infinite, and zero times infinity is NaN
   now.velocity += rate * p.value;
   now.acceleration += 2.0 * rate * p.slope / D;
   now.jerk += 3.0 * rate * p.bend / (D * D);

@@ -32,7 +32,7 @@ bool stays(const Control& control) noexcept {
 }
 
 /// True if the control may leave its pose in force once the hand is gone.
-bool latches(const Control& control) noexcept { return facts_of(control).keeps_its_pose; }
+bool latches(const Control& control) noexcept { return facts_of(control).keeps_its_pose(); }
 
 class Collector {
 public:
@@ -69,8 +69,7 @@ private:
     case GoalSource::Kind::seat:
     case GoalSource::Kind::heading:
     case GoalSource::Kind::cap: return true;
-    case GoalSource::Kind::stick:
-    case GoalSource::Kind::pointer: return false; // its own component's, see add_rungs()
+    case GoalSource::Kind::hand: return false; // its own component's, see add_rungs()
     }
     return false;
   }

@@ -21,7 +21,7 @@ struct StressRules {
 
 /// What can go wrong.
 enum class Trouble : std::uint8_t {
-  no_number,    ///< a value that is no number
+  no_number,    ///< a value is NaN or infinite
   out_of_range, ///< a value outside its range
   in_between,   ///< it stops at a value the feel never names
   still_moving, ///< it has not come to rest

@@ -144,8 +144,8 @@ void FramePlayer::look_at_touches(std::size_t c, std::int64_t frame, std::span<c
     const ComponentRef* target = target_of(control);
     if (target == nullptr || target->channel != c) continue;
     const ControlFacts facts = facts_of(control);
-    if (!facts.base_runs) continue;
-    if (facts.counts_as_held_by_state)
+    if (!facts.base_runs()) continue;
+    if (facts.held_by == HeldBy::state)
       touches.held = touches.held || controls_.state(k) != 0.0;
     else
       touches.moved =

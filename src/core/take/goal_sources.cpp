@@ -113,7 +113,7 @@ Axes GoalSources::damping_axes(std::size_t channel, const SourceInstant& instant
   return channels_[channel].follower->damping_axes(instant.seen, instant.smooth);
 }
 
-/// One that gives no number leaves the goal unchanged.
+/// A formula that gives no number leaves the goal unchanged.
 void GoalSources::put_formulas(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes) {
   const Channel& declared = feel_.channels[channel];
   for (std::size_t i = 0; i < declared.components; ++i) {

@@ -20,7 +20,7 @@ double full_speed(const Channel& channel, const Stick& stick) noexcept {
 template<class Result, class Answer> Result of_running(const Control& control, Result otherwise, Answer&& answer) {
   return std::visit(
       [&](const auto& rule) -> Result {
-        if constexpr (std::decay_t<decltype(rule)>::facts.base_runs)
+        if constexpr (std::decay_t<decltype(rule)>::facts.base_runs())
           return answer(rule);
         else
           return otherwise;

@@ -63,7 +63,7 @@ namespace {
 /// True if controls may ask for what the range does not allow: a mirrored side, a sum.
 bool may_be_asked_too_much(const Feel& feel, std::size_t channel) {
   const bool mirrored = std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& control) {
-    return facts_of(control).asks_beyond_range && target_of(control)->channel == channel;
+    return facts_of(control).asks == Asks::beyond_range && target_of(control)->channel == channel;
   });
   const bool summed = std::any_of(feel.groups.begin(), feel.groups.end(),
                                   [](const Group& group) { return group.policy == Policy::sum; });
