@@ -27,6 +27,22 @@ std::string size_text(const std::optional<double>& value, const std::string& uni
   return value ? readable(*value) + (unit.empty() ? "" : " " + unit) : "\u2013";
 }
 
+/// The way of a channel whose goal moves by itself: how far, how fast, how rough.
+std::string way_text(const Channel& channel, const PathSummary& path) {
+  const std::string unit = printable(channel.unit, 16);
+  std::string out = fmt::format("  {} goes ", channel.name);
+  if (path.travelled == 0.0) return fmt::format("  {} stays where it is\n", channel.name);
+  for (std::size_t i = 0; i < channel.components; ++i)
+    out += fmt::format("{}{} to {}", i > 0 ? ", " : "", readable(path.lowest[i].value), readable(path.highest[i].value));
+  out += fmt::format("{}, {} in all, at up to {} ({} s)", unit.empty() ? "" : " " + unit, size_text(path.travelled, unit),
+                     size_text(path.top_speed.value, unit.empty() ? "/s" : unit + "/s"), readable(path.top_speed.at));
+  if (path.top_speed_jump && path.top_speed_jump->value > 0.0)
+    out += fmt::format("; its speed jumps by up to {} ({} s)",
+                       size_text(path.top_speed_jump->value, unit.empty() ? "/s" : unit + "/s"),
+                       readable(path.top_speed_jump->at));
+  return out + '\n';
+}
+
 /// How a channel keeps up with what it follows: lag, framing, nearness, judder.
 std::string follow_text(const Feel& feel, const Take& take, std::size_t index, const FollowSummary& follow) {
   const Channel& channel = feel.channels[index];
@@ -94,11 +110,12 @@ std::string shake_text(const Feel& feel, std::size_t index, const ShakeSummary& 
   return out;
 }
 
-std::string size_kept_text(const Channel& channel, const FollowSummary& kept) {
+std::string size_kept_text(const Channel& channel, const ChannelSummary& measured) {
+  const FollowSummary& kept = measured.follow;
   const std::string unit = printable(channel.unit, 16);
   return fmt::format("  {} keeps {} across the picture: off by {} at most ({} s), at up to {}\n", channel.name,
                      size_text(channel.keeps_width, unit), size_text(kept.size_error, "%"), concise(kept.worst_size_at),
-                     size_text(kept.top_speed, unit.empty() ? "/s" : unit + "/s"));
+                     size_text(measured.path.top_speed.value, unit.empty() ? "/s" : unit + "/s"));
 }
 
 /// How far the view was through an obstacle, when and how long.
@@ -169,8 +186,9 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
   }
   if (!measures.moves.empty()) out += table.text();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    if (measures.channels[c].goal_ran) out += way_text(feel.channels[c], measures.channels[c].path);
     if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
-    if (feel.channels[c].keeps_width) out += size_kept_text(feel.channels[c], measures.channels[c].follow);
+    if (feel.channels[c].keeps_width) out += size_kept_text(feel.channels[c], measures.channels[c]);
     if (feel.channels[c].obstacles) out += room_text(feel, feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].is_placed) out += placed_text(feel, feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);

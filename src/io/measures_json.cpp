@@ -27,8 +27,10 @@ void write_channels(JsonWriter& json, const Feel& feel, const TakeMeasures& meas
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
     json.key(channel.name).begin_object();
-    for (const std::string& name : channel_measure_names(channel))
+    for (const std::string& name : channel_measure_names(channel)) {
       json.key(name).number(channel_measure(feel, measures, c, name));
+      if (const auto time = channel_measure_time(measures, c, name)) json.key(time->key).number(time->at);
+    }
     json.end_object();
   }
   json.end_object();
@@ -127,7 +129,7 @@ void write_units(JsonWriter& json, const Feel& feel) {
   for (const Channel& channel : feel.channels) {
     json.key(channel.name).text(unit_text(MeasureUnit::channel, channel.unit));
     const auto write_own = [&](const Measure& measure) {
-      const bool is_value = measure.of == MeasureOf::component; // its unit is the channel's, just written
+      const bool is_value = measure.of == MeasureOf::component && measure.unit == MeasureUnit::channel; // just written
       if (has_measure(measure, channel) && depends_on_channel(measure.unit) && !is_value)
         json.key(channel.name + "." + std::string(measure.name)).text(unit_of(measure, channel));
     };

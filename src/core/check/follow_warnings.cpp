@@ -44,10 +44,11 @@ void warn_of_scale(const Picture& picture, std::vector<Warning>& out) {
 }
 
 /// A subject on a tick that is held, a camera that comes before it.
-void warn_of_ticks(const Channel& channel, const Take& take, const FollowSummary& follow, std::vector<Warning>& out) {
+void warn_of_ticks(const Channel& channel, const Take& take, const ChannelSummary& measured, std::vector<Warning>& out) {
+  const FollowSummary& follow = measured.follow;
   const double worst = std::max(follow.judder_subject.value_or(0.0), follow.judder_picture.value_or(0.0));
   constexpr double rounding = 1e-9;
-  if (take.tick.rate > 0.0 && !take.tick.blends && worst > rounding * follow.top_speed.value_or(0.0))
+  if (take.tick.rate > 0.0 && !take.tick.blends && worst > rounding * measured.path.top_speed.value)
     add_about(
         out, "tick_judder", channel.name,
         fmt::format("{} follows a subject held on a tick of {} Hz at {} frames a second; what is drawn jerks by {} {}",
@@ -94,7 +95,7 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
                             readable(*follow.inside_time), readable(-follow.nearest.value_or(0.0)),
                             printable(channel.unit, 16)),
                 take.name);
-    warn_of_ticks(channel, take, follow, out);
+    warn_of_ticks(channel, take, measures.channels[c], out);
     const TrackSpan span = span_of(track);
     if (span.first > instant_slack || span.last < take.length - instant_slack)
       add_about(out, "track_lost", track.name,

@@ -61,6 +61,16 @@ std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& meas
   return whole.measure->value(measures.channels[channel], whole.component);
 }
 
+std::optional<MeasureTime> channel_measure_time(const TakeMeasures& measures, std::size_t channel,
+                                                std::string_view name) {
+  const NamedWhole whole = whole_measure_named(name);
+  if (whole.measure == nullptr || whole.measure->at == nullptr) return std::nullopt;
+  std::string key(name.substr(0, name.find('.')));
+  key += "_at";
+  if (const std::size_t dot = name.find('.'); dot != std::string_view::npos) key += name.substr(dot);
+  return MeasureTime{std::move(key), whole.measure->at(measures.channels[channel], whole.component)};
+}
+
 std::string channel_measure_unit(const Channel& channel, std::string_view name) {
   const Measure* measure = channel_measure_facts(name);
   return measure != nullptr ? unit_of(*measure, channel) : unit_text(MeasureUnit::channel, channel.unit);

@@ -20,6 +20,15 @@ std::vector<std::string> channel_measure_names(const Channel& channel);
 std::optional<double> channel_measure(const Feel& feel, const TakeMeasures& measures, std::size_t channel,
                                       std::string_view name, bool smallest = false);
 
+/// When the measure of that name was taken, s, of those that are of one instant: a number, or nothing where it did not
+/// happen. Null without a when.
+struct MeasureTime {
+  std::string key; ///< as the measures file names it: "top_speed_at", "lowest_value_at.x"
+  std::optional<double> at;
+};
+std::optional<MeasureTime> channel_measure_time(const TakeMeasures& measures, std::size_t channel,
+                                                std::string_view name);
+
 /// What is known of the measure of that name ("end_value.x" too); null if there is none.
 const Measure* channel_measure_facts(std::string_view name) noexcept;
 /// The unit of that measure: "s", "%", "deg/s", ...

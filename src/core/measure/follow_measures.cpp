@@ -130,48 +130,13 @@ void FollowTracker::add_eye_through(const Components& pivot, const Components& e
   *sums_.penetration_time += dt;
 }
 
-/// Its largest speed in a frame.
-void FollowTracker::note_speed(const ChannelFrame& frame) {
-  struct Speed {
-    double value;
-    Slope up; // derivative of half its square, and its own
-  };
-  const auto speed_at = [&](double u, Side side) {
-    Components rate{}, push{}, jerk{};
-    const ChannelInstant now = frame.at(u, side);
-    for (std::size_t i = 0; i < channel_.components; ++i) {
-      const Smooth smooth = output_in_unit(channel_, i, now[i]);
-      rate[i] = smooth.rate;
-      push[i] = smooth.push;
-      jerk[i] = smooth.jerk;
-    }
-    return Speed{length_of(rate), {dot(rate, push), dot(push, push) + dot(rate, jerk)}};
-  };
-  const auto look = [&](double speed) {
-    if (std::isfinite(speed))
-      keep_largest(sums_.top_speed, speed);
-    else
-      is_unbounded_ = true;
-  };
-  for_each_stretch(frame, 0.0, frame.dt, [&](double from, double to, bool) {
-    const Speed a = speed_at(from, Side::at), b = speed_at(to, Side::before);
-    look(a.value);
-    look(b.value);
-    if (!std::isfinite(a.value) || !std::isfinite(b.value)) return;
-    for_each_maximum([&](double u) { return speed_at(u, side_within(u, from, to)).up; }, from, a.up, to, b.up,
-                     a.value == 0.0, [&](double u) { look(speed_at(u, side_within(u, from, to)).value); });
-  });
-}
-
 void FollowTracker::follow_inside(const Block& block) {
-  const bool moves = channel_.follow || channel_.keeps_width;
-  if (!moves || block.first + 1 == scene_.clock.frames) return;
+  if (!lag_ || block.first + 1 == scene_.clock.frames) return;
   frames_.enter(block);
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
     if (block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames) break;
     const ChannelFrame& inside = frames_.at(row);
-    if (lag_ && block.channels[index_].track != 0) lag_->follow(block, row, inside);
-    note_speed(inside);
+    if (block.channels[index_].track != 0) lag_->follow(block, row, inside);
   }
 }
 
@@ -204,7 +169,6 @@ FollowSummary FollowTracker::finish() {
   if (room_) static_cast<RoomSummary&>(out) = room_->finish();
   if (lag_) static_cast<LagSummary&>(out) = lag_->finish();
   if (framing_) static_cast<FramingSummary&>(out) = framing_->finish();
-  if (is_unbounded_) out.top_speed.reset();
   out.judder_subject = subject_.in_units();
   out.judder_picture = picture_.in_units();
   out.judder_track = track_.in_units();
@@ -253,7 +217,6 @@ std::vector<std::string> FollowTracker::notes() const {
         fmt::format("{}: [picture] does not say where the eye is and how much it sees; no framing", channel_.name));
   if (lag_->has_followed() && !sums_.lag_distance_steady)
     out.push_back(fmt::format("{}: its goal never went at one speed long enough; no steady lag", channel_.name));
-  if (is_unbounded_) out.push_back(fmt::format("{}: its curve has unbounded speed; no top speed", channel_.name));
   return out;
 }
 

@@ -20,7 +20,6 @@ namespace stasis {
 struct FollowSummary : RoomSummary, LagSummary, FramingSummary {
   std::optional<double> judder_subject, judder_subject_pixels, judder_picture, judder_picture_pixels;
   std::optional<double> judder_track, judder_track_pixels;
-  std::optional<double> top_speed;
   std::optional<double> size_error; ///< %
   std::optional<double> corner_cut;
   std::optional<double> remainder, remainder_pixels, judder_snapped_pixels, judder_smooth_pixels;
@@ -63,7 +62,6 @@ private:
   };
   Frame frame_at(const Block& block, std::size_t row);
   void follow_inside(const Block& block);
-  void note_speed(const ChannelFrame& frame);
   void add_judder(const Block& block, std::size_t row, const Frame& frame, double time);
   void add_snap(const Block& block, std::size_t row, const Frame& frame, double time);
   void add_size(const Block& block, std::size_t row, double time);
@@ -84,7 +82,6 @@ private:
   std::optional<TrackReader> exact_;  ///< the track that it follows first, without ticks
   JudderMeter subject_, picture_, track_, snapped_, smooth_;
   FollowSummary sums_;
-  bool is_unbounded_ = false;   ///< it has been infinitely fast
   double subject_speed_ = 0.0;  ///< at its fastest, unit/s
   double latest_tick_ = 0.0;    ///< s: the oldest that a held tick is drawn
   double under_way_from_ = 0.0; ///< s: judder is counted from here on

@@ -13,7 +13,6 @@ std::string_view in_words(MeasureOf of) noexcept {
   case MeasureOf::following: return "what follows a track";
   case MeasureOf::on_grid: return "what lies on a grid (`snap`)";
   case MeasureOf::keeping_size: return "what keeps a subject's size (`keeps_width`)";
-  case MeasureOf::following_or_keeping: return "what follows, or keeps a subject's size";
   case MeasureOf::held_in: return "what obstacles may hold in (`obstacles`)";
   case MeasureOf::placed: return "an eye that is `placed`";
   case MeasureOf::held_in_or_placed: return "what obstacles may hold in, a `placed` eye";
@@ -32,7 +31,6 @@ bool has_measure(const Measure& measure, const Channel& channel) noexcept {
   case MeasureOf::following: return channel.follow.has_value();
   case MeasureOf::on_grid: return channel.snap.has_value();
   case MeasureOf::keeping_size: return channel.keeps_width.has_value();
-  case MeasureOf::following_or_keeping: return channel.follow.has_value() || channel.keeps_width.has_value();
   case MeasureOf::held_in: return channel.obstacles.has_value();
   case MeasureOf::placed: return channel.is_placed;
   case MeasureOf::held_in_or_placed: return channel.obstacles.has_value() || channel.is_placed;
@@ -62,6 +60,7 @@ std::string unit_text(MeasureUnit unit, std::string_view channel_unit) {
   case MeasureUnit::channel: return std::string(own);
   case MeasureUnit::channel_per_second: return fmt::format("{}/s", own);
   case MeasureUnit::channel_per_second2: return fmt::format("{}/s2", own);
+  case MeasureUnit::channel_per_second3: return fmt::format("{}/s3", own);
   }
   return "";
 }

@@ -18,6 +18,7 @@ enum class MeasureUnit : std::uint8_t {
   channel,
   channel_per_second,
   channel_per_second2,
+  channel_per_second3,
   in_space, ///< of the channel's space: its unit where that is even, a natural logarithm where it goes by factors
 };
 
@@ -33,7 +34,6 @@ enum class MeasureOf : std::uint8_t {
   following,
   on_grid,
   keeping_size,
-  following_or_keeping,
   held_in,
   placed,
   held_in_or_placed,

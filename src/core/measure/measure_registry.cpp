@@ -13,6 +13,16 @@ using Of = MeasureOf;
 using Value = std::optional<double>;
 
 template<auto Member> Value of_follow(const ChannelSummary& summary, std::size_t) { return summary.follow.*Member; }
+/// Of a peak of the channel's way: how large; nothing where it does not apply.
+template<auto Member> Value peak_of(const ChannelSummary& summary, std::size_t) {
+  const auto& peak = summary.path.*Member;
+  return peak ? Value(peak->value) : std::nullopt;
+}
+/// When that was, s.
+template<auto Member> Value time_of(const ChannelSummary& summary, std::size_t) {
+  const auto& peak = summary.path.*Member;
+  return peak && peak->value > 0.0 ? Value(peak->at) : std::nullopt;
+}
 template<auto Member> Value of_shake(const ShakeSummary& shake) { return shake.*Member; }
 template<auto Member> Value of_part(const ShakePart& part) { return part.*Member; }
 
@@ -69,6 +79,48 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
                      [](const ChannelSummary& s, std::size_t) { return Value(s.time_at_limit); }},
       ChannelMeasure{{"end_value", channel, "", neither, Of::component, "The value at the take's last frame."},
                      [](const ChannelSummary& s, std::size_t component) { return Value(s.end_value[component]); }},
+      ChannelMeasure{{"lowest_value", channel, "", neither, Of::component,
+                      "The lowest value, inside frames too; of an angle over whole turns it counts on."},
+                     [](const ChannelSummary& s, std::size_t i) { return Value(s.path.lowest[i].value); },
+                     [](const ChannelSummary& s, std::size_t i) { return Value(s.path.lowest[i].at); }},
+      ChannelMeasure{{"highest_value", channel, "", neither, Of::component, "The highest value, likewise."},
+                     [](const ChannelSummary& s, std::size_t i) { return Value(s.path.highest[i].value); },
+                     [](const ChannelSummary& s, std::size_t i) { return Value(s.path.highest[i].at); }},
+      ChannelMeasure{{"top_speed", channel_per_second, "", smaller, Of::channel,
+                      "Largest speed, however the goal came about; jumps of the value have none. Beside a place where "
+                      "a curve stands upright, the largest that is drawn on a frame."},
+                     [](const ChannelSummary& s, std::size_t) { return Value(s.path.top_speed.value); },
+                     [](const ChannelSummary& s, std::size_t) {
+                       return s.path.top_speed.value > 0.0 ? Value(s.path.top_speed.at) : std::nullopt;
+                     }},
+      ChannelMeasure{{"top_acceleration", channel_per_second2, "", smaller, Of::channel,
+                      "Largest acceleration between jumps of the speed. None of what goes frame by frame only."},
+                     peak_of<&PathSummary::top_acceleration>,
+                     time_of<&PathSummary::top_acceleration>},
+      ChannelMeasure{{"top_jerk", channel_per_second3, "", smaller, Of::channel,
+                      "Largest rate of change of the acceleration between its jumps; likewise."},
+                     peak_of<&PathSummary::top_jerk>,
+                     time_of<&PathSummary::top_jerk>},
+      ChannelMeasure{{"top_speed_jump", channel_per_second, "", smaller, Of::channel,
+                      "Largest jump of the speed at an instant: where a motion sets off, ends, meets the range, or is "
+                      "interrupted by one that does not carry its speed on. 0: it never jumps."},
+                     peak_of<&PathSummary::top_speed_jump>,
+                     time_of<&PathSummary::top_speed_jump>},
+      ChannelMeasure{{"top_acceleration_jump", channel_per_second2, "", smaller, Of::channel,
+                      "Largest jump of the acceleration at an instant, likewise."},
+                     peak_of<&PathSummary::top_acceleration_jump>,
+                     time_of<&PathSummary::top_acceleration_jump>},
+      ChannelMeasure{{"travelled", channel, "", neither, Of::channel,
+                      "Length of the whole way, there and back, jumps of the value included."},
+                     [](const ChannelSummary& s, std::size_t) { return Value(s.path.travelled); }},
+      ChannelMeasure{{"moving_time", seconds, "", neither, Of::channel,
+                      "How long it moved: faster than a hundredth, a second, of the distance between the lowest and "
+                      "the highest value until then."},
+                     [](const ChannelSummary& s, std::size_t) { return Value(s.path.moving_time); }},
+      ChannelMeasure{{"reversals", plain, "", smaller, Of::component,
+                      "How often it turned back. A way back counts once it is a thousandth of the distance between "
+                      "the lowest and the highest value until then."},
+                     [](const ChannelSummary& s, std::size_t i) { return Value(s.path.reversals[i]); }},
       ChannelMeasure{
           {"lag_distance", channel, "", smaller, Of::following, "Largest distance from the goal: how far it trails."},
           of_follow<&F::lag_distance>},
@@ -132,9 +184,6 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
                      of_follow<&F::judder_track>},
       ChannelMeasure{{"judder_track_pixels", plain, "px", smaller, Of::following, "The same on the picture."},
                      of_follow<&F::judder_track_pixels>},
-      ChannelMeasure{
-          {"top_speed", channel_per_second, "", neither, Of::following_or_keeping, "Largest speed in the take."},
-          of_follow<&F::top_speed>},
       ChannelMeasure{{"size_error", per_cent, "", smaller, Of::keeping_size,
                       "Largest difference of the subject's size in the picture from the one that is kept."},
                      of_follow<&F::size_error>},
@@ -247,6 +296,7 @@ std::string_view unit_in_table(const Measure& measure) noexcept {
   case channel: return "unit";
   case channel_per_second: return "unit/s";
   case channel_per_second2: return "unit/s\u00b2";
+  case channel_per_second3: return "unit/s\u00b3";
   case in_space: return "unit, or 1";
   }
   return "";

@@ -13,6 +13,8 @@ namespace stasis {
 
 struct ChannelMeasure : Measure {
   std::optional<double> (*value)(const ChannelSummary& summary, std::size_t component);
+  /// When that was, s: stands beside it in the measures file as `NAME_at`. Null where it is of no one instant.
+  std::optional<double> (*at)(const ChannelSummary& summary, std::size_t component) = nullptr;
 };
 struct ShakeMeasure : Measure {
   std::optional<double> (*value)(const ShakeSummary& shake);

@@ -2,14 +2,19 @@
 
 namespace stasis {
 
-Smooth output_in_unit(const Channel& channel, std::size_t component, const Instant& state) noexcept {
+Smooth in_unit(const Channel& channel, const Instant& state) noexcept {
   const SpaceRates rates = rates_at(channel.space, state.value);
-  const ComponentRange range = output_range(channel, component);
-  if (rates.value < range.low) return {range.low};
-  if (rates.value > range.high) return {range.high};
   const double v = state.velocity;
   return {rates.value, rates.first * v, rates.first * state.acceleration + rates.second * v * v,
           rates.first * state.jerk + 3.0 * rates.second * v * state.acceleration + rates.third * v * v * v};
+}
+
+Smooth output_in_unit(const Channel& channel, std::size_t component, const Instant& state) noexcept {
+  const Smooth free = in_unit(channel, state);
+  const ComponentRange range = output_range(channel, component);
+  if (free.value < range.low) return {range.low};
+  if (free.value > range.high) return {range.high};
+  return free;
 }
 
 SceneFrames::SceneFrames(const Scene& scene) : scene_(scene) {

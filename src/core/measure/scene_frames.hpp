@@ -45,7 +45,9 @@ private:
   std::size_t row_ = 0;
 };
 
-/// A state of the channel's space as output, with its derivatives.
+/// A state of the channel's space in the channel's unit, with its derivatives, whatever the range.
+Smooth in_unit(const Channel& channel, const Instant& state) noexcept;
+/// The same as output: what the range holds stands.
 Smooth output_in_unit(const Channel& channel, std::size_t component, const Instant& state) noexcept;
 
 } // namespace stasis

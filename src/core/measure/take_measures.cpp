@@ -18,7 +18,7 @@ void MeasureSink::begin(const Scene& scene) {
   followers_.clear();
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
-    watches_.push_back({ChannelFrames(*scene.feel, c, scene_.clock), LimitWatch(channel), nullptr});
+    watches_.push_back({ChannelFrames(*scene.feel, c, scene_.clock), LimitWatch(channel), PathMeter(channel), nullptr});
     followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
   shakers_.clear();
@@ -94,6 +94,19 @@ std::optional<GoalRun> first_run(const ChannelBlock& columns, std::size_t compon
   return first;
 }
 
+Components first_values(const ChannelBlock& columns, std::size_t components) noexcept {
+  Components values{};
+  for (std::size_t i = 0; i < components; ++i) values[i] = columns.component[i].smooth[0];
+  return values;
+}
+
+/// True if a frame is made of several pieces: what is where it was when it ends may have been elsewhere meanwhile.
+bool is_cut_up(const ComponentBlock& column, std::size_t row) noexcept {
+  const auto first = std::lower_bound(column.pieces.begin(), column.pieces.end(), row,
+                                      [](const FramePiece& piece, std::size_t of_row) { return piece.row < of_row; });
+  return first != column.pieces.end() && first->row == row;
+}
+
 } // namespace
 
 /// What a jump at the block's first frame begins and ends. \param runs_at_once its goal moves by itself from there on.
@@ -126,34 +139,66 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   if (!scene_.feel->channels[c].tie) begin_or_end_move(block, c, run && run->row == 0 && run->at == 0.0);
   for (std::size_t i = 0; i < components; ++i)
     measures_.channels[c].end_value[i] = columns.component[i].smooth[rows - 1];
+  Watch& watch = watches_[c];
+  if (block.first == 0) watch.path.begin(first_values(columns, components));
   // The last frame leads nowhere, and the one before it stays as it was read.
   if (block.first + 1 == scene_.clock.frames) return;
-  Watch& watch = watches_[c];
   watch.frames.enter(block);
   for (std::size_t row = 0; row < rows; ++row) {
-    const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
-    if (frame + 1 == scene_.clock.frames) break;
-    const bool ends_here = run && row == run->row && watch.tracker != nullptr;
-    const bool is_followed = watch.tracker != nullptr && !watch.tracker->is_calm();
-    if (!is_followed && !ends_here && !watch.limits.has_limits()) {
-      if (watch.tracker == nullptr) break;
-      if (!run) break;
-      continue;
-    }
-    bool stands = true;
-    Components states{};
-    for (std::size_t i = 0; i < components; ++i) {
-      const ComponentBlock& column = columns.component[i];
-      states[i] = column.state[row];
-      stands = stands && column.state[row] == column.state[row + 1] && column.rate[row] == 0.0
-               && (column.pieces.empty() || column.run == nullptr);
-    }
-    if (stands && !is_followed && !ends_here) {
-      watch.limits.follow_standing(states, scene_.clock.dt(frame));
-      continue;
-    }
-    follow_frame(c, frame, watch.frames.at(row), ends_here ? run->at : unbounded);
+    if (block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames) break;
+    follow_row(block, c, row, run && row == run->row ? std::optional(run->at) : std::nullopt);
   }
+}
+
+/// True if a move of fixed time has reached its end by then; one that goes there and back may stand where it began.
+bool MeasureSink::has_ended(const ComponentBlock& column, std::int64_t frame) const noexcept {
+  const Motion& motion = column.slowed != nullptr ? *column.slowed : scene_.feel->motions[column.motion].motion;
+  return total_time(ease_of(motion), *column.run) <= column.run->elapsed(scene_.clock, frame);
+}
+
+/// \param run s into the frame at which the goal begins to move by itself, if it does in it.
+void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row, std::optional<double> run) {
+  Watch& watch = watches_[c];
+  const ChannelBlock& columns = block.channels[c];
+  const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+  const bool ends_here = run && watch.tracker != nullptr;
+  const bool is_followed = watch.tracker != nullptr && !watch.tracker->is_calm();
+  bool stands = true;
+  Components states{};
+  for (std::size_t i = 0; i < scene_.feel->channels[c].components; ++i) {
+    const ComponentBlock& column = columns.component[i];
+    states[i] = column.state[row];
+    stands = stands && column.state[row] == column.state[row + 1] && column.rate[row] == 0.0
+             && (column.run == nullptr || has_ended(column, frame)) && !is_cut_up(column, row);
+  }
+  const double time = scene_.clock.time(frame), dt = scene_.clock.dt(frame);
+  const RowMotion motion = motion_of(block, c, row);
+  if (stands) watch.path.stand(states, time);
+  const bool has_path = !stands && !(motion.may_fade && watch.path.fades(motion.end, motion.end_rate, time, dt));
+  const bool has_limits = watch.limits.has_limits(), is_at_rest = stands && !is_followed && !ends_here;
+  if (is_at_rest && has_limits) watch.limits.follow_standing(states, dt);
+  const bool is_watched = !is_at_rest && (is_followed || ends_here || has_limits);
+  if (!has_path && !is_watched) return;
+  const ChannelFrame& inside = watch.frames.at(row);
+  if (has_path) watch.path.follow(inside, time, motion.goes_on);
+  if (is_watched) follow_frame(c, frame, inside, ends_here ? *run : unbounded);
+}
+
+/// How a channel moves from a row to the next.
+MeasureSink::RowMotion MeasureSink::motion_of(const Block& block, std::size_t c, std::size_t row) const {
+  const auto& tie = scene_.feel->channels[c].tie;
+  const ChannelBlock& columns = block.channels[tie ? tie->channel : c];
+  RowMotion out;
+  out.goes_on = row > 0 && columns.axes.empty();
+  for (std::size_t i = 0; i < scene_.feel->channels[c].components; ++i) {
+    const ComponentBlock& column = columns.component[i];
+    out.end[i] = column.state[row + 1];
+    out.end_rate[i] = column.rate[row + 1];
+    out.goes_on = out.goes_on && column.pieces.empty() && !column.moves() && !column.drawn && column.stages.empty()
+                  && column.run == nullptr;
+  }
+  out.may_fade = out.goes_on && !tie;
+  return out;
 }
 
 /// A frame in which something moves: its limits, its move, and those into which that turns round. \param until s into
@@ -209,6 +254,7 @@ void MeasureSink::end() {
   for (std::size_t c = 0; c < watches_.size(); ++c) {
     finish_move(c, false, since_start(c, last), measures_.channels[c].end_value);
     measures_.channels[c].time_at_limit = watches_[c].limits.time();
+    measures_.channels[c].path = watches_[c].path.finish();
   }
   for (std::size_t c = 0; c < followers_.size(); ++c)
     if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
@@ -276,14 +322,12 @@ void MeasureSink::add_notes() {
   for (const ShakeTracker& shaker : shakers_)
     for (std::string& note : shaker.notes()) measures_.notes.push_back(std::move(note));
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    if (const PathSummary& path = measures_.channels[c].path; path.unbounded_speed)
+      measures_.notes.push_back(fmt::format("{}: a curve starts or ends with unbounded speed; its top speed is the "
+                                            "largest that is drawn on a frame, and it has no top acceleration",
+                                            feel.channels[c].name));
     if (feel.channels[c].follow || feel.channels[c].obstacles) continue; // told above
-    if (measures_.channels[c].goal_ran) {
-      measures_.notes.push_back(fmt::format(
-          "{}: its goal moves by itself (a stick, a formula, a profile, a heading); moves are measured only "
-          "while it stands",
-          feel.channels[c].name));
-      continue;
-    }
+    if (measures_.channels[c].goal_ran) continue;                        // told as a way
     const bool stood =
         std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });
     if (stood)

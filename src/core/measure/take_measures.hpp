@@ -8,6 +8,7 @@
 #include "core/measure/follow_measures.hpp"
 #include "core/measure/limit_watch.hpp"
 #include "core/measure/move_tracker.hpp"
+#include "core/measure/path_meter.hpp"
 #include "core/measure/shake_measures.hpp"
 
 namespace stasis {
@@ -24,6 +25,7 @@ struct ChannelSummary {
   Components end_value{};
   double time_at_limit = 0.0; ///< s for which the range held the value back
   bool goal_ran = false;      ///< its goal has moved by itself
+  PathSummary path;           ///< of its way through the take
   FollowSummary follow;       ///< of a channel that follows, or lies on a grid
 };
 
@@ -50,6 +52,7 @@ private:
   struct Watch {
     ChannelFrames frames;
     LimitWatch limits;
+    PathMeter path;
     std::unique_ptr<MoveTracker> tracker; // null while no move is under way
     std::int64_t start_frame = 0;         // of that move
     double started_ago = 0.0;             // s before that frame; below 0 where it began within it
@@ -57,6 +60,14 @@ private:
   };
 
   void follow_channel(const Block& block, std::size_t channel);
+  void follow_row(const Block& block, std::size_t channel, std::size_t row, std::optional<double> run);
+  bool has_ended(const ComponentBlock& column, std::int64_t frame) const noexcept;
+  struct RowMotion {
+    Components end{}, end_rate{}; ///< in the space
+    bool goes_on = false;         ///< by the same motion, to the same goal, as from the row before
+    bool may_fade = false;        ///< its end tells all that there is, where hardly anything is left
+  };
+  RowMotion motion_of(const Block& block, std::size_t channel, std::size_t row) const;
   void begin_or_end_move(const Block& block, std::size_t channel, bool runs_at_once);
   void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside, double until);
   void note_inputs(const Block& block);

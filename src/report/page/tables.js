@@ -4,7 +4,7 @@ let allMeasures = false;
 
 const unitOf = (run, channel, measure) => {
   const units = run.measures.units;
-  const unit = units[channel + '.' + measure] || (measure === 'end_value' ? units[channel] : units[measure]) || '';
+  const unit = units[channel + '.' + measure] || units[measure] || units[channel] || '';
   return unit === '1' ? '' : unit;
 };
 const words = (measure) => measure.replaceAll('_', ' ');
