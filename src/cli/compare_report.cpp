@@ -7,6 +7,7 @@
 
 #include "cli/table.hpp"
 #include "cli/version.hpp"
+#include "core/measure/camera_measures.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
@@ -69,17 +70,18 @@ bool moves(const CompareReport& report, const SharedChannel& channel) {
   return false;
 }
 
-/// A shake that the first contender has: one measure of it in each of them.
-struct ShakeRow {
+/// A measure that is of no channel, in each contender.
+struct NamedRow {
   std::string name, unit;
   const Measure* measure;
   Values values;
 };
-std::vector<ShakeRow> shake_rows(const CompareReport& report, std::size_t shake) {
+/// A shake that the first contender has.
+std::vector<NamedRow> shake_rows(const CompareReport& report, std::size_t shake) {
   const Contender& first = report.contenders->front();
-  std::vector<ShakeRow> rows;
+  std::vector<NamedRow> rows;
   for (const std::string& name : shake_measure_names(*first.feel, shake)) {
-    ShakeRow row{name, shake_measure_unit(*first.feel, shake, name), shake_measure_facts(*first.feel, shake, name), {}};
+    NamedRow row{name, shake_measure_unit(*first.feel, shake, name), shake_measure_facts(*first.feel, shake, name), {}};
     for (const Contender& one : *report.contenders) {
       const auto& shakes = one.feel->shakes;
       const auto found = std::find_if(shakes.begin(), shakes.end(),
@@ -87,6 +89,18 @@ std::vector<ShakeRow> shake_rows(const CompareReport& report, std::size_t shake)
       const auto index = static_cast<std::size_t>(found - shakes.begin());
       row.values.push_back(found == shakes.end() ? std::nullopt : shake_measure(*one.feel, one.measures, index, name));
     }
+    rows.push_back(std::move(row));
+  }
+  return rows;
+}
+
+/// The camera as a whole, where the first contender has one.
+std::vector<NamedRow> camera_rows(const CompareReport& report) {
+  const Feel& first = *report.contenders->front().feel;
+  std::vector<NamedRow> rows;
+  for (const std::string& name : camera_measure_names(first)) {
+    NamedRow row{name, camera_measure_unit(first, name), camera_measure_facts(name), {}};
+    for (const Contender& one : *report.contenders) row.values.push_back(camera_measure(one.measures, name));
     rows.push_back(std::move(row));
   }
   return rows;
@@ -142,13 +156,16 @@ std::string compare_text(const CompareReport& report) {
       add(channel.name, measure, channel_measure_unit(declared, measure), values, best);
     }
   }
+  for (const NamedRow& row : camera_rows(report))
+    if (!alike(row.values))
+      add(std::string(camera_name), row.name, row.unit, row.values, best_of(*row.measure, row.values));
   const Contender& first = report.contenders->front();
   for (std::size_t shake = 0; shake < first.feel->shakes.size(); ++shake)
-    for (const ShakeRow& row : shake_rows(report, shake))
+    for (const NamedRow& row : shake_rows(report, shake))
       if (!alike(row.values))
         add("shake " + first.feel->shakes[shake].name, row.name, row.unit, row.values,
             best_of(*row.measure, row.values));
-  if (any) out += table.text() + "  * smallest in its row; in brackets the change from the first\n";
+  if (any) out += table.text() + "  * better in its row; in brackets the change from the first\n";
   const auto sentences = sentences_of(report);
   for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
   if (!any && sentences.empty()) out += "  nothing differs\n";
@@ -192,11 +209,20 @@ std::string compare_json(const CompareReport& report) {
     }
     json.end_array().key("unit").text(declared.unit).end_object();
   }
+  json.end_object().key(camera_name).begin_object();
+  for (const NamedRow& row : camera_rows(report)) {
+    json.key(row.name).begin_object().key("values").begin_array();
+    for (const auto& value : row.values) json.number(value);
+    json.end_array().key("best");
+    const auto best = best_of(*row.measure, row.values);
+    best ? json.text((*report.contenders)[*best].name) : json.null();
+    json.key("unit").text(row.unit).end_object();
+  }
   json.end_object().key("layers").begin_object();
   const Contender& base = report.contenders->front();
   for (std::size_t shake = 0; shake < base.feel->shakes.size(); ++shake) {
     json.key(base.feel->shakes[shake].name).begin_object();
-    for (const ShakeRow& row : shake_rows(report, shake)) {
+    for (const NamedRow& row : shake_rows(report, shake)) {
       json.key(row.name).begin_object().key("values").begin_array();
       for (const auto& value : row.values) json.number(value);
       json.end_array().key("unit").text(row.unit).end_object();

@@ -31,6 +31,7 @@ template<class Kind> std::string properties_of(std::span<const Kind> measures) {
     if (measure.of == MeasureOf::component) continue; // named with its letter, so by a pattern
     json.key(measure.name).begin_object().key("type").begin_array().text("number").text("null").end_array();
     json.key("description").text(measure.meaning).end_object();
+    if constexpr (std::is_same_v<Kind, CameraMeasure>) write_time(json, std::string(measure.name) + "_at");
     if constexpr (std::is_same_v<Kind, ChannelMeasure>)
       if (measure.at != nullptr) write_time(json, std::string(measure.name) + "_at");
   }
@@ -88,6 +89,7 @@ std::optional<std::string> output_schema(std::string_view name) {
   fill_in(schema, "move_measures", properties_of(move_measures()));
   fill_in(schema, "whole_measures", properties_of(whole_measures()));
   fill_in(schema, "component_measures", component_patterns());
+  fill_in(schema, "camera_measures", properties_of(camera_measures()));
   fill_in(schema, "shake_measures", properties_of(shake_measures()));
   fill_in(schema, "part_measures", properties_of(part_measures()));
   return schema;

@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "cli/table.hpp"
+#include "core/measure/camera_measures.hpp"
 #include "core/text.hpp"
 
 namespace stasis::cli {
@@ -33,9 +34,11 @@ std::string way_text(const Channel& channel, const PathSummary& path) {
   std::string out = fmt::format("  {} goes ", channel.name);
   if (path.travelled == 0.0) return fmt::format("  {} stays where it is\n", channel.name);
   for (std::size_t i = 0; i < channel.components; ++i)
-    out += fmt::format("{}{} to {}", i > 0 ? ", " : "", readable(path.lowest[i].value), readable(path.highest[i].value));
-  out += fmt::format("{}, {} in all, at up to {} ({} s)", unit.empty() ? "" : " " + unit, size_text(path.travelled, unit),
-                     size_text(path.top_speed.value, unit.empty() ? "/s" : unit + "/s"), readable(path.top_speed.at));
+    out +=
+        fmt::format("{}{} to {}", i > 0 ? ", " : "", readable(path.lowest[i].value), readable(path.highest[i].value));
+  out +=
+      fmt::format("{}, {} in all, at up to {} ({} s)", unit.empty() ? "" : " " + unit, size_text(path.travelled, unit),
+                  size_text(path.top_speed.value, unit.empty() ? "/s" : unit + "/s"), readable(path.top_speed.at));
   if (path.top_speed_jump && path.top_speed_jump->value > 0.0)
     out += fmt::format("; its speed jumps by up to {} ({} s)",
                        size_text(path.top_speed_jump->value, unit.empty() ? "/s" : unit + "/s"),
@@ -75,6 +78,25 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
                                 readable(*follow.judder_picture_pixels, 2)));
   for (const std::string& part : parts) out += "    " + part + '\n';
   return out;
+}
+
+/// How fast the camera as a whole goes and turns, where it does.
+std::string camera_text(const Feel& feel, const CameraSummary& camera) {
+  std::vector<std::string> parts;
+  const auto add = [&](std::string_view does, const std::optional<Peak>& peak, std::string_view name) {
+    constexpr double visible = 1e-6;
+    if (peak && peak->value > visible)
+      parts.push_back(fmt::format("{} {} ({} s)", does,
+                                  size_text(peak->value, printable(camera_measure_unit(feel, name), 16)),
+                                  readable(peak->at)));
+  };
+  add("turns at up to", camera.top_turn_speed, "top_turn_speed");
+  add("its eye goes at up to", camera.top_eye_speed, "top_eye_speed");
+  add("it leans by up to", camera.most_roll, "most_roll");
+  if (parts.empty()) return "";
+  const std::vector<std::string_view> views(parts.begin(), parts.end());
+  return fmt::format("  the camera as a whole {}{}\n", camera.top_turn_speed->value > 1e-6 ? "" : "does not turn; ",
+                     listed(views));
 }
 
 /// How hard and how long a shake is, and what it does.
@@ -193,6 +215,7 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
     if (feel.channels[c].is_placed) out += placed_text(feel, feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
+  out += camera_text(feel, measures.camera);
   for (std::size_t s = 0; s < feel.shakes.size(); ++s) out += shake_text(feel, s, measures.shakes[s]);
   constexpr std::size_t most_notes = 12;
   for (std::size_t i = 0; i < measures.notes.size() && i < most_notes; ++i)

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 
+#include "core/measure/camera_measures.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/measure_registry.hpp"
 #include "core/measure/shake_measure_names.hpp"
@@ -62,6 +63,16 @@ void write_inputs(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
     json.key("held").number(span.to - span.from).end_object();
   }
   json.end_array();
+}
+
+/// Of the camera as a whole; empty where the picture places no eye in space.
+void write_camera(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  json.key(camera_name).begin_object();
+  for (const std::string& name : camera_measure_names(feel)) {
+    json.key(name).number(camera_measure(measures, name));
+    json.key(name + "_at").number(camera_measure_time(measures, name));
+  }
+  json.end_object();
 }
 
 /// By shake: how strong, how long, and what it does to each component.
@@ -136,6 +147,8 @@ void write_units(JsonWriter& json, const Feel& feel) {
     for (const Measure& measure : move_measures()) write_own(measure);
     for (const Measure& measure : whole_measures()) write_own(measure);
   }
+  for (const std::string& name : camera_measure_names(feel))
+    json.key(std::string(camera_name) + "." + name).text(camera_measure_unit(feel, name));
   for (std::size_t s = 0; s < feel.shakes.size(); ++s)
     for (const std::string& name : shake_measure_names(feel, s))
       json.key("layers." + feel.shakes[s].name + "." + name).text(shake_measure_unit(feel, s, name));
@@ -156,6 +169,7 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   write_channels(json, feel, measures);
   write_moves(json, feel, measures);
   write_inputs(json, feel, measures);
+  write_camera(json, feel, measures);
   write_layers(json, feel, measures);
   write_follow(json, feel, measures);
   json.key("notes").begin_array();

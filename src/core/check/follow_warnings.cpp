@@ -44,7 +44,8 @@ void warn_of_scale(const Picture& picture, std::vector<Warning>& out) {
 }
 
 /// A subject on a tick that is held, a camera that comes before it.
-void warn_of_ticks(const Channel& channel, const Take& take, const ChannelSummary& measured, std::vector<Warning>& out) {
+void warn_of_ticks(const Channel& channel, const Take& take, const ChannelSummary& measured,
+                   std::vector<Warning>& out) {
   const FollowSummary& follow = measured.follow;
   const double worst = std::max(follow.judder_subject.value_or(0.0), follow.judder_picture.value_or(0.0));
   constexpr double rounding = 1e-9;

@@ -77,7 +77,8 @@ void warn_of_shakes(const Feel& feel, const Take& take, const TakeMeasures& meas
             fmt::format("{} takes {} out of its range, first at {} s", shake.name, name, concise(*part.leaves_range)),
             take.name);
       const auto unit = find_unit(channel.unit);
-      if (feel.picture.most_roll && feel.picture.roll == part.component.channel && unit
+      // Where the picture places an eye in space, all that rolls it is told together.
+      if (!measures.camera.most_roll && feel.picture.most_roll && feel.picture.roll == part.component.channel && unit
           && convert(part.peak, *unit, *find_unit("deg")) > *feel.picture.most_roll)
         warn_of(out, "uncomfortable_roll", shake,
                 fmt::format("{} rolls the camera by {} {}, at {} s", shake.name, readable(part.peak), channel.unit,

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/measure/camera_measures.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/shake_measure_names.hpp"
 #include "core/text.hpp"
@@ -36,13 +37,18 @@ WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measur
   verdict.rule = want.rule;
   verdict.limit = want.bound;
   if (want.rule == WantRule::near) verdict.within = want.within;
-  verdict.measure = (want.shake ? feel.shakes[*want.shake].name : channel.name) + "." + want.measure;
-  verdict.unit =
-      want.shake ? shake_measure_unit(feel, *want.shake, want.measure) : channel_measure_unit(channel, want.measure);
+  verdict.measure = (want.shake          ? feel.shakes[*want.shake].name
+                     : want.is_of_camera ? std::string(camera_name)
+                                         : channel.name)
+                    + "." + want.measure;
+  verdict.unit = want.shake          ? shake_measure_unit(feel, *want.shake, want.measure)
+                 : want.is_of_camera ? camera_measure_unit(feel, want.measure)
+                                     : channel_measure_unit(channel, want.measure);
   if (verdict.unit == "1") verdict.unit.clear();
   const std::string unit = verdict.unit.empty() ? "" : " " + printable(verdict.unit, 20);
-  verdict.value = want.shake
-                      ? shake_measure(feel, measures, *want.shake, want.measure)
+  verdict.value = want.shake ? shake_measure(feel, measures, *want.shake, want.measure)
+                  : want.is_of_camera
+                      ? camera_measure(measures, want.measure)
                       : channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least);
   switch (want.rule) {
   case WantRule::at_most:

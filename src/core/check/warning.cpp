@@ -103,6 +103,9 @@ constexpr std::array kinds{
                 "Leave room for it, or say in a [[silence]] that it is meant."},
     WarningKind{"uncomfortable_roll", "The camera rolls farther than [picture] says is comfortable.",
                 "Shake the roll less, or by a higher frequency for a shorter time."},
+    WarningKind{"uncomfortable_motion",
+                "The camera turns or goes faster than [picture] says is comfortable, all that moves it together.",
+                "Slow down what moves at that instant: a pose, a stick, what it follows, a shake."},
     WarningKind{"per_frame", "What a program does on each frame is another motion at another frame rate.",
                 "Take the exact equivalent; `stasis rates` shows the difference, and with --write puts it in."},
     WarningKind{"per_frame_unstable",
@@ -263,6 +266,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                                         readable(*last->remaining), channel.unit.empty() ? "" : " " + channel.unit),
                             take.name));
   }
+  warn_of_camera(feel, take, measures, out);
   warn_of_following(feel, take, measures, out);
   warn_of_room(feel, take, measures, out);
   warn_of_shakes(feel, take, measures, out);

@@ -43,6 +43,9 @@ void warn_of_frames(const Feel& feel, std::vector<Warning>& out);
 void warn_of_following(const Feel& feel, std::vector<Warning>& out);
 void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
 
+/// What the camera as a whole does beyond what [picture] says is comfortable; part of warnings_of_take().
+void warn_of_camera(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
+
 /// What looks wrong where obstacles hold a view in; likewise.
 void warn_of_room(const Feel& feel, std::vector<Warning>& out);
 void warn_of_room(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);

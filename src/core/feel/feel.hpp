@@ -102,6 +102,7 @@ struct Channel {
   std::optional<Tie> tie{};            ///< the width of a flat view beside its height; its formula says the same
   std::optional<double> keeps_width{}; ///< the distance at which so much fits across the picture, in the unit
   std::optional<ObstacleRule> obstacles{};
+  bool is_pushed = false;     ///< a stick or a pointer moves its base
   bool is_placed = false;     ///< the eye: its goal is where focus, distance, yaw, pitch and side put it
   std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
 };
@@ -171,8 +172,10 @@ struct Picture {
   enum class LensAxis : std::uint8_t { vertical, horizontal } lens_axis = LensAxis::vertical;
   std::optional<std::size_t> lens_channel;
   std::optional<std::size_t> height_channel, width_channel;
-  std::optional<double> margin;             ///< px drawn beyond each edge
-  std::optional<double> most_roll;          ///< deg
+  std::optional<double> margin;    ///< px drawn beyond each edge
+  std::optional<double> most_roll; ///< deg: limits of comfort, as the measures of these names
+  std::optional<double> top_turn_speed, top_turn_acceleration; ///< deg/s, deg/s2
+  std::optional<double> top_eye_speed;                         ///< in the unit of places, per second
   std::optional<std::array<int, 2>> coarse; ///< px: the low-resolution picture that is enlarged to width x height
   std::optional<std::size_t> position, focus, distance, side, yaw, pitch, roll; ///< the channels of picture_roles()
 };
@@ -202,6 +205,7 @@ struct Want {
   std::size_t take = 0;
   std::size_t channel = 0;
   std::optional<std::size_t> shake{}; ///< it is of this shake instead
+  bool is_of_camera = false;          ///< it is of the camera as a whole instead
   std::string measure;                ///< of the channel, such as "settling_time"
   WantRule rule = WantRule::at_most;
   double bound = 0.0;

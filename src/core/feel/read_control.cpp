@@ -277,6 +277,9 @@ void read_controls(Reading& reading) {
     reading.feel.controls.push_back(std::move(control));
   });
   for (std::size_t i = 0; i < readers.size(); ++i) readers[i].read_unless(reading.feel.controls[read[i]]);
+  for (const Control& control : reading.feel.controls)
+    if (const ComponentRef* target = target_of(control); target != nullptr && facts_of(control).base_runs())
+      reading.feel.channels[target->channel].is_pushed = true;
 }
 
 void check_control_owners(Reading& reading) {

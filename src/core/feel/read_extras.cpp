@@ -16,7 +16,8 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   want.shake = index_of(reading.feel.shakes, owner);
   const Node* shakes = reading.document.find("shake");
   if (!want.shake && shakes != nullptr && shakes->find(owner) != nullptr) return false; // wrong, and reported
-  if (!channel && !want.shake) {
+  want.is_of_camera = !channel && !want.shake && owner == "camera";
+  if (!channel && !want.shake && !want.is_of_camera) {
     auto known = names_of(reading.feel.channels);
     for (const Shake& shake : reading.feel.shakes) known.push_back(shake.name);
     reading.report_unknown(joined_path(reader.path(), "measure"), reader.where("measure"), NameKind::channel, owner,
@@ -25,22 +26,28 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   }
   want.channel = channel.value_or(0);
   want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
-  const auto known = want.shake ? reading.vocabulary.of_shake(reading.feel, *want.shake)
-                                : reading.vocabulary.of_channel(reading.feel.channels[*channel]);
+  const std::string_view kind = want.shake ? "shake" : want.is_of_camera ? "camera" : "channel";
+  const auto known = want.shake          ? reading.vocabulary.of_shake(reading.feel, *want.shake)
+                     : want.is_of_camera ? reading.vocabulary.of_camera(reading.feel)
+                                         : reading.vocabulary.of_channel(reading.feel.channels[*channel]);
+  if (want.is_of_camera && known.empty()) {
+    reader.report("feel.unknown_measure", "measure",
+                  "[picture] places no eye in space, so nothing of the camera can be measured",
+                  "Name the channels that place it: focus and distance, or a position of three components.");
+    return false;
+  }
   std::vector<std::string_view> views(known.begin(), known.end());
   for (const std::string& name : known)
     if (name == want.measure) return true;
   if (want.measure.empty()) {
-    reader.report("feel.unknown_measure", "measure",
-                  fmt::format("\"{}\" names a {} and no measure of it", owner, want.shake ? "shake" : "channel"),
+    reader.report("feel.unknown_measure", "measure", fmt::format("\"{}\" names a {} and no measure of it", owner, kind),
                   fmt::format("Write {}.{}, or another of {}.", owner, views.front(), listed(views, "or")));
     return false;
   }
   const auto close = nearest(want.measure, views);
-  reader.report(
-      "feel.unknown_measure", "measure",
-      fmt::format("there is no measure \"{}\" of a {}", printable(want.measure, 60), want.shake ? "shake" : "channel"),
-      close ? fmt::format("Did you mean {}.{}?", owner, *close) : fmt::format("Known: {}.", listed(views)));
+  reader.report("feel.unknown_measure", "measure",
+                fmt::format("there is no measure \"{}\" of a {}", printable(want.measure, 60), kind),
+                close ? fmt::format("Did you mean {}.{}?", owner, *close) : fmt::format("Known: {}.", listed(views)));
   return false;
 }
 

@@ -10,12 +10,14 @@ namespace stasis {
 struct KnownNames {
   std::vector<std::string> (*of_channel)(const Channel& channel);
   std::vector<std::string> (*of_shake)(const Feel& feel, std::size_t shake);
+  std::vector<std::string> (*of_camera)(const Feel& feel);
   std::vector<std::string_view> (*warnings)();
 };
 
 /// Where no want and no silence is read.
 inline constexpr KnownNames no_names{[](const Channel&) { return std::vector<std::string>(); },
                                      [](const Feel&, std::size_t) { return std::vector<std::string>(); },
+                                     [](const Feel&) { return std::vector<std::string>(); },
                                      [] { return std::vector<std::string_view>(); }};
 
 /// The feel that a document describes, or everything that is wrong with it, in the order of the text.

@@ -215,6 +215,9 @@ void read_picture(Reading& reading) {
   read_roles(reading, reader);
   if (reader.has("margin")) picture.margin = reader.number("margin");
   if (reader.has("most_roll")) picture.most_roll = reader.number("most_roll");
+  if (reader.has("top_turn_speed")) picture.top_turn_speed = reader.number("top_turn_speed");
+  if (reader.has("top_turn_acceleration")) picture.top_turn_acceleration = reader.number("top_turn_acceleration");
+  if (reader.has("top_eye_speed")) picture.top_eye_speed = reader.number("top_eye_speed");
   if (const auto coarse = reader.components("coarse")) {
     if (coarse->size() != 2 || (*coarse)[0] != std::floor((*coarse)[0]) || (*coarse)[1] != std::floor((*coarse)[1]))
       reader.report("feel.component_count", "coarse", "expected two whole numbers of pixels, width and height");

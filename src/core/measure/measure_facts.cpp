@@ -10,12 +10,14 @@ std::string_view in_words(MeasureOf of) noexcept {
   case MeasureOf::move_of_several: return "a move of several components";
   case MeasureOf::channel: return "a channel";
   case MeasureOf::component: return "a channel's component";
+  case MeasureOf::pushed: return "what a stick or a pointer moves";
   case MeasureOf::following: return "what follows a track";
   case MeasureOf::on_grid: return "what lies on a grid (`snap`)";
   case MeasureOf::keeping_size: return "what keeps a subject's size (`keeps_width`)";
   case MeasureOf::held_in: return "what obstacles may hold in (`obstacles`)";
   case MeasureOf::placed: return "an eye that is `placed`";
   case MeasureOf::held_in_or_placed: return "what obstacles may hold in, a `placed` eye";
+  case MeasureOf::camera: return "the camera (`camera.NAME`)";
   case MeasureOf::shake: return "a shake";
   case MeasureOf::shaken_component: return "a shake, on a component";
   }
@@ -28,12 +30,14 @@ bool has_measure(const Measure& measure, const Channel& channel) noexcept {
   case MeasureOf::channel:
   case MeasureOf::component: return true;
   case MeasureOf::move_of_several: return channel.components > 1;
+  case MeasureOf::pushed: return channel.is_pushed;
   case MeasureOf::following: return channel.follow.has_value();
   case MeasureOf::on_grid: return channel.snap.has_value();
   case MeasureOf::keeping_size: return channel.keeps_width.has_value();
   case MeasureOf::held_in: return channel.obstacles.has_value();
   case MeasureOf::placed: return channel.is_placed;
   case MeasureOf::held_in_or_placed: return channel.obstacles.has_value() || channel.is_placed;
+  case MeasureOf::camera:
   case MeasureOf::shake:
   case MeasureOf::shaken_component: return false;
   }

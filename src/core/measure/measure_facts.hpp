@@ -31,12 +31,14 @@ enum class MeasureOf : std::uint8_t {
   move_of_several, ///< of a channel of several components
   channel,
   component, ///< of each component of a channel: named with its letter where there are several
+  pushed,    ///< by a stick or a pointer
   following,
   on_grid,
   keeping_size,
   held_in,
   placed,
   held_in_or_placed,
+  camera, ///< as a whole
   shake,
   shaken_component, ///< what a shake does to a component
 };

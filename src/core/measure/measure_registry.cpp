@@ -121,6 +121,13 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
                       "How often it turned back. A way back counts once it is a thousandth of the distance between "
                       "the lowest and the highest value until then."},
                      [](const ChannelSummary& s, std::size_t i) { return Value(s.path.reversals[i]); }},
+      ChannelMeasure{{"coasting_time", seconds, "", smaller, Of::pushed,
+                      "Longest time from when the stick, or the pointer, is let go until it is within 2 % of the way "
+                      "that is left of where it comes to rest; straight between frames. A coast that another input "
+                      "interrupts does not count."},
+                     [](const ChannelSummary& s, std::size_t) { return s.coast.time; }},
+      ChannelMeasure{{"coasting_distance", channel, "", smaller, Of::pushed, "Longest way that it goes on after that."},
+                     [](const ChannelSummary& s, std::size_t) { return s.coast.distance; }},
       ChannelMeasure{
           {"lag_distance", channel, "", smaller, Of::following, "Largest distance from the goal: how far it trails."},
           of_follow<&F::lag_distance>},
@@ -235,6 +242,26 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
   return all;
 }
 
+std::span<const CameraMeasure> camera_measures() noexcept {
+  static constexpr std::array all{
+      CameraMeasure{{"top_turn_speed", plain, "deg/s", smaller, Of::camera,
+                     "How fast the view turns at most, from frame to frame: yaw, pitch, roll, poses, what it follows "
+                     "and shakes, all together. Cuts and leaps of shakes have no speed. Null without an eye in space."},
+                    &CameraSummary::top_turn_speed},
+      CameraMeasure{{"top_turn_acceleration", plain, "deg/s2", smaller, Of::camera,
+                     "Largest change of that, as a vector, from one frame to the next over the time between them."},
+                    &CameraSummary::top_turn_acceleration},
+      CameraMeasure{{"top_eye_speed", channel_per_second, "", smaller, Of::camera,
+                     "How fast the eye goes at most, from frame to frame, shakes included; in the unit of places."},
+                    &CameraSummary::top_eye_speed},
+      CameraMeasure{{"most_roll", plain, "deg", smaller, Of::camera,
+                     "How far the picture leans at most on a frame, everything together. None while it looks straight "
+                     "up or down."},
+                    &CameraSummary::most_roll},
+  };
+  return all;
+}
+
 std::span<const ShakeMeasure> shake_measures() noexcept {
   static constexpr std::array all{
       ShakeMeasure{{"hits", plain, "", neither, Of::shake, "How many hits were felt."},
@@ -323,6 +350,7 @@ std::string measure_table() {
   std::string out = "| measure | of | unit | better | meaning |\n|---|---|---|---|---|\n";
   add_rows(out, move_measures());
   add_rows(out, whole_measures());
+  add_rows(out, camera_measures());
   add_rows(out, shake_measures());
   add_rows(out, part_measures());
   return out;

@@ -19,6 +19,9 @@ struct ChannelMeasure : Measure {
 struct ShakeMeasure : Measure {
   std::optional<double> (*value)(const ShakeSummary& shake);
 };
+struct CameraMeasure : Measure {
+  std::optional<Peak> CameraSummary::*peak;
+};
 struct PartMeasure : Measure {
   std::optional<double> (*value)(const ShakePart& part);
 };
@@ -27,6 +30,8 @@ struct PartMeasure : Measure {
 std::span<const MoveMeasure> move_measures() noexcept;
 /// Of a channel over a whole take.
 std::span<const ChannelMeasure> whole_measures() noexcept;
+/// Of the camera as a whole.
+std::span<const CameraMeasure> camera_measures() noexcept;
 std::span<const ShakeMeasure> shake_measures() noexcept;
 /// Of what a shake does to one component.
 std::span<const PartMeasure> part_measures() noexcept;

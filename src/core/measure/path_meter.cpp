@@ -99,6 +99,7 @@ PathMeter::Output PathMeter::at(const Stretch& stretch, double u) const {
 }
 
 void PathMeter::stand(const Components& states, double time) {
+  jumped_ = false;
   Output still{};
   for (std::size_t i = 0; i < components_; ++i) still[i] = output_in_unit(channel_, i, {states[i], 0.0, 0.0, 0.0});
   note_edge(last_, still, time);
@@ -117,6 +118,7 @@ bool PathMeter::fades(const Components& end, const Components& end_rate, double 
     way[i] = to[i].value - last_[i].value;
   }
   if (speed_of(last_) > least || speed_of(to) > least || length_of(way) > least * dt) return false;
+  jumped_ = false;
   for (std::size_t i = 0; i < components_; ++i) note_value(i, to[i].value, time + dt);
   sums_.travelled += length_of(way);
   last_ = to;
@@ -125,7 +127,7 @@ bool PathMeter::fades(const Components& end, const Components& end_rate, double 
 }
 
 void PathMeter::follow(const ChannelFrame& frame, double time, bool joined) {
-  goes_by_frames_ = false;
+  jumped_ = goes_by_frames_ = false;
   for (std::size_t i = 0; i < frame.components; ++i)
     for (const FramePiece& piece : frame.pieces[i])
       goes_by_frames_ = goes_by_frames_ || piece.drawn || std::holds_alternative<PerFrame>(*piece.motion);
@@ -217,6 +219,7 @@ void PathMeter::note_jumps(const Output& arriving, const Output& leaving, double
   }
   for (std::size_t i = 0; i < components_; ++i) jumps = jumps || std::fabs(way[i]) > rounding * size;
   if (jumps) { // of a jump of the value there is no speed, and none that could jump
+    jumped_ = true;
     sums_.travelled += length_of(way);
     for (std::size_t i = 0; i < components_; ++i) note_value(i, leaving[i].value, at);
     return;

@@ -42,6 +42,8 @@ public:
   /// the frame is to be followed. \param end, end_rate where it ends, in the space; \param dt how long it is, s.
   bool fades(const Components& end, const Components& end_rate, double time, double dt);
 
+  /// True if the value has jumped in the frame that was taken in last.
+  bool has_jumped() const noexcept { return jumped_; }
   /// What the take was like; jumps that rounding alone can make are none.
   PathSummary finish() const noexcept;
 
@@ -90,7 +92,7 @@ private:
     double at;       ///< s
   };
   std::optional<Edge> edge_; ///< the last one
-  bool ends_in_break_ = false;
+  bool ends_in_break_ = false, jumped_ = false;
   bool goes_by_frames_ = false; ///< in the frame that is followed
   bool went_by_frames_ = false, went_smoothly_ = false;
   std::vector<double> cuts_;

@@ -18,9 +18,14 @@ void MeasureSink::begin(const Scene& scene) {
   followers_.clear();
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
-    watches_.push_back({ChannelFrames(*scene.feel, c, scene_.clock), LimitWatch(channel), PathMeter(channel), nullptr});
+    watches_.push_back({ChannelFrames(*scene.feel, c, scene_.clock), LimitWatch(channel), PathMeter(channel),
+                        CoastMeter(scene_, c), nullptr});
     followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
+  camera_.emplace(scene_);
+  places_camera_.assign(scene.feel->channels.size(), 0);
+  for (const PictureRole& role : picture_roles())
+    if (const auto& channel = scene.feel->picture.*role.channel) places_camera_[*channel] = 1;
   shakers_.clear();
   frames_.emplace(scene_);
   for (std::size_t s = 0; s < scene.feel->shakes.size(); ++s) shakers_.emplace_back(scene_, s);
@@ -30,7 +35,12 @@ void MeasureSink::begin(const Scene& scene) {
 
 void MeasureSink::consume(const Block& block) {
   note_inputs(block);
-  for (std::size_t c = 0; c < block.channels.size(); ++c) follow_channel(block, c);
+  jumps_.assign(static_cast<std::size_t>(block.count), 0);
+  for (std::size_t c = 0; c < block.channels.size(); ++c) {
+    follow_channel(block, c);
+    watches_[c].coast.consume(block);
+  }
+  camera_->consume(block, jumps_);
   for (const auto& follower : followers_)
     if (follower != nullptr) follower->consume(block);
   if (shakers_.empty()) return;
@@ -173,7 +183,10 @@ void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row,
   }
   const double time = scene_.clock.time(frame), dt = scene_.clock.dt(frame);
   const RowMotion motion = motion_of(block, c, row);
-  if (stands) watch.path.stand(states, time);
+  if (stands) {
+    watch.path.stand(states, time);
+    if (places_camera_[c] != 0 && watch.path.has_jumped()) jumps_[row] = 1;
+  }
   const bool has_path = !stands && !(motion.may_fade && watch.path.fades(motion.end, motion.end_rate, time, dt));
   const bool has_limits = watch.limits.has_limits(), is_at_rest = stands && !is_followed && !ends_here;
   if (is_at_rest && has_limits) watch.limits.follow_standing(states, dt);
@@ -181,6 +194,7 @@ void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row,
   if (!has_path && !is_watched) return;
   const ChannelFrame& inside = watch.frames.at(row);
   if (has_path) watch.path.follow(inside, time, motion.goes_on);
+  if (places_camera_[c] != 0 && watch.path.has_jumped()) jumps_[row] = 1;
   if (is_watched) follow_frame(c, frame, inside, ends_here ? *run : unbounded);
 }
 
@@ -255,10 +269,12 @@ void MeasureSink::end() {
     finish_move(c, false, since_start(c, last), measures_.channels[c].end_value);
     measures_.channels[c].time_at_limit = watches_[c].limits.time();
     measures_.channels[c].path = watches_[c].path.finish();
+    measures_.channels[c].coast = watches_[c].coast.finish();
   }
   for (std::size_t c = 0; c < followers_.size(); ++c)
     if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
   for (ShakeTracker& shaker : shakers_) measures_.shakes.push_back(shaker.finish());
+  measures_.camera = camera_->summary();
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
   add_tied_moves();

@@ -5,6 +5,8 @@
 #include <string>
 #include <vector>
 
+#include "core/measure/camera_meter.hpp"
+#include "core/measure/coast_meter.hpp"
 #include "core/measure/follow_measures.hpp"
 #include "core/measure/limit_watch.hpp"
 #include "core/measure/move_tracker.hpp"
@@ -26,6 +28,7 @@ struct ChannelSummary {
   double time_at_limit = 0.0; ///< s for which the range held the value back
   bool goal_ran = false;      ///< its goal has moved by itself
   PathSummary path;           ///< of its way through the take
+  CoastSummary coast;         ///< of one that a stick or a pointer moves
   FollowSummary follow;       ///< of a channel that follows, or lies on a grid
 };
 
@@ -33,6 +36,7 @@ struct TakeMeasures {
   std::vector<Move> moves; ///< in order of their start
   std::vector<ChannelSummary> channels;
   std::vector<InputSpan> inputs;
+  CameraSummary camera;
   std::vector<ShakeSummary> shakes; ///< by shake of the feel
   std::vector<std::string> notes;   ///< filled by whoever played the take, then by the measures themselves
 };
@@ -53,6 +57,7 @@ private:
     ChannelFrames frames;
     LimitWatch limits;
     PathMeter path;
+    CoastMeter coast;
     std::unique_ptr<MoveTracker> tracker; // null while no move is under way
     std::int64_t start_frame = 0;         // of that move
     double started_ago = 0.0;             // s before that frame; below 0 where it began within it
@@ -81,7 +86,10 @@ private:
   std::vector<Watch> watches_;                            ///< by channel
   std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped
   std::optional<SceneFrames> frames_;
-  std::vector<ShakeTracker> shakers_; ///< by shake
+  std::optional<CameraMeter> camera_;
+  std::vector<std::uint8_t> places_camera_; ///< by channel
+  std::vector<std::uint8_t> jumps_;         ///< by row of the block: something that places the camera jumps after it
+  std::vector<ShakeTracker> shakers_;       ///< by shake
   std::vector<std::uint8_t> was_down_;
   std::vector<double> was_state_;
   TakeMeasures measures_;

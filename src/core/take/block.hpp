@@ -100,6 +100,7 @@ struct Block {
       eye; ///< n each: place and turn (x, y, z, w) of the eye; empty without one in space
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
   std::vector<double> control_state;      ///< by control, see Controls::state()
+  std::vector<std::uint8_t> pushed; ///< by control: 1 while a stick drives its base, where counts of a pointer came
   std::vector<std::uint8_t> switches;     ///< by switch: 1 while its pose is in force
   std::vector<std::size_t>
       lost_presses; ///< controls of which a press at the first frame changed nothing, by their rule

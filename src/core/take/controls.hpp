@@ -63,6 +63,9 @@ public:
   double base_at(std::size_t control, double time) const noexcept;
 
   /// Controls of which a press changed nothing, by their rule, since this was last asked.
+  /// True while a stick drives its base, and where counts of a pointer have come since forget_counts().
+  bool is_pushed(std::size_t control) const noexcept;
+  void forget_counts() noexcept;
   std::vector<std::size_t> take_lost_presses() { return std::exchange(lost_presses_, {}); }
 
   /// 1 while the control is held.
@@ -94,6 +97,7 @@ private:
     double speed = 0.0;       // of a stick's base when it was last looked at, in the space
     double remaining = 0.0;   // of a pointer with a top speed: what is still to come
     double looked_at = 0.0;   // s
+    bool counted = false;     // of a pointer
     /// From where a base runs, as long as nothing else moves it: so that what it reaches does not depend on how often
     /// it was looked at in between.
     struct Anchor {

@@ -93,6 +93,7 @@ void DrawnFrames::take_row(const Block& block, std::size_t row) {
   }
   out.control_down = block.control_down;
   out.control_state = block.control_state;
+  out.pushed = block.pushed;
   out.switches = block.switches;
   if (row > 0) return;
   if (!block.cause.empty()) cause_ += (cause_.empty() ? "" : ", ") + block.cause;
@@ -173,6 +174,7 @@ void DrawnFrames::draw(std::int64_t frame) {
   eye_.fill(frame_);
   frame_.control_down = now_.block.control_down;
   frame_.control_state = now_.block.control_state;
+  frame_.pushed = now_.block.pushed;
   frame_.switches = now_.block.switches;
   frame_.lost_presses = std::move(lost_presses_);
   lost_presses_.clear();

@@ -118,7 +118,12 @@ void FramePlayer::begin(std::int64_t frame, std::span<const Cue> cues) {
   for (std::size_t s = 0; s < feel_.switches.size(); ++s) block_.switches[s] = controls_.is_in(s) ? 1 : 0;
   block_.lost_presses = controls_.take_lost_presses();
   block_.control_state.resize(feel_.controls.size());
-  for (std::size_t c = 0; c < feel_.controls.size(); ++c) block_.control_state[c] = controls_.state(c);
+  block_.pushed.resize(feel_.controls.size());
+  for (std::size_t c = 0; c < feel_.controls.size(); ++c) {
+    block_.control_state[c] = controls_.state(c);
+    block_.pushed[c] = controls_.is_pushed(c) ? 1 : 0;
+  }
+  controls_.forget_counts();
   for (const std::size_t c : order_)
     if (!feel_.channels[c].tie) begin_channel(c, frame);
 }

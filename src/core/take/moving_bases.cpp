@@ -86,10 +86,21 @@ void Controls::count_pointer(std::size_t control, double counts) {
   const double factor = rule.times_frame_time ? last_dt_ : 1.0;
   const double amount = rule.gain * (rule.invert ? -counts : counts) * factor;
   const double now = base_[index_of(rule.target)];
+  each_[control].counted = each_[control].counted || counts != 0.0;
   if (!rule.top_speed) return set_base(rule.target, now + amount);
   const auto [low, high] = feel_.channels[rule.target.channel].range[rule.target.component];
   each_[control].anchor = {}; // from here on, another way
   each_[control].remaining = std::clamp(now + each_[control].remaining + amount, low, high) - now;
+}
+
+bool Controls::is_pushed(std::size_t control) const noexcept {
+  return of_running(feel_.controls[control], false,
+                    Overloaded{[&](const Pointer&) { return each_[control].counted; },
+                               [&](const Stick& stick) { return asked_speed(stick, control) != 0.0; }});
+}
+
+void Controls::forget_counts() noexcept {
+  for (Each& each : each_) each.counted = false;
 }
 
 bool Controls::runs(std::size_t control) const noexcept {

@@ -129,7 +129,21 @@ inline constexpr std::array picture_keys{
             .kind = number,
             .unit = UnitKind::angle,
             .bounds = {0.0, 180.0},
-            .meaning = "How far the camera may roll before it is uncomfortable; `check` warns beyond."},
+            .meaning = "How far the camera may roll before it is uncomfortable, everything that rolls it together; "
+                       "`check` warns beyond."},
+    KeySpec{.key = "top_turn_speed",
+            .kind = number,
+            .bounds = {0.0, 1e6},
+            .meaning = "How fast the view may turn, in degrees a second, all that turns it together; `check` warns "
+                       "beyond."},
+    KeySpec{.key = "top_turn_acceleration",
+            .kind = number,
+            .bounds = {0.0, 1e9},
+            .meaning = "How quickly that may change, in degrees a second each second; likewise."},
+    KeySpec{.key = "top_eye_speed",
+            .kind = number,
+            .bounds = {0.0, 1e9},
+            .meaning = "How fast the eye may go, in the unit of places a second; likewise."},
 };
 
 inline constexpr std::array lens_keys{

@@ -1,0 +1,42 @@
+// What is uncomfortable about the camera as a whole.
+#include <fmt/format.h>
+
+#include "core/check/warning.hpp"
+#include "core/measure/camera_measures.hpp"
+#include "core/text.hpp"
+
+namespace stasis {
+namespace {
+
+struct Comfort {
+  std::string_view measure, code, does;
+  std::optional<double> Picture::*limit;
+};
+constexpr std::array comforts{
+    Comfort{"top_turn_speed", "uncomfortable_motion", "turns at up to", &Picture::top_turn_speed},
+    Comfort{"top_turn_acceleration", "uncomfortable_motion", "turns faster and slower by up to",
+            &Picture::top_turn_acceleration},
+    Comfort{"top_eye_speed", "uncomfortable_motion", "goes at up to", &Picture::top_eye_speed},
+    Comfort{"most_roll", "uncomfortable_roll", "rolls by up to", &Picture::most_roll},
+};
+
+} // namespace
+
+void warn_of_camera(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out) {
+  for (const Comfort& comfort : comforts) {
+    const auto& limit = feel.picture.*comfort.limit;
+    const auto value = camera_measure(measures, comfort.measure);
+    if (!limit || !value || *value <= *limit) continue;
+    const std::string unit = printable(camera_measure_unit(feel, comfort.measure), 20);
+    const double when = camera_measure_time(measures, comfort.measure).value_or(0.0);
+    Warning warning;
+    warning.code = comfort.code;
+    warning.about = camera_name;
+    warning.take = take.name;
+    warning.message = fmt::format("the camera {} {} {} ({} s), all that moves it together; [picture] allows {}",
+                                  comfort.does, readable(*value), unit, readable(when), concise(*limit));
+    out.push_back(std::move(warning));
+  }
+}
+
+} // namespace stasis
