@@ -66,6 +66,12 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
         fmt::format("subject up to {} from the picture's middle ({} s; 100 % is the edge), out of it for {}",
                     size_text(follow.framing_error, "%"), readable(follow.worst_framing_at),
                     size_text(follow.time_outside_picture, "s")));
+  if (follow.edge_distance_pixels && follow.screen_speed)
+    parts.push_back(fmt::format("its outline {}, across the picture at up to {}",
+                                *follow.edge_distance_pixels < 0.0
+                                    ? size_text(-*follow.edge_distance_pixels, "px") + " beyond the edge at most"
+                                    : size_text(follow.edge_distance_pixels, "px") + " inside the edge at least",
+                                size_text(follow.screen_speed, "px/s")));
   if (follow.time_outside_zone)
     parts.push_back(fmt::format("outside the dead zone for {}", size_text(follow.time_outside_zone, "s")));
   if (follow.nearest)

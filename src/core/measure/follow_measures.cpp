@@ -140,10 +140,10 @@ void FollowTracker::follow_inside(const Block& block) {
   }
 }
 
-void FollowTracker::consume(const Block& block) {
+void FollowTracker::consume(const Block& block, std::span<const std::uint8_t> jumps) {
   if (room_) room_->consume(block);
   follow_inside(block);
-  if (framing_) framing_->consume(block);
+  if (framing_) framing_->consume(block, jumps);
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
     const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
     if (exact_) {
@@ -153,9 +153,9 @@ void FollowTracker::consume(const Block& block) {
     const Tick& tick = scene_.take->tick;
     if (tick.rate > 0.0) latest_tick_ = std::max(latest_tick_, time - tick.latest(time) / tick.rate);
     Frame frame = frame_at(block, row);
-    const bool jumps = frame.jumped;
-    frame.jumped = jumps || jumped_before_ || time < under_way_from_;
-    jumped_before_ = jumps;
+    const bool goal_jumped = frame.jumped;
+    frame.jumped = goal_jumped || jumped_before_ || time < under_way_from_;
+    jumped_before_ = goal_jumped;
     add_judder(block, row, frame, time);
     if (channel_.snap) add_snap(block, row, frame, time);
     if (channel_.keeps_width) add_size(block, row, time);
@@ -211,6 +211,9 @@ std::vector<std::string> FollowTracker::notes() const {
                     lag_->has_seen() ? "it never caught up with what it follows" : "nothing was there to be followed"));
   if (!places_camera_ || channel_.follow->part)
     out.push_back(fmt::format("{}: not the focus or position of [picture], so no framing and no nearest distance",
+                              channel_.name));
+  else if (framing_->was_at_subject())
+    out.push_back(fmt::format("{}: the eye comes to where its subject is; there it stands nowhere in the picture",
                               channel_.name));
   else if (!sums_.framing_error)
     out.push_back(

@@ -48,7 +48,8 @@ class FollowTracker {
 public:
   FollowTracker(const Scene& scene, std::size_t channel);
 
-  void consume(const Block& block);
+  /// \param jumps by row: not 0 where what places the camera jumps between that frame and the next.
+  void consume(const Block& block, std::span<const std::uint8_t> jumps);
   FollowSummary finish();
   /// Why measures are missing, in words.
   std::vector<std::string> notes() const;

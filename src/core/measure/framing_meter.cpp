@@ -122,9 +122,64 @@ void FramingMeter::look_at_subject(const Block& block, double time, const Camera
   if (view.eye && !view.is_flat)
     out.clearance = clearance(plus(*view.eye, subject.place, -1.0), subject.facing, followed);
   if (!view.eye || !view.half_width) return;
+  const double away = length_of(plus(subject.place, *view.eye, -1.0));
+  constexpr double at_it = 1e-6; // of the sizes that are told apart
+  out.at_eye = !view.is_flat && away <= at_it * std::max(1.0, length_of(subject.place));
+  if (out.at_eye) return;
   out.is_framed = true;
+  look_at_edges(subject, followed, view, out);
   if (const auto seen = view.seen(subject.place))
     out.off = 100.0 * std::max(std::fabs((*seen)[0]), std::fabs((*seen)[1]));
+}
+
+/// How far the subject's outline is from the nearest edge of the picture, at its own depth; negative beyond it.
+void FramingMeter::look_at_edges(const TrackPoint& subject, const Track& followed, const CameraView& view,
+                                 Look& out) const {
+  const auto half = view.half_at(subject.place);
+  const auto seen = view.seen(subject.place);
+  if (!half || !seen) return;
+  const Axes own = axes_of_heading(subject.facing, followed.components);
+  const std::array half_pixels{0.5 * feel_.picture.width, 0.5 * feel_.picture.height};
+  const std::array across{view.axes.right, view.axes.up};
+  out.edge = out.edge_pixels = unbounded;
+  for (std::size_t i = 0; i < across.size(); ++i) {
+    double extent = followed.radius;
+    if (followed.half_box) {
+      const Components sides = own.parts(across[i]);
+      extent = 0.0;
+      for (std::size_t k = 0; k < most_components; ++k) extent += std::fabs(sides[k]) * (*followed.half_box)[k];
+    }
+    const double left = (1.0 - std::fabs((*seen)[i])) * (*half)[i] - extent;
+    out.edge = std::min(*out.edge, left);
+    out.edge_pixels = std::min(*out.edge_pixels, left / (*half)[i] * half_pixels[i]);
+  }
+  out.middle = std::hypot((*seen)[0] * (*half)[0], (*seen)[1] * (*half)[1]);
+}
+
+/// How fast its place goes across the picture from frame to frame.
+void FramingMeter::note_screen_speed(const Block& block, std::span<const std::uint8_t> jumps) {
+  const std::size_t followed = block.channels[index_].track;
+  if (followed == 0 || !is_framed_) {
+    last_on_screen_.reset();
+    return;
+  }
+  const std::size_t track = played_track(*scene_.take, followed - 1);
+  if (track >= block.screen.size() || block.screen[track][0].empty()) return;
+  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    const OnScreen now{scene_.clock.time(block.first + static_cast<std::int64_t>(row)),
+                       {block.screen[track][0][row], block.screen[track][1][row]},
+                       track};
+    if (!std::isfinite(now.place[0])) {
+      last_on_screen_.reset();
+      continue;
+    }
+    if (last_on_screen_ && last_on_screen_->track == track && now.time > last_on_screen_->time)
+      keep_largest(screen_speed_,
+                   std::hypot(now.place[0] - last_on_screen_->place[0], now.place[1] - last_on_screen_->place[1])
+                       / (now.time - last_on_screen_->time));
+    last_on_screen_ = now;
+    if (jumps[row] != 0) last_on_screen_.reset();
+  }
 }
 
 FramingMeter::Look FramingMeter::look(const Block& block, std::size_t row, double u) {
@@ -144,6 +199,10 @@ void FramingMeter::note_extremes(const Look& seen, double time, bool on_grid) {
     if (const auto top = meter.add(value, time, 1.0 / grid_rate)) meter.note(top->value, top->time);
   };
   if (seen.off) add(off_, *seen.off);
+  if (seen.edge_pixels) add(edge_pixels_, -*seen.edge_pixels);
+  if (seen.edge) add(edge_, -*seen.edge);
+  if (seen.middle) add(middle_, *seen.middle);
+  at_subject_ = at_subject_ || seen.at_eye;
   if (seen.clearance) add(nearness_[seen.track], nearness_of(*seen.clearance, feel_.tracks[seen.track]));
   has_zone_ = has_zone_ || seen.beyond_zone;
   is_framed_ = is_framed_ || seen.is_framed;
@@ -177,7 +236,7 @@ void FramingMeter::count_frames(const Block& block) {
   }
 }
 
-void FramingMeter::consume(const Block& block) {
+void FramingMeter::consume(const Block& block, std::span<const std::uint8_t> jumps) {
   values_.enter(block);
   for (TrackReader& reader : readers_) reader.enter(scene_.clock.time(block.first));
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
@@ -199,12 +258,21 @@ void FramingMeter::consume(const Block& block) {
     if (frame.number + 2 == scene_.clock.frames) take(look(block, row, frame.dt), end, 0.0);
   }
   count_frames(block);
+  note_screen_speed(block, jumps);
 }
 
 FramingSummary FramingMeter::finish() const {
   FramingSummary out;
   out.framing_error = off_.largest();
   out.worst_framing_at = off_.at();
+  out.screen_speed = screen_speed_;
+  const auto least_of = [](const PeakMeter& meter) {
+    const auto largest = meter.largest();
+    return largest ? std::optional(-*largest) : std::nullopt;
+  };
+  out.edge_distance_pixels = least_of(edge_pixels_);
+  out.edge_distance = least_of(edge_);
+  out.middle_distance = middle_.largest();
   if (off_time_ > 0.0) out.framing_error_mean = off_sum_ / off_time_;
   if (has_zone_) out.time_outside_zone = outside_zone_.seconds();
   if (is_framed_) out.time_outside_picture = outside_picture_.seconds();

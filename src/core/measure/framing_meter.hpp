@@ -2,8 +2,10 @@
 // do with frames. What each number means: docs/measures.md.
 #pragma once
 
+#include <array>
 #include <functional>
 #include <optional>
+#include <span>
 #include <vector>
 
 #include "core/measure/peak_meter.hpp"
@@ -15,6 +17,10 @@ struct FramingSummary {
   std::optional<double> framing_error, framing_error_mean; ///< %
   std::optional<double> time_outside_zone, time_outside_picture;
   std::optional<double> nearest, inside_time, inside_frames;
+
+  /// Across the picture from frame to frame, px/s; least distance from its edges, and largest one from its middle, of
+  /// the subject's outline, and of its place.
+  std::optional<double> screen_speed, edge_distance_pixels, edge_distance, middle_distance;
 
   double worst_framing_at = 0.0; ///< s
 };
@@ -58,14 +64,18 @@ class FramingMeter {
 public:
   FramingMeter(const Scene& scene, std::size_t channel);
 
-  void consume(const Block& block);
+  /// \param jumps by row: not 0 where what places the camera jumps between that frame and the next.
+  void consume(const Block& block, std::span<const std::uint8_t> jumps);
   FramingSummary finish() const;
+  /// True if the eye has been where its subject is.
+  bool was_at_subject() const noexcept { return at_subject_; }
 
 private:
   /// What is seen at one instant; nothing where it is not there to be seen.
   struct Look {
-    std::optional<double> off, beyond_zone, clearance;
+    std::optional<double> off, beyond_zone, clearance, edge_pixels, edge, middle;
     std::size_t track = 0;  ///< that clearance is of
+    bool at_eye = false;    ///< the eye is where its subject is
     bool is_framed = false; ///< the picture tells where its subject stands
   };
   Look look(const Block& block, std::size_t row, double u);
@@ -74,7 +84,9 @@ private:
   /// \param seconds that it stands for; 0: it counts among the extremes only.
   void take(const Look& seen, double time, double seconds);
   void note_extremes(const Look& seen, double time, bool on_grid);
+  void look_at_edges(const TrackPoint& subject, const Track& followed, const CameraView& view, Look& out) const;
   void count_frames(const Block& block);
+  void note_screen_speed(const Block& block, std::span<const std::uint8_t> jumps);
 
   Scene scene_;
   const Feel& feel_;
@@ -86,10 +98,18 @@ private:
   std::vector<TrackReader> readers_; // by track, as they are drawn
   std::int64_t next_ = 0;            // number of the grid's instant that comes next
 
-  PeakMeter off_;
-  std::vector<PeakMeter> nearness_; // by track
+  struct OnScreen {
+    double time;
+    std::array<double, 2> place; ///< px
+    std::size_t track;
+  };
+  std::optional<OnScreen> last_on_screen_; ///< on the frame before, unless something has jumped since
+  std::optional<double> screen_speed_;
+
+  PeakMeter off_, edge_pixels_, edge_, middle_; // of what is smallest, its negative
+  std::vector<PeakMeter> nearness_;             // by track
   TimeAbove outside_zone_, outside_picture_, inside_;
-  bool has_zone_ = false, is_framed_ = false, has_clearance_ = false;
+  bool has_zone_ = false, is_framed_ = false, has_clearance_ = false, at_subject_ = false;
   double off_sum_ = 0.0, off_time_ = 0.0, inside_frames_ = 0.0;
 };
 

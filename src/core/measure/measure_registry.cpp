@@ -162,6 +162,18 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
       ChannelMeasure{{"time_outside_zone", seconds, "", smaller, Of::following,
                       "How long the wish lay outside the dead zone about where the channel is."},
                      of_follow<&F::time_outside_zone>},
+      ChannelMeasure{{"screen_speed", plain, "px/s", smaller, Of::following,
+                      "How fast the subject goes across the picture at most, from frame to frame; cuts have no speed."},
+                     of_follow<&F::screen_speed>},
+      ChannelMeasure{{"edge_distance_pixels", plain, "px", larger, Of::following,
+                      "Least distance of the subject's outline (`radius` or `box`) from the nearest edge of the "
+                      "picture; negative beyond it."},
+                     of_follow<&F::edge_distance_pixels>},
+      ChannelMeasure{{"edge_distance", channel, "", larger, Of::following, "The same at the subject's own depth."},
+                     of_follow<&F::edge_distance>},
+      ChannelMeasure{{"middle_distance", channel, "", smaller, Of::following,
+                      "Largest distance of the subject from the picture's middle, at its own depth."},
+                     of_follow<&F::middle_distance>},
       ChannelMeasure{
           {"time_outside_picture", seconds, "", smaller, Of::following, "How long the subject was out of the picture."},
           of_follow<&F::time_outside_picture>},

@@ -42,7 +42,7 @@ void MeasureSink::consume(const Block& block) {
   }
   camera_->consume(block, jumps_);
   for (const auto& follower : followers_)
-    if (follower != nullptr) follower->consume(block);
+    if (follower != nullptr) follower->consume(block, jumps_);
   if (shakers_.empty()) return;
   for (ShakeTracker& shaker : shakers_) {
     frames_->enter(block);

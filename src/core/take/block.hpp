@@ -98,10 +98,13 @@ struct Block {
   std::vector<TrackBlock> tracks; ///< by track of the feel, as the take plays it
   std::array<std::vector<double>, 7>
       eye; ///< n each: place and turn (x, y, z, w) of the eye; empty without one in space
+  /// By track, n each: px from the picture's left edge and from its upper one; NaN where it is not there to be seen.
+  /// Empty where the picture does not say.
+  std::vector<std::array<std::vector<double>, 2>> screen;
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
   std::vector<double> control_state;      ///< by control, see Controls::state()
-  std::vector<std::uint8_t> pushed; ///< by control: 1 while a stick drives its base, where counts of a pointer came
-  std::vector<std::uint8_t> switches;     ///< by switch: 1 while its pose is in force
+  std::vector<std::uint8_t> pushed;   ///< by control: 1 while a stick drives its base, where counts of a pointer came
+  std::vector<std::uint8_t> switches; ///< by switch: 1 while its pose is in force
   std::vector<std::size_t>
       lost_presses; ///< controls of which a press at the first frame changed nothing, by their rule
 };
@@ -127,6 +130,9 @@ bool has_wish_column(const Feel& feel, std::size_t channel);
 
 /// True if the picture places an eye in space, so that the trace has columns for it.
 bool has_eye_columns(const Feel& feel);
+
+/// True if the picture tells where a track stands on the screen, so that the trace has columns for it.
+bool has_screen_columns(const Feel& feel, std::size_t track);
 
 /// True if obstacles may hold the channel in, so that its trace has columns for that.
 inline bool has_room_columns(const Channel& channel) noexcept { return channel.obstacles.has_value(); }

@@ -1,4 +1,4 @@
-// The eye and how it is turned, frame by frame, of what is drawn.
+// The eye and how it is turned, and where tracks stand on the screen, frame by frame, of what is drawn.
 #pragma once
 
 #include "core/scene/quaternion.hpp"
@@ -10,14 +10,19 @@ namespace stasis {
 /// Keeps the turn of the frame before, so that a quaternion never leaps to its opposite.
 class EyeColumns {
 public:
-  explicit EyeColumns(const Feel& feel) : feel_(feel), is_kept_(has_eye_columns(feel)) {}
+  explicit EyeColumns(const Feel& feel);
 
-  /// Fills `block.eye` from the drawn values; leaves it empty where the picture places no eye in space.
+  /// Fills `block.eye` and `block.screen` from the drawn values and the tracks; leaves empty what the picture does not
+  /// tell.
   void fill(Block& block);
 
 private:
+  void put_on_screen(const CameraView& view, std::size_t row, Block& block) const;
+
   const Feel& feel_;
   bool is_kept_;
+  std::vector<std::uint8_t> on_screen_; ///< by track
+  bool any_on_screen_ = false;
   Quaternion last_{};
 };
 

@@ -39,6 +39,9 @@ std::vector<std::string> trace_header(const Scene& scene) {
   for (const Track& track : feel.tracks)
     for (std::size_t i = 0; i < track.components; ++i)
       header.push_back("track." + track.name + (track.components > 1 ? component_suffixes[i] : ".x"));
+  for (std::size_t t = 0; t < feel.tracks.size(); ++t)
+    if (has_screen_columns(feel, t))
+      for (const char* axis : {".x", ".y"}) header.push_back("screen." + feel.tracks[t].name + axis);
   if (has_eye_columns(feel))
     for (const char* part : {"x", "y", "z", "qx", "qy", "qz", "qw"}) header.push_back(std::string("eye.") + part);
   if (scene.clock.drawn != nullptr) header.emplace_back("game_time");
@@ -73,6 +76,9 @@ void trace_columns(const Scene& scene, const Block& block, std::vector<ColumnVie
   for (const ShakeBlock& shake : block.shakes) columns.push_back({shake.amplitude, 0.0, 0});
   for (std::size_t t = 0; t < feel.tracks.size(); ++t)
     for (std::size_t i = 0; i < feel.tracks[t].components; ++i) columns.push_back({block.tracks[t].place[i], 0.0, 0});
+  for (const auto& track : block.screen)
+    if (!track[0].empty())
+      for (const auto& axis : track) columns.push_back({axis, 0.0, 0});
   if (!block.eye[0].empty())
     for (const auto& part : block.eye) columns.push_back({part, 0.0, 0});
   if (scene.clock.drawn != nullptr)

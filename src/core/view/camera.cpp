@@ -118,8 +118,11 @@ std::optional<std::array<double, 2>> CameraView::half_at(const Components& place
   if (!half_width) return std::nullopt;
   if (is_flat) return std::array{*half_width, *half_height};
   if (!eye) return std::nullopt;
-  const double ahead = -dot(plus(place, *eye, -1.0), axes.back);
-  if (ahead <= 0.0) return std::nullopt;
+  const Components way = plus(place, *eye, -1.0);
+  const double ahead = -dot(way, axes.back);
+  // What is beside the eye, or at it, stands nowhere in the picture; a rounding must not put it somewhere far out.
+  constexpr double beside = 1e-6;
+  if (ahead <= beside * length_of(way)) return std::nullopt;
   return std::array{ahead * *half_width, ahead * *half_height};
 }
 
