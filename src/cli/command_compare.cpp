@@ -8,6 +8,7 @@
 #include "cli/compare_report.hpp"
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/move_table.hpp"
 #include "cli/run_takes.hpp"
 #include "core/text.hpp"
 #include "figure/compare_figure.hpp"
@@ -26,7 +27,7 @@ Worked examples:
   stasis compare otter.toml --label quick --set motion.soft.frequency=3 --label slow --set motion.soft.frequency=0.8
   stasis compare before.toml after.toml --take approach
 
-Each take gets a table of measures side by side (* marks the smallest in its row), a sentence
+Each take gets a table of measures side by side (* marks the best in its row), a sentence
 for each channel of what a designer would notice, and compare.<take>.png in stasis-out/.)text";
 
 struct CompareOptions {
@@ -158,7 +159,8 @@ private:
     for (std::size_t k = 0; k < feels_.size(); ++k)
       contenders.push_back(
           play_contender(names_[k], feels_[k].feel, *take_named(feels_[k], take), io::scratch_shelf()));
-    const auto channels = shared_channels(contenders);
+    auto channels = shared_channels(contenders);
+    std::erase_if(channels, [&](const SharedChannel& channel) { return !is_wanted(options_.only, channel.name); });
     const CompareReport report{&contenders, &channels, feels_.front().name};
     const std::string json = compare_json(report);
     const std::string stem = options_.out + "/compare." + take;
@@ -196,7 +198,7 @@ Exit run_compare(const Arguments& arguments, Streams streams) {
   declare_feel_basics(call, options.feel);
   call.option("-o,--out", options.out, "Folder for the files");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
-  call.repeated("--only", options.only, "Draw only this channel");
+  call.repeated("--only", options.only, "Tell and draw only this channel");
   call.flag("--json", options.json, "Print the comparison as JSON, one line a take");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;

@@ -27,36 +27,65 @@ Values values_of(const CompareReport& report, const SharedChannel& channel, cons
   return values;
 }
 
+/// The largest distance that a channel goes through in any contender, in its unit.
+double span_of(const CompareReport& report, const SharedChannel& channel) {
+  double span = 0.0;
+  for (std::size_t k = 0; k < report.contenders->size(); ++k) {
+    const PathSummary& path = (*report.contenders)[k].measures.channels[channel.index[k]].path;
+    for (std::size_t i = 0; i < most_components; ++i)
+      span = std::max(span, path.highest[i].value - path.lowest[i].value);
+  }
+  return span;
+}
+
+/// A difference of a measure that nobody could see, in its unit. \param span of the values of its channel
+double unseen(const Measure& measure, double span) noexcept {
+  switch (measure.unit) {
+  case MeasureUnit::seconds: return 5e-4;
+  case MeasureUnit::per_cent: return 5e-3;
+  case MeasureUnit::plain: return measure.unit_word == "px" ? 5e-3 : 1e-6;
+  case MeasureUnit::in_space:
+  case MeasureUnit::channel:
+  case MeasureUnit::channel_per_second:
+  case MeasureUnit::channel_per_second2:
+  case MeasureUnit::channel_per_second3: return 1e-6 * span;
+  }
+  return 0.0;
+}
+
+/// True if no two values differ by as much as would show.
+bool alike(const Values& values, double unseen) {
+  constexpr double visible = 1e-4;
+  return std::all_of(values.begin(), values.end(), [&](const auto& v) {
+    if (!v || !values.front()) return v == values.front();
+    const double size = std::max(std::fabs(*v), std::fabs(*values.front()));
+    return std::fabs(*v - *values.front()) <= std::max(unseen, visible * size);
+  });
+}
+
 /// The contender that has the better value, by what is better for that measure; nothing where none is, or all are
 /// alike.
-std::optional<std::size_t> best_of(const Measure& measure, const Values& values) {
-  if (measure.better == Better::neither) return std::nullopt;
+std::optional<std::size_t> best_of(const Measure& measure, const Values& values, double unseen) {
+  if (measure.better == Better::neither || alike(values, unseen)) return std::nullopt;
   std::optional<std::size_t> best;
-  bool differ = false;
+  std::size_t measured = 0;
   for (std::size_t k = 0; k < values.size(); ++k) {
     if (!values[k]) continue;
-    differ = differ || (best && *values[k] != *values[*best]);
+    ++measured;
     const bool better =
         !best || (measure.better == Better::larger ? *values[k] > *values[*best] : *values[k] < *values[*best]);
     if (better) best = k;
   }
-  return differ ? best : std::nullopt;
+  return measured > 1 ? best : std::nullopt;
 }
 
-/// True if no two values differ by as much as would show.
-bool alike(const Values& values) {
-  constexpr double visible = 1e-4;
-  return std::all_of(values.begin(), values.end(), [&](const auto& v) {
-    if (!v || !values.front()) return v == values.front();
-    return std::fabs(*v - *values.front()) <= visible * std::max(std::fabs(*v), std::fabs(*values.front()));
-  });
-}
-
-std::string change_of(const std::optional<double>& from, const std::optional<double>& to) {
-  if (!from || !to || *from == 0.0 || *from == *to) return {};
+/// " (+12 %)", " (4.5 times)"; nothing from what is as good as nothing.
+std::string change_of(const std::optional<double>& from, const std::optional<double>& to, double unseen) {
+  if (!from || !to || std::fabs(*from) <= unseen || *from == *to) return {};
   const double change = 100.0 * (*to - *from) / std::fabs(*from);
-  constexpr double visible = 0.01; // per cent
+  constexpr double visible = 0.01, many = 1000.0; // per cent
   if (std::fabs(change) < visible) return {};
+  if (change > many) return fmt::format(" ({} times)", readable(*to / *from, 2));
   return fmt::format(" ({}{} %)", change > 0.0 ? "+" : "", readable(change, 2));
 }
 
@@ -138,34 +167,34 @@ std::string compare_text(const CompareReport& report) {
   TextTable table(header, right);
   bool any = false;
   const auto add = [&](const std::string& name, const std::string& measure, const std::string& unit,
-                       const Values& values, std::optional<std::size_t> best) {
+                       const Values& values, const Measure& facts, double too_little) {
+    if (alike(values, too_little)) return;
+    const auto best = best_of(facts, values, too_little);
     std::vector<std::string> row{name, measure + (unit == "1" || unit.empty() ? "" : ", " + printable(unit, 20))};
     for (std::size_t k = 0; k < values.size(); ++k)
       row.push_back((best == k ? "* " : "") + (values[k] ? readable(*values[k]) : "\u2013")
-                    + (k > 0 ? change_of(values.front(), values[k]) : ""));
+                    + (k > 0 ? change_of(values.front(), values[k], too_little) : ""));
     table.add(std::move(row));
     any = true;
   };
   for (const SharedChannel& channel : *report.channels) {
     if (!moves(report, channel)) continue;
     const Channel& declared = report.contenders->front().feel->channels[channel.index.front()];
+    const double span = span_of(report, channel);
     for (const std::string& measure : channel_measure_names(declared)) {
-      const Values values = values_of(report, channel, measure);
-      if (alike(values)) continue;
-      const auto best = best_of(*channel_measure_facts(measure), values);
-      add(channel.name, measure, channel_measure_unit(declared, measure), values, best);
+      const Measure& facts = *channel_measure_facts(measure);
+      add(channel.name, measure, channel_measure_unit(declared, measure), values_of(report, channel, measure), facts,
+          unseen(facts, span));
     }
   }
   for (const NamedRow& row : camera_rows(report))
-    if (!alike(row.values))
-      add(std::string(camera_name), row.name, row.unit, row.values, best_of(*row.measure, row.values));
+    add(std::string(camera_name), row.name, row.unit, row.values, *row.measure, unseen(*row.measure, 0.0));
   const Contender& first = report.contenders->front();
   for (std::size_t shake = 0; shake < first.feel->shakes.size(); ++shake)
     for (const NamedRow& row : shake_rows(report, shake))
-      if (!alike(row.values))
-        add("shake " + first.feel->shakes[shake].name, row.name, row.unit, row.values,
-            best_of(*row.measure, row.values));
-  if (any) out += table.text() + "  * better in its row; in brackets the change from the first\n";
+      add("shake " + first.feel->shakes[shake].name, row.name, row.unit, row.values, *row.measure,
+          unseen(*row.measure, 0.0));
+  if (any) out += table.text() + "  * best in its row; in brackets the change from the first\n";
   const auto sentences = sentences_of(report);
   for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
   if (!any && sentences.empty()) out += "  nothing differs\n";
@@ -187,7 +216,8 @@ std::string compare_json(const CompareReport& report) {
       json.key(measure).begin_object().key("values").begin_array();
       for (const auto& value : values) json.number(value);
       json.end_array().key("best");
-      const auto best = best_of(*channel_measure_facts(measure), values);
+      const Measure& facts = *channel_measure_facts(measure);
+      const auto best = best_of(facts, values, unseen(facts, span_of(report, channel)));
       best ? json.text((*report.contenders)[*best].name) : json.null();
       json.key("unit").text(channel_measure_unit(declared, measure)).end_object();
     }
@@ -214,7 +244,7 @@ std::string compare_json(const CompareReport& report) {
     json.key(row.name).begin_object().key("values").begin_array();
     for (const auto& value : row.values) json.number(value);
     json.end_array().key("best");
-    const auto best = best_of(*row.measure, row.values);
+    const auto best = best_of(*row.measure, row.values, unseen(*row.measure, 0.0));
     best ? json.text((*report.contenders)[*best].name) : json.null();
     json.key("unit").text(row.unit).end_object();
   }

@@ -117,7 +117,7 @@ Exit measures_only(const std::vector<LoadedFeel>& feels, const RunOptions& optio
       if (options.json)
         streams.out.line(io::measures_json({version, loaded.name, loaded.variant}, scene, measures));
       else
-        streams.out.write(run_text(loaded.name, loaded.variant, scene, measures));
+        streams.out.write(run_text(loaded.name, loaded.variant, scene, measures, options.only));
     }
   return Exit::fine;
 }
@@ -126,7 +126,7 @@ void report(const TakeRun& run, const std::string& name, const RunOptions& optio
   if (options.json)
     streams.out.line(run.json());
   else
-    streams.out.write(run_text(name, run.variant(), run.scene(), run.measures()));
+    streams.out.write(run_text(name, run.variant(), run.scene(), run.measures(), options.only));
 }
 
 } // namespace

@@ -2,26 +2,12 @@
 
 #include <fmt/format.h>
 
-#include "cli/table.hpp"
+#include "cli/move_table.hpp"
 #include "core/measure/camera_measures.hpp"
 #include "core/text.hpp"
 
 namespace stasis::cli {
 namespace {
-
-std::string values_text(const Channel& channel, const Components& values) {
-  std::string text;
-  for (std::size_t i = 0; i < channel.components; ++i) text += (i > 0 ? ", " : "") + concise(values[i]);
-  if (channel.components > 1) text = "(" + text + ")";
-  const std::string unit = printable(channel.unit);
-  return unit.empty() ? text : text + " " + unit;
-}
-
-std::string measure_text(const std::optional<double>& value, MeasureUnit unit, const std::string& channel_unit) {
-  if (!value) return "\u2013";
-  const std::string symbol = unit_text(unit, channel_unit);
-  return readable(*value) + (symbol == "1" ? "" : " " + symbol);
-}
 
 /// "0.75 m", or a dash.
 std::string size_text(const std::optional<double>& value, const std::string& unit) {
@@ -195,25 +181,14 @@ std::string snap_text(const Channel& channel, const FollowSummary& snap) {
 } // namespace
 
 std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
-                     const TakeMeasures& measures) {
+                     const TakeMeasures& measures, const std::vector<std::string>& only) {
   const Feel& feel = *scene.feel;
   std::string out = fmt::format("{}{}, take {}: {} s, {} frames at {} fps{}\n", printable(feel_name, 80),
                                 variant.empty() ? "" : ", variant " + variant, scene.take->name, scene.take->length,
                                 scene.clock.frames, scene.clock.fps, scene.clock.is_steady() ? "" : ", disturbed");
-  TextTable table({"channel", "at", "from", "to", "delay", "rise", "settling", "overshoot", "peak speed", "cause"},
-                  {false, true, true, true, true, true, true, true, true, false});
-  for (const Move& move : measures.moves) {
-    const Channel& channel = feel.channels[move.channel];
-    const std::string unit = printable(channel.unit);
-    table.add({channel.name, concise(move.start) + " s", values_text(channel, move.from), values_text(channel, move.to),
-               measure_text(move.delay_time, MeasureUnit::seconds, unit),
-               measure_text(move.rise_time, MeasureUnit::seconds, unit),
-               move.retargeted ? "retargeted" : measure_text(move.settling_time, MeasureUnit::seconds, unit),
-               measure_text(move.overshoot, MeasureUnit::per_cent, unit),
-               measure_text(move.peak_speed, MeasureUnit::channel_per_second, unit), move.cause});
-  }
-  if (!measures.moves.empty()) out += table.text();
+  out += move_table(feel, measures, only);
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    if (!is_wanted(only, feel.channels[c].name)) continue;
     if (measures.channels[c].goal_ran) out += way_text(feel.channels[c], measures.channels[c].path);
     if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
     if (feel.channels[c].keeps_width) out += size_kept_text(feel.channels[c], measures.channels[c]);

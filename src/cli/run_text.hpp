@@ -7,8 +7,8 @@
 
 namespace stasis::cli {
 
-/// Heading, table of moves, notes.
+/// Heading, table of moves, notes. \param only channels by name; empty: all.
 std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
-                     const TakeMeasures& measures);
+                     const TakeMeasures& measures, const std::vector<std::string>& only);
 
 } // namespace stasis::cli

@@ -101,7 +101,6 @@ Named named(const Feel& feel, const TakeMeasures& measures) {
     keep(head + "from", move.from[0]);
     keep(head + "to", move.to[0]);
     keep(head + "retargeted", move.retargeted ? 1.0 : 0.0);
-    keep(head + "rule_kick", move.rule_kick);
   }
   for (std::size_t c = 0; c < feel.channels.size(); ++c)
     for (const std::string& name : channel_measure_names(feel.channels[c]))

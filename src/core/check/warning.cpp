@@ -246,8 +246,8 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
     std::string kicker;
     for (const Move& move : measures.moves) {
       if (move.channel != c) continue;
-      if (move.rule_kick && is_called_smooth(feel, move) && *move.rule_kick > kick.value_or(most_smooth_kick)) {
-        kick = move.rule_kick;
+      if (move.start_kick && is_called_smooth(feel, move) && *move.start_kick > kick.value_or(most_smooth_kick)) {
+        kick = move.start_kick;
         kicker = motion_name(feel, move);
       }
     }

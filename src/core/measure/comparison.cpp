@@ -41,16 +41,22 @@ std::string with_unit(double value, const std::string& unit) {
   return readable(value) + (unit.empty() ? "" : " " + printable(unit, 16));
 }
 
-void add_settling(std::vector<std::string>& parts, const std::optional<double>& a, const std::optional<double>& b) {
+/// \param moves_a, moves_b whether there is a move at all that could settle
+// many: two of each
+void add_settling(std::vector<std::string>& parts, const std::optional<double>& a, bool moves_a,
+                  const std::optional<double>& b, bool moves_b) {
   constexpr double noticeable = 0.005; // s
-  if (a && !b) parts.emplace_back("does not settle where the other does");
-  if (!a && b) parts.emplace_back(fmt::format("settles (in {} s) where the other does not", readable(*b)));
+  if (a && !b && moves_b) parts.emplace_back("does not settle where the other does");
+  if (!a && b && moves_a) parts.emplace_back(fmt::format("settles (in {} s) where the other does not", readable(*b)));
   if (a && b && std::fabs(*b - *a) >= noticeable)
     parts.push_back(fmt::format("settles {} s {}", readable(std::fabs(*b - *a), 2), *b < *a ? "sooner" : "later"));
 }
 
-void add_overshoot(std::vector<std::string>& parts, double a, double b) {
-  constexpr double visible = 0.05; // per cent
+void add_overshoot(std::vector<std::string>& parts, const std::optional<double>& measured_a,
+                   const std::optional<double>& measured_b) {
+  constexpr double visible = 0.05;        // per cent
+  if (!measured_a || !measured_b) return; // nothing is said of what was not measured
+  const double a = *measured_a, b = *measured_b;
   if (std::fabs(a - b) < visible) return;
   if (a < visible)
     parts.push_back(fmt::format("overshoots {} % where there was none", readable(b, 2)));
@@ -172,7 +178,7 @@ Gap widest_gap(const Contender& a, std::size_t channel_a, const Contender& b, st
 std::optional<double> largest_kick(const Contender& contender, std::size_t channel) {
   std::optional<double> kick;
   for (const Move& move : contender.measures.moves)
-    if (move.channel == channel && move.rule_kick && (!kick || *move.rule_kick > *kick)) kick = move.rule_kick;
+    if (move.channel == channel && move.start_kick && (!kick || *move.start_kick > *kick)) kick = move.start_kick;
   return kick;
 }
 
@@ -207,8 +213,9 @@ std::string noticed(const Contender& a, const Contender& b, const SharedChannel&
   for (std::size_t i = 0; i < declared.components; ++i)
     if (const Gap gap = widest_gap(a, in_a, b, in_b, i); gap.size > widest.size) widest = gap;
   std::vector<std::string> parts;
-  add_settling(parts, measure_of(a, in_a, "settling_time"), measure_of(b, in_b, "settling_time"));
-  add_overshoot(parts, measure_of(a, in_a, "overshoot").value_or(0.0), measure_of(b, in_b, "overshoot").value_or(0.0));
+  add_settling(parts, measure_of(a, in_a, "settling_time"), last_move(a, in_a) != nullptr,
+               measure_of(b, in_b, "settling_time"), last_move(b, in_b) != nullptr);
+  add_overshoot(parts, measure_of(a, in_a, "overshoot"), measure_of(b, in_b, "overshoot"));
   add_following(parts, a, in_a, b, in_b);
   const std::string start_a = start_in_words(a, in_a), start_b = start_in_words(b, in_b);
   const auto kick_a = largest_kick(a, in_a), kick_b = largest_kick(b, in_b);

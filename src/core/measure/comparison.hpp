@@ -70,7 +70,7 @@ Gap widest_gap(const Contender& a, std::size_t channel_a, const Contender& b, st
 double value_at(const Contender& contender, std::size_t channel, std::size_t component, double time);
 bool same_clock(const Contender& a, const Contender& b) noexcept;
 
-/// The largest kick with which the rule itself sets off in the channel's moves; see Move::rule_kick.
+/// The largest kick with which the channel's moves set off; see Move::start_kick.
 std::optional<double> largest_kick(const Contender& contender, std::size_t channel);
 /// How a channel's moves start: "jumps", "starts with a kick of 3.9", "starts softly", or "" where nothing moves.
 std::string start_in_words(const Contender& contender, std::size_t channel);

@@ -55,10 +55,12 @@ std::span<const MoveMeasure> move_measures() noexcept {
                    "Largest jump of velocity that the rule makes by itself: at the start of a glide, at the end of a "
                    "linear ease."},
                   &Move::jolt},
-      MoveMeasure{{"start_kick", plain, "", smaller, Of::move,
-                   "Speed just after the start times settling time over the length of the move; a spring from rest has "
-                   "0, a glide ln 50 = 3.91."},
-                  &Move::start_kick},
+      MoveMeasure{
+          {"start_kick", plain, "", smaller, Of::move,
+           "Jump of the speed where it sets off, times settling time over the length of the move: what the rule "
+           "adds by itself, or what it takes away from a move that it interrupts. A spring has 0, from rest or "
+           "turned round half-way, a glide from rest ln 50 = 3.91."},
+          &Move::start_kick},
       MoveMeasure{{"remaining", channel, "", smaller, Of::move,
                    "Distance from the goal when the next goal came or the take ended."},
                   &Move::remaining},

@@ -37,14 +37,13 @@ struct Move {
   std::optional<double> peak_speed_time;
   std::optional<double> peak_acceleration;
   std::optional<double> jolt;
-  std::optional<double> start_kick; ///< 1: |v(0+)| settling_time / |delta|
+  std::optional<double> start_kick; ///< 1: |v(0+) - v(0-)| settling_time / |delta|
   std::optional<double> remaining;
-  std::optional<double> sideways;  ///< channels of several components: largest distance from the straight way
-  std::optional<double> to_98;     ///< time to the first 98 % of the way
-  std::optional<double> rule_kick; ///< as start_kick, but only what the rule itself adds to the speed as it sets off
-  Components peak_value{};         ///< where it overshot to; meaningful with peak_time
-  Components settled_value{};      ///< where it was when it settled; meaningful with settling_time
-  double peak_velocity = 0.0;      ///< signed velocity of the first component at peak_speed_time
+  std::optional<double> sideways; ///< channels of several components: largest distance from the straight way
+  std::optional<double> to_98;    ///< time to the first 98 % of the way
+  Components peak_value{};        ///< where it overshot to; meaningful with peak_time
+  Components settled_value{};     ///< where it was when it settled; meaningful with settling_time
+  double peak_velocity = 0.0;     ///< signed velocity of the first component at peak_speed_time
 };
 
 struct MoveMeasure : Measure {

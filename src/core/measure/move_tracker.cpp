@@ -19,24 +19,26 @@ bool is_maximum_between(double at_low, double at_high) noexcept { return at_low 
 
 } // namespace
 
-MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock)
+MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock,
+                         std::string cause, std::optional<std::size_t> step)
     : feel_(feel), channel_(feel.channels[channel]) {
   const auto& components = block.channels[channel].component;
+  const std::size_t row = step.value_or(0);
   move_.channel = channel;
-  move_.start_frame = block.first;
-  move_.start = clock.time(block.first);
-  move_.cause = block.channels[channel].turned ? "turn" : block.cause;
+  move_.start_frame = block.first + static_cast<std::int64_t>(row);
+  move_.start = clock.time(move_.start_frame);
+  move_.cause = std::move(cause);
   Components jump{}, start_rate{}, rate_jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) {
     const ComponentBlock& c = components[i];
-    move_.from[i] = c.smooth[0];
-    move_.to[i] = c.goal;
+    move_.from[i] = c.smooth[row];
+    move_.to[i] = step && c.moves() ? c.goals[row + 1] : c.goal;
     const ComponentRange limits = limits_in_space(channel_, i); // what the range held back begins where it is seen
-    start_state_[i] = std::clamp(c.state[0], limits.low, limits.high);
-    final_state_[i] = c.goal_state;
-    start_rate[i] = c.rate[0];
-    rate_jump[i] = c.rate[0] - c.rate_before;
-    jump[i] = stretch(channel_.space, c.smooth[0]) * rate_jump[i];
+    start_state_[i] = std::clamp(c.state[row], limits.low, limits.high);
+    final_state_[i] = step && c.moves() ? c.goal_states[row + 1] : c.goal_state;
+    start_rate[i] = c.rate[row];
+    rate_jump[i] = row == 0 ? c.rate[0] - c.rate_before : 0.0; // within a block nothing jumps
+    jump[i] = stretch(channel_.space, c.smooth[row]) * rate_jump[i];
     move_.motion[i] = c.motion;
     const Motion& motion = feel.motions[c.motion].motion;
     goes_by_frames_ = goes_by_frames_ || c.drawn || std::holds_alternative<PerFrame>(motion);
@@ -457,8 +459,7 @@ Move MoveTracker::finish(const ChannelFrame* last, bool retargeted, double since
     move_.settling_time = last_outside_;
     move_.settled_value = last_outside_value_;
     if (!unbounded_ && !instant_) {
-      move_.start_kick = start_speed_ * last_outside_ / length_;
-      move_.rule_kick = start_jump_ * last_outside_ / length_;
+      move_.start_kick = start_jump_ * last_outside_ / length_;
     }
   }
   if (!negligible_ && followed_) move_.overshoot = 100.0 * (largest_progress_ - 1.0);

@@ -13,8 +13,10 @@ namespace stasis {
 
 class MoveTracker {
 public:
-  /// A move of `channel` whose goal jumped at the first frame of `block`.
-  MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock);
+  /// A move of `channel` whose goal jumped at the first frame of `block`, or has gone in one frame, at the row `step`,
+  /// to where it then stands.
+  MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock, std::string cause,
+              std::optional<std::size_t> step = std::nullopt);
 
   /// Takes in a frame from `from` to `until` seconds into it, its beginning `since_start` seconds after the move's
   /// start.

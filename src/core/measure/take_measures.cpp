@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/goal_source.hpp"
+#include "core/measure/take_notes.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -22,6 +23,7 @@ void MeasureSink::begin(const Scene& scene) {
                         CoastMeter(scene_, c), nullptr});
     followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
+  causes_.emplace(*scene.feel);
   camera_.emplace(scene_);
   places_camera_.assign(scene.feel->channels.size(), 0);
   for (const PictureRole& role : picture_roles())
@@ -104,6 +106,41 @@ std::optional<GoalRun> first_run(const ChannelBlock& columns, std::size_t compon
   return first;
 }
 
+/// The row in which a goal that stands before and after goes elsewhere: one frame is how long it takes a formula to see
+/// that what it reads has jumped. Nothing where it runs on, or the block ends too soon to tell.
+std::optional<std::size_t> lone_step(const ChannelBlock& columns, std::size_t components) {
+  constexpr double rounding = 1e-12;
+  std::optional<std::size_t> step;
+  for (std::size_t i = 0; i < components; ++i) {
+    const ComponentBlock& column = columns.component[i];
+    if (!column.moves()) continue;
+    for (std::size_t row = 0; row + 1 < column.goal_states.size(); ++row) {
+      const double a = column.goal_states[row], b = column.goal_states[row + 1];
+      if (std::fabs(b - a) <= rounding * std::max({1.0, std::fabs(a), std::fabs(b)})) continue;
+      if (step && *step != row) return std::nullopt;
+      step = row;
+    }
+    // Its last interval leads into another block.
+    if (step && *step + 2 >= column.goal_states.size()) return std::nullopt;
+  }
+  return step;
+}
+
+bool columns_stand(const ChannelBlock& columns, std::size_t components) noexcept {
+  for (std::size_t i = 0; i < components; ++i)
+    if (columns.component[i].moves()) return false;
+  return true;
+}
+
+/// True if a goal moves in the last frame of a block.
+bool runs_at_end(const ChannelBlock& columns, std::size_t components) noexcept {
+  for (std::size_t i = 0; i < components; ++i) {
+    const auto& goals = columns.component[i].goal_states;
+    if (goals.size() > 1 && goals[goals.size() - 1] != goals[goals.size() - 2]) return true;
+  }
+  return false;
+}
+
 Components first_values(const ChannelBlock& columns, std::size_t components) noexcept {
   Components values{};
   for (std::size_t i = 0; i < components; ++i) values[i] = columns.component[i].smooth[0];
@@ -134,10 +171,36 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
     finish_move(c, runs_at_once || !columns.turned, since_start(c, block.first), output);
   if (runs_at_once) return; // there is no end to be measured against
   Watch& watch = watches_[c];
-  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock);
+  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock,
+                                                columns.turned ? "turn" : causes_->of(c, block.cause));
   watch.start_frame = block.first;
   watch.started_ago = 0.0;
   watch.last = nullptr;
+}
+
+/// True if a formula of the channel reads one that a cut or a delay moves in this block.
+bool MeasureSink::reads_what_jumps(const Block& block, std::size_t c) const {
+  if (columns_stand(block.channels[c], scene_.feel->channels[c].components)) return false;
+  for (const GoalSource& source : goal_sources(*scene_.feel, c))
+    for (const std::size_t read : source.kind == GoalSource::Kind::formula ? source.reads : std::vector<std::size_t>{})
+      for (std::size_t i = 0; i < scene_.feel->channels[read].components; ++i) {
+        const std::string_view kind = kind_of(scene_.feel->motions[block.channels[read].component[i].motion].motion);
+        if (kind == "cut" || kind == "delay") return true;
+      }
+  return false;
+}
+
+/// A move whose goal went in one frame to where it stands: followed from that frame on.
+void MeasureSink::begin_step(const Block& block, std::size_t c, std::size_t row) {
+  Watch& watch = watches_[c];
+  const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock,
+                                                causes_->of(c, row == 0 ? std::string_view(block.cause) : ""), row);
+  watch.start_frame = frame;
+  watch.started_ago = 0.0;
+  const ChannelFrame& inside = watch.frames.at(row);
+  watch.last = &inside;
+  watch.tracker->follow(inside, 0.0);
 }
 
 void MeasureSink::follow_channel(const Block& block, std::size_t c) {
@@ -146,7 +209,11 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   const auto rows = static_cast<std::size_t>(block.count);
   const auto run = first_run(columns, components);
   if (run) measures_.channels[c].goal_ran = true;
-  if (!scene_.feel->channels[c].tie) begin_or_end_move(block, c, run && run->row == 0 && run->at == 0.0);
+  const bool is_tied = scene_.feel->channels[c].tie.has_value();
+  auto step = lone_step(columns, components);
+  if (step && ((*step == 0 && watches_[c].goal_ran_last) || !reads_what_jumps(block, c))) step.reset();
+  watches_[c].goal_ran_last = runs_at_end(columns, components);
+  if (!is_tied) begin_or_end_move(block, c, run && run->row == 0 && run->at == 0.0);
   for (std::size_t i = 0; i < components; ++i)
     measures_.channels[c].end_value[i] = columns.component[i].smooth[rows - 1];
   Watch& watch = watches_[c];
@@ -157,6 +224,7 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   for (std::size_t row = 0; row < rows; ++row) {
     if (block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames) break;
     follow_row(block, c, row, run && row == run->row ? std::optional(run->at) : std::nullopt);
+    if (step && row == *step && !is_tied) begin_step(block, c, row);
   }
 }
 
@@ -304,52 +372,19 @@ TakeMeasures MeasureSink::take(std::vector<std::string> play_notes) {
 
 void MeasureSink::add_notes() {
   const Feel& feel = *scene_.feel;
-  for (const Move& move : measures_.moves) {
-    const Channel& channel = feel.channels[move.channel];
-    const std::string which = fmt::format("{} at {} s", channel.name, concise(move.start));
-    if (move.retargeted) {
-      measures_.notes.push_back(fmt::format("{}: another goal came after {} s, before it had settled; no settling time",
-                                            which, readable(move.end - move.start)));
-    } else if (!move.settling_time && move.remaining > 0.0) {
-      measures_.notes.push_back(
-          fmt::format("{}: still on its way when the take ended, {}{} from its goal; no settling time", which,
-                      readable(*move.remaining), channel.unit.empty() ? "" : " " + channel.unit));
-    } else if (!move.settling_time) {
-      measures_.notes.push_back(fmt::format("{}: too short a move, or too late in the take, to measure", which));
-    }
-    const std::string_view kind = kind_of(feel.motions[move.motion[0]].motion);
-    if (!move.peak_speed && (kind == "cut" || kind == "delay"))
-      measures_.notes.push_back(fmt::format("{}: a {} jumps; it has no speed", which, kind));
-    else if (!move.peak_speed && move.settling_time)
-      measures_.notes.push_back(fmt::format("{}: the curve starts or ends with unbounded speed; no peak speed", which));
-    if (move.unbounded_acceleration)
-      measures_.notes.push_back(
-          fmt::format("{}: the curve bends without bound where it starts or ends; no peak acceleration", which));
-  }
-  for (const Move& move : measures_.moves)
-    if (move.unavoidable)
-      measures_.notes.push_back(
-          fmt::format("{} at {} s: it came in too fast to stop at its goal; with the "
-                      "acceleration or the braking time that it has, the overshoot is unavoidable",
-                      feel.channels[move.channel].name, concise(move.start)));
+  const auto add = [&](std::vector<std::string> notes) {
+    for (std::string& note : notes) measures_.notes.push_back(std::move(note));
+  };
+  add(notes_of_moves(feel, measures_));
   for (const auto& follower : followers_)
-    if (follower != nullptr)
-      for (std::string& note : follower->notes()) measures_.notes.push_back(std::move(note));
-  for (const ShakeTracker& shaker : shakers_)
-    for (std::string& note : shaker.notes()) measures_.notes.push_back(std::move(note));
-  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
-    if (const PathSummary& path = measures_.channels[c].path; path.unbounded_speed)
+    if (follower != nullptr) add(follower->notes());
+  for (const ShakeTracker& shaker : shakers_) add(shaker.notes());
+  for (std::size_t c = 0; c < feel.channels.size(); ++c)
+    if (measures_.channels[c].path.unbounded_speed)
       measures_.notes.push_back(fmt::format("{}: a curve starts or ends with unbounded speed; its top speed is the "
                                             "largest that is drawn on a frame, and it has no top acceleration",
                                             feel.channels[c].name));
-    if (feel.channels[c].follow || feel.channels[c].obstacles) continue; // told above
-    if (measures_.channels[c].goal_ran) continue;                        // told as a way
-    const bool stood =
-        std::none_of(measures_.moves.begin(), measures_.moves.end(), [&](const Move& m) { return m.channel == c; });
-    if (stood)
-      measures_.notes.push_back(
-          fmt::format("{}: its goal never changed in this take; nothing to measure", feel.channels[c].name));
-  }
+  add(notes_of_the_still(feel, measures_));
 }
 
 } // namespace stasis

@@ -10,6 +10,7 @@
 #include "core/measure/follow_measures.hpp"
 #include "core/measure/limit_watch.hpp"
 #include "core/measure/move_tracker.hpp"
+#include "core/measure/own_cause.hpp"
 #include "core/measure/path_meter.hpp"
 #include "core/measure/shake_measures.hpp"
 
@@ -60,6 +61,7 @@ private:
     CoastMeter coast;
     std::unique_ptr<MoveTracker> tracker; // null while no move is under way
     std::int64_t start_frame = 0;         // of that move
+    bool goal_ran_last = false;           // in the last frame of the block before
     double started_ago = 0.0;             // s before that frame; below 0 where it began within it
     const ChannelFrame* last = nullptr;   // the frame that it followed last
   };
@@ -73,6 +75,8 @@ private:
     bool may_fade = false;        ///< its end tells all that there is, where hardly anything is left
   };
   RowMotion motion_of(const Block& block, std::size_t channel, std::size_t row) const;
+  bool reads_what_jumps(const Block& block, std::size_t channel) const;
+  void begin_step(const Block& block, std::size_t channel, std::size_t row);
   void begin_or_end_move(const Block& block, std::size_t channel, bool runs_at_once);
   void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside, double until);
   void note_inputs(const Block& block);
@@ -86,6 +90,7 @@ private:
   std::vector<Watch> watches_;                            ///< by channel
   std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped
   std::optional<SceneFrames> frames_;
+  std::optional<OwnCauses> causes_;
   std::optional<CameraMeter> camera_;
   std::vector<std::uint8_t> places_camera_; ///< by channel
   std::vector<std::uint8_t> jumps_;         ///< by row of the block: something that places the camera jumps after it

@@ -1,0 +1,17 @@
+// The table of a take's moves on the terminal; bursts of moves by one cause are one line.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/measure/take_measures.hpp"
+
+namespace stasis::cli {
+
+/// \param only channels by name; empty: all.
+std::string move_table(const Feel& feel, const TakeMeasures& measures, const std::vector<std::string>& only);
+
+/// True if a channel is to be told of. \param only by name; empty: all.
+bool is_wanted(const std::vector<std::string>& only, const std::string& name);
+
+} // namespace stasis::cli

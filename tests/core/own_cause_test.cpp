@@ -1,0 +1,51 @@
+// What moved a channel is what is told of it, and every move has a cause.
+#include <gtest/gtest.h>
+
+#include "support/feels.hpp"
+#include "support/random_feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+using test::play_measures;
+
+TEST(OwnCauses, AreThoseThatConcernTheChannel) {
+  const Feel feel = feel_from(
+      "[channel.a]\nrest = 1\nmotion = { kind = \"glide\", half_life = 0.1 }\n[channel.b]\nrest = 1\nrange = [0, 9]\nmotion = { kind = "
+      "\"glide\", half_life = 0.1 }\n[channel.c]\nrest = 2\nformula = \"2 * a\"\nmotion = { kind = \"glide\", half_life = 0.1 }\n"
+      "[channel.helper]\nrest = 0\nmotion = { kind = \"cut\" }\n[channel.d]\nrest = 0\nformula = \"3 * helper\"\nmotion = { kind "
+      "= "
+      "\"spring\", frequency = 2, damping_ratio = 1 }\n[pose.p]\na = 2\n[pose.h]\nhelper = 1\n[control.one]\nkind = "
+      "\"hold\"\n"
+      "pose = \"p\"\n[control.two]\nkind = \"hold\"\npose = \"h\"\n[control.wheel]\nkind = \"clicks\"\nchannel = "
+      "\"b\"\nstep = 1\n"
+      "[take.t]\nlength = 3\ncues = [{ at = 0.5, press = \"one\" }, { at = 0.5, press = \"two\" }, { at = 0.5, click = "
+      "\"wheel\", count = 1 }]\n");
+  std::map<std::string, std::string> causes;
+  const TakeMeasures measures = play_measures(feel);
+  for (const Move& move : measures.moves) causes[feel.channels[move.channel].name] = move.cause;
+  EXPECT_EQ(causes["a"], "press one");
+  EXPECT_EQ(causes["b"], "click wheel +1");
+  EXPECT_EQ(causes["helper"], "press two");
+  EXPECT_EQ(causes["d"], "press two"); // what is behind a helper that jumps is a move like any other
+}
+
+TEST(OwnCauses, NoMoveIsWithoutOne) {
+  int moves = 0;
+  for (std::uint64_t seed = 1; seed <= 300; ++seed) {
+    test::FeelMaker maker(seed, {.switches = seed % 3 == 0, .sticks = seed % 2 == 0});
+    const std::string text = maker.make().text;
+    if (!test::problems_of(text).empty()) continue;
+    const Feel feel = feel_from(text);
+    const TakeMeasures measures = play_measures(feel);
+    for (const Move& move : measures.moves) {
+      EXPECT_FALSE(move.cause.empty()) << "seed " << seed << ": " << feel.channels[move.channel].name;
+      ++moves;
+    }
+  }
+  EXPECT_GT(moves, 500);
+}
+
+} // namespace
+} // namespace stasis
