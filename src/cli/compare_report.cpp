@@ -201,6 +201,35 @@ std::string compare_text(const CompareReport& report) {
   return out;
 }
 
+namespace {
+
+/// What is of no channel: the camera as a whole, and each shake.
+void write_camera_and_layers(io::JsonWriter& json, const CompareReport& report) {
+  json.key(camera_name).begin_object();
+  for (const NamedRow& row : camera_rows(report)) {
+    json.key(row.name).begin_object().key("values").begin_array();
+    for (const auto& value : row.values) json.number(value);
+    json.end_array().key("best");
+    const auto best = best_of(*row.measure, row.values, unseen(*row.measure, 0.0));
+    best ? json.text((*report.contenders)[*best].name) : json.null();
+    json.key("unit").text(row.unit).end_object();
+  }
+  json.end_object().key("layers").begin_object();
+  const Contender& base = report.contenders->front();
+  for (std::size_t shake = 0; shake < base.feel->shakes.size(); ++shake) {
+    json.key(base.feel->shakes[shake].name).begin_object();
+    for (const NamedRow& row : shake_rows(report, shake)) {
+      json.key(row.name).begin_object().key("values").begin_array();
+      for (const auto& value : row.values) json.number(value);
+      json.end_array().key("unit").text(row.unit).end_object();
+    }
+    json.end_object();
+  }
+  json.end_object();
+}
+
+} // namespace
+
 std::string compare_json(const CompareReport& report) {
   io::JsonWriter json;
   json.begin_object().key("stasis").text(version).key("feel").text(printable(report.title, 10'000));
@@ -239,27 +268,9 @@ std::string compare_json(const CompareReport& report) {
     }
     json.end_array().key("unit").text(declared.unit).end_object();
   }
-  json.end_object().key(camera_name).begin_object();
-  for (const NamedRow& row : camera_rows(report)) {
-    json.key(row.name).begin_object().key("values").begin_array();
-    for (const auto& value : row.values) json.number(value);
-    json.end_array().key("best");
-    const auto best = best_of(*row.measure, row.values, unseen(*row.measure, 0.0));
-    best ? json.text((*report.contenders)[*best].name) : json.null();
-    json.key("unit").text(row.unit).end_object();
-  }
-  json.end_object().key("layers").begin_object();
-  const Contender& base = report.contenders->front();
-  for (std::size_t shake = 0; shake < base.feel->shakes.size(); ++shake) {
-    json.key(base.feel->shakes[shake].name).begin_object();
-    for (const NamedRow& row : shake_rows(report, shake)) {
-      json.key(row.name).begin_object().key("values").begin_array();
-      for (const auto& value : row.values) json.number(value);
-      json.end_array().key("unit").text(row.unit).end_object();
-    }
-    json.end_object();
-  }
-  json.end_object().key("noticed").begin_array();
+  json.end_object();
+  write_camera_and_layers(json, report);
+  json.key("noticed").begin_array();
   for (const std::string& sentence : sentences_of(report)) json.text(sentence);
   json.end_array().end_object();
   return json.take();

@@ -12,9 +12,12 @@ using test::play_measures;
 
 TEST(OwnCauses, AreThoseThatConcernTheChannel) {
   const Feel feel = feel_from(
-      "[channel.a]\nrest = 1\nmotion = { kind = \"glide\", half_life = 0.1 }\n[channel.b]\nrest = 1\nrange = [0, 9]\nmotion = { kind = "
-      "\"glide\", half_life = 0.1 }\n[channel.c]\nrest = 2\nformula = \"2 * a\"\nmotion = { kind = \"glide\", half_life = 0.1 }\n"
-      "[channel.helper]\nrest = 0\nmotion = { kind = \"cut\" }\n[channel.d]\nrest = 0\nformula = \"3 * helper\"\nmotion = { kind "
+      "[channel.a]\nrest = 1\nmotion = { kind = \"glide\", half_life = 0.1 }\n[channel.b]\nrest = 1\nrange = [0, "
+      "9]\nmotion = { kind = "
+      "\"glide\", half_life = 0.1 }\n[channel.c]\nrest = 2\nformula = \"2 * a\"\nmotion = { kind = \"glide\", "
+      "half_life = 0.1 }\n"
+      "[channel.helper]\nrest = 0\nmotion = { kind = \"cut\" }\n[channel.d]\nrest = 0\nformula = \"3 * "
+      "helper\"\nmotion = { kind "
       "= "
       "\"spring\", frequency = 2, damping_ratio = 1 }\n[pose.p]\na = 2\n[pose.h]\nhelper = 1\n[control.one]\nkind = "
       "\"hold\"\n"

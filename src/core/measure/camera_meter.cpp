@@ -8,11 +8,6 @@
 namespace stasis {
 namespace {
 
-void keep(std::optional<Peak>& peak, double value, double at) noexcept {
-  if (!peak) peak.emplace();
-  if (value > peak->value) *peak = {value, at};
-}
-
 /// The turn from one to the other as an axis times an angle, deg, the short way round.
 Components turn_between(const Quaternion& from, const Quaternion& to) noexcept {
   const Components axis{to.x * from.w - to.w * from.x - to.y * from.z + to.z * from.y,
@@ -49,11 +44,11 @@ void CameraMeter::go_on(const Look& now) {
   const double dt = now.time - last_->time;
   if (!(dt > 0.0)) return;
   const Turn turn{scaled(turn_between(last_->turn, now.turn), 1.0 / dt), dt};
-  keep(sums_.top_turn_speed, length_of(turn.speed), now.time);
-  keep(sums_.top_eye_speed, length_of(plus(now.eye, last_->eye, -1.0)) / dt, now.time);
+  keep_peak(sums_.top_turn_speed, length_of(turn.speed), now.time);
+  keep_peak(sums_.top_eye_speed, length_of(plus(now.eye, last_->eye, -1.0)) / dt, now.time);
   if (turn_)
-    keep(sums_.top_turn_acceleration, length_of(plus(turn.speed, turn_->speed, -1.0)) / (0.5 * (dt + turn_->dt)),
-         last_->time);
+    keep_peak(sums_.top_turn_acceleration, length_of(plus(turn.speed, turn_->speed, -1.0)) / (0.5 * (dt + turn_->dt)),
+              last_->time);
   turn_ = turn;
 }
 
@@ -67,7 +62,7 @@ void CameraMeter::consume(const Block& block, std::span<const std::uint8_t> jump
                    {eye[0][row], eye[1][row], eye[2][row]},
                    {eye[3][row], eye[4][row], eye[5][row], eye[6][row]}};
     go_on(now);
-    if (const auto roll = roll_of(now.turn)) keep(sums_.most_roll, *roll, now.time);
+    if (const auto roll = roll_of(now.turn)) keep_peak(sums_.most_roll, *roll, now.time);
     last_ = now;
     if (jumps[row] != 0) last_.reset();
   }

@@ -9,7 +9,7 @@ namespace stasis {
 namespace {
 
 /// Instants of the grid a second: every usual frame is one of them.
-constexpr double grid_rate = 240.0;
+constexpr double looks_a_second = 240.0;
 /// What lies outside a dead zone by less than that is a rounding.
 constexpr double on_the_zone = 1e-9;
 
@@ -196,7 +196,7 @@ FramingMeter::Look FramingMeter::look(const Block& block, std::size_t row, doubl
 void FramingMeter::note_extremes(const Look& seen, double time, bool on_grid) {
   const auto add = [&](PeakMeter& meter, double value) {
     if (!on_grid) return meter.add_alone(value, time);
-    if (const auto top = meter.add(value, time, 1.0 / grid_rate)) meter.note(top->value, top->time);
+    if (const auto top = meter.add(value, time, 1.0 / looks_a_second)) meter.note(top->value, top->time);
   };
   if (seen.off) add(off_, *seen.off);
   if (seen.edge_pixels) add(edge_pixels_, -*seen.edge_pixels);
@@ -251,9 +251,9 @@ void FramingMeter::consume(const Block& block, std::span<const std::uint8_t> jum
     }
     if (jumped) take(look(block, row, 0.0), frame.begin, 0.0);
     for (;; ++next_) {
-      const double time = static_cast<double>(next_) / grid_rate;
+      const double time = static_cast<double>(next_) / looks_a_second;
       if (time >= end) break;
-      take(look(block, row, std::max(0.0, time - frame.begin)), time, 1.0 / grid_rate);
+      take(look(block, row, std::max(0.0, time - frame.begin)), time, 1.0 / looks_a_second);
     }
     if (frame.number + 2 == scene_.clock.frames) take(look(block, row, frame.dt), end, 0.0);
   }

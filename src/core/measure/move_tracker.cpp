@@ -19,6 +19,7 @@ bool is_maximum_between(double at_low, double at_high) noexcept { return at_low 
 
 } // namespace
 
+// many: a channel's place in a feel, where its move begins, and why
 MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock,
                          std::string cause, std::optional<std::size_t> step)
     : feel_(feel), channel_(feel.channels[channel]) {

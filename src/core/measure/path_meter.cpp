@@ -16,9 +16,9 @@ namespace stasis {
 namespace {
 
 /// Of a larger number, what rounding can make of nothing.
-constexpr double rounding = 1e-12;
+constexpr double way_rounding = 1e-12;
 /// Of the largest so far: what lies below it at both ends of a stretch is no largest in between.
-constexpr double near_it = 0.5;
+constexpr double near_the_top = 0.5;
 /// Beside a place where a curve stands upright nothing has a bound.
 bool all_finite(double a, double b) noexcept { return std::isfinite(a) && std::isfinite(b); }
 
@@ -45,14 +45,6 @@ double push_up(const std::array<Smooth, most_components>& now) noexcept {
   double slope = 0.0;
   for (const Smooth& one : now) slope += one.push * one.jerk;
   return slope;
-}
-
-void keep(Peak& peak, double value, double at) noexcept {
-  if (value > peak.value * (1.0 + rounding)) peak = {value, at};
-}
-void keep(std::optional<Peak>& peak, double value, double at) noexcept {
-  if (!peak) peak.emplace();
-  keep(*peak, value, at);
 }
 
 } // namespace
@@ -217,7 +209,7 @@ void PathMeter::note_jumps(const Output& arriving, const Output& leaving, double
     push[i] = leaving[i].push - arriving[i].push;
     size = std::max({size, std::fabs(leaving[i].value), std::fabs(arriving[i].value)});
   }
-  for (std::size_t i = 0; i < components_; ++i) jumps = jumps || std::fabs(way[i]) > rounding * size;
+  for (std::size_t i = 0; i < components_; ++i) jumps = jumps || std::fabs(way[i]) > way_rounding * size;
   if (jumps) { // of a jump of the value there is no speed, and none that could jump
     jumped_ = true;
     sums_.travelled += length_of(way);
@@ -225,8 +217,8 @@ void PathMeter::note_jumps(const Output& arriving, const Output& leaving, double
     return;
   }
   if (goes_by_frames_) return;
-  if (const double jump = length_of(speed); std::isfinite(jump)) keep(sums_.top_speed_jump, jump, at);
-  if (const double jump = length_of(push); std::isfinite(jump)) keep(sums_.top_acceleration_jump, jump, at);
+  if (const double jump = length_of(speed); std::isfinite(jump)) keep_peak(sums_.top_speed_jump, jump, at);
+  if (const double jump = length_of(push); std::isfinite(jump)) keep_peak(sums_.top_acceleration_jump, jump, at);
 }
 
 /// A stretch in which value, speed and acceleration of each component turn at most once, and the range holds the same
@@ -261,7 +253,7 @@ void PathMeter::note_value(std::size_t i, double value, double at) {
   // A way back counts once it is a thousandth of how far it has gone in all; less is the ring of what has come to rest.
   constexpr double least = 1e-3;
   const double width = sums_.highest[i].value - sums_.lowest[i].value, back = value - turned_at_[i];
-  const double noise = rounding * std::max(std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value));
+  const double noise = way_rounding * std::max(std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value));
   if (back * direction_[i] > 0.0) {
     turned_at_[i] = value;
   } else if (std::fabs(back) > std::max(least * width, noise)) {
@@ -276,7 +268,7 @@ void PathMeter::note_speed(const Stretch& stretch, const Output& a, const Output
   sums_.unbounded_speed = sums_.unbounded_speed || !all_finite(at_from, at_to);
   // Beside what has no bound only what is drawn on a frame is told.
   const auto note = [&](double speed, double u) {
-    if (std::isfinite(speed)) keep(sums_.top_speed, speed, stretch.time + u);
+    if (std::isfinite(speed)) keep_peak(sums_.top_speed, speed, stretch.time + u);
   };
   if (all_finite(at_from, at_to) || stretch.from == 0.0) note(at_from, stretch.from);
   if (all_finite(at_from, at_to) || stretch.to == stretch.frame.dt) note(at_to, stretch.to);
@@ -336,15 +328,15 @@ double PathMeter::span_until(const Stretch& stretch, double u, const Output& now
 
 void PathMeter::note_push(const Stretch& stretch, const Output& a, const Output& b) {
   const double at_from = push_of(a), at_to = push_of(b);
-  if (std::isfinite(at_from)) keep(sums_.top_acceleration, at_from, stretch.time + stretch.from);
-  if (std::isfinite(at_to)) keep(sums_.top_acceleration, at_to, stretch.time + stretch.to);
+  if (std::isfinite(at_from)) keep_peak(sums_.top_acceleration, at_from, stretch.time + stretch.from);
+  if (std::isfinite(at_to)) keep_peak(sums_.top_acceleration, at_to, stretch.time + stretch.to);
   sums_.unbounded_acceleration = sums_.unbounded_acceleration || !all_finite(at_from, at_to);
-  if (!all_finite(at_from, at_to) || std::max(at_from, at_to) < near_it * sums_.top_acceleration->value) return;
+  if (!all_finite(at_from, at_to) || std::max(at_from, at_to) < near_the_top * sums_.top_acceleration->value) return;
   const auto pushing = [&](double u) { return push_up(at(stretch, u)); };
   const auto look_between = [&](double low, double at_low, double high, double at_high) {
     if (!(at_low > 0.0 && at_high < 0.0) || !all_finite(at_low, at_high)) return;
     const double u = bracketed_root(pushing, low, high, at_low, at_high);
-    keep(sums_.top_acceleration, push_of(at(stretch, u)), stretch.time + u);
+    keep_peak(sums_.top_acceleration, push_of(at(stretch, u)), stretch.time + u);
   };
   const double middle = std::midpoint(stretch.from, stretch.to), at_middle = pushing(middle);
   look_between(stretch.from, push_up(a), middle, at_middle);
@@ -354,10 +346,10 @@ void PathMeter::note_push(const Stretch& stretch, const Output& a, const Output&
 void PathMeter::note_jerk(const Stretch& stretch, const Output& a, const Output& b) {
   const double at_from = jerk_of(a), at_to = jerk_of(b);
   sums_.unbounded_jerk = sums_.unbounded_jerk || !all_finite(at_from, at_to);
-  if (std::isfinite(at_from)) keep(sums_.top_jerk, at_from, stretch.time + stretch.from);
-  if (std::isfinite(at_to)) keep(sums_.top_jerk, at_to, stretch.time + stretch.to);
+  if (std::isfinite(at_from)) keep_peak(sums_.top_jerk, at_from, stretch.time + stretch.from);
+  if (std::isfinite(at_to)) keep_peak(sums_.top_jerk, at_to, stretch.time + stretch.to);
   if (!all_finite(at_from, at_to)) return;
-  const double at_ends = std::max(at_from, at_to), least = near_it * sums_.top_jerk->value;
+  const double at_ends = std::max(at_from, at_to), least = near_the_top * sums_.top_jerk->value;
   Components change{};
   for (std::size_t i = 0; i < components_; ++i) change[i] = b[i].jerk - a[i].jerk;
   constexpr double much = 0.25; // of what it is: a stretch may be half a wave of it
@@ -378,7 +370,7 @@ void PathMeter::note_jerk(const Stretch& stretch, const Output& a, const Output&
   const auto [u, less] =
       boost::math::tools::brent_find_minima([&](double at_u) { return -jerk_of(at(stretch, at_u)); },
                                             stretch.from + (best - 1) * step, stretch.from + (best + 1) * step, bits);
-  if (std::isfinite(less)) keep(sums_.top_jerk, -less, stretch.time + u);
+  if (std::isfinite(less)) keep_peak(sums_.top_jerk, -less, stretch.time + u);
 }
 
 /// The length of a way without a turn: of several components, the speed summed up.

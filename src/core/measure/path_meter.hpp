@@ -16,6 +16,16 @@ struct Peak {
   double at = 0.0; ///< s
 };
 
+/// Keeps what is larger by more than a rounding: of equal peaks the first.
+inline void keep_peak(Peak& peak, double value, double at) noexcept {
+  constexpr double alike = 1e-12;
+  if (value > peak.value * (1.0 + alike)) peak = {value, at};
+}
+inline void keep_peak(std::optional<Peak>& peak, double value, double at) noexcept {
+  if (!peak) peak.emplace();
+  keep_peak(*peak, value, at);
+}
+
 struct PathSummary {
   std::array<Peak, most_components> lowest{}, highest{}; ///< in the channel's unit
   std::array<double, most_components> reversals{};

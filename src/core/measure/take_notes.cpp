@@ -19,7 +19,7 @@ struct Reason {
 std::string_view kind_of_move(const Feel& feel, const Move& move) noexcept {
   return kind_of(feel.motions[move.motion[0]].motion);
 }
-bool jumps(const Feel& feel, const Move& move) noexcept {
+bool is_a_jump(const Feel& feel, const Move& move) noexcept {
   const std::string_view kind = kind_of_move(feel, move);
   return kind == "cut" || kind == "delay";
 }
@@ -43,17 +43,18 @@ constexpr std::array reasons{
         [](const Feel&, const Move& move) { return is_on_its_way(move) && !(move.remaining > 0.0); },
         [](const Feel&, const Move&) { return std::string("too short a move, or too late in the take, to measure"); },
         "too short a move, or too late in the take, to measure, {}"},
-    Reason{[](const Feel& feel, const Move& move) { return !move.peak_speed && jumps(feel, move); },
+    Reason{[](const Feel& feel, const Move& move) { return !move.peak_speed && is_a_jump(feel, move); },
            [](const Feel& feel, const Move& move) {
              return fmt::format("a {} jumps; it has no speed", kind_of_move(feel, move));
            },
            "it jumps, {}; a jump has no speed"},
-    Reason{
-        [](const Feel& feel, const Move& move) { return !move.peak_speed && !jumps(feel, move) && move.settling_time; },
-        [](const Feel&, const Move&) {
-          return std::string("the curve starts or ends with unbounded speed; no peak speed");
-        },
-        "the curve starts or ends with unbounded speed, {}; no peak speed"},
+    Reason{[](const Feel& feel, const Move& move) {
+             return !move.peak_speed && !is_a_jump(feel, move) && move.settling_time;
+           },
+           [](const Feel&, const Move&) {
+             return std::string("the curve starts or ends with unbounded speed; no peak speed");
+           },
+           "the curve starts or ends with unbounded speed, {}; no peak speed"},
     Reason{[](const Feel&, const Move& move) { return move.unbounded_acceleration; },
            [](const Feel&, const Move&) {
              return std::string("the curve bends without bound where it starts or ends; no peak acceleration");

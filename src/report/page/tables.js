@@ -1,9 +1,11 @@
 // What is said in numbers: five tiles, the measures, wants and warnings.
-const mainMeasures = ['settling_time', 'rise_time', 'overshoot', 'peak_speed', 'start_kick', 'delay_time', 'lag_distance', 'lag_time', 'framing_error', 'nearest', 'judder_subject_pixels', 'top_speed'];
+const mainMeasures = ['settling_time', 'rise_time', 'overshoot', 'peak_speed', 'start_kick', 'delay_time', 'lag_distance', 'lag_time', 'framing_error', 'nearest', 'judder_subject_pixels', 'edge_distance_pixels', 'screen_speed', 'coasting_time',
+  'top_speed', 'top_speed_jump', 'top_turn_speed', 'top_eye_speed', 'most_roll'];
 let allMeasures = false;
 
 const unitOf = (run, channel, measure) => {
   const units = run.measures.units;
+  if (/_at(\.[xyz])?$/.test(measure)) return 's';
   const unit = units[channel + '.' + measure] || units[measure] || units[channel] || '';
   return unit === '1' ? '' : unit;
 };
@@ -144,25 +146,34 @@ function addShake(made, runs, name) {
   }
 }
 
+/** The measures of a channel, or of the camera as a whole; `measuresOf` finds them in a run. */
+function addMeasures(made, runs, name, measuresOf) {
+  const two = runs.length > 1;
+  const wanted = (run, measure) => run.wants.find((want) => want.measure === name + '.' + measure);
+  const value = (run, measure) => (measuresOf(run) || {})[measure];
+  // Of the main ones those that happened; a want of one that did not is told all the same.
+  const keys = Object.keys(measuresOf(runs[0])).filter((measure) => allMeasures || wanted(runs[0], measure) ||
+    (mainMeasures.includes(measure) && runs.some((run) => typeof value(run, measure) === 'number')));
+  if (!keys.length) return;
+  addRow(made, [[name]], 'group').cells[0].colSpan = two ? 6 : 3;
+  for (const measure of keys) {
+    const values = runs.map((run) => value(run, measure));
+    const unit = unitOf(runs[0], name, measure);
+    const said = (number) => brief(number) + (number === null || number === undefined || !unit ? '' : ' ' + unit);
+    addRow(made, [[words(measure)], [said(values[0]), 'number'], ...(two ? [[said(values[1]), 'number'], apartCell(values, said)] : []),
+      ...runs.map((run) => verdictCell(wanted(run, measure)))]);
+  }
+}
+
 function showMeasures(runs) {
   const two = runs.length > 1;
   const made = table([['measure'], [two ? 'A ' + versionName(runs[0]) : versionName(runs[0]), true],
     ...(two ? [['B ' + versionName(runs[1]), true], ['B \u2212 A', true]] : []), [two ? 'want, A' : 'want'], ...(two ? [['want, B']] : [])]);
-  for (const [name, measures] of Object.entries(runs[0].measures.channels)) {
-    const wanted = (run, measure) => run.wants.find((want) => want.measure === name + '.' + measure);
-    const keys = Object.keys(measures).filter((measure) => allMeasures || mainMeasures.includes(measure) || wanted(runs[0], measure));
-    const moved = runs.some((run) => run.measures.moves.some((move) => move.channel === name) || run.measures.follow[name]);
-    if (!moved && !allMeasures) continue;
-    addRow(made, [[name]], 'group').cells[0].colSpan = two ? 6 : 3;
-    for (const measure of keys) {
-      const values = runs.map((run) => run.measures.channels[name] && run.measures.channels[name][measure]);
-      const unit = unitOf(runs[0], name, measure);
-      const said = (value) => brief(value) + (value === null || value === undefined || !unit ? '' : ' ' + unit);
-      const apart = two ? apartCell(values, said) : [];
-      addRow(made, [[words(measure)], [said(values[0]), 'number'], ...(two ? [[said(values[1]), 'number'], apart] : []),
-        ...runs.map((run) => verdictCell(wanted(run, measure)))]);
-    }
+  for (const name of Object.keys(runs[0].measures.channels)) {
+    const moved = runs.some((run) => run.measures.channels[name] && run.measures.channels[name].travelled > 0);
+    if (moved || allMeasures) addMeasures(made, runs, name, (run) => run.measures.channels[name]);
   }
+  if (runs[0].measures.camera.top_turn_speed !== undefined) addMeasures(made, runs, 'camera', (run) => run.measures.camera);
   for (const name of Object.keys(runs[0].measures.layers)) addShake(made, runs, name);
   const more = element('button', '', allMeasures ? 'Show the main measures' : 'Show all measures');
   more.type = 'button';
