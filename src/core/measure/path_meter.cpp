@@ -17,8 +17,6 @@ namespace {
 
 /// Of a larger number, what rounding can make of nothing.
 constexpr double way_rounding = 1e-12;
-/// Of the largest so far: what lies below it at both ends of a stretch is no largest in between.
-constexpr double near_the_top = 0.5;
 /// Beside a place where a curve stands upright nothing has a bound.
 bool all_finite(double a, double b) noexcept { return std::isfinite(a) && std::isfinite(b); }
 
@@ -297,6 +295,18 @@ void PathMeter::note_speed(const Stretch& stretch, const Output& a, const Output
 void PathMeter::add_moving_time(const Stretch& stretch, double from, double speed_from, double to, double speed_to) {
   // It moves while it would cross all that it has gone through in a hundred seconds.
   constexpr double least = 0.01; // 1/s
+  // Mostly it is plain from the ends alone, whatever the span was meanwhile.
+  Components widest{}, narrowest{};
+  for (std::size_t i = 0; i < components_; ++i) {
+    widest[i] = sums_.highest[i].value - sums_.lowest[i].value;
+    narrowest[i] = before_[i].high - before_[i].low;
+  }
+  const double most = least * length_of(widest), fewest = least * length_of(narrowest);
+  if (speed_from > most && speed_to > most) {
+    sums_.moving_time += to - from;
+    return;
+  }
+  if (speed_from < fewest && speed_to < fewest) return;
   const auto excess = [&](double speed, double u, const Output& now) {
     const double finite = std::isfinite(speed) ? speed : std::numeric_limits<double>::max();
     return finite - least * span_until(stretch, u, now);
@@ -331,7 +341,10 @@ void PathMeter::note_push(const Stretch& stretch, const Output& a, const Output&
   if (std::isfinite(at_from)) keep_peak(sums_.top_acceleration, at_from, stretch.time + stretch.from);
   if (std::isfinite(at_to)) keep_peak(sums_.top_acceleration, at_to, stretch.time + stretch.to);
   sums_.unbounded_acceleration = sums_.unbounded_acceleration || !all_finite(at_from, at_to);
-  if (!all_finite(at_from, at_to) || std::max(at_from, at_to) < near_the_top * sums_.top_acceleration->value) return;
+  if (!all_finite(at_from, at_to)) return;
+  // Between the ends it can be more by what it changes at most; of half a wave the ends tell too little.
+  const double dt = stretch.to - stretch.from, change = std::max(jerk_of(a), jerk_of(b)) * dt;
+  if (std::max(at_from, at_to) + change < sums_.top_acceleration->value) return;
   const auto pushing = [&](double u) { return push_up(at(stretch, u)); };
   const auto look_between = [&](double low, double at_low, double high, double at_high) {
     if (!(at_low > 0.0 && at_high < 0.0) || !all_finite(at_low, at_high)) return;
@@ -349,12 +362,15 @@ void PathMeter::note_jerk(const Stretch& stretch, const Output& a, const Output&
   if (std::isfinite(at_from)) keep_peak(sums_.top_jerk, at_from, stretch.time + stretch.from);
   if (std::isfinite(at_to)) keep_peak(sums_.top_jerk, at_to, stretch.time + stretch.to);
   if (!all_finite(at_from, at_to)) return;
-  const double at_ends = std::max(at_from, at_to), least = near_the_top * sums_.top_jerk->value;
-  Components change{};
-  for (std::size_t i = 0; i < components_; ++i) change[i] = b[i].jerk - a[i].jerk;
-  constexpr double much = 0.25; // of what it is: a stretch may be half a wave of it
-  const auto at_middle = [&] { return jerk_of(at(stretch, std::midpoint(stretch.from, stretch.to))); };
-  if (at_ends < least && (length_of(change) < much * at_ends || at_middle() < least)) return;
+  // What it changes by, and what it is on average, tell whether it can be more between the ends.
+  const double dt = stretch.to - stretch.from;
+  Components change{}, mean{};
+  for (std::size_t i = 0; i < components_; ++i) {
+    change[i] = b[i].jerk - a[i].jerk;
+    mean[i] = (b[i].push - a[i].push) / dt;
+  }
+  const double most = std::max(std::max(at_from, at_to) + length_of(change), 2.0 * length_of(mean));
+  if (most < sums_.top_jerk->value) return;
   // Where it is largest is found among a few places first.
   constexpr int looks = 8;
   const double step = (stretch.to - stretch.from) / looks;
