@@ -99,6 +99,16 @@ TEST(PathMeasures, WhatGoesFrameByFrameHasNoAcceleration) {
   EXPECT_FALSE(path.top_acceleration || path.top_jerk || path.top_speed_jump || path.top_acceleration_jump);
 }
 
+TEST(PathMeasures, OfEqualPeaksTheFirstIsTold) {
+  // Each of two repetitions goes equally far beyond; where frames fall must not decide which.
+  for (const double fps : {24.0, 30.0, 60.0, 1000.0}) {
+    const PathSummary path =
+        path_of(pressed_feel("kind = \"ease\", duration = 0.2, curve = \"out elastic\", repeat = 2",
+                             "{ at = 0.5, press = \"c\" }", "", fps));
+    EXPECT_NEAR(path.highest[0].at, 0.5 + 0.2 * 0.134704425, 1e-7) << fps;
+  }
+}
+
 TEST(PathMeasures, ABentWayIsAsLongAsItIs) {
   // Two components of an eased move by a sine's quarters: a quarter of a circle.
   const Feel feel = feel_from(

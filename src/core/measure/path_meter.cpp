@@ -246,12 +246,14 @@ void PathMeter::follow_smooth(const Stretch& stretch, const Output& a, const Out
 }
 
 void PathMeter::note_value(std::size_t i, double value, double at) {
-  if (value < sums_.lowest[i].value) sums_.lowest[i] = {value, at};
-  if (value > sums_.highest[i].value) sums_.highest[i] = {value, at};
+  // Of equal peaks the first is told.
+  const double noise =
+      way_rounding * std::max({std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value), std::fabs(value)});
+  if (value < sums_.lowest[i].value - noise) sums_.lowest[i] = {value, at};
+  if (value > sums_.highest[i].value + noise) sums_.highest[i] = {value, at};
   // A way back counts once it is a thousandth of how far it has gone in all; less is the ring of what has come to rest.
   constexpr double least = 1e-3;
   const double width = sums_.highest[i].value - sums_.lowest[i].value, back = value - turned_at_[i];
-  const double noise = way_rounding * std::max(std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value));
   if (back * direction_[i] > 0.0) {
     turned_at_[i] = value;
   } else if (std::fabs(back) > std::max(least * width, noise)) {
@@ -374,18 +376,22 @@ void PathMeter::note_jerk(const Stretch& stretch, const Output& a, const Output&
   // Where it is largest is found among a few places first.
   constexpr int looks = 8;
   const double step = (stretch.to - stretch.from) / looks;
-  int best = 0;
+  int best = at_to > at_from ? looks : 0;
   double largest = std::max(at_from, at_to);
   for (int k = 1; k < looks; ++k)
     if (const double there = jerk_of(at(stretch, stretch.from + k * step)); there > largest) {
       largest = there;
       best = k;
     }
-  if (best == 0) return;
+  // Just inside an end that is the largest of them it is seen whether it rises still.
+  constexpr double inside = 1e-3;
+  if ((best == 0 || best == looks)
+      && !(jerk_of(at(stretch, stretch.from + (best == 0 ? inside : looks - inside) * step)) > largest))
+    return;
   constexpr int bits = 26; // of where it is: twice as many of how large
-  const auto [u, less] =
-      boost::math::tools::brent_find_minima([&](double at_u) { return -jerk_of(at(stretch, at_u)); },
-                                            stretch.from + (best - 1) * step, stretch.from + (best + 1) * step, bits);
+  const auto [u, less] = boost::math::tools::brent_find_minima([&](double at_u) { return -jerk_of(at(stretch, at_u)); },
+                                                               stretch.from + std::max(best - 1, 0) * step,
+                                                               stretch.from + std::min(best + 1, looks) * step, bits);
   if (std::isfinite(less)) keep_peak(sums_.top_jerk, -less, stretch.time + u);
 }
 
