@@ -34,6 +34,27 @@ TEST(OwnCauses, AreThoseThatConcernTheChannel) {
   EXPECT_EQ(causes["d"], "press two"); // what is behind a helper that jumps is a move like any other
 }
 
+TEST(OwnCauses, BehindAHelperThatJumpsAMoveSettlesAsItsMotionDoes) {
+  const auto settling = [](const std::string& how, double fps) {
+    const Feel feel = feel_from(
+        "[channel.helper]\nrest = 0\nmotion = { kind = \"cut\" }\n[channel.d]\nrest = 0\nmotion = { kind = \"spring\", "
+        "frequency = 2, damping_ratio = 1 }\n"
+        + how + "[control.c]\nkind = \"hold\"\npose = \"h\"\n[take.t]\nlength = 3\nclock = { fps = "
+        + std::to_string(fps) + " }\ncues = [{ at = 0.5, press = \"c\" }, { at = 2, press = \"c\" }]\n");
+    const TakeMeasures measures = play_measures(feel);
+    for (const Move& move : measures.moves)
+      if (feel.channels[move.channel].name == "d") return move.settling_time;
+    return std::optional<double>();
+  };
+  for (const double fps : {24.0, 60.0, 1000.0}) {
+    const auto led = settling("formula = \"3 * helper\"\n[pose.h]\nhelper = 1\n", fps);
+    const auto direct = settling("[pose.h]\nd = 3\n", fps);
+    ASSERT_TRUE(led && direct) << fps;
+    EXPECT_GE(*led, *direct) << fps; // a formula sees the jump within a frame
+    EXPECT_LE(*led, *direct + 1 / fps) << fps;
+  }
+}
+
 TEST(OwnCauses, NoMoveIsWithoutOne) {
   int moves = 0;
   for (std::uint64_t seed = 1; seed <= 300; ++seed) {

@@ -29,27 +29,35 @@ bool at_most(double value, double bound) noexcept {
   return value - bound <= want_tolerance * std::max(std::fabs(value), std::fabs(bound));
 }
 
+/// A measure that is wanted: of what it is, and what was found.
+struct Wanted {
+  std::string owner, unit;
+  std::optional<double> value;
+};
+Wanted find(const Want& want, const Feel& feel, const TakeMeasures& measures) {
+  if (want.shake)
+    return {feel.shakes[*want.shake].name, shake_measure_unit(feel, *want.shake, want.measure),
+            shake_measure(feel, measures, *want.shake, want.measure)};
+  if (want.is_of_camera)
+    return {std::string(camera_name), camera_measure_unit(feel, want.measure), camera_measure(measures, want.measure)};
+  const Channel& channel = feel.channels[want.channel];
+  return {channel.name, channel_measure_unit(channel, want.measure),
+          channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least)};
+}
+
 } // namespace
 
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
-  const Channel& channel = feel.channels[want.channel];
   WantVerdict verdict;
   verdict.rule = want.rule;
   verdict.limit = want.bound;
   if (want.rule == WantRule::near) verdict.within = want.within;
-  verdict.measure = (want.shake          ? feel.shakes[*want.shake].name
-                     : want.is_of_camera ? std::string(camera_name)
-                                         : channel.name)
-                    + "." + want.measure;
-  verdict.unit = want.shake          ? shake_measure_unit(feel, *want.shake, want.measure)
-                 : want.is_of_camera ? camera_measure_unit(feel, want.measure)
-                                     : channel_measure_unit(channel, want.measure);
+  Wanted wanted = find(want, feel, measures);
+  verdict.measure = std::move(wanted.owner) + "." + want.measure;
+  verdict.value = wanted.value;
+  verdict.unit = std::move(wanted.unit);
   if (verdict.unit == "1") verdict.unit.clear();
   const std::string unit = verdict.unit.empty() ? "" : " " + printable(verdict.unit, 20);
-  verdict.value = want.shake ? shake_measure(feel, measures, *want.shake, want.measure)
-                  : want.is_of_camera
-                      ? camera_measure(measures, want.measure)
-                      : channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least);
   switch (want.rule) {
   case WantRule::at_most:
     verdict.bound = fmt::format("at most {}{}", concise(want.bound, 6), unit);

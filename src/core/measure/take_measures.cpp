@@ -126,12 +126,6 @@ std::optional<std::size_t> lone_step(const ChannelBlock& columns, std::size_t co
   return step;
 }
 
-bool columns_stand(const ChannelBlock& columns, std::size_t components) noexcept {
-  for (std::size_t i = 0; i < components; ++i)
-    if (columns.component[i].moves()) return false;
-  return true;
-}
-
 /// True if a goal moves in the last frame of a block.
 bool runs_at_end(const ChannelBlock& columns, std::size_t components) noexcept {
   for (std::size_t i = 0; i < components; ++i) {
@@ -163,8 +157,7 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
   // A turn has been found inside the frame before, unless what is drawn is told frame by frame only.
   const bool begins = columns.moved && (!columns.turned || columns.component[0].drawn);
   if (!runs_at_once && !begins) return;
-  Components output{};
-  for (std::size_t i = 0; i < components; ++i) output[i] = columns.component[i].smooth[0];
+  const Components output = first_values(columns, components);
   if (runs_at_once && !columns.moved)
     leave_move(c, since_start(c, block.first), output);
   else
@@ -180,7 +173,6 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
 
 /// True if a formula of the channel reads one that a cut or a delay moves in this block.
 bool MeasureSink::reads_what_jumps(const Block& block, std::size_t c) const {
-  if (columns_stand(block.channels[c], scene_.feel->channels[c].components)) return false;
   for (const GoalSource& source : goal_sources(*scene_.feel, c))
     for (const std::size_t read : source.kind == GoalSource::Kind::formula ? source.reads : std::vector<std::size_t>{})
       for (std::size_t i = 0; i < scene_.feel->channels[read].components; ++i) {
@@ -251,19 +243,15 @@ void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row,
   }
   const double time = scene_.clock.time(frame), dt = scene_.clock.dt(frame);
   const RowMotion motion = motion_of(block, c, row);
-  if (stands) {
-    watch.path.stand(states, time);
-    if (places_camera_[c] != 0 && watch.path.has_jumped()) jumps_[row] = 1;
-  }
+  if (stands) watch.path.stand(states, time);
   const bool has_path = !stands && !(motion.may_fade && watch.path.fades(motion.end, motion.end_rate, time, dt));
   const bool has_limits = watch.limits.has_limits(), is_at_rest = stands && !is_followed && !ends_here;
   if (is_at_rest && has_limits) watch.limits.follow_standing(states, dt);
   const bool is_watched = !is_at_rest && (is_followed || ends_here || has_limits);
-  if (!has_path && !is_watched) return;
-  const ChannelFrame& inside = watch.frames.at(row);
-  if (has_path) watch.path.follow(inside, time, motion.goes_on);
+  const ChannelFrame* const inside = has_path || is_watched ? &watch.frames.at(row) : nullptr;
+  if (has_path) watch.path.follow(*inside, time, motion.goes_on);
   if (places_camera_[c] != 0 && watch.path.has_jumped()) jumps_[row] = 1;
-  if (is_watched) follow_frame(c, frame, inside, ends_here ? *run : unbounded);
+  if (is_watched) follow_frame(c, frame, *inside, ends_here ? *run : unbounded);
 }
 
 /// How a channel moves from a row to the next.

@@ -62,10 +62,10 @@ public:
   /// Where the base is at `time`, at or after the last run_bases().
   double base_at(std::size_t control, double time) const noexcept;
 
-  /// Controls of which a press changed nothing, by their rule, since this was last asked.
   /// True while a stick drives its base, and where counts of a pointer have come since forget_counts().
   bool is_pushed(std::size_t control) const noexcept;
   void forget_counts() noexcept;
+  /// Controls of which a press changed nothing, by their rule, since this was last asked.
   std::vector<std::size_t> take_lost_presses() { return std::exchange(lost_presses_, {}); }
 
   /// 1 while the control is held.
