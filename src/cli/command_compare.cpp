@@ -161,7 +161,7 @@ private:
           play_contender(names_[k], feels_[k].feel, *take_named(feels_[k], take), io::scratch_shelf()));
     auto channels = shared_channels(contenders);
     std::erase_if(channels, [&](const SharedChannel& channel) { return !is_wanted(options_.only, channel.name); });
-    const CompareReport report{&contenders, &channels, feels_.front().name};
+    const CompareReport report{&contenders, &channels, feels_.front().name, options_.only};
     const std::string json = compare_json(report);
     const std::string stem = options_.out + "/compare." + take;
     std::vector<std::string> written;

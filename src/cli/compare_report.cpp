@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "cli/move_table.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
 #include "core/measure/camera_measures.hpp"
@@ -127,6 +128,7 @@ std::vector<NamedRow> shake_rows(const CompareReport& report, std::size_t shake)
 std::vector<NamedRow> camera_rows(const CompareReport& report) {
   const Feel& first = *report.contenders->front().feel;
   std::vector<NamedRow> rows;
+  if (!report.only.empty()) return rows;
   for (const std::string& name : camera_measure_names(first)) {
     NamedRow row{name, camera_measure_unit(first, name), camera_measure_facts(name), {}};
     for (const Contender& one : *report.contenders) row.values.push_back(camera_measure(one.measures, name));
@@ -190,10 +192,12 @@ std::string compare_text(const CompareReport& report) {
   for (const NamedRow& row : camera_rows(report))
     add(std::string(camera_name), row.name, row.unit, row.values, *row.measure, unseen(*row.measure, 0.0));
   const Contender& first = report.contenders->front();
-  for (std::size_t shake = 0; shake < first.feel->shakes.size(); ++shake)
+  for (std::size_t shake = 0; shake < first.feel->shakes.size(); ++shake) {
+    if (!shakes_wanted(*first.feel, shake, report.only)) continue;
     for (const NamedRow& row : shake_rows(report, shake))
       add("shake " + first.feel->shakes[shake].name, row.name, row.unit, row.values, *row.measure,
           unseen(*row.measure, 0.0));
+  }
   if (any) out += table.text() + "  * best in its row; in brackets the change from the first\n";
   const auto sentences = sentences_of(report);
   for (const std::string& sentence : sentences) out += "  " + sentence + "\n";
@@ -217,6 +221,7 @@ void write_camera_and_layers(io::JsonWriter& json, const CompareReport& report) 
   json.end_object().key("layers").begin_object();
   const Contender& base = report.contenders->front();
   for (std::size_t shake = 0; shake < base.feel->shakes.size(); ++shake) {
+    if (!shakes_wanted(*base.feel, shake, report.only)) continue;
     json.key(base.feel->shakes[shake].name).begin_object();
     for (const NamedRow& row : shake_rows(report, shake)) {
       json.key(row.name).begin_object().key("values").begin_array();

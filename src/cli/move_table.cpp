@@ -87,6 +87,13 @@ bool is_wanted(const std::vector<std::string>& only, const std::string& name) {
   return only.empty() || std::find(only.begin(), only.end(), name) != only.end();
 }
 
+bool shakes_wanted(const Feel& feel, std::size_t shake, const std::vector<std::string>& only) {
+  const auto& targets = feel.shakes[shake].targets;
+  return only.empty() || std::any_of(targets.begin(), targets.end(), [&](const auto& target) {
+           return is_wanted(only, feel.channels[target.component.channel].name);
+         });
+}
+
 std::string move_table(const Feel& feel, const TakeMeasures& measures, const std::vector<std::string>& only) {
   // As long as all fit on a screen, each has its line.
   constexpr std::size_t most_lines = 20, many = 4;

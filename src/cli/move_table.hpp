@@ -13,5 +13,7 @@ std::string move_table(const Feel& feel, const TakeMeasures& measures, const std
 
 /// True if a channel is to be told of. \param only by name; empty: all.
 bool is_wanted(const std::vector<std::string>& only, const std::string& name);
+/// True if a shake is to be told of: it shakes a channel that is.
+bool shakes_wanted(const Feel& feel, std::size_t shake, const std::vector<std::string>& only);
 
 } // namespace stasis::cli

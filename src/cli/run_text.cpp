@@ -20,8 +20,8 @@ std::string way_text(const Channel& channel, const PathSummary& path) {
   std::string out = fmt::format("  {} goes ", channel.name);
   if (path.travelled == 0.0) return fmt::format("  {} stays where it is\n", channel.name);
   for (std::size_t i = 0; i < channel.components; ++i)
-    out +=
-        fmt::format("{}{} to {}", i > 0 ? ", " : "", readable(path.lowest[i].value), readable(path.highest[i].value));
+    out += fmt::format("{}{} to {}", channel.components > 1 ? fmt::format("{}{} ", i > 0 ? ", " : "", "xyz"[i]) : "",
+                       readable(path.lowest[i].value), readable(path.highest[i].value));
   out +=
       fmt::format("{}, {} in all, at up to {} ({} s)", unit.empty() ? "" : " " + unit, size_text(path.travelled, unit),
                   size_text(path.top_speed.value, unit.empty() ? "/s" : unit + "/s"), readable(path.top_speed.at));
@@ -196,8 +196,9 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
     if (feel.channels[c].is_placed) out += placed_text(feel, feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
-  out += camera_text(feel, measures.camera);
-  for (std::size_t s = 0; s < feel.shakes.size(); ++s) out += shake_text(feel, s, measures.shakes[s]);
+  if (only.empty()) out += camera_text(feel, measures.camera);
+  for (std::size_t s = 0; s < feel.shakes.size(); ++s)
+    if (shakes_wanted(feel, s, only)) out += shake_text(feel, s, measures.shakes[s]);
   constexpr std::size_t most_notes = 12;
   for (std::size_t i = 0; i < measures.notes.size() && i < most_notes; ++i)
     out += fmt::format("  note: {}\n", measures.notes[i]);

@@ -80,6 +80,11 @@ TEST(Readable, OnlyNarrowsTableAndSentences) {
   ASSERT_EQ(compared.status, 0) << compared.err;
   EXPECT_EQ(compared.out.find("yaw"), std::string::npos) << compared.out;
   EXPECT_NE(compared.out.find("lift"), std::string::npos);
+  const Ended demo = run_program(folder, {"demo", "demo", "--figure", "none"});
+  const Ended one = run_program(folder, {"compare", "demo/otter.toml", "--variant", "heavy", "--only", "fov", "--take",
+                                         "approach", "--figure", "none"});
+  ASSERT_EQ(one.status, 0) << one.err << demo.err;
+  EXPECT_EQ(one.out.find("camera"), std::string::npos) << one.out;
 }
 
 constexpr const char* handovers = R"([channel.fov]

@@ -26,7 +26,7 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   }
   want.channel = channel.value_or(0);
   want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
-  const std::string_view kind = want.shake ? "shake" : want.is_of_camera ? "camera" : "channel";
+  const std::string_view kind = want.shake ? "a shake" : want.is_of_camera ? "the camera" : "a channel";
   const auto known = want.shake          ? reading.vocabulary.of_shake(reading.feel, *want.shake)
                      : want.is_of_camera ? reading.vocabulary.of_camera(reading.feel)
                                          : reading.vocabulary.of_channel(reading.feel.channels[*channel]);
@@ -40,13 +40,13 @@ bool resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   for (const std::string& name : known)
     if (name == want.measure) return true;
   if (want.measure.empty()) {
-    reader.report("feel.unknown_measure", "measure", fmt::format("\"{}\" names a {} and no measure of it", owner, kind),
+    reader.report("feel.unknown_measure", "measure", fmt::format("\"{}\" names {} and no measure of it", owner, kind),
                   fmt::format("Write {}.{}, or another of {}.", owner, views.front(), listed(views, "or")));
     return false;
   }
   const auto close = nearest(want.measure, views);
   reader.report("feel.unknown_measure", "measure",
-                fmt::format("there is no measure \"{}\" of a {}", printable(want.measure, 60), kind),
+                fmt::format("there is no measure \"{}\" of {}", printable(want.measure, 60), kind),
                 close ? fmt::format("Did you mean {}.{}?", owner, *close) : fmt::format("Known: {}.", listed(views)));
   return false;
 }
