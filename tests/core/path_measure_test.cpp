@@ -99,6 +99,32 @@ TEST(PathMeasures, WhatGoesFrameByFrameHasNoAcceleration) {
   EXPECT_FALSE(path.top_acceleration || path.top_jerk || path.top_speed_jump || path.top_acceleration_jump);
 }
 
+TEST(PathMeasures, WhatOnlyWaitsDoesNotMove) {
+  // A delayed ease before a spring, never held until it sets off: the chain's own rounding is all that there is.
+  for (const double fps : {12.0, 15.0, 24.0, 30.0, 60.0, 90.0, 144.0, 250.0, 333.0, 1000.0}) {
+    const PathSummary path = path_of(feel_from(fmt::format(R"([channel.a]
+rest = 4.8
+range = [0.5, 8]
+[pose.p]
+a = 7.99
+[pose.p.entering]
+a = {{ kind = "stages", stages = [{{ kind = "delay", delay = 0.1 }}, {{ kind = "ease", duration = 0.6881019019193388, curve = "out sine", delay = 0.25354121442879146, handover = "carry" }}, {{ kind = "spring", frequency = 2.3850573936211488, damping_ratio = 1.8799257475937137, resist = "gap" }}] }}
+[pose.p.leaving]
+a = {{ kind = "delay", delay = 0.44157950872207874 }}
+[control.c]
+kind = "hold"
+pose = "p"
+[take.t]
+length = 3.566
+clock = {{ fps = {} }}
+cues = [{{ at = 0.346, press = "c" }}, {{ at = 0.646, cancel = "c" }}, {{ at = 0.846, press = "c" }}, {{ at = 0.971, cancel = "c" }}]
+)",
+                                                           fps)));
+    EXPECT_EQ(path.moving_time, 0.0) << fps;
+    EXPECT_EQ(path.top_speed.value, 0.0) << fps;
+  }
+}
+
 TEST(PathMeasures, OfEqualPeaksTheFirstIsTold) {
   // Each of two repetitions goes equally far beyond; where frames fall must not decide which.
   for (const double fps : {24.0, 30.0, 60.0, 1000.0}) {

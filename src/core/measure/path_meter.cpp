@@ -264,7 +264,12 @@ void PathMeter::note_value(std::size_t i, double value, double at) {
 }
 
 void PathMeter::note_speed(const Stretch& stretch, const Output& a, const Output& b) {
-  const double at_from = speed_of(a), at_to = speed_of(b);
+  // A move that waits has a speed of rounding; nothing goes so slowly.
+  double size = 0.0;
+  for (std::size_t i = 0; i < components_; ++i)
+    size = std::max({size, std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value)});
+  const auto without_noise = [&](double speed) { return speed <= way_rounding * size ? 0.0 : speed; };
+  const double at_from = without_noise(speed_of(a)), at_to = without_noise(speed_of(b));
   sums_.unbounded_speed = sums_.unbounded_speed || !all_finite(at_from, at_to);
   // Beside what has no bound only what is drawn on a frame is told.
   const auto note = [&](double speed, double u) {
