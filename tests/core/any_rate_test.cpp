@@ -133,9 +133,12 @@ std::uint64_t first_seed() {
   return asked != nullptr ? std::strtoull(asked, nullptr, 10) : 1;
 }
 
-void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual) {
-  for (int n = 0; n < feels_to_try(usual); ++n) {
-    const std::uint64_t seed = first_seed() + static_cast<std::uint64_t>(n);
+/// \param found seeds that once failed, tried as well.
+void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual,
+                                 const std::vector<std::uint64_t>& found = {}) {
+  std::vector<std::uint64_t> seeds = found;
+  for (int n = 0; n < feels_to_try(usual); ++n) seeds.push_back(first_seed() + static_cast<std::uint64_t>(n));
+  for (const std::uint64_t seed : seeds) {
     FeelMaker maker(seed, kinds);
     const RandomFeel made = maker.make();
     const Feel feel = test::feel_from(made.text);
@@ -192,7 +195,10 @@ void expect_the_same_at_any_rate(const test::FeelKinds& kinds, int usual) {
 
 // Rule F4.
 TEST(AnyRate, MovesAreTheSame) { expect_the_same_at_any_rate({.tracks = false, .shakes = false}, 50); }
-TEST(AnyRate, FollowersAreTheSame) { expect_the_same_at_any_rate({.shakes = false}, 60); }
+TEST(AnyRate, FollowersAreTheSame) {
+  constexpr std::uint64_t runs_on_within_a_frame = 81029; // just after an over-damped spring has come into its band
+  expect_the_same_at_any_rate({.shakes = false}, 60, {runs_on_within_a_frame});
+}
 TEST(AnyRate, ShakesAreTheSame) { expect_the_same_at_any_rate({}, 25); }
 
 } // namespace

@@ -192,6 +192,7 @@ MoveTracker::Sample MoveTracker::sample(const ChannelFrame& frame, double u, Sid
 
 void MoveTracker::follow(const ChannelFrame& frame, double since_start, double from, double until) {
   followed_ = true;
+  followed_until_ = until;
   if (negligible_ || calm_) return;
   turn_ = frame.turn_after(from);
   if (turn_ && *turn_ > until) turn_.reset();
@@ -432,9 +433,13 @@ void MoveTracker::note_sideways(const ChannelFrame& frame, double from, const Sa
 
 bool MoveTracker::strays_later(const ChannelFrame& frame) const {
   if (frame.awaits) return true;
+  // Where the goal runs on within the frame, the piece until then tells what would have come.
+  const double end = std::min(frame.dt, followed_until_);
   Components bound{};
-  for (std::size_t i = 0; i < channel_.components; ++i) bound[i] = outlook_at_end(frame.last(i)).stray;
+  for (std::size_t i = 0; i < channel_.components; ++i)
+    bound[i] = outlook_at_end(frame.piece_at(i, end, Side::before)).stray;
   if (length_of(bound) <= length_ * std::min(1.0 - band_low_, band_high_ - 1.0)) return false;
+  if (end < frame.dt) return true;  // what lies beyond is another goal's
   if (goes_by_frames_) return true; // not a bound: worked out to its end
   constexpr int looks = 64;
   double ahead = 0.0;

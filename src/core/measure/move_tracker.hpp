@@ -109,6 +109,7 @@ private:
   double largest_progress_ = 1.0;
   std::optional<double> tenth_, ninetieth_;
   bool followed_ = false;             ///< at least one frame
+  double followed_until_ = unbounded; ///< s into the last frame followed: where its goal runs on, or beyond its end
   bool has_moved_ = false;            ///< it no longer waits where it began
   std::optional<Sample> last_sample_; // where the stretch followed last ends
   bool calm_ = false;
