@@ -132,9 +132,9 @@ TEST(Stick, PiecesAddUpAndEndsDoNotWind) {
 }
 
 TEST(Stick, DeadBandStartsEvenly) {
-  EXPECT_EQ(beyond_dead_band(0.1, 0.1), 0.0);
-  EXPECT_NEAR(beyond_dead_band(0.55, 0.1), 0.5, 1e-12);
-  EXPECT_EQ(beyond_dead_band(-1.0, 0.1), -1.0);
+  EXPECT_EQ(response_to(0.1, {.dead_band = 0.1}), 0.0);
+  EXPECT_NEAR(response_to(0.55, {.dead_band = 0.1}), 0.5, 1e-12);
+  EXPECT_EQ(response_to(-1.0, {.dead_band = 0.1}), -1.0);
 }
 
 std::string stick_feel(const std::string& more, double fps) {

@@ -75,13 +75,6 @@ void warn_of_controls(const Feel& feel, std::vector<Warning>& out) {
                                    feel.controls[a].name, feel.controls[b].name, feel.channels[*channel].name),
                        {}});
     }
-  for (const Switch& one : feel.switches)
-    if (one.enter == one.leave)
-      out.push_back({"switch_without_gap",
-                     one.name,
-                     {},
-                     fmt::format("{} is entered and left at the same {}", one.name, concise(one.enter)),
-                     {}});
   for (const NamedMotion& named : feel.motions) {
     const Ease* ease = std::get_if<Ease>(&named.motion);
     if (ease == nullptr || ease->handover != Handover::carry) continue;
@@ -96,6 +89,26 @@ void warn_of_controls(const Feel& feel, std::vector<Warning>& out) {
                        "move is a smoothstep instead",
                        named.name, std::isfinite(slope) ? readable(slope) : "without bound"),
            {}});
+  }
+}
+
+void warn_of_controls(const Feel& feel, const Take& take, std::vector<Warning>& out) {
+  std::vector<std::size_t> told;
+  for (const Cue& cue : take.cues) {
+    if (cue.action != CueAction::press) continue;
+    const Control& control = feel.controls[cue.control];
+    const CueAction worked_by = facts_of(control).moved_by;
+    if (worked_by != CueAction::stick && worked_by != CueAction::pointer) continue;
+    const bool is_asked = std::any_of(feel.controls.begin(), feel.controls.end(),
+                                      [&](const Control& other) { return other.unless == cue.control; });
+    if (is_asked || std::find(told.begin(), told.end(), cue.control) != told.end()) continue;
+    told.push_back(cue.control);
+    out.push_back({"press_without_effect",
+                   control.name,
+                   take.name,
+                   fmt::format("{} is pressed at {} s, but it is worked by {}: a press does nothing", control.name,
+                               concise(cue.at), name_of(worked_by)),
+                   {}});
   }
 }
 

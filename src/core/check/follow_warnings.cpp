@@ -15,8 +15,20 @@ void add_about(std::vector<Warning>& out, std::string code, const std::string& a
   out.push_back({std::move(code), about, std::move(take), std::move(message), {}});
 }
 
-void warn_of_lead(const Channel& channel, std::vector<Warning>& out) {
+/// \returns true if the track is a recording that does not say which way its subject looks.
+bool is_without_heading(const Track& track) {
+  const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track.path);
+  return recorded != nullptr && (*recorded)->facing.size() == 0;
+}
+
+void warn_of_lead(const Feel& feel, const Channel& channel, std::vector<Warning>& out) {
   const Lead& lead = channel.follow->lead;
+  const Track& track = feel.tracks[channel.follow->track];
+  if (lead.by == Lead::By::forward_speed && lead.amount != 0.0 && is_without_heading(track))
+    add_about(out, "lead_without_heading", channel.name,
+              fmt::format("{} looks ahead by the forward speed of {}, which does not say where it looks: all of its "
+                          "speed counts as forward, sideways and backwards too",
+                          channel.name, track.name));
   if (lead.by == Lead::By::velocity && lead.amount != 0.0 && !lead.motion && std::isinf(lead.longest))
     add_about(
         out, "raw_lead", channel.name,
@@ -67,7 +79,7 @@ void warn_of_following(const Feel& feel, std::vector<Warning>& out) {
   for (const Channel& channel : feel.channels) {
     if (channel.snap) warn_of_grid(feel, channel, out);
     if (!channel.follow) continue;
-    warn_of_lead(channel, out);
+    warn_of_lead(feel, channel, out);
     for (const auto& track : {std::optional(channel.follow->track), channel.follow->second})
       if (track && feel.tracks[*track].in == TrackPlace::about_camera)
         add_about(out, "goal_feeds_back", channel.name,
@@ -83,14 +95,16 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
     if (!channel.follow) continue;
     const FollowSummary& follow = measures.channels[c].follow;
     const Track& track = feel.tracks[played_track(take, channel.follow->track)];
-    if (follow.time_outside_picture.value_or(0.0) > 0.0)
+    // An eye that goes a recorded way is no subject of its own picture.
+    const bool is_eye = feel.picture.position == c;
+    if (!is_eye && follow.time_outside_picture.value_or(0.0) > 0.0)
       add_about(out, "out_of_picture", channel.name,
                 fmt::format("what {} follows is out of the picture for {} s, farthest ({} % from the middle, 100 is "
                             "the edge) at {} s",
                             channel.name, readable(*follow.time_outside_picture),
                             readable(follow.framing_error.value_or(100.0)), readable(follow.worst_framing_at)),
                 take.name);
-    if (follow.inside_time.value_or(0.0) > 0.0)
+    if (!is_eye && follow.inside_time.value_or(0.0) > 0.0)
       add_about(out, "inside_subject", channel.name,
                 fmt::format("the eye is inside what {} follows for {} s, {} {} deep", channel.name,
                             readable(*follow.inside_time), readable(-follow.nearest.value_or(0.0)),

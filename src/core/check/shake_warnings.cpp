@@ -36,19 +36,51 @@ void warn_of_frame_rules(const Shake& shake, std::vector<Warning>& out) {
   if (std::holds_alternative<FrameWave>(shake.wave))
     warn_of(out, "shake_per_frame", shake, fmt::format("{} takes a fresh random value on each frame", shake.name));
   if (shake.decay.kind == Decay::Kind::per_frame) {
-    const double half_life = *half_life_of(shake.decay, shake.decay.at_fps);
+    const Decay& decay = shake.decay;
+    const double half_life = *half_life_of(decay, decay.at_fps);
+    const std::string rule = decay.amount ? fmt::format("loses {} on each frame", concise(*decay.amount))
+                                          : fmt::format("shrinks to {} on each frame", concise(decay.factor));
+    const std::string instead = decay.amount
+                                    ? fmt::format("kind = \"linear\", duration = {}", concise(2.0 * half_life, 6))
+                                    : fmt::format("half_life = {}", concise(half_life, 6));
     warn_of(out, "shake_per_frame", shake,
-            fmt::format("{} shrinks to {} on each frame: half after {} s at {} fps, but after {} s at half that rate. "
-                        "half_life = {} is the same everywhere",
-                        shake.name, concise(shake.decay.factor), readable(half_life), concise(shake.decay.at_fps),
-                        readable(2.0 * half_life), concise(half_life, 6)));
+            fmt::format("{} {}: half after {} s at {} fps, but after {} s at half that rate. {} is the same everywhere",
+                        shake.name, rule, readable(half_life), concise(decay.at_fps), readable(2.0 * half_life),
+                        instead));
+    if (decay.runs_below_zero)
+      warn_of(out, "shake_grows", shake,
+              fmt::format("nothing stops {} at zero: from frame {} after a full hit on it shakes harder and harder",
+                          shake.name, concise(std::ceil(1.0 / *decay.amount))));
   }
+}
+
+/// How far a shake shakes a channel of one component; 0 if not at all.
+double amplitude_on(const Shake& shake, std::size_t channel) {
+  double amplitude = 0.0;
+  for (const ShakeTarget& target : shake.targets)
+    if (target.component.channel == channel) amplitude += target.amplitude;
+  return amplitude;
+}
+
+/// A flat view whose height is shaken and not its width, or the other way round.
+void warn_of_stretching(const Feel& feel, const Shake& shake, std::vector<Warning>& out) {
+  const Picture& picture = feel.picture;
+  if (!picture.height_channel || !picture.width_channel) return;
+  const double height = amplitude_on(shake, *picture.height_channel),
+               width = amplitude_on(shake, *picture.width_channel);
+  if ((height == 0.0) == (width == 0.0)) return;
+  const std::string &shaken = feel.channels[height != 0.0 ? *picture.height_channel : *picture.width_channel].name,
+                    &other = feel.channels[height != 0.0 ? *picture.width_channel : *picture.height_channel].name;
+  warn_of(out, "stretched_picture", shake,
+          fmt::format("{} shakes {} and not {}: the picture is stretched to and fro", shake.name, shaken, other));
 }
 
 } // namespace
 
 void warn_of_shakes(const Feel& feel, std::vector<Warning>& out) {
   for (const Shake& shake : feel.shakes) {
+    if (shake.muted) continue;
+    warn_of_stretching(feel, shake, out);
     warn_of_folding(shake, out);
     warn_of_frame_rules(shake, out);
     if (shake.stacking == Stacking::latest)
@@ -63,6 +95,7 @@ void warn_of_shakes(const Feel& feel, std::vector<Warning>& out) {
 void warn_of_shakes(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out) {
   for (std::size_t s = 0; s < feel.shakes.size() && s < measures.shakes.size(); ++s) {
     const Shake& shake = feel.shakes[s];
+    if (shake.muted) continue;
     for (const ShakePart& part : measures.shakes[s].parts) {
       const Channel& channel = feel.channels[part.component.channel];
       const std::string name = component_name(channel, part.component.component);

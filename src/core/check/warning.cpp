@@ -54,6 +54,22 @@ constexpr std::array kinds{
     WarningKind{"switch_without_gap",
                 "With one threshold for both ways, a value that trembles there flips the view back and forth.",
                 "Leave beyond the threshold at which it enters, by more than the value trembles."},
+    WarningKind{"switch_never_leaves", "A switch whose own pose keeps it in force can never be left again.",
+                "Let the pose leave that channel alone, or send it past the threshold at which it leaves."},
+    WarningKind{"switch_flips", "A view that changes to and fro within half a second flickers.",
+                "Widen the gap between the two thresholds, or look at a channel that trembles less."},
+    WarningKind{"press_without_effect", "A stick or a pointer is not worked by presses.",
+                "Use { stick = \"NAME\", value = 1 } or { pointer = \"NAME\", counts = 100 }."},
+    WarningKind{"unlikely_recording", "Rows so far apart, or so close together, are usually a unit mistaken.",
+                "Give the track its time_unit."},
+    WarningKind{"subject_teleports", "A jump of the subject that counts as motion throws the view across the scene.",
+                "Give the track cut_beyond, a little less than the jump."},
+    WarningKind{"lead_without_heading", "Without a heading all speed is forward speed, so the lead swings about.",
+                "Give the track a column heading, or lead by velocity with `longest` and a motion."},
+    WarningKind{"stretched_picture", "Width and height of a flat view that do not go together stretch the picture.",
+                "Shake and bound both alike; a width that is left out follows the height."},
+    WarningKind{"width_not_kept", "The range ends the distance before the subject has the size that it should keep.",
+                "Widen the range of the distance, or narrow that of the lens."},
     WarningKind{
         "goal_feeds_back",
         "A pointer placed in the camera's own picture moves with the camera: what it does comes back as its goal, "
@@ -96,6 +112,8 @@ constexpr std::array kinds{
     WarningKind{"shake_latest", "A small hit wipes a big one out.", "Use stack = \"largest\", or \"sum\" with a cap."},
     WarningKind{"shake_per_frame", "What is done on each frame is another shake at another frame rate.",
                 "Let it decay by half_life, and use the wave noise or jitter; `stasis explain` gives the equivalent."},
+    WarningKind{"shake_grows", "A strength that is counted down and not stopped at zero grows again below it.",
+                "Leave runs_below_zero out, or take a decay by time."},
     WarningKind{"shake_beyond_margin",
                 "The picture is shaken farther than is drawn beyond its edges, so they are seen.",
                 "Draw more, or shake less."},
@@ -189,6 +207,26 @@ bool is_called_smooth(const Feel& feel, const Move& move) {
   return true;
 }
 
+/// A distance that should follow the lens farther than its range goes.
+void warn_of_kept_width(const Feel& feel, const Channel& channel, const Take& take, const TakeMeasures& measures,
+                        std::vector<Warning>& out) {
+  const PathSummary& lens = measures.channels[*feel.picture.lens_channel].path;
+  const auto [low, high] = channel.range[0];
+  constexpr double rounding = 1e-9;
+  for (const Peak& seen : {lens.lowest[0], lens.highest[0]}) {
+    const std::vector<double> variables(feel.variables.size(), seen.value); // it reads the lens alone
+    const double wished = channel.formula[0]->evaluate(variables);
+    if (wished >= low * (1.0 - rounding) && wished <= high * (1.0 + rounding)) continue;
+    const std::string unit = channel.unit.empty() ? "" : " " + printable(channel.unit, 16);
+    out.push_back(warning("width_not_kept", channel.name,
+                          fmt::format("with the lens at {} the subject keeps its size at {}{}, but {} ends at {}{}",
+                                      readable(seen.value), readable(wished), unit, channel.name,
+                                      concise(wished < low ? low : high), unit),
+                          take.name));
+    return;
+  }
+}
+
 } // namespace
 
 std::span<const WarningKind> warning_kinds() noexcept { return kinds; }
@@ -229,6 +267,8 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
           warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
   warn_of_frames(feel, out);
   warn_of_controls(feel, out);
+  warn_of_switches(feel, out);
+  warn_of_tracks(feel, out);
   warn_of_following(feel, out);
   warn_of_room(feel, out);
   warn_of_shakes(feel, out);
@@ -239,7 +279,14 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
   std::vector<Warning> out;
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
-    if (const double held = measures.channels[c].time_at_limit; held > 0.0)
+    const double held = measures.channels[c].time_at_limit;
+    if (held > 0.0 && channel.tie)
+      out.push_back(warning("stretched_picture", channel.name,
+                            fmt::format("the range of {} holds it back for {} s while {} goes on, so the picture is "
+                                        "stretched",
+                                        channel.name, readable(held), feel.channels[channel.tie->channel].name),
+                            take.name));
+    else if (held > 0.0)
       out.push_back(warning("held_at_limit", channel.name,
                             fmt::format("the range held {} back for {} s", channel.name, readable(held)), take.name));
     std::optional<double> kick;
@@ -251,6 +298,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
         kicker = motion_name(feel, move);
       }
     }
+    if (channel.keeps_width) warn_of_kept_width(feel, channel, take, measures, out);
     if (kick)
       out.push_back(
           warning("start_kick", channel.name,
@@ -266,6 +314,8 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                                         readable(*last->remaining), channel.unit.empty() ? "" : " " + channel.unit),
                             take.name));
   }
+  warn_of_controls(feel, take, out);
+  warn_of_switches(feel, take, measures, out);
   warn_of_camera(feel, take, measures, out);
   warn_of_following(feel, take, measures, out);
   warn_of_room(feel, take, measures, out);

@@ -35,6 +35,13 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
 
 /// What looks wrong with its controls and handovers; a part of warnings_of_feel().
 void warn_of_controls(const Feel& feel, std::vector<Warning>& out);
+/// Presses of what no press works.
+void warn_of_controls(const Feel& feel, const Take& take, std::vector<Warning>& out);
+/// In switch_warnings.cpp.
+void warn_of_switches(const Feel& feel, std::vector<Warning>& out);
+void warn_of_switches(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
+/// Recordings of subjects, in track_warnings.cpp.
+void warn_of_tracks(const Feel& feel, std::vector<Warning>& out);
 
 /// What looks wrong with per-frame rules; a part of warnings_of_feel().
 void warn_of_frames(const Feel& feel, std::vector<Warning>& out);

@@ -115,13 +115,23 @@ void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {
     return;
   }
   const std::string speed =
-      is_logarithmic(channel.space.space)
+      stick.gain_from ? fmt::format("the value of {}{}", target_name(feel, *stick.gain_from),
+                                    is_logarithmic(channel.space.space) ? " in doublings a second" : " a second")
+      : is_logarithmic(channel.space.space)
           ? fmt::format("{} doublings a second", readable(stick.gain))
           : with_unit(feel, stick.target, stick.gain) + (channel.unit.empty() ? " a second" : "/s");
   account.sentence = fmt::format("{} moves at up to {}{}, up to speed in {} s and at rest again in {} s", name, speed,
                                  inverted, concise(stick.spin_up), concise(stick.spin_down));
-  if (stick.dead_band > 0.0)
-    account.sentence += fmt::format("; deflections up to {} do nothing", concise(stick.dead_band));
+  if (stick.response.dead_band > 0.0)
+    account.sentence += fmt::format("; deflections up to {} do nothing", concise(stick.response.dead_band));
+  if (stick.response.outer_dead_band > 0.0)
+    account.sentence +=
+        fmt::format("; from {} on it is deflected in full", concise(1.0 - stick.response.outer_dead_band));
+  if (stick.response.exponent != 1.0)
+    account.sentence +=
+        fmt::format("; the share of the way between is taken to the power of {}: half-way asks for {} % "
+                    "of the speed",
+                    concise(stick.response.exponent), readable(100.0 * std::pow(0.5, stick.response.exponent)));
 }
 
 std::string policy_in_words(const Feel& feel, const Group& group) {

@@ -25,9 +25,21 @@ std::string wave_in_words(const Feel& feel, const Shake& shake) {
   if (const auto* jitter = std::get_if<JitterWave>(&shake.wave))
     return fmt::format("jumps to a new value {} times a second", concise(jitter->rate));
   if (const auto* stride = std::get_if<StrideWave>(&shake.wave))
-    return fmt::format("swings once for each {} that {} goes", concise(stride->length),
-                       feel.tracks[stride->track].name);
+    return fmt::format("swings once for each {} that {} goes{}", concise(stride->length),
+                       feel.tracks[stride->track].name,
+                       stride->phase ? fmt::format(", from {} of a turn on", concise(*stride->phase)) : "");
   return "takes a fresh random value on each frame: harsh, and another shake at each frame rate";
+}
+
+/// How the sizes of a wave relate to its limit.
+std::string size_in_words(const Shake& shake) {
+  const WaveSize size = size_of(shake.wave);
+  if (size.rms == 0.0) return "";
+  return fmt::format(", where that is the limit: its RMS is {} of it, its typical peak {} of it{}",
+                     concise(size.rms, 3), concise(size.typical_peak, 3),
+                     shake.share_stated ? fmt::format(" (the numbers of `on` were stated as its {})",
+                                                      *shake.share_stated == size.rms ? "RMS" : "typical peak")
+                                        : "");
 }
 
 std::string decay_in_words(const Shake& shake) {
@@ -38,13 +50,20 @@ std::string decay_in_words(const Shake& shake) {
   std::string words;
   if (decay.attack > 0.0) words += fmt::format("; it swells for {} s", concise(decay.attack));
   if (decay.hold > 0.0) words += fmt::format("; it holds for {} s", concise(decay.hold));
+  if (decay.runs_below_zero)
+    return words
+           + fmt::format("; each frame takes {} of full strength away, and nothing stops it at zero: after {} frames "
+                         "it grows again, without end",
+                         concise(*decay.amount), concise(std::ceil(1.0 / *decay.amount)));
   words += fmt::format("; it is half as strong after {} s{} and gone ({} %) {} s after a full hit",
                        readable(*half_life), decay.attack + decay.hold > 0.0 ? " more" : "",
                        concise(100.0 * shake.quiet_below), readable(gone_after(shake, 1.0, shake.decay.at_fps)));
   if (decay.kind == Decay::Kind::per_frame)
     words += fmt::format(", if there are {} frames a second; at half of that it lasts twice as long. The same at any "
-                         "frame rate: kind = \"half_life\", half_life = {}",
-                         concise(decay.at_fps), concise(*half_life, 6));
+                         "frame rate: {}",
+                         concise(decay.at_fps),
+                         decay.amount ? fmt::format("kind = \"linear\", duration = {}", concise(2.0 * *half_life, 6))
+                                      : fmt::format("kind = \"half_life\", half_life = {}", concise(*half_life, 6)));
   if (const auto left = left_at_cut(decay, decay.at_fps))
     words += fmt::format("; {} s after the hit it is cut dead with {} % left", concise(*decay.stop_after),
                          readable(100.0 * *left));
@@ -73,6 +92,7 @@ std::string shake_in_words(const Feel& feel, const Shake& shake) {
         fmt::format("{}{} {}{}", t > 0 ? ", " : "", component_name(channel, shake.targets[t].component.component),
                     concise(shake.targets[t].amplitude), channel.unit.empty() ? "" : " " + printable(channel.unit, 16));
   }
+  words += size_in_words(shake);
   words += decay_in_words(shake);
   if (shake.always)
     words +=

@@ -41,8 +41,9 @@ enum class BaseMoves : std::uint8_t {
 enum class Asks : std::uint8_t { within_range, beyond_range };
 /// How it is told that a hand is on it.
 enum class HeldBy : std::uint8_t {
-  button,
-  state, ///< there is no button: while its state is not 0
+  button,  ///< a press comes after a release
+  presses, ///< a button of which only the presses count: one comes again without a release
+  state,   ///< there is no button: while its state is not 0
 };
 
 /// What a kind of control says about itself, once: whoever must know asks here, and a kind that leaves one out does not
@@ -90,8 +91,8 @@ struct Hold : PutsPoses, NoFrameHabit {
 /// A pose from one press to the next.
 struct Toggle : PutsPoses, NoFrameHabit {
   static constexpr ControlFacts facts{
-      CueAction::press,   "state",       PoseLasts::until_next_press, BaseMoves::stands_still,
-      Asks::within_range, HeldBy::button};
+      CueAction::press,   "state",        PoseLasts::until_next_press, BaseMoves::stands_still,
+      Asks::within_range, HeldBy::presses};
   bool leads_to(std::size_t one) const noexcept { return pose == one; }
 
   std::size_t pose = 0;
@@ -100,8 +101,8 @@ struct Toggle : PutsPoses, NoFrameHabit {
 /// The next of several poses at each press.
 struct Cycle : PutsPoses, NoFrameHabit {
   static constexpr ControlFacts facts{
-      CueAction::press,   "state",       PoseLasts::until_next_press, BaseMoves::stands_still,
-      Asks::within_range, HeldBy::button};
+      CueAction::press,   "state",        PoseLasts::until_next_press, BaseMoves::stands_still,
+      Asks::within_range, HeldBy::presses};
   bool leads_to(std::size_t one) const noexcept { return std::find(poses.begin(), poses.end(), one) != poses.end(); }
 
   static constexpr std::size_t home = static_cast<std::size_t>(-1); ///< no pose: everything at its base
@@ -117,8 +118,8 @@ enum class SideRule : std::uint8_t {
 
 /// The base on the other side of a centre at each press.
 struct Mirror : MovesBase, NoFrameHabit {
-  static constexpr ControlFacts facts{CueAction::press,   "state",       PoseLasts::no_pose, BaseMoves::at_cues,
-                                      Asks::beyond_range, HeldBy::button};
+  static constexpr ControlFacts facts{CueAction::press,   "state",        PoseLasts::no_pose, BaseMoves::at_cues,
+                                      Asks::beyond_range, HeldBy::presses};
   bool owns_base() const noexcept { return true; }
 
   double centre = 0.0;
@@ -174,6 +175,13 @@ struct Pointer : MovesBase {
   bool times_frame_time = false;     ///< the accident: counts are multiplied by the frame's time
 };
 
+/// How a deflection is taken: nothing within the dead band, all within the outer one before the stop, and between them
+/// the share of the way to a power.
+struct StickResponse {
+  double dead_band = 0.0;       ///< 0..1
+  double outer_dead_band = 0.0; ///< 0..1, together with dead_band less than 1
+  double exponent = 1.0;        ///< > 0; 1 is even, more is finer about the middle
+};
 /// The base at a speed, or at a place, that a deflection sets.
 struct Stick : MovesBase, NoFrameHabit {
   static constexpr ControlFacts facts{CueAction::stick,   "value",      PoseLasts::no_pose, BaseMoves::between_cues,
@@ -183,7 +191,8 @@ struct Stick : MovesBase, NoFrameHabit {
   double gain = 1.0;      ///< at full deflection, per second: units, doublings in the spaces ratio and zoom
   double spin_up = 0.0;   ///< s from rest to full speed
   double spin_down = 0.0; ///< s from full speed to rest
-  double dead_band = 0.0; ///< 0..1: smaller deflections do nothing
+  StickResponse response{};
+  std::optional<ComponentRef> gain_from{}; ///< instead of gain: the channel whose value it is
   bool invert = false;
   bool absolute = false; ///< the deflection is a place: rest at 0, the ends of the range at 1 and -1
 };

@@ -103,6 +103,7 @@ struct Channel {
   std::optional<double> keeps_width{}; ///< the distance at which so much fits across the picture, in the unit
   std::optional<ObstacleRule> obstacles{};
   bool is_pushed = false;     ///< a stick or a pointer moves its base
+  bool is_watched = false;    ///< a switch looks at it
   bool is_placed = false;     ///< the eye: its goal is where focus, distance, yaw, pitch and side put it
   std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
 };
@@ -246,7 +247,7 @@ struct Feel {
   std::vector<Setting> settings;
   std::vector<Want> wants;
   std::vector<Silenced> silenced;
-  std::vector<std::string> used_names; ///< motions that stand in the stages of others
+  std::vector<std::string> used_names; ///< motions in the stages of others, in variants, or shared with other feels
 };
 
 /// What a component's output is held to: its range, except in the space `turn`, whose range bounds the goal as written

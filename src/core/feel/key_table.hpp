@@ -87,6 +87,8 @@ struct SectionSpec {
   /// What the keys are that no KeySpec names: nothing may stand there, names of channels whose values are goals, paths
   /// of values in the feel, or names of channels whose values are names of tracks.
   enum class OtherKeys : std::uint8_t { none, channels, paths, tracks } other_keys = OtherKeys::none;
+  /// What to write where keys of several of the sets are given; empty: which sets there are.
+  std::string_view instead_of_many = {};
 };
 
 /// All sections, the whole document ("feel") first.

@@ -72,7 +72,8 @@ private:
     if (node == nullptr) return true;
     const NodeList* pair = node->list();
     if (pair == nullptr || pair->size() != 2) {
-      reader_.report("feel.range", "range", "expected a list of two, the lowest and the highest value");
+      reader_.report("feel.range", "range", "expected a list of two, the lowest and the highest value",
+                     channel_.components > 1 ? "By component each of the two is a list: " + range_by_component() : "");
       return false;
     }
     const KeySpec& spec = *find_key(*find_section("channel"), "range");
@@ -95,6 +96,31 @@ private:
       return false;
     }
     return true;
+  }
+
+  /// A range of several components as it is written, with a component's number where it can be told from what is there.
+  std::string range_by_component() const {
+    const Node* node = reader_.find("range");
+    std::vector<const Node*> pairs; // one by component, however they were written
+    if (const NodeList* list = node->list())
+      for (const Node& one : *list) pairs.push_back(&one);
+    if (const NodeTable* table = node->table())
+      for (const Entry& one : *table) pairs.push_back(&one.value);
+    const bool told =
+        pairs.size() == channel_.components && std::all_of(pairs.begin(), pairs.end(), [](const Node* one) {
+          return one->list() != nullptr && one->list()->size() == 2;
+        });
+    std::string ends[2];
+    for (std::size_t end = 0; end < 2; ++end)
+      for (std::size_t i = 0; i < channel_.components; ++i)
+        ends[end] += (i == 0 ? "" : ", ") + (told ? number_in_words((*pairs[i]->list())[end]) : std::string(".."));
+    return fmt::format("range = [[{}], [{}]].", ends[0], ends[1]);
+  }
+
+  static std::string number_in_words(const Node& node) {
+    if (const auto* whole = std::get_if<std::int64_t>(&node.value)) return fmt::format("{}", *whole);
+    if (const auto* real = std::get_if<double>(&node.value)) return shortest(*real);
+    return "..";
   }
 
   void read_snap() {

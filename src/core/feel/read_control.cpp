@@ -90,6 +90,7 @@ private:
     Clicks clicks;
     const auto target = component("channel");
     const auto step = reader_.number("step");
+    if (!step) mend_negative_step();
     clicks.per_stroke = static_cast<int>(reader_.number("clicks_per_stroke").value_or(1));
     clicks.double_within = reader_.number("double_within").value_or(0.0);
     if (reader_.has("repeat_every")) clicks.repeat_every = reader_.number("repeat_every");
@@ -103,6 +104,19 @@ private:
     set_step_kind(clicks);
     if (start) set_start(*target, *start);
     control.rule = clicks;
+  }
+
+  /// A step below 0 turns the wheel round.
+  void mend_negative_step() {
+    const Node* node = reader_.find("step");
+    if (node == nullptr) return;
+    const auto* whole = std::get_if<std::int64_t>(&node->value);
+    const auto* real = std::get_if<double>(&node->value);
+    const double found = whole != nullptr ? static_cast<double>(*whole) : real != nullptr ? *real : 0.0;
+    if (found < 0.0)
+      reading_.problems.back().hint =
+          fmt::format("A step is how far one click goes. For the other direction write step = {}, invert = true.",
+                      shortest(-found));
   }
 
   void set_step_kind(Clicks& clicks) {
@@ -155,13 +169,30 @@ private:
     own(control, pointer, target);
   }
 
+  /// A number, or the channel that gives it on each frame.
+  void read_gain(Stick& stick) {
+    const std::size_t before = reading_.problems.size();
+    number_or_channel(reading_, reader_, "gain", stick.gain, stick.gain_from);
+    const Node* node = reader_.find("gain");
+    if (reading_.problems.size() > before && node->table() != nullptr)
+      reading_.problems.back().hint =
+          "The value of a channel stands by its name: gain = \"distance\". A share of it is "
+          "a channel of its own, with formula = \"0.5 * distance\".";
+    if (stick.gain_from && reader_.choice("position") == "absolute")
+      reader_.report("feel.too_many_keys", "gain", "an absolute stick has no speed that a channel could give");
+  }
+
   void read_stick(Control& control) {
     Stick stick;
     const auto target = component("channel");
-    stick.gain = reader_.number("gain").value_or(1.0);
+    read_gain(stick);
     stick.spin_up = reader_.number("spin_up").value_or(0.0);
     stick.spin_down = reader_.number("spin_down").value_or(0.0);
-    stick.dead_band = reader_.number("dead_band").value_or(0.0);
+    stick.response = {reader_.number("dead_band").value_or(0.0), reader_.number("outer_dead_band").value_or(0.0),
+                      reader_.number("exponent").value_or(1.0)};
+    if (stick.response.dead_band + stick.response.outer_dead_band >= 1.0)
+      reader_.report("feel.out_of_bounds", "outer_dead_band",
+                     "dead_band and outer_dead_band leave nothing between them: together they are less than 1");
     stick.invert = reader_.flag("invert").value_or(false);
     stick.absolute = reader_.choice("position") == "absolute";
     if (!target) return;

@@ -37,6 +37,14 @@ std::vector<Button> buttons_named(const Feel& feel, const std::string& name) {
   return found;
 }
 
+/// The number that a cue of that kind goes with, as it is written.
+std::string_view number_beside(CueAction action) noexcept {
+  if (action == CueAction::click) return ", count = 1";
+  if (action == CueAction::pointer) return ", counts = 100";
+  if (action == CueAction::stick) return ", value = 1";
+  return "";
+}
+
 class CueReader {
 public:
   CueReader(Reading& reading, const Node& node, const std::string& path, Take& take)
@@ -84,10 +92,13 @@ private:
     cue.control = reading_.resolve(reader_, key, *name, reading_.feel.controls, NameKind::control);
     if (reading_.problems.size() > before) return;
     const bool by_kind = action == CueAction::click || action == CueAction::pointer || action == CueAction::stick;
-    if (by_kind && facts_of(reading_.feel.controls[cue.control]).moved_by != action)
+    const CueAction moved_by = facts_of(reading_.feel.controls[cue.control]).moved_by;
+    if (by_kind && moved_by != action)
       reader_.report("feel.cue", key,
                      fmt::format("{} is not a control of kind \"{}\"", *name,
-                                 action == CueAction::click ? "clicks" : name_of(action)));
+                                 action == CueAction::click ? "clicks" : name_of(action)),
+                     fmt::format("It is worked by {}: {{ at = .., {} = \"{}\"{} }}.", name_of(moved_by),
+                                 name_of(moved_by), *name, number_beside(moved_by)));
     cues.push_back(cue);
   }
 

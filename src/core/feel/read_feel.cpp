@@ -85,6 +85,7 @@ Result<Feel> read_feel(const Node& document, const KnownNames& known) {
     read_settings(reading);
     read_wants(reading);
     read_silences(reading);
+    mark_used_elsewhere(reading);
     check_whole(reading);
   }
   if (reading.problems.empty()) return std::move(reading.feel);

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/generic_words.hpp"
 #include "core/motion/spring_design.hpp"
 #include "core/overloaded.hpp"
 #include "core/text.hpp"
@@ -276,7 +277,7 @@ std::optional<Curve> read_curve(Reading& reading, const std::string& text, const
   const auto close = nearest(trimmed(text), known);
   reading.report("feel.curve", path, where,
                  fmt::format("\"{}\" is not a curve: {}", printable(text, 80), curve.error()),
-                 close ? fmt::format("Did you mean {}?", *close) : std::string());
+                 close ? fmt::format("Did you mean {}?", *close) : written_instead(WordFor::curve, text));
   return std::nullopt;
 }
 

@@ -21,6 +21,7 @@ public:
     if (reader_.node().table() == nullptr) return std::nullopt;
     if (const Node* on = reader_.find("on")) read_targets(*on);
     if (const Node* wave = reader_.find("wave")) read_wave(*wave);
+    read_amounts();
     read_stacking();
     read_level();
     if (const Node* decay = reader_.find("decay"))
@@ -92,12 +93,26 @@ private:
     if (kind == "jitter") shake_.wave = JitterWave{number("rate")};
     if (kind == "every_frame") shake_.wave = FrameWave{};
     if (kind == "stride") {
-      StrideWave stride{number("length"), 0};
+      StrideWave stride{number("length"), 0, {}};
+      if (wave.has("phase")) stride.phase = wave.number("phase");
       const auto name = wave.name("track");
       if (name && !reading_.is_broken(*name))
         stride.track = reading_.resolve(wave, "track", *name, reading_.feel.tracks, NameKind::track);
       shake_.wave = stride;
     }
+  }
+
+  /// What is stated by another size of the wave becomes its limit.
+  void read_amounts() {
+    const auto word = reader_.choice("amounts");
+    if (!word || *word == "limit") return;
+    const WaveSize size = size_of(shake_.wave);
+    const double share = word == "rms" ? size.rms : size.typical_peak;
+    if (!(share > 0.0))
+      return reader_.report("feel.choice", "amounts", "the root mean square of a ring depends on how long one looks",
+                            "Its first peak is its limit: leave amounts out.");
+    shake_.share_stated = share;
+    for (ShakeTarget& target : shake_.targets) target.amplitude /= share;
   }
 
   void read_decay(const Node& node) {
@@ -121,6 +136,12 @@ private:
     if (decay.kind == Kind::power) decay.exponent = reader.number("exponent").value_or(2.0);
     if (decay.kind == Kind::per_frame) {
       decay.factor = reader.number("factor").value_or(0.5);
+      if (reader.has("amount")) decay.amount = reader.number("amount");
+      decay.runs_below_zero = reader.flag("runs_below_zero").value_or(false);
+      for (const std::string_view key : {"until", "runs_below_zero"})
+        if (reader.has(key) && reader.has("amount") == (key == "until"))
+          reader.report("feel.too_many_keys", key,
+                        fmt::format("{} goes with {} only", key, key == "until" ? "factor" : "amount"));
       decay.at_fps = reader.number("at_fps").value_or(60.0);
     }
     if (decay.kind == Kind::eased)

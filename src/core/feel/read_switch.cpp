@@ -29,6 +29,7 @@ void read_switches(Reading& reading) {
     for (const std::string& name : reader.texts("keep").value_or(std::vector<std::string>{}))
       one.keep.push_back(reading.resolve(reader, "keep", name, reading.feel.channels, NameKind::channel));
     one.on = on.value_or(ComponentRef{});
+    if (on) reading.feel.channels[on->channel].is_watched = true;
     one.enter = enters.value_or(0.0);
     one.leave = leaves.value_or(0.0);
     if (!reading.feel.channels.empty() && !reading.feel.poses.empty()) reading.feel.switches.push_back(std::move(one));

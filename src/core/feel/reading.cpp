@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/generic_words.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -36,6 +37,9 @@ void Reading::report_unknown(const std::string& path, Position where, NameKind k
     hint = fmt::format("Did you mean {}?", *close);
   else
     hint = known.empty() ? fmt::format("The feel has no {} at all.", what) : fmt::format("Known: {}.", listed(known));
+  // A motion may be written in place, so its kind may have been meant.
+  const std::string instead = kind == NameKind::motion ? written_instead(WordFor::motion_kind, name) : std::string();
+  if (!instead.empty()) hint += fmt::format(" A motion in place is a table: motion = {{ kind = .. }}. {}", instead);
   report(fmt::format("feel.unknown_{}", what), path, where,
          fmt::format("the feel has no {} named \"{}\"", what, printable(name, 60)), std::move(hint));
 }

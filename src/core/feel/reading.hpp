@@ -86,6 +86,8 @@ void read_poses(Reading& reading);
 void read_controls(Reading& reading);
 void read_groups(Reading& reading);
 void read_switches(Reading& reading);
+/// Motions and settings that a variant names, or that a shared file brings along: last of all.
+void mark_used_elsewhere(Reading& reading);
 /// Which way recorded subjects travel, where anything asks for it. After all that may ask.
 void add_headings(Reading& reading);
 /// Shakes. After channels, curves, tracks and the picture.

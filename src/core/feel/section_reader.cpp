@@ -4,7 +4,9 @@
 #include <cmath>
 
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 
+#include "core/feel/generic_words.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
 
@@ -125,6 +127,23 @@ void SectionReader::check_required() {
                 fmt::format("the key {} is missing from {}", spec.key, section_.heading), std::string(spec.meaning));
 }
 
+/// What each of some keys goes with; where each stands alone, which there are.
+std::string SectionReader::too_many_hint(const std::vector<std::string_view>& found,
+                                         const std::vector<std::vector<std::string_view>>& sets) const {
+  if (!section_.instead_of_many.empty()) return std::string(section_.instead_of_many);
+  std::vector<std::string> partners;
+  for (const std::string_view key : found)
+    for (const auto& set : sets) {
+      const auto own = std::find(set.begin(), set.end(), key);
+      if (own == set.end() || set.size() != 2) continue;
+      const std::string_view partner = own == set.begin() ? set[1] : set[0];
+      if (std::find(found.begin(), found.end(), partner) == found.end())
+        partners.push_back(fmt::format("{} goes with {}", key, partner));
+    }
+  const std::string all = fmt::format("Exactly one of: {}.", section_.exactly_one);
+  return partners.empty() ? all : fmt::format("{}. {}", fmt::join(partners, ", "), all);
+}
+
 void SectionReader::check_alternatives() {
   if (section_.exactly_one.empty()) return;
   const auto sets = alternatives_of(section_.exactly_one);
@@ -142,8 +161,7 @@ void SectionReader::check_alternatives() {
         if (std::find(set.begin(), set.end(), entry.key) != set.end()) found.push_back(entry.key);
     if (found.size() < 2) return; // the other is an unknown key, reported already
     report_at("feel.too_many_keys", joined_path(path_, found.back()), where(found.back()),
-              fmt::format("{} say the same thing in different words; give only one", listed(found)),
-              fmt::format("Exactly one of: {}.", choice_text));
+              fmt::format("{} do not go together; give one of them", listed(found)), too_many_hint(found, sets));
   }
   if (count != 1) return;
   for (std::string_view key : *std::find_if(sets.begin(), sets.end(), given))
@@ -249,9 +267,11 @@ std::optional<std::string> SectionReader::choice(std::string_view key) {
   const auto allowed = split(spec.choices, '|');
   if (std::find(allowed.begin(), allowed.end(), *value) != allowed.end()) return value;
   const auto close = nearest(*value, allowed);
+  std::string hint = key == "kind" && section_.id.starts_with("motion") ? written_instead(WordFor::motion_kind, *value)
+                                                                        : std::string();
+  if (hint.empty() && close) hint = fmt::format("Did you mean {}?", *close);
   report_at("feel.choice", joined_path(path_, key), where(key),
-            fmt::format("expected {}, found \"{}\"", listed(allowed, "or"), printable(*value, 60)),
-            close ? fmt::format("Did you mean {}?", *close) : std::string());
+            fmt::format("expected {}, found \"{}\"", listed(allowed, "or"), printable(*value, 60)), std::move(hint));
   return std::nullopt;
 }
 

@@ -58,6 +58,8 @@ private:
   void check_keys();
   void check_required();
   void check_alternatives();
+  std::string too_many_hint(const std::vector<std::string_view>& found,
+                            const std::vector<std::vector<std::string_view>>& sets) const;
   bool is_meant(std::string_view key) const noexcept;
   std::optional<double> quantity_of(const std::string& text, const Node& node, const KeySpec& spec,
                                     const std::string& path, std::string_view own_unit);

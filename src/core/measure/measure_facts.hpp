@@ -32,6 +32,7 @@ enum class MeasureOf : std::uint8_t {
   channel,
   component, ///< of each component of a channel: named with its letter where there are several
   pushed,    ///< by a stick or a pointer
+  watched,   ///< by a switch
   following,
   on_grid,
   keeping_size,

@@ -130,6 +130,9 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
                      [](const ChannelSummary& s, std::size_t) { return s.coast.time; }},
       ChannelMeasure{{"coasting_distance", channel, "", smaller, Of::pushed, "Longest way that it goes on after that."},
                      [](const ChannelSummary& s, std::size_t) { return s.coast.distance; }},
+      ChannelMeasure{{"flips", plain, "", smaller, Of::watched,
+                      "How often the switches that look at it came into force, or left."},
+                     [](const ChannelSummary& s, std::size_t) { return s.flips; }},
       ChannelMeasure{
           {"lag_distance", channel, "", smaller, Of::following, "Largest distance from the goal: how far it trails."},
           of_follow<&F::lag_distance>},

@@ -25,6 +25,7 @@ void MeasureSink::begin(const Scene& scene) {
   }
   causes_.emplace(*scene.feel);
   camera_.emplace(scene_);
+  switches_.emplace(scene_);
   places_camera_.assign(scene.feel->channels.size(), 0);
   for (const PictureRole& role : picture_roles())
     if (const auto& channel = scene.feel->picture.*role.channel) places_camera_[*channel] = 1;
@@ -37,6 +38,7 @@ void MeasureSink::begin(const Scene& scene) {
 
 void MeasureSink::consume(const Block& block) {
   note_inputs(block);
+  switches_->consume(block);
   jumps_.assign(static_cast<std::size_t>(block.count), 0);
   for (std::size_t c = 0; c < block.channels.size(); ++c) {
     follow_channel(block, c);
@@ -326,7 +328,9 @@ void MeasureSink::end() {
     measures_.channels[c].time_at_limit = watches_[c].limits.time();
     measures_.channels[c].path = watches_[c].path.finish();
     measures_.channels[c].coast = watches_[c].coast.finish();
+    measures_.channels[c].flips = switches_->flips_of(c);
   }
+  measures_.switches = switches_->summaries();
   for (std::size_t c = 0; c < followers_.size(); ++c)
     if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
   for (ShakeTracker& shaker : shakers_) measures_.shakes.push_back(shaker.finish());

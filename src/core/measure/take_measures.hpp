@@ -13,6 +13,7 @@
 #include "core/measure/own_cause.hpp"
 #include "core/measure/path_meter.hpp"
 #include "core/measure/shake_measures.hpp"
+#include "core/measure/switch_meter.hpp"
 
 namespace stasis {
 
@@ -26,11 +27,12 @@ struct InputSpan {
 
 struct ChannelSummary {
   Components end_value{};
-  double time_at_limit = 0.0; ///< s for which the range held the value back
-  bool goal_ran = false;      ///< its goal has moved by itself
-  PathSummary path;           ///< of its way through the take
-  CoastSummary coast;         ///< of one that a stick or a pointer moves
-  FollowSummary follow;       ///< of a channel that follows, or lies on a grid
+  double time_at_limit = 0.0;  ///< s for which the range held the value back
+  bool goal_ran = false;       ///< its goal has moved by itself
+  PathSummary path;            ///< of its way through the take
+  CoastSummary coast;          ///< of one that a stick or a pointer moves
+  std::optional<double> flips; ///< of the switches that look at it
+  FollowSummary follow;        ///< of a channel that follows, or lies on a grid
 };
 
 struct TakeMeasures {
@@ -38,8 +40,9 @@ struct TakeMeasures {
   std::vector<ChannelSummary> channels;
   std::vector<InputSpan> inputs;
   CameraSummary camera;
-  std::vector<ShakeSummary> shakes; ///< by shake of the feel
-  std::vector<std::string> notes;   ///< filled by whoever played the take, then by the measures themselves
+  std::vector<ShakeSummary> shakes;    ///< by shake of the feel
+  std::vector<SwitchSummary> switches; ///< by switch of the feel
+  std::vector<std::string> notes;      ///< filled by whoever played the take, then by the measures themselves
 };
 
 /// Collects the measures while the take is played.
@@ -92,6 +95,7 @@ private:
   std::optional<SceneFrames> frames_;
   std::optional<OwnCauses> causes_;
   std::optional<CameraMeter> camera_;
+  std::optional<SwitchMeter> switches_;
   std::vector<std::uint8_t> places_camera_; ///< by channel
   std::vector<std::uint8_t> jumps_;         ///< by row of the block: something that places the camera jumps after it
   std::vector<ShakeTracker> shakers_;       ///< by shake

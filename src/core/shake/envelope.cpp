@@ -26,6 +26,10 @@ double decayed(const Decay& decay, double t, double frames) noexcept {
   case Decay::Kind::eased:
     return left == 0.0 ? 0.0 : std::clamp(1.0 - evaluate(*decay.curve, t / decay.duration).value, 0.0, 1.0);
   case Decay::Kind::per_frame: {
+    if (decay.amount) {
+      const double left_over = 1.0 - *decay.amount * frames;
+      return decay.runs_below_zero ? std::fabs(left_over) : std::max(0.0, left_over);
+    }
     const double share = std::pow(decay.factor, frames);
     return share < decay.until ? 0.0 : share;
   }
@@ -60,7 +64,8 @@ std::optional<double> half_life_of(const Decay& decay, double fps) noexcept {
   case Decay::Kind::linear: return 0.5 * decay.duration;
   case Decay::Kind::power: return decay.duration * (1.0 - std::exp2(-1.0 / decay.exponent));
   case Decay::Kind::eased: return time_above(decay, 0.5, fps) - decay.attack - decay.hold;
-  case Decay::Kind::per_frame: return -std::numbers::ln2 / (fps * std::log(decay.factor));
+  case Decay::Kind::per_frame:
+    return decay.amount ? 0.5 / (*decay.amount * fps) : -std::numbers::ln2 / (fps * std::log(decay.factor));
   }
   return std::nullopt;
 }
@@ -74,7 +79,10 @@ double end_of(const Decay& decay, double fps) noexcept {
   case Decay::Kind::linear:
   case Decay::Kind::power:
   case Decay::Kind::eased: end = before + decay.duration; break;
-  case Decay::Kind::per_frame: end = before + std::log(decay.until) / std::log(decay.factor) / fps; break;
+  case Decay::Kind::per_frame:
+    if (!decay.amount) end = before + std::log(decay.until) / std::log(decay.factor) / fps;
+    if (decay.amount && !decay.runs_below_zero) end = before + 1.0 / (*decay.amount * fps);
+    break;
   }
   return decay.stop_after ? std::min(end, *decay.stop_after) : end;
 }

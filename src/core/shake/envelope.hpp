@@ -1,4 +1,4 @@
-// How a shake dies away after a hit: never below 0, exactly 0 at its end. Source: docs/maths.md, section 5.
+// How a shake dies away after a hit: a size, never below 0, exactly 0 at its end. Source: docs/maths.md, section 5.
 #pragma once
 
 #include <cstdint>
@@ -17,13 +17,15 @@ struct Decay {
     linear,    ///< evenly to nothing in `duration`
     power,     ///< the same to a power
     eased,     ///< from 1 to 0 along a curve in `duration`
-    per_frame, ///< the accident: a factor on each frame, whatever the frame rate
+    per_frame, ///< the accident: a factor, or an amount less, on each frame, whatever the frame rate
   } kind = Kind::none;
   double half_life = 0.2; ///< s
   double duration = 1.0;  ///< s
   double exponent = 1.0;
   std::optional<Curve> curve{};
-  double factor = 0.9;                ///< of Kind::per_frame
+  double factor = 0.9;                ///< of Kind::per_frame: what is left after each frame
+  std::optional<double> amount{};     ///< instead: share of full strength that each frame takes away
+  bool runs_below_zero = false;       ///< the accident: nothing stops the amount at zero, and its size grows again
   double at_fps = 60.0;               ///< where that was tuned
   double until = 0.001;               ///< share at which a decay that never ends is ended
   double attack = 0.0;                ///< s: from nothing to full strength, evenly

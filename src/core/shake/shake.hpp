@@ -52,8 +52,9 @@ struct Shake {
   std::optional<ComponentRef> level_channel; ///< instead
   std::vector<NamedStrength> strengths;
   std::optional<Falloff> falloff;
-  double quiet_below = 0.02; ///< share of full strength under which it counts as gone
-  bool muted = false;        ///< left out in this call
+  std::optional<double> share_stated; ///< the amplitudes were stated as this share of the limit: an rms, a typical peak
+  double quiet_below = 0.02;          ///< share of full strength under which it counts as gone
+  bool muted = false;                 ///< left out in this call
 };
 
 } // namespace stasis

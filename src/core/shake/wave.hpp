@@ -35,6 +35,7 @@ struct JitterWave {
 struct StrideWave {
   double length = 1.0; ///< of a whole swing, in the track's unit
   std::size_t track = 0;
+  std::optional<double> phase; ///< turns where the way begins; nothing: the stream decides
 };
 /// The accident: a fresh random value on each frame, whatever the frame rate.
 struct FrameWave {};
@@ -78,6 +79,13 @@ double ring_at(const RingWave& ring, double since) noexcept;
 /// What bounds it then: (v0 / wd) e^(-z w t).
 double ring_bound(const RingWave& ring, double since) noexcept;
 double ring_half_life(const RingWave& ring) noexcept;
+
+/// How large a wave of bound 1 is in the long run; 0 for the rms of a ring, which has no long run.
+struct WaveSize {
+  double rms = 0.0;
+  double typical_peak = 0.0; ///< mean size where it turns round; of what is held or random, of its values
+};
+WaveSize size_of(const Wave& wave);
 
 /// What is known of a wave's long-run power spectrum; nothing for those that have no frequency of their own.
 struct WaveSpectrum {

@@ -84,14 +84,15 @@ void Controls::apply(const Cue& cue, std::int64_t frame, std::string& cause, std
 bool Controls::press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes) {
   Each& each = each_[cue.control];
   const std::uint64_t bit = std::uint64_t{1} << cue.button;
-  if ((each.buttons & bit) != 0) {
+  const bool again = (each.buttons & bit) != 0;
+  if (again && facts_of(feel_.controls[cue.control]).held_by != HeldBy::presses) {
     notes.push_back(
         fmt::format("press {} at {} s ignored: it is already down", feel_.controls[cue.control].name, cue.at));
     return false;
   }
   const bool was_up = each.buttons == 0;
   each.buttons |= bit;
-  if (!was_up) return false; // another of its buttons holds it already
+  if (!was_up && !again) return false; // another of its buttons holds it already
   go_down(cue.control, cue.at, frame, notes);
   return true;
 }
@@ -256,6 +257,8 @@ void Controls::repeat_until(double time, std::int64_t frame, std::string& cause)
 std::int64_t Controls::next_event(std::int64_t frame) const {
   std::int64_t next = none;
   for (std::size_t c = 0; c < each_.size(); ++c) {
+    const auto* stick = std::get_if<Stick>(&feel_.controls[c].rule);
+    if (stick != nullptr && stick->gain_from && runs(c)) next = std::min(next, frame + 1);
     const auto* clicks = std::get_if<Clicks>(&feel_.controls[c].rule);
     if (clicks == nullptr || down_[c] == 0) continue;
     if (clicks->every_frame) next = std::min(next, frame + 1);

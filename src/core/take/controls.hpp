@@ -28,6 +28,8 @@ public:
   void repeat_until(double time, std::int64_t frame, std::string& cause);
   /// Looks at every switch with the values that are there.
   void look_at_switches(std::int64_t frame, std::string& cause);
+  /// Reads the speeds of sticks that channels give, which hold until this is called again.
+  void read_gains();
   bool is_in(std::size_t index) const noexcept { return in_force_[index]; }
 
   /// The first frame after `frame` at which something happens without a cue; `none` if nothing does.
@@ -94,6 +96,7 @@ private:
     std::int64_t pressed_frame = 0;
     std::int64_t repeats = 0; // made since the press
     double deflection = 0.0;  // of a stick
+    double gain = 1.0;        // of a stick whose speed a channel gives
     double speed = 0.0;       // of a stick's base when it was last looked at, in the space
     double remaining = 0.0;   // of a pointer with a top speed: what is still to come
     double looked_at = 0.0;   // s
@@ -123,6 +126,7 @@ private:
   double pointer_way(const Pointer& pointer, std::size_t control, double time) const noexcept;
   bool runs(std::size_t control) const noexcept;
   void deflect(std::size_t control, double deflection);
+  double full_speed(const Stick& stick, std::size_t control) const noexcept;
   double asked_speed(const Stick& stick, std::size_t control) const noexcept;
   Each::Anchor anchor_of(std::size_t control) const noexcept;
   StickState stick_state(const Stick& stick, std::size_t control, double time) const noexcept;

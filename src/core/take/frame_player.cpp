@@ -139,6 +139,7 @@ void FramePlayer::act(std::int64_t frame, std::span<const Cue> cues) {
   }
   controls_.repeat_until(scene_.clock.drawn_time(frame), frame, block_.cause);
   controls_.look_at_switches(frame, block_.cause);
+  controls_.read_gains();
 }
 
 /// Tells what turns a channel back whether anybody touches it: a stick, or a pointer in a cue of this frame.

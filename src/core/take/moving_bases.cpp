@@ -10,11 +10,6 @@
 namespace stasis {
 namespace {
 
-/// Speed at full deflection, in the channel's space.
-double full_speed(const Channel& channel, const Stick& stick) noexcept {
-  return is_logarithmic(channel.space.space) ? stick.gain * std::numbers::ln2 : stick.gain;
-}
-
 /// What `answer` says of a rule whose base runs by itself, else `otherwise`. A kind that says it runs (ControlFacts)
 /// and is not answered for does not compile.
 template<class Result, class Answer> Result of_running(const Control& control, Result otherwise, Answer&& answer) {
@@ -30,17 +25,31 @@ template<class Result, class Answer> Result of_running(const Control& control, R
 
 } // namespace
 
+/// Speed at full deflection, in the channel's space.
+double Controls::full_speed(const Stick& stick, std::size_t control) const noexcept {
+  const bool by_doublings = is_logarithmic(feel_.channels[stick.target.channel].space.space);
+  const double gain = stick.gain_from ? each_[control].gain : stick.gain;
+  return by_doublings ? gain * std::numbers::ln2 : gain;
+}
+
+void Controls::read_gains() {
+  constexpr double least = 1e-9; // a value at or below 0 moves nothing
+  for (std::size_t c = 0; c < each_.size(); ++c)
+    if (const auto* stick = std::get_if<Stick>(&feel_.controls[c].rule); stick != nullptr && stick->gain_from)
+      each_[c].gain = std::max(least, present_(*stick->gain_from));
+}
+
 double Controls::asked_speed(const Stick& stick, std::size_t control) const noexcept {
   if (stick.absolute || is_suppressed(control)) return 0.0;
-  const double share = beyond_dead_band(each_[control].deflection, stick.dead_band);
-  return full_speed(feel_.channels[stick.target.channel], stick) * (stick.invert ? -share : share);
+  const double share = response_to(each_[control].deflection, stick.response);
+  return full_speed(stick, control) * (stick.invert ? -share : share);
 }
 
 void Controls::deflect(std::size_t control, double deflection) {
   each_[control].deflection = std::clamp(deflection, -1.0, 1.0);
   const auto& stick = std::get<Stick>(feel_.controls[control].rule);
   if (!stick.absolute) return;
-  const double share = beyond_dead_band(each_[control].deflection, stick.dead_band) * (stick.invert ? -1.0 : 1.0);
+  const double share = response_to(each_[control].deflection, stick.response) * (stick.invert ? -1.0 : 1.0);
   const Channel& channel = feel_.channels[stick.target.channel];
   const std::size_t i = stick.target.component;
   const double rest = to_space(channel.space, channel.rest[i]);
@@ -69,7 +78,7 @@ StickState Controls::stick_state(const Stick& stick, std::size_t control, double
   const double low = range.low > allowed.low ? to_space(channel.space, range.low) : -unbounded;
   const double high = range.high < allowed.high ? to_space(channel.space, range.high) : unbounded;
   const Each::Anchor from = anchor_of(control);
-  return stick_after({full_speed(channel, stick), stick.spin_up, stick.spin_down},
+  return stick_after({full_speed(stick, control), stick.spin_up, stick.spin_down},
                      {to_space(channel.space, from.base), from.speed}, from.asked, std::max(0.0, time - from.at), low,
                      high);
 }

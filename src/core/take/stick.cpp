@@ -40,9 +40,12 @@ StickState stick_after(const StickSpeed& rule, StickState from, double target, d
   return from;
 }
 
-double beyond_dead_band(double deflection, double dead_band) noexcept {
+double response_to(double deflection, const StickResponse& response) noexcept {
   const double size = std::min(1.0, std::fabs(deflection));
-  return size <= dead_band ? 0.0 : std::copysign((size - dead_band) / (1.0 - dead_band), deflection);
+  if (size <= response.dead_band) return 0.0;
+  const double way = (size - response.dead_band) / (1.0 - response.dead_band - response.outer_dead_band);
+  const double share = response.exponent == 1.0 ? way : std::pow(way, response.exponent);
+  return std::copysign(std::min(1.0, share), deflection);
 }
 
 } // namespace stasis

@@ -1,6 +1,8 @@
 // How a stick moves a base: its speed runs up to what the deflection asks for, and down again.
 #pragma once
 
+#include "core/feel/control.hpp"
+
 namespace stasis {
 
 struct StickSpeed {
@@ -19,7 +21,7 @@ struct StickState {
 StickState stick_after(const StickSpeed& rule, StickState from, double target, double elapsed, double low,
                        double high) noexcept;
 
-/// What a deflection asks for, -1..1: nothing within the dead band, evenly from there.
-double beyond_dead_band(double deflection, double dead_band) noexcept;
+/// What a deflection of -1..1 asks for, -1..1.
+double response_to(double deflection, const StickResponse& response) noexcept;
 
 } // namespace stasis

@@ -15,6 +15,12 @@ inline constexpr std::array shake_keys{
             .required = true,
             .section = "shake.on",
             .meaning = "What it shakes, and how far at strength 1."},
+    KeySpec{.key = "amounts",
+            .kind = choice,
+            .fallback = "\"limit\"",
+            .choices = "limit|rms|typical_peak",
+            .meaning = "What the numbers of `on` say: the limit that it never passes; its root mean square; or its "
+                       "typical peak, how far it goes on average where it turns round."},
     KeySpec{
         .key = "wave", .kind = table, .required = true, .section = "shake.wave.", .meaning = "How it goes to and fro."},
     KeySpec{.key = "decay",
@@ -138,6 +144,11 @@ inline constexpr std::array stride_keys{
             .bounds = positive,
             .required = true,
             .meaning = "Way of one whole swing."},
+    KeySpec{.key = "phase",
+            .kind = number,
+            .bounds = {0.0, 1.0},
+            .meaning = "Where in its swing it begins, in turns: 0 goes up from the middle, 0.25 begins at the top, "
+                       "0.5 goes down. Without it the seed decides, for each component by itself."},
 };
 inline constexpr std::array every_frame_keys{wave_kind(
     "A fresh random value on each frame, harsh and another at each frame rate: an accident, here to be replayed.")};
@@ -210,12 +221,18 @@ inline constexpr std::array eased_keys{
     decay_stop};
 inline constexpr std::array per_frame_keys{
     decay_kind(
-        "A factor on each frame, which lasts twice as long at half the frame rate: an accident, here to be replayed."),
-    KeySpec{.key = "factor",
+        "A factor, or an amount less, on each frame, which lasts twice as long at half the frame rate: an accident, "
+        "here to be replayed."),
+    KeySpec{.key = "factor", .kind = number, .bounds = share, .meaning = "What is left after each frame."},
+    KeySpec{.key = "amount",
             .kind = number,
-            .bounds = share,
-            .required = true,
-            .meaning = "What is left after each frame."},
+            .bounds = {1e-9, 1},
+            .meaning = "Instead: what each frame takes away, as a share of full strength."},
+    KeySpec{.key = "runs_below_zero",
+            .kind = flag,
+            .fallback = "false",
+            .meaning = "With amount: nothing stops it at zero, so it shakes harder and harder from there on; how hard "
+                       "is told by its size. An accident, here to be replayed."},
     KeySpec{.key = "at_fps",
             .kind = number,
             .unit = UnitKind::frequency,

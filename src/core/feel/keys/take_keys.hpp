@@ -154,11 +154,12 @@ inline constexpr std::array stick_keys{
             .required = true,
             .meaning = "The channel, or one component of it such as \"look.x\"."},
     KeySpec{.key = "gain",
-            .kind = number,
+            .kind = weight,
             .bounds = {1e-9, 1e9},
             .fallback = "1",
             .meaning =
-                "Speed at full deflection: channel units a second; doublings a second in the spaces ratio and zoom."},
+                "Speed at full deflection: channel units a second; doublings a second in the spaces ratio and zoom. Or "
+                "the name of a channel whose value it is, read on each frame: a pan that is faster from far away."},
     KeySpec{.key = "position",
             .kind = choice,
             .fallback = "\"rate\"",
@@ -182,6 +183,18 @@ inline constexpr std::array stick_keys{
             .bounds = {0, 0.99},
             .fallback = "0",
             .meaning = "Deflections up to this do nothing; from there it starts evenly."},
+    KeySpec{.key = "outer_dead_band",
+            .kind = number,
+            .bounds = {0, 0.99},
+            .fallback = "0",
+            .meaning = "So close before the stop it is deflected in full: worn sticks do not reach 1."},
+    KeySpec{.key = "exponent",
+            .kind = number,
+            .bounds = {0.1, 10},
+            .fallback = "1",
+            .meaning =
+                "Between the dead bands the share of the way is taken to this power: 1 is even, 2 is finer about "
+                "the middle."},
     invert_key,
     unless_key,
 };
