@@ -199,7 +199,7 @@ tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, con
     return tl::unexpected(Exit::bad_input);
   }
   for (Setting& setting : feel->settings)
-    setting.is_used = std::find(used_settings.begin(), used_settings.end(), setting.name) != used_settings.end();
+    setting.is_used = setting.is_used || std::find(used_settings.begin(), used_settings.end(), setting.name) != used_settings.end();
   if (call_.instant) make_instant(*feel);
   if (const std::string fault = mute(*feel, call_.without); !fault.empty()) {
     print_error(fault, err);

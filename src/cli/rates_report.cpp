@@ -197,6 +197,7 @@ std::string rates_text(const RatesReport& report) {
                                 account.take->name, concise(account.take->length), account.plays.size());
   out += overview(account) + verdict(account);
   for (const std::string& shake : account.frame_shakes) out += fmt::format("  Shake {}.\n", shake);
+  for (const std::string& control : account.frame_controls) out += fmt::format("  Control {}.\n", control);
   for (const std::size_t c : detailed(report)) {
     out += "\n" + detail(account, c);
     if (!account.causes[c].empty())
@@ -233,6 +234,8 @@ std::string rates_json(const RatesReport& report) {
     if (!account.causes[c].empty()) json.key(feel.channels[c].name).text(account.causes[c]);
   json.end_object().key("frame_shakes").begin_array();
   for (const std::string& shake : account.frame_shakes) json.text(shake);
+  json.end_array().key("frame_controls").begin_array();
+  for (const std::string& control : account.frame_controls) json.text(control);
   json.end_array().key("replacements").begin_array();
   for (const Replacement& one : account.replacements) put_replacement(json, one);
   json.end_array().key("ticks").begin_array();

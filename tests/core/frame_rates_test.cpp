@@ -192,6 +192,23 @@ TEST(FrameRates, AShakeThatDiesByFramesIsNamed) {
   EXPECT_TRUE(named(feel("kind = \"half_life\", half_life = 0.2")).empty());
 }
 
+TEST(FrameRates, AControlThatGoesByFramesIsNamedWithWhatDoesNot) {
+  const auto named = [](const std::string& control, const std::string& cue) {
+    return account_of_take(feel_from("[channel.a]\nrest = 0\nrange = [-9, 9]\n[control.c]\nchannel = \"a\"\n" + control
+                                     + "[take.t]\nlength = 2\ncues = [" + cue + "]\n"))
+        .frame_controls;
+  };
+  const std::string press = "{ at = 0.5, press = \"c\" }, { at = 1, release = \"c\" }";
+  const auto steps = named("kind = \"clicks\"\nstep = 0.1\nevery_frame = true\n", press);
+  ASSERT_EQ(steps.size(), 1U);
+  EXPECT_NE(steps[0].find("repeat_every = 0.0166667"), std::string::npos) << steps[0];
+  const auto counts =
+      named("kind = \"pointer\"\ngain = 2\ntimes_frame_time = true\n", "{ at = 0.5, pointer = \"c\", counts = 3 }");
+  ASSERT_EQ(counts.size(), 1U);
+  EXPECT_NE(counts[0].find("gain over 60"), std::string::npos) << counts[0];
+  EXPECT_TRUE(named("kind = \"clicks\"\nstep = 0.1\n", press).empty());
+}
+
 TEST(FrameRates, SharesAreOfTheLargestMoveAndTheTakesOwnClockComesFirst) {
   Feel feel = feel_from(step_feel("kind = \"glide\", rate = 4", 60, 2, 0.53));
   feel.takes[0].disturbance.jitter = 0.3;

@@ -137,6 +137,33 @@ TEST(Stick, DeadBandStartsEvenly) {
   EXPECT_EQ(response_to(-1.0, {.dead_band = 0.1}), -1.0);
 }
 
+TEST(Stick, RespondsByAPowerBetweenItsDeadBands) {
+  const StickResponse response{.dead_band = 0.1, .outer_dead_band = 0.1, .exponent = 2.0};
+  EXPECT_EQ(response_to(0.1, response), 0.0);
+  EXPECT_NEAR(response_to(0.5, response), 0.25, 1e-12);
+  EXPECT_NEAR(response_to(-0.5, response), -0.25, 1e-12);
+  EXPECT_EQ(response_to(0.95, response), 1.0);
+  EXPECT_EQ(response_to(1.0, response), 1.0);
+}
+
+/// A pan whose speed is the distance: 4, and 8 while the toggle is on, each press of which counts.
+TEST(Stick, ItsSpeedMayBeAChannel) {
+  for (const double fps : {24.0, 60.0, 240.0}) {
+    const Feel feel = test::feel_from(
+        "[channel.distance]\nrest = 4\nmotion = { kind = \"cut\" }\n[channel.pan]\nrest = 0\nrange = [-100, "
+        "100]\nmotion = { kind = \"cut\" }\n[pose.far]\ndistance = 8\n[control.far]\nkind = \"toggle\"\npose = "
+        "\"far\"\n[control.s]\nkind = \"stick\"\nchannel = \"pan\"\ngain = \"distance\"\n[take.t]\nlength = 4\nclock = "
+        "{ fps = "
+        + std::to_string(fps)
+        + " }\ncues = [{ at = 0.5, stick = \"s\", value = 0.5 }, { at = 1, press = \"far\" }, { at = 2, press = "
+          "\"far\" }, { at = 3, stick = \"s\", value = 0 }]\n");
+    const auto rows = test::play_rows(feel, 1);
+    // The channel's value of a frame acts from the next one on: a frame late each time, in and out alike.
+    EXPECT_NEAR(rows.value.back(), 0.5 * (4 * 0.5 + 8 * 1 + 4 * 1), 1e-9) << fps;
+    EXPECT_EQ(test::play_measures(feel).moves.size(), 2U); // out and back: both presses counted
+  }
+}
+
 std::string stick_feel(const std::string& more, double fps) {
   return "[channel.d]\nrest = 4\nrange = [1, 16]\nspace = \"ratio\"\nmotion = { kind = \"glide\", half_life = 0.1 "
          "}\n[control.s]\nkind = "

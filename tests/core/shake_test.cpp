@@ -84,6 +84,70 @@ TEST(Wave, KnowsHowMuchLiesAboveAFrequency) {
   }
 }
 
+/// Mean size of a wave where it turns round, over several streams.
+double mean_turn(const Wave& wave) {
+  constexpr double rate = 400.0;
+  double sum = 0.0;
+  int turns = 0;
+  for (const std::uint64_t seed : {1u, 2u, 3u, 4u, 5u, 6u}) {
+    const std::vector<double> all = samples(stream(wave, seed), rate, 400'000);
+    for (std::size_t k = 2; k < all.size(); ++k)
+      if ((all[k - 1] - all[k - 2]) * (all[k] - all[k - 1]) < 0.0) {
+        sum += std::fabs(all[k - 1]);
+        ++turns;
+      }
+  }
+  return sum / turns;
+}
+
+TEST(Wave, KnowsItsTypicalPeak) {
+  for (const Wave& wave : {Wave(NoiseWave{2, 1}), Wave(NoiseWave{2, 2}), Wave(NoiseWave{2, 4}), Wave(SinesWave{2})})
+    EXPECT_NEAR(mean_turn(wave), size_of(wave).typical_peak, 0.01 * size_of(wave).typical_peak) << kind_of(wave);
+  double sum = 0.0, squares = 0.0;
+  const std::vector<double> held = samples(stream(JitterWave{100}, 3), 100, 200'000);
+  for (const double one : held) {
+    sum += std::fabs(one);
+    squares += one * one;
+  }
+  const double count = static_cast<double>(held.size());
+  EXPECT_NEAR(sum / count, size_of(JitterWave{}).typical_peak, 0.005);
+  EXPECT_NEAR(std::sqrt(squares / count), size_of(JitterWave{}).rms, 0.005);
+}
+
+TEST(Shake, ItsAmountsMayBeItsRmsOrItsTypicalPeak) {
+  const auto limit = [](const std::string& amounts) {
+    return test::feel_from("[channel.a]\nrest = 0\n[shake.s]\nalways = true\non = { a = 0.3 }\n" + amounts
+                           + "wave = { kind = \"noise\", frequency = 6 }\n[take.t]\nlength = 60\n");
+  };
+  EXPECT_EQ(limit("").shakes[0].targets[0].amplitude, 0.3);
+  EXPECT_NEAR(test::play_measures(limit("amounts = \"rms\"\n")).shakes[0].parts[0].rms.value_or(0.0), 0.3, 0.015);
+  EXPECT_NEAR(limit("amounts = \"typical_peak\"\n").shakes[0].targets[0].amplitude, 0.3 / 0.36, 1e-3);
+}
+
+TEST(Stride, BeginsWhereItsPhaseSays) {
+  const auto rows = test::play_rows(test::feel_from(
+      "[channel.a]\nrest = 0\n[track.otter]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [2, 0]\n[shake.s]\nalways = "
+      "true\non = { a = 0.3 }\nwave = { kind = \"stride\", track = \"otter\", length = 4, phase = 0.25 "
+      "}\n[take.t]\nlength = 4\n"));
+  for (std::size_t k = 0; k < rows.time.size(); ++k)
+    EXPECT_NEAR(rows.value[k], 0.3 * std::cos(std::numbers::pi * rows.time[k]), 1e-9) << rows.time[k];
+}
+
+TEST(Decay, ByAnAmountPerFrameEndsOrRunsBelowZero) {
+  Decay decay;
+  decay.kind = Decay::Kind::per_frame;
+  decay.amount = 0.25;
+  for (const auto& [frames, left] : {std::pair(0.0, 1.0), {1.0, 0.75}, {3.0, 0.25}, {4.0, 0.0}, {6.0, 0.0}})
+    EXPECT_EQ(envelope_at(decay, frames / 60.0, frames), left) << frames;
+  EXPECT_NEAR(end_of(decay, 60.0), 4.0 / 60.0, 1e-12);
+  EXPECT_NEAR(end_of(decay, 30.0), 4.0 / 30.0, 1e-12); // twice as long at half the rate
+  EXPECT_NEAR(*half_life_of(decay, 60.0), 2.0 / 60.0, 1e-12);
+  decay.runs_below_zero = true;
+  EXPECT_EQ(envelope_at(decay, 6.0 / 60.0, 6.0), 0.5);
+  EXPECT_EQ(envelope_at(decay, 12.0 / 60.0, 12.0), 2.0);
+  EXPECT_TRUE(std::isinf(end_of(decay, 60.0)));
+}
+
 // Rule S1.
 TEST(Wave, ComponentsAndSeedsGoTheirOwnWays) {
   constexpr int count = 50'000; // 2500 periods

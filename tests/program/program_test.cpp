@@ -76,7 +76,7 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
     for (const char* const stem : {"compare.drill", "rates.hatch"})
       expected.push_back(fmt::format("{}{}.{}", out, stem, kind));
   for (const char* const kind : {"png", "svg"})
-    for (const char* const stem : {"log.shake.log_hit", "rates.hatch.ticks"})
+    for (const char* const stem : {"log.shake.log_hit", "round.shake.stroke", "rates.hatch.ticks"})
       expected.push_back(fmt::format("{}{}.{}", out, stem, kind));
   for (const char* const take : {"approach", "first", "hands", "log"})
     for (const char* const kind : {"measures.json", "png", "svg", "trace.csv"})

@@ -55,6 +55,12 @@ void warn_of_scale(const Picture& picture, std::vector<Warning>& out) {
                         (*picture.coarse)[1], concise(across, 4), concise(down, 4)));
 }
 
+/// True of an eye in space whose goal is the very place of a track: a recorded camera is no subject of its own picture.
+bool goes_the_eyes_way(const Feel& feel, std::size_t channel) {
+  const Channel& eye = feel.channels[channel];
+  return feel.picture.position == channel && eye.components == 3 && length_of(eye.follow->offset) == 0.0;
+}
+
 /// A subject on a tick that is held, a camera that comes before it.
 void warn_of_ticks(const Channel& channel, const Take& take, const ChannelSummary& measured,
                    std::vector<Warning>& out) {
@@ -95,8 +101,7 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
     if (!channel.follow) continue;
     const FollowSummary& follow = measures.channels[c].follow;
     const Track& track = feel.tracks[played_track(take, channel.follow->track)];
-    // An eye that goes a recorded way is no subject of its own picture.
-    const bool is_eye = feel.picture.position == c;
+    const bool is_eye = goes_the_eyes_way(feel, c);
     if (!is_eye && follow.time_outside_picture.value_or(0.0) > 0.0)
       add_about(out, "out_of_picture", channel.name,
                 fmt::format("what {} follows is out of the picture for {} s, farthest ({} % from the middle, 100 is "

@@ -81,6 +81,7 @@ public:
     for (RatePlay& one : account_.plays) compare(one);
     account_.replacements = replacements_of(feel_);
     account_.frame_shakes = frame_shakes_of(account_);
+    account_.frame_controls = frame_controls_of(account_);
     for (std::size_t c = 0; c < feel_.channels.size(); ++c) account_.causes.push_back(cause_of(account_, c));
     return std::move(account_);
   }

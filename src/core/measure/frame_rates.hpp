@@ -62,8 +62,9 @@ struct RatesAccount {
   std::vector<RatePlay> plays;
   std::vector<double> largest_move; ///< of the exact path, by channel, in its unit; 0 where it makes none
   std::vector<Replacement> replacements;
-  std::vector<std::string> frame_shakes; ///< in words: the shakes that are felt and go by frames
-  std::vector<std::string> causes;       ///< by channel: why it differs, in words; empty where it does not
+  std::vector<std::string> frame_controls; ///< in words: the controls of the take that go by frames
+  std::vector<std::string> frame_shakes;   ///< in words: the shakes that are felt and go by frames
+  std::vector<std::string> causes;         ///< by channel: why it differs, in words; empty where it does not
   /// The exact path at instants of its own, by channel and component, for drawing.
   std::vector<double> exact_times;
   std::vector<std::array<std::vector<double>, most_components>> exact;

@@ -108,14 +108,48 @@ std::vector<std::string> frame_shakes_of(const RatesAccount& account) {
     const auto is_felt = [&](const RatePlay& play) { return play.measures.shakes[s].peak_amplitude > 0.0; };
     if (std::none_of(account.plays.begin(), account.plays.end(), is_felt)) continue;
     if (std::holds_alternative<FrameWave>(shake.wave))
-      out.push_back(
-          fmt::format("{} takes a new value on each frame, so it rattles as fast as frames come", shake.name));
+      out.push_back(fmt::format(
+          "{} takes a new value on each frame, so it rattles as fast as frames come; the same everywhere is "
+          "wave = {{ kind = \"jitter\", rate = {} }}",
+          shake.name, concise(account.take->fps, 6)));
     if (shake.decay.kind != Decay::Kind::per_frame) continue;
     const auto by_fps = [](const RatePlay& a, const RatePlay& b) { return a.clock.fps < b.clock.fps; };
     const auto [slow, quick] = std::minmax_element(account.plays.begin(), account.plays.end(), by_fps);
-    out.push_back(fmt::format("{} dies away by frames: half after {} s at {}, after {} s at {}", shake.name,
-                              readable(slow->measures.shakes[s].half_life.value_or(0.0)), slow->what.label,
-                              readable(quick->measures.shakes[s].half_life.value_or(0.0)), quick->what.label));
+    const double half_life = *half_life_of(shake.decay, shake.decay.at_fps);
+    out.push_back(fmt::format("{} dies away by frames: half after {} s at {}, after {} s at {}; the same everywhere is "
+                              "decay = {{ {} }}",
+                              shake.name, readable(slow->measures.shakes[s].half_life.value_or(0.0)), slow->what.label,
+                              readable(quick->measures.shakes[s].half_life.value_or(0.0)), quick->what.label,
+                              shake.decay.amount
+                                  ? fmt::format("kind = \"linear\", duration = {}", concise(2.0 * half_life, 6))
+                                  : fmt::format("kind = \"half_life\", half_life = {}", concise(half_life, 6))));
+  }
+  return out;
+}
+
+std::vector<std::string> frame_controls_of(const RatesAccount& account) {
+  std::vector<std::string> out;
+  for (const Control& control : account.feel->controls) {
+    const bool is_used = std::any_of(account.take->cues.begin(), account.take->cues.end(), [&](const Cue& cue) {
+      const bool of_control =
+          cue.action != CueAction::goal && cue.action != CueAction::follow && cue.action != CueAction::hit;
+      return of_control && &account.feel->controls[cue.control] == &control;
+    });
+    if (!is_used) continue;
+    const double fps = account.take->fps;
+    switch (frame_habit_of(control)) {
+    case FrameHabit::none: break;
+    case FrameHabit::steps_each_frame:
+      out.push_back(fmt::format("{} steps on every frame while it is held, so it is as fast as frames come; the same "
+                                "everywhere is repeat_every = {} instead of every_frame",
+                                control.name, concise(1.0 / fps, 6)));
+      break;
+    case FrameHabit::counts_times_frametime:
+      out.push_back(fmt::format("{} multiplies counts by the frame's time, so it goes half as far at twice the frame "
+                                "rate; the same everywhere is its gain over {}, without times_frame_time",
+                                control.name, concise(fps, 6)));
+      break;
+    }
   }
   return out;
 }

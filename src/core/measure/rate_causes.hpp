@@ -14,4 +14,7 @@ std::string cause_of(const RatesAccount& account, std::size_t channel);
 /// The shakes that are felt and go by frames, in words: at the slowest and the quickest rate played.
 std::vector<std::string> frame_shakes_of(const RatesAccount& account);
 
+/// The controls that the take works and that go by frames, in words, each with what does not.
+std::vector<std::string> frame_controls_of(const RatesAccount& account);
+
 } // namespace stasis
