@@ -34,6 +34,18 @@ const std::string waves[] = {
     "wave = { kind = \"jitter\", rate = 15 }\ndecay = { kind = \"linear\", duration = 0.5 }",
 };
 
+TEST(ShakeMeasures, AreTakenWhileItIsFeltNotOverGaps) {
+  const auto rings = [](const std::string& cues, const char* measure) {
+    const Feel feel = test::feel_from("[channel.a]\nrest = 0\n[shake.s]\non = { a = 1 }\nwave = { kind = \"ring\", "
+                                      "frequency = 4, damping_ratio = 0.2 }\n[take.t]\nlength = 20\ncues = ["
+                                      + cues + "]\n");
+    return *shake_measure(feel, test::play_measures(feel), 0, measure);
+  };
+  const std::string one = "{ at = 0.5, hit = \"s\" }", later = ", { at = 12.5, hit = \"s\" }";
+  for (const char* const measure : {"a.rms", "a.speed_rms"})
+    EXPECT_NEAR(rings(one + later, measure), rings(one, measure), 1e-3 * rings(one, measure)) << measure;
+}
+
 TEST(ShakeMeasures, AreTheSameAtAnyRate) {
   for (const std::string& wave : waves) {
     const Feel usual = hit_feel(wave, 60);

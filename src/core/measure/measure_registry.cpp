@@ -306,7 +306,7 @@ std::span<const PartMeasure> part_measures() noexcept {
   static constexpr std::array all{
       PartMeasure{{"peak", channel, "", smaller, Of::shaken_component, "Largest shake."}, of_part<&ShakePart::peak>},
       PartMeasure{{"rms", channel, "", smaller, Of::shaken_component,
-                   "Root mean square from the first hit until the last is over."},
+                   "Root mean square over the time in which it is felt; gaps between hits are left out."},
                   of_part<&ShakePart::rms>},
       PartMeasure{{"main_frequency", plain, "Hz", neither, Of::shaken_component, "Centroid of its power spectrum."},
                   of_part<&ShakePart::main_frequency>},

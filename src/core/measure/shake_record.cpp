@@ -29,7 +29,7 @@ void ShakeRecord::thin_out() {
 }
 
 void ShakeRecord::add(double value) {
-  for (; quiet_ > 0 && !is_full_; --quiet_) keep(0.0);
+  for (; quiet_ > 0 && !is_full_; --quiet_, ++gaps_) keep(0.0);
   if (!is_full_) return keep(value);
   cut_off_ += quiet_ + 1;
   quiet_ = 0;
@@ -40,7 +40,11 @@ void ShakeRecord::leap() { leaps_.push_back(seen_ + quiet_); }
 double ShakeRecord::mean_square() const noexcept {
   double sum = 0.0;
   for (const double value : samples_) sum += value * value;
-  return samples_.empty() ? 0.0 : sum / static_cast<double>(samples_.size());
+  return samples_.empty() ? 0.0 : sum / felt_samples();
+}
+
+double ShakeRecord::felt_samples() const noexcept {
+  return static_cast<double>(samples_.size()) * static_cast<double>(seen_ - gaps_) / static_cast<double>(seen_);
 }
 
 std::vector<std::size_t> ShakeRecord::piece_ends() const {
@@ -84,7 +88,7 @@ double ShakeRecord::slope_mean_square() const {
     sum += sum_of_slopes({samples_.data() + from, end - from});
     from = end;
   }
-  return samples_.empty() ? 0.0 : sum * rate * rate / static_cast<double>(samples_.size());
+  return samples_.empty() ? 0.0 : sum * rate * rate / felt_samples();
 }
 
 PowerSpectrum ShakeRecord::spectrum() const { return mirrored_spectrum(samples_, piece_ends(), rate_ / thin_); }

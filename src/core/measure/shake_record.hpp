@@ -22,7 +22,7 @@ public:
   /// The value has leapt since the sample before.
   void leap();
 
-  /// Mean of the squares; 0 without samples.
+  /// Mean of the squares over what was shaken, gaps between left out; 0 without samples.
   double mean_square() const noexcept;
   /// The same of the slope, 1/s2, leaps left out.
   double slope_mean_square() const;
@@ -38,6 +38,8 @@ private:
   static constexpr int least_a_period = 16;
 
   void keep(double value);
+  /// How many of the samples kept are not of a gap between two shakes.
+  double felt_samples() const noexcept;
   void thin_out();
   /// Where each piece between two leaps ends, among the samples kept.
   std::vector<std::size_t> piece_ends() const;
@@ -47,6 +49,7 @@ private:
   int thin_ = 1;             // every so manieth sample is kept
   std::int64_t seen_ = 0;    // samples, quiet ones at the end not counted
   std::int64_t quiet_ = 0;   // the quiet ones at the end
+  std::int64_t gaps_ = 0;    // of those seen, the quiet ones between others
   std::int64_t cut_off_ = 0; // samples that came when there was no room any more
   bool is_full_ = false;
   std::vector<double> samples_;     // those kept
