@@ -18,6 +18,7 @@ Exit run_explain(const Arguments& arguments, Streams streams);
 Exit run_check(const Arguments& arguments, Streams streams);
 Exit run_stress(const Arguments& arguments, Streams streams);
 Exit run_compare(const Arguments& arguments, Streams streams);
+Exit run_sweep_command(const Arguments& arguments, Streams streams);
 Exit run_rates(const Arguments& arguments, Streams streams);
 Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_convert(const Arguments& arguments, Streams streams);
@@ -38,6 +39,8 @@ constexpr std::array commands{
     Command{"stress", "random presses, cancels and clicks: does it drift, stick or lose any", run_stress},
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare, true},
     Command{"rates", "is it the same at every frame rate: how far it strays, why, what to do", run_rates},
+    Command{"sweep", "many values of a few numbers: what each does to the measures, as a plot, a map, a table",
+            run_sweep_command, true},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,

@@ -175,31 +175,46 @@ std::vector<std::string> FeelSource::files() const {
   return files;
 }
 
+Result<Node> FeelSource::prepared(std::string_view variant, const std::vector<std::string>& more,
+                                  const std::string& fps, std::vector<Source>& sources) const {
+  Node document = document_;
+  if (!variant.empty())
+    if (auto done = apply_variant(document, variant); !done) return tl::unexpected(done.error());
+  for (const auto* overrides : {&call_.set, &more})
+    for (const std::string& text : *overrides)
+      if (auto done = apply_override(document, text, "--set", sources); !done) return tl::unexpected(done.error());
+  if (auto done = apply_fps(document, fps, sources); !done) return tl::unexpected(done.error());
+  return document;
+}
+
+tl::expected<Node, Exit> FeelSource::document_of(std::string_view variant, const std::string& fps, Output& err) const {
+  std::vector<Source> sources = sources_;
+  auto document = prepared(variant, {}, fps, sources);
+  if (document) return std::move(*document);
+  print_problems(document.error(), sources, err);
+  return tl::unexpected(Exit::bad_input);
+}
+
 tl::expected<LoadedFeel, Exit> FeelSource::version(std::string_view variant, const std::vector<std::string>& more,
                                                    Output& err) const {
-  Node document = document_;
   std::vector<Source> sources = sources_;
   std::vector<std::string> used_settings;
-  const auto prepare = [&]() -> Result<void> {
-    if (!variant.empty())
-      if (auto done = apply_variant(document, variant); !done) return done;
-    for (const auto* overrides : {&call_.set, &more})
-      for (const std::string& text : *overrides)
-        if (auto done = apply_override(document, text, "--set", sources); !done) return done;
-    if (auto done = apply_fps(document, call_.fps, sources); !done) return done;
-    auto used = resolve_settings(document);
+  const auto read = [&]() -> Result<Feel> {
+    auto document = prepared(variant, more, call_.fps, sources);
+    if (!document) return tl::unexpected(document.error());
+    auto used = resolve_settings(*document);
     if (!used) return tl::unexpected(used.error());
     used_settings = std::move(*used);
-    return {};
+    return read_feel(*document, all_known_names);
   };
-  auto prepared = prepare();
-  Result<Feel> feel = prepared ? read_feel(document, all_known_names) : tl::unexpected(prepared.error());
+  Result<Feel> feel = read();
   if (!feel) {
     print_problems(feel.error(), sources, err);
     return tl::unexpected(Exit::bad_input);
   }
   for (Setting& setting : feel->settings)
-    setting.is_used = setting.is_used || std::find(used_settings.begin(), used_settings.end(), setting.name) != used_settings.end();
+    setting.is_used =
+        setting.is_used || std::find(used_settings.begin(), used_settings.end(), setting.name) != used_settings.end();
   if (call_.instant) make_instant(*feel);
   if (const std::string fault = mute(*feel, call_.without); !fault.empty()) {
     print_error(fault, err);

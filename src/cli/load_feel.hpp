@@ -60,7 +60,16 @@ public:
   tl::expected<LoadedFeel, Exit> version(std::string_view variant, const std::vector<std::string>& more,
                                          Output& err) const;
 
+  /// The document of a version, for values to be put into: variant and overrides in place, settings not yet put in.
+  /// \param fps as typed; empty for each take's own.
+  tl::expected<Node, Exit> document_of(std::string_view variant, const std::string& fps, Output& err) const;
+  /// Explains what is wrong with a version.
+  void explain(const Problems& problems, Output& err) const { print_problems(problems, sources_, err); }
+
 private:
+  Result<Node> prepared(std::string_view variant, const std::vector<std::string>& more, const std::string& fps,
+                        std::vector<Source>& sources) const;
+
   FeelCall call_;
   std::vector<Source> sources_;
   Node document_;

@@ -29,48 +29,46 @@ bool at_most(double value, double bound) noexcept {
   return value - bound <= want_tolerance * std::max(std::fabs(value), std::fabs(bound));
 }
 
-/// A measure that is wanted: of what it is, and what was found.
-struct Wanted {
-  std::string owner, unit;
-  std::optional<double> value;
-};
-Wanted find(const Want& want, const Feel& feel, const TakeMeasures& measures) {
-  if (want.shake)
-    return {feel.shakes[*want.shake].name, shake_measure_unit(feel, *want.shake, want.measure),
-            shake_measure(feel, measures, *want.shake, want.measure)};
-  if (want.is_of_camera)
-    return {std::string(camera_name), camera_measure_unit(feel, want.measure), camera_measure(measures, want.measure)};
-  const Channel& channel = feel.channels[want.channel];
-  return {channel.name, channel_measure_unit(channel, want.measure),
-          channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least)};
+std::optional<double> value_of(const Want& want, const Feel& feel, const TakeMeasures& measures) {
+  if (want.shake) return shake_measure(feel, measures, *want.shake, want.measure);
+  if (want.is_of_camera) return camera_measure(measures, want.measure);
+  return channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least);
 }
 
 } // namespace
 
-WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
+WantVerdict announced(const Want& want, const Feel& feel) {
   WantVerdict verdict;
   verdict.rule = want.rule;
   verdict.limit = want.bound;
   if (want.rule == WantRule::near) verdict.within = want.within;
-  Wanted wanted = find(want, feel, measures);
-  verdict.measure = std::move(wanted.owner) + "." + want.measure;
-  verdict.value = wanted.value;
-  verdict.unit = std::move(wanted.unit);
+  const std::string_view owner = want.shake          ? std::string_view(feel.shakes[*want.shake].name)
+                                 : want.is_of_camera ? camera_name
+                                                     : std::string_view(feel.channels[want.channel].name);
+  verdict.measure = fmt::format("{}.{}", owner, want.measure);
+  verdict.unit = want.shake          ? shake_measure_unit(feel, *want.shake, want.measure)
+                 : want.is_of_camera ? camera_measure_unit(feel, want.measure)
+                                     : channel_measure_unit(feel.channels[want.channel], want.measure);
   if (verdict.unit == "1") verdict.unit.clear();
   const std::string unit = verdict.unit.empty() ? "" : " " + printable(verdict.unit, 20);
   switch (want.rule) {
-  case WantRule::at_most:
-    verdict.bound = fmt::format("at most {}{}", concise(want.bound, 6), unit);
-    verdict.holds = verdict.value && at_most(*verdict.value, want.bound);
-    break;
-  case WantRule::at_least:
-    verdict.bound = fmt::format("at least {}{}", concise(want.bound, 6), unit);
-    verdict.holds = verdict.value && at_most(want.bound, *verdict.value);
-    break;
+  case WantRule::at_most: verdict.bound = fmt::format("at most {}{}", concise(want.bound, 6), unit); break;
+  case WantRule::at_least: verdict.bound = fmt::format("at least {}{}", concise(want.bound, 6), unit); break;
   case WantRule::near:
     verdict.bound = fmt::format("{}{} within {}", concise(want.bound, 6), unit, concise(want.within, 6));
-    verdict.holds = verdict.value && at_most(std::fabs(*verdict.value - want.bound), want.within);
     break;
+  }
+  return verdict;
+}
+
+WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
+  WantVerdict verdict = announced(want, feel);
+  verdict.value = value_of(want, feel, measures);
+  if (!verdict.value) return verdict;
+  switch (want.rule) {
+  case WantRule::at_most: verdict.holds = at_most(*verdict.value, want.bound); break;
+  case WantRule::at_least: verdict.holds = at_most(want.bound, *verdict.value); break;
+  case WantRule::near: verdict.holds = at_most(std::fabs(*verdict.value - want.bound), want.within); break;
   }
   return verdict;
 }

@@ -1,54 +1,25 @@
 // Settings, wants, silenced warnings.
 #include <fmt/format.h>
 
+#include "core/feel/measure_name.hpp"
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
 namespace {
 
-/// Finds the channel, or the shake, and the measure that "fov.settling_time" names. \returns false, with a problem, if
-/// there is none.
-bool resolve_measure(Reading& reading, SectionReader& reader, const std::string& text, Want& want) {
-  const auto dot = text.find('.');
-  const std::string owner = text.substr(0, dot);
-  const auto channel = index_of(reading.feel.channels, owner);
-  want.shake = index_of(reading.feel.shakes, owner);
+/// Finds what "fov.settling_time" names, with a problem if there is nothing of that name.
+void resolve_measure(Reading& reading, SectionReader& reader, const std::string& text, Want& want) {
   const Node* shakes = reading.document.find("shake");
-  if (!want.shake && shakes != nullptr && shakes->find(owner) != nullptr) return false; // wrong, and reported
-  want.is_of_camera = !channel && !want.shake && owner == "camera";
-  if (!channel && !want.shake && !want.is_of_camera) {
-    auto known = names_of(reading.feel.channels);
-    for (const Shake& shake : reading.feel.shakes) known.push_back(shake.name);
-    reading.report_unknown(joined_path(reader.path(), "measure"), reader.where("measure"), NameKind::channel, owner,
-                           known);
-    return false;
-  }
-  want.channel = channel.value_or(0);
-  want.measure = dot == std::string::npos ? "" : text.substr(dot + 1);
-  const std::string_view kind = want.shake ? "a shake" : want.is_of_camera ? "the camera" : "a channel";
-  const auto known = want.shake          ? reading.vocabulary.of_shake(reading.feel, *want.shake)
-                     : want.is_of_camera ? reading.vocabulary.of_camera(reading.feel)
-                                         : reading.vocabulary.of_channel(reading.feel.channels[*channel]);
-  if (want.is_of_camera && known.empty()) {
-    reader.report("feel.unknown_measure", "measure",
-                  "[picture] places no eye in space, so nothing of the camera can be measured",
-                  "Name the channels that place it: focus and distance, or a position of three components.");
-    return false;
-  }
-  std::vector<std::string_view> views(known.begin(), known.end());
-  for (const std::string& name : known)
-    if (name == want.measure) return true;
-  if (want.measure.empty()) {
-    reader.report("feel.unknown_measure", "measure", fmt::format("\"{}\" names {} and no measure of it", owner, kind),
-                  fmt::format("Write {}.{}, or another of {}.", owner, views.front(), listed(views, "or")));
-    return false;
-  }
-  const auto close = nearest(want.measure, views);
-  reader.report("feel.unknown_measure", "measure",
-                fmt::format("there is no measure \"{}\" of {}", printable(want.measure, 60), kind),
-                close ? fmt::format("Did you mean {}.{}?", owner, *close) : fmt::format("Known: {}.", listed(views)));
-  return false;
+  const std::string owner = text.substr(0, text.find('.'));
+  const bool is_faulty_shake =
+      shakes != nullptr && shakes->find(owner) != nullptr && !index_of(reading.feel.shakes, owner);
+  if (is_faulty_shake) return; // it has been reported
+  auto named = measure_named(reading.feel, reading.vocabulary, text);
+  if (named)
+    want = std::move(*named);
+  else
+    reader.report(named.error().code, "measure", named.error().message, named.error().hint);
 }
 
 /// A silenced warning of a name that is none would silence nothing, and say nothing.

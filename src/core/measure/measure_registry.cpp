@@ -363,6 +363,27 @@ template<class Kind> void add_rows(std::string& out, std::span<const Kind> measu
 
 } // namespace
 
+Better better_side(const Want& wanted) noexcept {
+  const std::string_view name = wanted.measure;
+  const auto in = [](const auto& measures, std::string_view one) -> std::optional<Better> {
+    for (const auto& measure : measures)
+      if (measure.name == one) return measure.better;
+    return std::nullopt;
+  };
+  std::optional<Better> found;
+  if (wanted.is_of_camera)
+    found = in(camera_measures(), name);
+  else if (wanted.shake)
+    found = name.find('.') == std::string_view::npos ? in(shake_measures(), name)
+                                                     : in(part_measures(), name.substr(name.rfind('.') + 1));
+  else {
+    const std::string_view own = name.substr(0, name.find('.'));
+    found = in(move_measures(), own);
+    if (!found) found = in(whole_measures(), own);
+  }
+  return found.value_or(Better::neither);
+}
+
 std::string measure_table() {
   std::string out = "| measure | of | unit | better | meaning |\n|---|---|---|---|---|\n";
   add_rows(out, move_measures());

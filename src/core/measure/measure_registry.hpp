@@ -36,6 +36,10 @@ std::span<const ShakeMeasure> shake_measures() noexcept;
 /// Of what a shake does to one component.
 std::span<const PartMeasure> part_measures() noexcept;
 
+/// Which side of what is wanted is the better one. Its measure: "settling_time", "end_value.x"; of a shake
+/// "half_life" or "fov.rms".
+Better better_side(const Want& wanted) noexcept;
+
 /// All of them as a table in Markdown, as docs/measures.md has it.
 std::string measure_table();
 
