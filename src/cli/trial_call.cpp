@@ -1,8 +1,11 @@
 #include "cli/trial_call.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 #include "core/check/wants.hpp"
+#include "core/feel/compose.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 
@@ -10,6 +13,21 @@ namespace stasis::cli {
 namespace {
 
 std::string unit_of_measure(const Feel& feel, const Want& want) { return announced(want, feel).unit; }
+
+/// The document with each of its settings at either end of its range.
+std::vector<Node> setting_ends(const TrialCall& call, const Feel& feel, const Node& document) {
+  std::vector<Node> out;
+  if (!call.with_setting_ends) return out;
+  for (const Setting& setting : feel.settings) {
+    const std::string path = fmt::format("setting.{}.value", setting.name);
+    if (std::find(call.free_paths.begin(), call.free_paths.end(), path) != call.free_paths.end()) continue;
+    for (const double end : {setting.low, setting.high}) {
+      Node ended = document;
+      if (put_override(ended, path, number_node(end))) out.push_back(std::move(ended));
+    }
+  }
+  return out;
+}
 
 } // namespace
 
@@ -74,6 +92,7 @@ tl::expected<OpenedTrials, Exit> open_trials(const TrialCall& call, Output& err)
     for (const std::string& fps : rates) {
       auto document = source->document_of(variant, fps, err);
       if (!document) return tl::unexpected(document.error());
+      const auto ended = setting_ends(call, loaded->feel, *document);
       cases.push_back({variant, Variations(std::move(*document), all_known_names), takes});
       if (auto feel = cases.back().variations.with({}); !feel) {
         source->explain(feel.error(), err);
@@ -82,6 +101,7 @@ tl::expected<OpenedTrials, Exit> open_trials(const TrialCall& call, Output& err)
         base = std::move(*feel);
         title = loaded->name;
       }
+      for (const Node& end : ended) cases.push_back({variant, Variations(end, all_known_names), takes});
     }
   }
   std::vector<std::string> units;

@@ -17,6 +17,9 @@ struct TrialCall {
   FeelCall feel;
   std::string fps;                   ///< as typed, several with commas between; empty for each take's own
   std::vector<std::string> measures; ///< as typed
+  /// Both ends of every setting too, but of those whose value is at one of these paths.
+  bool with_setting_ends = false;
+  std::vector<std::string> free_paths{};
 };
 
 struct OpenedTrials {

@@ -61,9 +61,23 @@ WantVerdict announced(const Want& want, const Feel& feel) {
   return verdict;
 }
 
+namespace {
+
+/// True if a move went on for longer than a settling time's bound and has not settled: it is not within it either.
+bool has_gone_on_for_longer(const Want& want, const TakeMeasures& measures) noexcept {
+  if (want.shake || want.is_of_camera || want.measure != "settling_time") return false;
+  return std::any_of(measures.moves.begin(), measures.moves.end(), [&](const Move& move) {
+    return move.channel == want.channel && !move.settling_time && move.overshoot // it is a way, and has been followed
+           && !at_most(move.end - move.start, want.bound);
+  });
+}
+
+} // namespace
+
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
   WantVerdict verdict = announced(want, feel);
   verdict.value = value_of(want, feel, measures);
+  if (want.rule == WantRule::at_most && has_gone_on_for_longer(want, measures)) verdict.value.reset();
   if (!verdict.value) return verdict;
   switch (want.rule) {
   case WantRule::at_most: verdict.holds = at_most(*verdict.value, want.bound); break;

@@ -6,10 +6,28 @@
 #include <fmt/format.h>
 
 #include "core/feel/goal_source.hpp"
+#include "core/measure/channel_measures.hpp"
 #include "core/measure/take_notes.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
+
+std::optional<MeasureScope> scope_of(const Feel& feel, const std::vector<Want>& wants) {
+  MeasureScope scope{std::vector<std::uint8_t>(feel.channels.size()), false};
+  for (const Want& want : wants) {
+    const Measure* const measure = want.shake || want.is_of_camera ? nullptr : channel_measure_facts(want.measure);
+    const auto is_of = [&](std::initializer_list<MeasureOf> some) {
+      return measure != nullptr && std::find(some.begin(), some.end(), measure->of) != some.end();
+    };
+    const bool is_of_moves = is_of({MeasureOf::move, MeasureOf::move_of_several}),
+               is_of_path = is_of({MeasureOf::channel, MeasureOf::component});
+    if (!is_of_moves && !is_of_path) return std::nullopt;
+    scope.paths = scope.paths || is_of_path;
+    scope.channels[want.channel] = 1;
+    if (const auto& tie = feel.channels[want.channel].tie) scope.channels[tie->channel] = 1;
+  }
+  return scope;
+}
 
 void MeasureSink::begin(const Scene& scene) {
   scene_ = scene;
@@ -41,9 +59,11 @@ void MeasureSink::consume(const Block& block) {
   switches_->consume(block);
   jumps_.assign(static_cast<std::size_t>(block.count), 0);
   for (std::size_t c = 0; c < block.channels.size(); ++c) {
+    if (!is_in_scope(c)) continue;
     follow_channel(block, c);
     watches_[c].coast.consume(block);
   }
+  if (scope_) return; // the rest is of the whole scene
   camera_->consume(block, jumps_);
   for (const auto& follower : followers_)
     if (follower != nullptr) follower->consume(block, jumps_);
@@ -245,8 +265,9 @@ void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row,
   }
   const double time = scene_.clock.time(frame), dt = scene_.clock.dt(frame);
   const RowMotion motion = motion_of(block, c, row);
-  if (stands) watch.path.stand(states, time);
-  const bool has_path = !stands && !(motion.may_fade && watch.path.fades(motion.end, motion.end_rate, time, dt));
+  if (stands && has_paths()) watch.path.stand(states, time);
+  const bool has_path =
+      has_paths() && !stands && !(motion.may_fade && watch.path.fades(motion.end, motion.end_rate, time, dt));
   const bool has_limits = watch.limits.has_limits(), is_at_rest = stands && !is_followed && !ends_here;
   if (is_at_rest && has_limits) watch.limits.follow_standing(states, dt);
   const bool is_watched = !is_at_rest && (is_followed || ends_here || has_limits);
@@ -324,6 +345,7 @@ void MeasureSink::leave_move(std::size_t c, double since_start, const Components
 void MeasureSink::end() {
   const std::int64_t last = scene_.clock.frames - 1;
   for (std::size_t c = 0; c < watches_.size(); ++c) {
+    if (!is_in_scope(c)) continue;
     finish_move(c, false, since_start(c, last), measures_.channels[c].end_value);
     measures_.channels[c].time_at_limit = watches_[c].limits.time();
     measures_.channels[c].path = watches_[c].path.finish();
@@ -331,10 +353,11 @@ void MeasureSink::end() {
     measures_.channels[c].flips = switches_->flips_of(c);
   }
   measures_.switches = switches_->summaries();
-  for (std::size_t c = 0; c < followers_.size(); ++c)
+  for (std::size_t c = 0; c < followers_.size() && !scope_; ++c)
     if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
-  for (ShakeTracker& shaker : shakers_) measures_.shakes.push_back(shaker.finish());
-  measures_.camera = camera_->summary();
+  for (ShakeTracker& shaker : shakers_)
+    if (!scope_) measures_.shakes.push_back(shaker.finish());
+  if (!scope_) measures_.camera = camera_->summary();
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
   add_tied_moves();
@@ -358,7 +381,7 @@ void MeasureSink::add_tied_moves() {
 
 TakeMeasures MeasureSink::take(std::vector<std::string> play_notes) {
   measures_.notes = std::move(play_notes);
-  add_notes();
+  if (!scope_) add_notes();
   return std::move(measures_);
 }
 

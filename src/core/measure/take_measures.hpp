@@ -45,9 +45,21 @@ struct TakeMeasures {
   std::vector<std::string> notes;      ///< filled by whoever played the take, then by the measures themselves
 };
 
+/// What is to be measured, where little of it is: a search plays one feel thousands of times for a few numbers.
+struct MeasureScope {
+  std::vector<std::uint8_t> channels; ///< by channel: 1 where something of it is wanted
+  bool paths = true;                  ///< what a channel does over the whole take, beside its moves
+};
+/// What has to be measured for some wants; nothing where it is everything.
+std::optional<MeasureScope> scope_of(const Feel& feel, const std::vector<Want>& wants);
+
 /// Collects the measures while the take is played.
 class MeasureSink final : public BlockSink {
 public:
+  MeasureSink() = default;
+  /// Measures that are not in the scope are as if nothing had happened.
+  explicit MeasureSink(std::optional<MeasureScope> scope) : scope_(std::move(scope)) {}
+
   void begin(const Scene& scene) override;
   void consume(const Block& block) override;
   void end() override;
@@ -89,6 +101,10 @@ private:
   void add_tied_moves();
   void add_notes();
 
+  bool is_in_scope(std::size_t channel) const noexcept { return !scope_ || scope_->channels[channel] != 0; }
+  bool has_paths() const noexcept { return !scope_ || scope_->paths; }
+
+  std::optional<MeasureScope> scope_;
   Scene scene_;
   std::vector<Watch> watches_;                            ///< by channel
   std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped

@@ -25,11 +25,14 @@ void Trials::play(std::size_t trial_case, const Feel& feel, TrialOutcome& out) c
     want.every_take = true;
     wants.push_back(std::move(want));
   }
+  std::vector<Want> all = wants;
+  all.insert(all.end(), asked.begin(), asked.end());
+  const auto scope = scope_of(feel, all);
   for (const std::string& name : cases_[trial_case].takes) {
     const auto take = std::find_if(feel.takes.begin(), feel.takes.end(), [&](const Take& t) { return t.name == name; });
     if (take == feel.takes.end()) continue;
     const Scene scene{&feel, &*take, clock_of(*take)};
-    MeasureSink measuring;
+    MeasureSink measuring(scope);
     BlockSink* const sinks[] = {&measuring};
     const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
     TrialRow row{trial_case, name, take->fps, {}};
