@@ -55,6 +55,14 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
   tour.visit("What would a heavier one be like?", "compare",
              {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
   tour.visit("Does it hold what is wanted of it?", "check", {feel});
+  tour.visit("Which numbers would hold more than that?", "solve",
+             {first, "--free", "channel.fov.motion.frequency=0.5:6", "--free",
+              "channel.fov.motion.damping_ratio=0.3:1.5", "--want", "fov.settling_time at_most 0.4", "--want",
+              "fov.overshoot at_most 2", "-o", out, "--figure", figure});
+  tour.visit("And what would others do?", "sweep",
+             {first, "--over", "channel.fov.motion.frequency=1:4:41", "--over",
+              "channel.fov.motion.damping_ratio=0.3:1.3:41", "--measure", "fov.settling_time", "--measure",
+              "fov.overshoot", "-o", out, "--figure", figure});
   tour.visit("Can it be broken?", "stress", {feel, "--plays", "500", "-o", out, "--figure", "none"});
   tour.visit("What does it look like?", "report",
              {feel, "-o", out + "/report.html", "--figure", figure == "none" ? "none" : "svg"});

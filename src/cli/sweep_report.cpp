@@ -162,6 +162,7 @@ std::string sweep_text(const SweepReport& report) {
   return out;
 }
 
+// long: one key after another
 std::string sweep_json(const SweepReport& report) {
   const SweepPoints& points = *report.points;
   const SweepTable& table = *report.table;

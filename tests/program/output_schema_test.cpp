@@ -76,6 +76,19 @@ Collected collected(const TempDir& folder) {
             {"stress", feels[k], "--plays", "20", "--json", "--figure", "none", "-o", "out", "--force"});
     all.run(folder, "report", {"report", feels[k], "--json", "--figure", "none", "-o", "page.html", "--force"});
   }
+  all.run(folder, "sweep",
+          {"sweep", "first.toml", "--over", "channel.fov.motion.frequency=1:3:9", "--measure", "fov.settling_time",
+           "--figure", "none", "--json"});
+  all.run(folder, "sweep",
+          {"sweep", "otter.toml", "--over", "channel.fov.motion=soft,drift", "--measure", "fov.settling_time", "--take",
+           "log", "--figure", "none", "--json", "-o", "o2"});
+  all.run(folder, "sweep",
+          {"sweep", "first.toml", "--samples", "20", "--over", "channel.fov.motion.frequency=1:3", "--measure",
+           "fov.overshoot", "--figure", "none", "--json", "-o", "o3"});
+  for (const char* const overshoot : {"fov.overshoot at_most 2", "fov.overshoot at_most 0.0001"})
+    all.run(folder, "solve",
+            {"solve", "first.toml", "--free", "channel.fov.motion.frequency=1:3", "--free",
+             "channel.fov.motion.damping_ratio=0.3:0.9", "--want", overshoot, "--figure", "none", "--json"});
   for (const char* curve : {"in-out sine", "out back 1.7", "linear", "steps(4)", "ease-in", "cubic-bezier(0,1,1,0)"})
     all.run(folder, "curve", {"curve", curve, "--json", "--figure", "none", "-o", "out", "--force"});
   const std::vector<std::string> forms[] = {
@@ -108,7 +121,7 @@ TEST(Outputs, AreOfTheShapeThatTheProgramDescribes) {
   EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 validate.py").out, "");
   // Each that has a schema was tried, and one key that is other than described is a fault.
   const std::string known = run_program(folder, {"schema", "--help"}).out;
-  EXPECT_EQ(all.count(), 11u) << known;
+  EXPECT_EQ(all.count(), 13u) << known;
   std::string other = all.of("check");
   other.replace(other.find("\"holds\""), 7, "\"halts\"");
   folder.write("lines.check.json", other);
