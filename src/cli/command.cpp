@@ -20,6 +20,7 @@ Exit run_stress(const Arguments& arguments, Streams streams);
 Exit run_compare(const Arguments& arguments, Streams streams);
 Exit run_sweep_command(const Arguments& arguments, Streams streams);
 Exit run_solve(const Arguments& arguments, Streams streams);
+Exit run_tune(const Arguments& arguments, Streams streams);
 Exit run_rates(const Arguments& arguments, Streams streams);
 Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_convert(const Arguments& arguments, Streams streams);
@@ -40,6 +41,7 @@ constexpr std::array commands{
     Command{"stress", "random presses, cancels and clicks: does it drift, stick or lose any", run_stress},
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare, true},
     Command{"rates", "is it the same at every frame rate: how far it strays, why, what to do", run_rates},
+    Command{"tune", "a word of feel, such as snappier or heavier, as a change of numbers", run_tune},
     Command{"sweep", "many values of a few numbers: what each does to the measures, as a plot, a map, a table",
             run_sweep_command, true},
     Command{"solve", "the numbers with which every want holds, and of those the preferred", run_solve, true},

@@ -55,6 +55,7 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
   tour.visit("What would a heavier one be like?", "compare",
              {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
   tour.visit("Does it hold what is wanted of it?", "check", {feel});
+  tour.visit("What does a word mean in numbers?", "tune", {feel, "fov", "snappier", "-o", out, "--figure", "none"});
   tour.visit("Which numbers would hold more than that?", "solve",
              {first, "--free", "channel.fov.motion.frequency=0.5:6", "--free",
               "channel.fov.motion.damping_ratio=0.3:1.5", "--want", "fov.settling_time at_most 0.4", "--want",

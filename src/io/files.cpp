@@ -105,12 +105,13 @@ bool file_exists(const std::string& path) {
 }
 
 bool is_own_output(const std::string& path) {
-  constexpr std::size_t enough = 1024;
+  constexpr std::size_t enough = 4096;
   const std::string start = read_start(path, enough);
   const std::string_view first_line = std::string_view(start).substr(0, start.find('\n'));
   const bool is_curves =
       first_line.starts_with("time,\"") && (first_line.size() == enough || first_line.ends_with(".speed\""));
-  return is_curves || start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
+  const bool is_sweep = first_line.find(",take,fps,variant,") != std::string_view::npos;
+  return is_curves || is_sweep || start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
          || start.find("<!--written by stasis check-->") != std::string::npos
          || start.find("Drawn by Stasis") != std::string::npos;
 }

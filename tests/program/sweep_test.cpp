@@ -61,6 +61,13 @@ TEST(Sweep, ItsRowsAreWhatRunMeasures) {
     EXPECT_EQ(measures["moves"][0]["overshoot"], rows.at("a.overshoot")[k]);
   }
   EXPECT_TRUE(std::filesystem::exists(folder / "o/sweep.png"));
+  // Its own file is replaced, another one is not.
+  const std::vector<std::string> again{"sweep",       "feel.toml", "--over", over_frequency, "--measure",
+                                       "a.overshoot", "-o",        "o",      "--figure",     "none"};
+  EXPECT_EQ(run_program(folder, again).status, 0);
+  folder.write("o/sweep.csv", "my own notes\n");
+  EXPECT_EQ(run_program(folder, again).status, 3);
+  EXPECT_EQ(folder.read("o/sweep.csv"), "my own notes\n");
 }
 
 TEST(Sweep, IsTheSameByManyThreadsAndInShares) {

@@ -1,0 +1,49 @@
+// Words of feel, each a stated change of stated measures: which numbers of a motion or a shake to put where.
+#pragma once
+
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include <tl/expected.hpp>
+
+#include "core/feel/document.hpp"
+
+namespace stasis {
+
+/// What a word changes. Its amount scales the change: 2 does it twice, -1 takes it back.
+struct FeelWord {
+  enum class Of : std::uint8_t { motion, shake, space } of = Of::motion;
+  std::string_view word;
+  std::string_view effect; ///< what it does, for people
+  double times = 1.0;      ///< of a motion: its times take so many times as long
+  double points = 0.0;     ///< of a spring: so many points more overshoot, the rise held
+  bool without_overshoot = false, soft_start = false;
+  bool has_amount = true;                              ///< it may be done by half, or twice
+  double peak = 1.0, half_life = 1.0, frequency = 1.0; ///< of a shake: factors
+};
+/// All of them, in the order in which they are listed.
+std::span<const FeelWord> feel_words() noexcept;
+/// Null if there is none of that name.
+const FeelWord* feel_word(std::string_view word) noexcept;
+
+/// A value that a word changes, as it is written.
+struct WordChange {
+  std::string path, before, after;
+};
+struct WordOutcome {
+  std::vector<WordChange> changes;
+  std::string exception; ///< what of the channel the word could not change, in a sentence without its full stop
+};
+/// The changes, or why there are none, in such a sentence.
+using WordChanges = tl::expected<WordOutcome, std::string>;
+
+/// \param document with its variant in place, settings not put in. \param name of a channel, or of a shake for words of
+/// shakes.
+WordChanges changes_by_word(const Node& document, std::string_view name, const FeelWord& word, double amount);
+
+/// Where the motions of a channel stand: "motion.soft", "channel.fov.motion", each once.
+std::vector<std::string> motion_paths(const Node& document, std::string_view channel);
+
+} // namespace stasis
