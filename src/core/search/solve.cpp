@@ -175,31 +175,35 @@ SolvePoint Solver::tried(const std::vector<double>& shares) {
   return point;
 }
 
-void Solver::meet(int most_tries) {
-  constexpr int steps = 400;
-  for (std::size_t round = 0; !best().holds() && static_cast<int>(pool_.size()) < most_tries; ++round) {
-    std::vector<std::size_t> order(pool_.size());
-    std::iota(order.begin(), order.end(), std::size_t{0});
-    const std::size_t from = round % 2; // the best, then the next best that is elsewhere
+/// Round after round: some points at random, a local search from each of the best two of them, and one from the best of
+/// all so far with small steps.
+void Solver::meet(int most_tries, Random& random) {
+  constexpr int random_points = 40, steps = 400;
+  constexpr double near = 0.05, afar = 0.15;
+  const auto is_done = [&] { return best().holds() || static_cast<int>(pool_.size()) >= most_tries; };
+  const auto search_from = [&](const std::vector<double>& start, double step) {
+    return minimiser_.minimise({Minimiser::Method::local, steps, 2e-4, start, step},
+                               [&](const std::vector<double>& x) -> std::optional<double> {
+                                 if (is_done()) return std::nullopt;
+                                 return tried(x).violation;
+                               });
+  };
+  while (!is_done()) {
+    const std::size_t first = pool_.size();
+    for (int k = 0; k < random_points && !is_done(); ++k) {
+      std::vector<double> shares;
+      for (std::size_t i = 0; i < free_.size(); ++i) shares.push_back(random.share());
+      tried(shares);
+    }
+    std::vector<std::size_t> order(pool_.size() - first);
+    std::iota(order.begin(), order.end(), first == 1 ? std::size_t{0} : first); // where it stands now is a start too
     std::stable_sort(order.begin(), order.end(),
                      [&](std::size_t a, std::size_t b) { return beats(pool_[a], pool_[b]); });
-    const auto is_elsewhere = [&](std::size_t one) {
-      double largest = 0.0;
-      for (std::size_t k = 0; k < free_.size(); ++k)
-        largest = std::max(largest, std::fabs(pool_[one].shares[k] - pool_[order[0]].shares[k]));
-      return largest > 0.1;
-    };
-    std::size_t start = order[0];
-    if (from == 1)
-      if (const auto other = std::find_if(order.begin(), order.end(), is_elsewhere); other != order.end())
-        start = *other;
-    const std::size_t before = pool_.size();
-    Minimiser::Call call{Minimiser::Method::local, steps, 2e-4, pool_[start].shares, round < 2 ? 0.15 : 0.05};
-    const bool ran = minimiser_.minimise(call, [&](const std::vector<double>& x) -> std::optional<double> {
-      if (best().holds() || static_cast<int>(pool_.size()) >= most_tries) return std::nullopt;
-      return tried(x).violation;
-    });
-    if (!ran || pool_.size() == before) return;
+    std::vector<std::vector<double>> starts;
+    for (std::size_t k = 0; k < std::min<std::size_t>(2, order.size()); ++k) starts.push_back(pool_[order[k]].shares);
+    for (const std::vector<double>& start : starts)
+      if (!is_done() && !search_from(start, afar)) return;
+    if (!is_done() && !search_from(best().shares, near)) return;
   }
 }
 
@@ -400,7 +404,6 @@ void Solver::find_conflict(SolveAnswer& answer) {
 }
 
 SolveAnswer Solver::solve(int most_tries, std::uint64_t seed) {
-  constexpr int random_points = 40;
   SolveAnswer answer;
   pool_.clear();
   Random random(seed);
@@ -408,13 +411,8 @@ SolveAnswer Solver::solve(int most_tries, std::uint64_t seed) {
   for (std::size_t k = 0; k < free_.size(); ++k) now.push_back(present_[k] ? free_[k].share_of(*present_[k]) : 0.5);
   tried(now);
   const bool is_there = best().holds() && preference_.kind == Preference::Kind::least_change;
-  for (int k = 0; k < random_points && !is_there && !free_.empty(); ++k) {
-    std::vector<double> shares;
-    for (std::size_t i = 0; i < free_.size(); ++i) shares.push_back(random.share());
-    tried(shares);
-  }
   const bool has_numbers = !free_.empty();
-  if (!is_there && has_numbers) meet(most_tries);
+  if (!is_there && has_numbers) meet(most_tries, random);
   answer.solved = best().holds();
   if (answer.solved && !is_there && has_numbers) prefer(most_tries);
   answer.tries = static_cast<int>(pool_.size());

@@ -101,7 +101,7 @@ private:
   double value_of(const std::vector<double>& shares, const TrialOutcome& outcome) const;
   /// True if the first is the better one.
   static bool beats(const SolvePoint& one, const SolvePoint& other) noexcept;
-  void meet(int most_tries);
+  void meet(int most_tries, Random& random);
   void prefer(int most_tries);
   void compromise();
   void round_off(SolvePoint& answer);
