@@ -64,6 +64,10 @@ void Call::repeated(const std::string& names, std::vector<std::string>& target, 
   app_->add_option(names, target, meaning + " (may be repeated)")->type_size(1)->allow_extra_args(false);
 }
 
+void Call::pair(const std::string& names, std::vector<std::string>& target, const std::string& meaning) {
+  app_->add_option(names, target, meaning)->expected(2);
+}
+
 void Call::flag(const std::string& names, bool& target, const std::string& meaning) {
   app_->add_flag(names, target, meaning);
 }

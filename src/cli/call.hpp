@@ -33,6 +33,8 @@ public:
               const std::string& meaning);
   /// An option that may be repeated, one value each time.
   void repeated(const std::string& names, std::vector<std::string>& target, const std::string& meaning);
+  /// An option that is followed by two values.
+  void pair(const std::string& names, std::vector<std::string>& target, const std::string& meaning);
   void flag(const std::string& names, bool& target, const std::string& meaning);
 
   /// Something comes back when the command must not go on: help was asked for (and printed to `out`), or the call is

@@ -21,6 +21,7 @@ Exit run_compare(const Arguments& arguments, Streams streams);
 Exit run_sweep_command(const Arguments& arguments, Streams streams);
 Exit run_solve(const Arguments& arguments, Streams streams);
 Exit run_tune(const Arguments& arguments, Streams streams);
+Exit run_tradeoff(const Arguments& arguments, Streams streams);
 Exit run_rates(const Arguments& arguments, Streams streams);
 Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_convert(const Arguments& arguments, Streams streams);
@@ -45,6 +46,7 @@ constexpr std::array commands{
     Command{"sweep", "many values of a few numbers: what each does to the measures, as a plot, a map, a table",
             run_sweep_command, true},
     Command{"solve", "the numbers with which every want holds, and of those the preferred", run_solve, true},
+    Command{"tradeoff", "what can be had of two measures together, and what to give for what", run_tradeoff, true},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,

@@ -64,6 +64,10 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
              {first, "--over", "channel.fov.motion.frequency=1:4:41", "--over",
               "channel.fov.motion.damping_ratio=0.3:1.3:41", "--measure", "fov.settling_time", "--measure",
               "fov.overshoot", "-o", out, "--figure", figure});
+  tour.visit("What does being quick cost?", "tradeoff",
+             {first, "--free", "channel.fov.motion.frequency=0.8:6", "--free",
+              "channel.fov.motion.damping_ratio=0.3:1.5", "--between", "fov.settling_time", "fov.peak_acceleration",
+              "-o", out, "--figure", figure});
   tour.visit("Can it be broken?", "stress", {feel, "--plays", "500", "-o", out, "--figure", "none"});
   tour.visit("What does it look like?", "report",
              {feel, "-o", out + "/report.html", "--figure", figure == "none" ? "none" : "svg"});

@@ -43,31 +43,6 @@ struct SolveOptions {
   bool write = false, json = false, force = false;
 };
 
-/// "fov.settling_time at_most 0.35", "fov.overshoot near 3 within 0.5".
-tl::expected<std::pair<std::string, Want>, std::string> parse_want(const std::string& text) {
-  constexpr const char* shape =
-      "expected MEASURE at_most NUMBER, MEASURE at_least NUMBER or MEASURE near NUMBER within NUMBER";
-  std::vector<std::string_view> words;
-  for (const std::string_view word : split(text, ' '))
-    if (!word.empty()) words.push_back(word);
-  if (words.size() != 3 && words.size() != 5) return tl::unexpected(std::string(shape));
-  Want want;
-  const auto bound = read_number(words[2]);
-  if (!bound) return tl::unexpected(std::string(shape));
-  want.bound = *bound;
-  if (words[1] == "at_most" && words.size() == 3) {
-    want.rule = WantRule::at_most;
-  } else if (words[1] == "at_least" && words.size() == 3) {
-    want.rule = WantRule::at_least;
-  } else if (words[1] == "near" && words.size() == 5 && words[3] == "within" && read_number(words[4])) {
-    want.rule = WantRule::near;
-    want.within = *read_number(words[4]);
-  } else {
-    return tl::unexpected(std::string(shape));
-  }
-  return std::pair(std::string(words[0]), want);
-}
-
 class Solve {
 public:
   Solve(const SolveOptions& options, Streams streams) : options_(options), streams_(streams) {}

@@ -38,6 +38,9 @@ struct OpenedTrials {
 /// Opens the feel and checks every measure, or explains on `err` why not.
 tl::expected<OpenedTrials, Exit> open_trials(const TrialCall& call, Output& err);
 
+/// A want of a call, "fov.settling_time at_most 0.35", "fov.overshoot near 3 within 0.5": its measure, and its bound.
+tl::expected<std::pair<std::string, Want>, std::string> parse_want(const std::string& text);
+
 /// A value of a document as it is written: 1.6, "soft", true.
 std::string value_in_words(const Node& value);
 

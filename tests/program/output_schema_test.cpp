@@ -88,6 +88,9 @@ Collected collected(const TempDir& folder) {
   for (const char* const word : {"snappier", "no wobble"})
     all.run(folder, "tune", {"tune", "otter.toml", "fov", word, "--figure", "none", "--json"});
   all.run(folder, "tune", {"tune", "otter.toml", "log_hit", "punchier", "0.5", "--figure", "none", "--json"});
+  all.run(folder, "tradeoff",
+          {"tradeoff", "first.toml", "--free", "channel.fov.motion.frequency=1:3", "--between", "fov.settling_time",
+           "fov.peak_acceleration", "--figure", "none", "--json", "--tries", "300"});
   for (const char* const overshoot : {"fov.overshoot at_most 2", "fov.overshoot at_most 0.0001"})
     all.run(folder, "solve",
             {"solve", "first.toml", "--free", "channel.fov.motion.frequency=1:3", "--free",
@@ -124,7 +127,7 @@ TEST(Outputs, AreOfTheShapeThatTheProgramDescribes) {
   EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 validate.py").out, "");
   // Each that has a schema was tried, and one key that is other than described is a fault.
   const std::string known = run_program(folder, {"schema", "--help"}).out;
-  EXPECT_EQ(all.count(), 14u) << known;
+  EXPECT_EQ(all.count(), 15u) << known;
   std::string other = all.of("check");
   other.replace(other.find("\"holds\""), 7, "\"halts\"");
   folder.write("lines.check.json", other);

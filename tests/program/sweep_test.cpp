@@ -247,6 +247,46 @@ TEST(Solve, AMoveThatNeverSettlesDoesNotMeetASettlingTime) {
   EXPECT_FALSE(holds("0.05", twice)); // its first move is interrupted after 1.4 s, without having settled
 }
 
+TEST(Tradeoff, IsTheLineOfSpringsThatAreQuickestForTheirSoftness) {
+  const TempDir folder;
+  folder.write("feel.toml", one_spring);
+  const Ended ended = run_program(
+      folder,
+      with({"tradeoff", "feel.toml", "--between", "a.settling_time", "a.peak_acceleration", "--json", "-o", "o"},
+           {"--free", "motion.soft.frequency=0.5:6", "--free", "motion.soft.damping_ratio=0.3:1.5"}));
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  const nlohmann::json found = nlohmann::json::parse(ended.out);
+  // The ratio at which the peak is 2 % settles soonest for its frequency, and a step's peak acceleration is w^2: their
+  // product with the square of the settling time is one number all along the best line.
+  const double log_peak = std::log(0.02), z = -log_peak / std::hypot(std::numbers::pi, log_peak);
+  const Ended run = run_program(folder, {"run", "feel.toml", "--json", "-o", "none", "--set",
+                                         fmt::format("motion.soft.damping_ratio={}", z * 1.00001)});
+  const nlohmann::json move = nlohmann::json::parse(run.out)["moves"][0];
+  const double least = std::pow(move["settling_time"].get<double>(), 2) * move["peak_acceleration"].get<double>();
+  double first = 0.0, second = 1e9;
+  std::vector<double> times;
+  for (const auto& one : found["front"]) {
+    EXPECT_GE(std::pow(one["first"].get<double>(), 2) * one["second"].get<double>(), least * 0.999);
+    EXPECT_GT(one["first"].get<double>(), first);
+    EXPECT_LT(one["second"].get<double>(), second);
+    first = one["first"];
+    second = one["second"];
+    times.push_back(first);
+  }
+  ASSERT_GT(times.size(), 20U);
+  EXPECT_NEAR(found["front"][0]["values"]["motion.soft.frequency"].get<double>(), 6.0, 0.01);
+  // At places along it, the line is within some per cent of the best.
+  int near = 0;
+  for (const auto& one : found["front"])
+    near += std::pow(one["first"].get<double>(), 2) * one["second"].get<double>() < least * 1.05 ? 1 : 0;
+  EXPECT_GT(near, 10);
+  EXPECT_TRUE(std::filesystem::exists(folder / "o/tradeoff.png"));
+  EXPECT_EQ(
+      run_program(folder, {"tradeoff", "feel.toml", "--free", "motion.soft.frequency=1:3", "--between", "a.overshoot"})
+          .status,
+      2);
+}
+
 TEST(Solve, RefusesWhatItCannotDoInOneParagraph) {
   const TempDir folder;
   folder.write("feel.toml", one_spring);

@@ -143,19 +143,37 @@ double Solver::value_of(const std::vector<double>& shares, const TrialOutcome& o
       sum += change * change;
     }
     return std::sqrt(sum);
-  case Preference::Kind::measures: {
-    int count = 0;
-    for (const TrialRow& row : outcome.rows)
-      for (const auto& value : row.measures) {
-        if (!value) continue;
-        ++count;
-        sum += *value > 0.0 ? std::log(*value) : *value - 100.0; // nothing at all is less than any amount
-      }
-    if (count == 0) return out_of_reach;
-    return (preference_.larger ? -sum : sum) / count;
-  }
+  case Preference::Kind::measures: return product_of(outcome);
   }
   return sum;
+}
+
+/// The mean logarithm of the measures, by their weights.
+double Solver::product_of(const TrialOutcome& outcome) const {
+  constexpr double lost = 6.0; // as if it were some hundred times worse: it happens now, and then it does not
+  double sum = 0.0;
+  int count = 0;
+  for (std::size_t r = 0; r < outcome.rows.size(); ++r)
+    for (std::size_t m = 0; m < outcome.rows[r].measures.size(); ++m) {
+      const auto& value = outcome.rows[r].measures[m];
+      const double weight = preference_.weights.empty() ? 1.0 : preference_.weights[m];
+      const bool happens_now = !pool_.empty() && r < pool_.front().outcome.rows.size()
+                               && pool_.front().outcome.rows[r].measures[m].has_value();
+      if (!value && !happens_now) continue;
+      ++count;
+      constexpr double steep = 30.0;
+      if (m == 0 && preference_.limit && value) {
+        const double beyond = *value > 0.0 && *preference_.limit > 0.0 ? std::log(*value / *preference_.limit)
+                                                                       : *value - *preference_.limit;
+        sum += steep * std::max(0.0, preference_.first_is_larger ? -beyond : beyond);
+      }
+      if (!value)
+        sum += std::fabs(weight) * lost * (preference_.larger ? -1.0 : 1.0);
+      else // nothing at all is less than any amount
+        sum += weight * (*value > 0.0 ? std::log(*value) : *value - 100.0);
+    }
+  if (count == 0) return out_of_reach;
+  return (preference_.larger ? -sum : sum) / count;
 }
 
 bool Solver::beats(const SolvePoint& one, const SolvePoint& other) noexcept {
@@ -207,9 +225,8 @@ void Solver::meet(int most_tries, Random& random) {
   }
 }
 
-void Solver::prefer(int most_tries) {
+void Solver::prefer(int most_tries, int cloud) {
   constexpr double heavy = 3.0;
-  const int cloud = std::min(1200, most_tries / 3);
   if (preference_.kind != Preference::Kind::least_change)
     minimiser_.minimise({Minimiser::Method::cloud, cloud, 1e-4, best().shares, 0.1},
                         [&](const std::vector<double>& x) -> std::optional<double> {
@@ -403,18 +420,42 @@ void Solver::find_conflict(SolveAnswer& answer) {
     }
 }
 
-SolveAnswer Solver::solve(int most_tries, std::uint64_t seed) {
-  SolveAnswer answer;
+void Solver::try_present() {
   pool_.clear();
-  Random random(seed);
+  best_ = 0;
   std::vector<double> now;
   for (std::size_t k = 0; k < free_.size(); ++k) now.push_back(present_[k] ? free_[k].share_of(*present_[k]) : 0.5);
   tried(now);
+}
+
+bool Solver::meet_wants(int most_tries, std::uint64_t seed) {
+  Random random(seed);
+  try_present();
+  meet(most_tries, random);
+  return best().holds();
+}
+
+void Solver::look_for(Preference preference, int tries) {
+  preference_ = std::move(preference);
+  for (SolvePoint& point : pool_) {
+    const bool is_readable = !point.outcome.rows.empty();
+    if (is_readable) point.value = value_of(point.shares, point.outcome);
+  }
+  best_ = 0;
+  for (std::size_t k = 1; k < pool_.size(); ++k)
+    if (beats(pool_[k], pool_[best_])) best_ = k;
+  prefer(static_cast<int>(pool_.size()) + tries, tries / 3);
+}
+
+SolveAnswer Solver::solve(int most_tries, std::uint64_t seed) {
+  SolveAnswer answer;
+  Random random(seed);
+  try_present();
   const bool is_there = best().holds() && preference_.kind == Preference::Kind::least_change;
   const bool has_numbers = !free_.empty();
   if (!is_there && has_numbers) meet(most_tries, random);
   answer.solved = best().holds();
-  if (answer.solved && !is_there && has_numbers) prefer(most_tries);
+  if (answer.solved && !is_there && has_numbers) prefer(most_tries, std::min(1200, most_tries / 3));
   answer.tries = static_cast<int>(pool_.size());
   if (!answer.solved && has_numbers) compromise();
   answer.before = pool_.front();

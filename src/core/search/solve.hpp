@@ -35,6 +35,9 @@ struct Preference {
     measures,     ///< the product of the measures that are asked for, as small (or large) as can be
   } kind = Kind::least_change;
   bool larger = false;
+  std::vector<double> weights{}; ///< powers of the measures in the product; all 1 where there are none
+  std::optional<double> limit{}; ///< the first measure goes no farther than this: at most, or at least
+  bool first_is_larger = false;  ///< at least
 };
 
 /// Finds the least value of a function within 0..1 in each of its numbers.
@@ -95,14 +98,24 @@ public:
   /// \param most_tries of the search itself; looking for conflicts and tolerances takes more.
   SolveAnswer solve(int most_tries, std::uint64_t seed);
 
+  /// Looks for points at which every want holds. \returns false if none was found.
+  bool meet_wants(int most_tries, std::uint64_t seed);
+  /// Looks on, for what is preferred now, in so many more tries.
+  void look_for(Preference preference, int tries);
+  /// All that has been tried, what the feel has now first.
+  const std::vector<SolvePoint>& pool() const noexcept { return pool_; }
+  std::vector<double> numbers_at(const std::vector<double>& shares) const;
+
 private:
   SolvePoint tried(const std::vector<double>& shares);
   std::vector<Assignment> assignments_at(const std::vector<double>& shares) const;
   double value_of(const std::vector<double>& shares, const TrialOutcome& outcome) const;
+  double product_of(const TrialOutcome& outcome) const;
+  void try_present();
   /// True if the first is the better one.
   static bool beats(const SolvePoint& one, const SolvePoint& other) noexcept;
   void meet(int most_tries, Random& random);
-  void prefer(int most_tries);
+  void prefer(int most_tries, int cloud);
   void compromise();
   void round_off(SolvePoint& answer);
   bool is_steady(const std::vector<double>& shares);
@@ -112,7 +125,6 @@ private:
   bool can_hold(const std::vector<std::size_t>& wants);
   void scan();
   const SolvePoint& best() const noexcept { return pool_[best_]; }
-  std::vector<double> numbers_at(const std::vector<double>& shares) const;
 
   const Trials& trials_;
   std::vector<FreeValue> free_;

@@ -1,0 +1,254 @@
+// `stasis tradeoff`: what can be had of two measures together.
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "cli/draw.hpp"
+#include "cli/load_feel.hpp"
+#include "cli/search_program.hpp"
+#include "cli/table.hpp"
+#include "cli/trial_call.hpp"
+#include "cli/version.hpp"
+#include "core/search/tradeoff.hpp"
+#include "core/text.hpp"
+#include "figure/tradeoff_figure.hpp"
+#include "io/json_writer.hpp"
+
+namespace stasis::cli {
+namespace {
+
+constexpr const char* tradeoff_example = R"text(Worked example:
+  stasis tradeoff otter.toml --free motion.soft.frequency=0.5:5 --free motion.soft.damping_ratio=0.3:1.5 \
+      --between fov.settling_time fov.peak_acceleration
+
+draws the best pairs, quick against soft: on the line nothing is better in both. The table tells, from
+one to the other, which numbers give them, and what a step along the line costs. The feel's wants hold
+at every point, and those given by --want "fov.overshoot at_most 3".)text";
+
+struct TradeoffOptions {
+  FeelCall feel;
+  std::vector<std::string> free, between, wants;
+  std::string tries = "4000", seed = "1", fps;
+  std::string out = "stasis-out", figure = "png";
+  bool json = false, force = false;
+};
+
+class TradeoffRun {
+public:
+  TradeoffRun(const TradeoffOptions& options, Streams streams) : options_(options), streams_(streams) {}
+
+  Exit run() {
+    if (const Exit read = read_call(); read != Exit::fine) return read;
+    auto search = SearchProgram::start();
+    if (!search) {
+      print_error(search.error() + ".", streams_.err);
+      return Exit::bad_file;
+    }
+    Solver solver(opened_->trials, free_, {}, {}, present_, **search);
+    found_ = trade_off(solver, larger_, tries_, seed_);
+    if (options_.json)
+      streams_.out.line(json());
+    else
+      streams_.out.write(text());
+    if (found_.front.empty()) return Exit::does_not_hold;
+    return draw();
+  }
+
+private:
+  Exit refuse(const std::string& message) const {
+    print_error(message + ".", streams_.err);
+    return Exit::bad_input;
+  }
+
+  Exit read_call() {
+    if (options_.free.empty()) return refuse("--free is needed, such as --free motion.soft.frequency=0.5:5");
+    if (options_.between.size() != 2)
+      return refuse("--between is followed by two measures, such as fov.settling_time fov.peak_acceleration");
+    for (const std::string& text : options_.free) {
+      auto one = parse_free_value(text);
+      if (!one) return refuse(fmt::format("--free {}: {}", printable(text, 80), one.error()));
+      if (one->is_choice())
+        return refuse(fmt::format("--free {}: a trade-off is between numbers", printable(text, 80)));
+      free_.push_back(std::move(*one));
+    }
+    const auto tries = read_number(options_.tries), seed = read_number(options_.seed);
+    if (!tries || *tries < 100 || *tries > 1e7 || *tries != std::floor(*tries))
+      return refuse(fmt::format("--tries: expected a whole number from 100 to 10000000, found \"{}\"",
+                                printable(options_.tries, 40)));
+    if (!seed || *seed < 0 || *seed > 4294967295.0 || *seed != std::floor(*seed))
+      return refuse(fmt::format("--seed: expected a whole number from 0 to 4294967295, found \"{}\"",
+                                printable(options_.seed, 40)));
+    tries_ = static_cast<int>(*tries);
+    seed_ = static_cast<std::uint64_t>(*seed);
+    return open_feel();
+  }
+
+  Exit open_feel() {
+    TrialCall call{options_.feel, options_.fps, options_.between, true, {}};
+    for (const FreeValue& one : free_) call.free_paths.push_back(one.path);
+    std::vector<std::pair<std::string, Want>> wants;
+    for (const std::string& text : options_.wants) {
+      auto want = parse_want(text);
+      if (!want) return refuse(fmt::format("--want \"{}\": {}", printable(text, 80), want.error()));
+      call.measures.push_back(want->first); // to be known
+      wants.push_back(std::move(*want));
+    }
+    if (auto known = open_trials(call, streams_.err); !known) return known.error();
+    call.measures = options_.between;
+    auto opened = open_trials(call, streams_.err);
+    if (!opened) return opened.error();
+    opened_.emplace(std::move(*opened));
+    for (const auto& [measure, want] : wants) opened_->trials.add_want(want, measure);
+    for (std::size_t m = 0; m < 2; ++m) {
+      const Better side = better_side(*measure_named(opened_->base, all_known_names, options_.between[m]));
+      if (side == Better::neither)
+        return refuse(
+            fmt::format("of {} neither side is the better one, so nothing is given for it", options_.between[m]));
+      larger_[m] = side == Better::larger;
+    }
+    for (const FreeValue& one : free_) {
+      for (const double end : {one.low, one.high})
+        if (auto feel = opened_->trials.cases()[0].variations.with({{one.path, number_node(end)}}); !feel)
+          return refuse(fmt::format("--free: {} = {} is not possible: {}", one.path, shortest(end),
+                                    feel.error().front().message));
+      present_.push_back(opened_->number_at(one.path));
+    }
+    return Exit::fine;
+  }
+
+  std::string with_unit(std::size_t m, double value) const {
+    const std::string& unit = opened_->units[m];
+    return readable(value) + (unit.empty() ? "" : " " + printable(unit, 20));
+  }
+
+  /// Points for the table: both ends, and evenly between them by the first measure's factors.
+  std::vector<std::size_t> listed_points() const {
+    constexpr std::size_t most = 9;
+    const auto& front = found_.front;
+    const double from = front.front().first, to = front.back().first;
+    const bool by_factor = from > 0.0 && to > 0.0;
+    std::vector<std::size_t> out;
+    for (std::size_t k = 0; k < most; ++k) {
+      const double share = static_cast<double>(k) / (most - 1);
+      const double wished = by_factor ? from * std::pow(to / from, share) : from + (to - from) * share;
+      std::size_t nearest = 0;
+      for (std::size_t p = 0; p < front.size(); ++p)
+        if (std::fabs(front[p].first - wished) < std::fabs(front[nearest].first - wished)) nearest = p;
+      if (out.empty() || out.back() != nearest) out.push_back(nearest);
+    }
+    return out;
+  }
+
+  std::string text() const {
+    std::string out = fmt::format("{}: {} tries\n", printable(opened_->title, 80), found_.tries);
+    if (found_.front.empty()) return out + "  no numbers were found at which every want holds and both happen\n";
+    std::vector<std::string> header;
+    for (const FreeValue& one : free_) header.push_back(one.path);
+    header.insert(header.end(), options_.between.begin(), options_.between.end());
+    header.emplace_back("from the line before");
+    std::vector<bool> right(header.size(), true);
+    right.back() = false;
+    TextTable table(header, right);
+    const TradePoint* before = nullptr;
+    for (const std::size_t k : listed_points()) {
+      const TradePoint& one = found_.front[k];
+      std::vector<std::string> cells;
+      for (const double number : one.numbers) cells.push_back(concise(number, 4));
+      cells.push_back(with_unit(0, one.first));
+      cells.push_back(with_unit(1, one.second));
+      cells.push_back(before == nullptr ? "" : change_in_words(*before, one));
+      table.add(std::move(cells));
+      before = &one;
+    }
+    out += table.text();
+    if (found_.present)
+      out += fmt::format("  now: {} {}, {} {}\n", options_.between[0], with_unit(0, found_.present->first),
+                         options_.between[1], with_unit(1, found_.present->second));
+    return out;
+  }
+
+  /// "12 % more, 20 % less"
+  static std::string change_in_words(const TradePoint& from, const TradePoint& to) {
+    const auto change = [](double a, double b) {
+      if (a == 0.0) return std::string("from nothing");
+      const double share = 100.0 * (b - a) / std::fabs(a);
+      return fmt::format("{} % {}", concise(std::fabs(share), 2), share < 0.0 ? "less" : "more");
+    };
+    return fmt::format("{}, {}", change(from.first, to.first), change(from.second, to.second));
+  }
+
+  void put(io::JsonWriter& json, const TradePoint& one) const {
+    json.begin_object().key("values").begin_object();
+    for (std::size_t k = 0; k < free_.size(); ++k) json.key(free_[k].path).number(one.numbers[k]);
+    json.end_object().key("first").number(one.first).key("second").number(one.second).end_object();
+  }
+
+  std::string json() const {
+    io::JsonWriter json;
+    json.begin_object().key("stasis").text(version).key("feel").text(printable(opened_->title, 10'000));
+    json.key("between").begin_array();
+    for (std::size_t m = 0; m < 2; ++m)
+      json.begin_object().key("measure").text(options_.between[m]).key("unit").text(opened_->units[m]).end_object();
+    json.end_array().key("tries").integer(found_.tries).key("present");
+    if (found_.present)
+      put(json, *found_.present);
+    else
+      json.null();
+    json.key("front").begin_array();
+    for (const TradePoint& one : found_.front) put(json, one);
+    return json.end_array().end_object().take();
+  }
+
+  Exit draw() {
+    if (options_.figure == "none") return Exit::fine;
+    if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);
+    warn_without_font(streams_.err);
+    std::vector<std::string> written;
+    const figure::TradeoffDrawing drawing{
+        &found_, {options_.between[0], options_.between[1]}, {opened_->units[0], opened_->units[1]}, opened_->title};
+    if (auto done = draw_figure(figure::tradeoff_figure(drawing), options_.out + "/tradeoff", options_.figure,
+                                options_.force, written);
+        !done)
+      return failed(done.error(), streams_.err);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    return Exit::fine;
+  }
+
+  const TradeoffOptions& options_;
+  Streams streams_;
+  std::vector<FreeValue> free_;
+  std::vector<std::optional<double>> present_;
+  std::array<bool, 2> larger_{};
+  int tries_ = 0;
+  std::uint64_t seed_ = 1;
+  std::optional<OpenedTrials> opened_;
+  Tradeoff found_;
+};
+
+} // namespace
+
+Exit run_tradeoff(const Arguments& arguments, Streams streams) {
+  Call call("stasis tradeoff", "What can be had of two measures together, and what to give for what.",
+            tradeoff_example);
+  TradeoffOptions options;
+  call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
+  call.repeated("--free", options.free, "What may change: PATH=LOW:HIGH");
+  call.pair("--between", options.between, "The two measures, such as fov.settling_time fov.peak_acceleration");
+  call.repeated("--want", options.wants, "Wanted beside the feel's own wants, such as \"fov.overshoot at_most 3\"");
+  call.option("--tries", options.tries, "How many sets of numbers are tried, 4000 if not given");
+  call.option("--seed", options.seed, "Another seed, another search");
+  call.repeated("--set", options.feel.set, "Override a value for this call: path=value");
+  call.repeated("--variant", options.feel.variants, "This variant instead of the base feel; base; all");
+  call.repeated("--take", options.feel.takes, "Only this take");
+  call.option("--fps", options.fps, "Frames a second instead of each take's own, several with commas between");
+  call.flag("--allow-outside", options.feel.allow_outside, "Files that the feel names may lie outside its folder");
+  call.option("-o,--out", options.out, "Folder for the figure");
+  call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
+  call.flag("--json", options.json, "Print the best pairs as JSON");
+  call.flag("--force", options.force, "Replace files that Stasis did not write");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
+  return TradeoffRun(options, streams).run();
+}
+
+} // namespace stasis::cli
