@@ -21,7 +21,7 @@ std::size_t number_index(const SolveReport& report, std::size_t value) {
                                                 [](const FreeValue& one) { return !one.is_choice(); }));
 }
 
-std::string with_unit(const std::optional<double>& value, const std::string& unit) {
+std::string found_in_unit(const std::optional<double>& value, const std::string& unit) {
   if (!value) return "did not happen";
   return readable(*value, 4) + (unit.empty() ? "" : " " + printable(unit, 20));
 }
@@ -37,8 +37,8 @@ std::string want_table(const SolveReport& report) {
   TextTable table({"want", "bound", "before", "after", "", "take"}, {false, false, true, true, false, false});
   for (std::size_t w = 0; w < after.size(); ++w) {
     std::string was = "\u2013";
-    if (w < before.size()) was = with_unit(before[w].value, before[w].unit);
-    table.add({after[w].measure, after[w].bound, was, with_unit(after[w].value, after[w].unit),
+    if (w < before.size()) was = found_in_unit(before[w].value, before[w].unit);
+    table.add({after[w].measure, after[w].bound, was, found_in_unit(after[w].value, after[w].unit),
                after[w].holds ? "\u25cf holds" : "\u2715 fails", where_of(report, after[w])});
   }
   return after.empty() ? "" : table.text();
@@ -81,8 +81,8 @@ std::string preferred_table(const SolveReport& report) {
     for (std::size_t m = 0; m < after[r].measures.size(); ++m) {
       const std::optional<double> was = r < before.size() ? before[r].measures[m] : std::nullopt;
       if (!was && !after[r].measures[m]) continue;
-      table.add({report.measures[m], with_unit(was, report.units[m]), with_unit(after[r].measures[m], report.units[m]),
-                 after[r].take});
+      table.add({report.measures[m], found_in_unit(was, report.units[m]),
+                 found_in_unit(after[r].measures[m], report.units[m]), after[r].take});
       is_any = true;
     }
   }
@@ -124,7 +124,7 @@ std::string solve_text(const SolveReport& report) {
       out += fmt::format("    {} {} ({}){}\n", want.measure, want.bound, where_of(report, want),
                          want.holds || !want.value
                              ? ""
-                             : fmt::format("; it would have to give way to {}", with_unit(want.value, want.unit)));
+                             : fmt::format("; it would have to give way to {}", found_in_unit(want.value, want.unit)));
     }
   }
   return out;

@@ -13,7 +13,7 @@
 namespace stasis::cli {
 namespace {
 
-std::string with_unit(double value, const std::string& unit) {
+std::string in_its_unit(double value, const std::string& unit) {
   return readable(value) + (unit.empty() || unit == "1" ? "" : " " + printable(unit, 20));
 }
 
@@ -34,7 +34,7 @@ std::string measures_in_words(const SweepReport& report, std::uint64_t point) {
   for (std::size_t m = 0; m < report.measures.size(); ++m) {
     const Measured& value = report.table->measures[m][point];
     words += fmt::format("{}{} {}", m > 0 ? ", " : "", report.measures[m],
-                         value ? with_unit(*value, report.units[m]) : std::string("did not happen"));
+                         value ? in_its_unit(*value, report.units[m]) : std::string("did not happen"));
   }
   return words;
 }
@@ -94,7 +94,7 @@ std::string small_table(const SweepReport& report) {
                                                             : printable(words[a], 40));
     for (std::size_t m = 0; m < report.measures.size(); ++m) {
       const Measured& value = report.table->measures[m][point];
-      cells.push_back(value ? with_unit(*value, report.units[m]) : "\u2013");
+      cells.push_back(value ? in_its_unit(*value, report.units[m]) : "\u2013");
     }
     std::size_t failing = 0;
     for (const auto& holds : report.table->holds) failing += holds[point] == 0 ? 1U : 0U;
@@ -143,7 +143,7 @@ std::string sweep_text(const SweepReport& report) {
     if (jumps[m].empty()) continue;
     const Cliff& largest = jumps[m].front();
     out += fmt::format("  {} jumps by {} between {} and {}{}\n", report.measures[m],
-                       with_unit(std::fabs(largest.jump), report.units[m]), place_in_words(report, largest.before),
+                       in_its_unit(std::fabs(largest.jump), report.units[m]), place_in_words(report, largest.before),
                        place_in_words(report, largest.after),
                        jumps[m].size() > 1 ? fmt::format(", and at {} other places", jumps[m].size() - 1) : "");
   }

@@ -56,12 +56,12 @@ std::vector<double> ticks_of(const Scale& scale, int most) {
   return ticks;
 }
 
-struct Extent {
+struct MeasureExtent {
   double low, high;
   bool is_any = false;
 };
-Extent extent_of(const std::vector<Measured>& values) {
-  Extent out{0.0, 1.0};
+MeasureExtent measure_extent_of(const std::vector<Measured>& values) {
+  MeasureExtent out{0.0, 1.0};
   for (const Measured& one : values) {
     if (!one) continue;
     if (!out.is_any) out = {*one, *one, true};
@@ -71,9 +71,9 @@ Extent extent_of(const std::vector<Measured>& values) {
   return out;
 }
 
-class Drawing {
+class SweepDrawer {
 public:
-  explicit Drawing(const SweepDrawing& what) : what_(what) {}
+  explicit SweepDrawer(const SweepDrawing& what) : what_(what) {}
 
   Figure lines() {
     constexpr std::size_t most_panels = 4;
@@ -99,7 +99,7 @@ public:
     constexpr double right = 1010;
     const Scale across = scale_of(axis(0), style::plot_left, right),
                 up = scale_of(axis(1), style::last_baseline - 24, style::panels_top);
-    const Extent extent = extent_of((*what_.measures)[0]);
+    const MeasureExtent extent = measure_extent_of((*what_.measures)[0]);
     cells(across, up, extent);
     for (std::size_t b = 0; b < what_.bounds.size(); ++b) edge(b, across, up);
     for (const double tick : ticks_of(across, 10))
@@ -149,7 +149,7 @@ private:
 
   void panel(std::size_t m, const Scale& across, double top, double bottom) {
     const std::vector<Measured>& values = (*what_.measures)[m];
-    Extent extent = extent_of(values);
+    MeasureExtent extent = measure_extent_of(values);
     for (const SweepBound& bound : what_.bounds)
       if (bound.measure == m && extent.is_any) {
         // A bound that is far away would flatten the line.
@@ -242,7 +242,7 @@ private:
     return edges;
   }
 
-  void cells(const Scale& across, const Scale& up, const Extent& extent) {
+  void cells(const Scale& across, const Scale& up, const MeasureExtent& extent) {
     const auto x = cell_edges(axis(0), across), y = cell_edges(axis(1), up);
     const std::size_t rows = axis(1).numbers.size(), columns = axis(0).numbers.size();
     const auto colour_at = [&](std::size_t i, std::size_t j) -> Colour {
@@ -313,7 +313,7 @@ private:
     canvas_.add_text(std::move(placed));
   }
 
-  void legend(const Extent& extent, double left) {
+  void legend(const MeasureExtent& extent, double left) {
     double y = style::panels_top + 6;
     canvas_.add_text(styled_text(TextRole::panel_name, fitted(what_.names[0], style::page_right - left, 14, true),
                                  {left, y}, Align::left));
@@ -359,8 +359,8 @@ std::optional<Figure> sweep_figure(const SweepDrawing& drawing) {
   const bool is_grid = !drawing.points->is_random()
                        && std::all_of(axes.begin(), axes.end(), [](const SweepAxis& a) { return !a.numbers.empty(); });
   if (!is_grid || drawing.names.empty()) return std::nullopt;
-  if (axes.size() == 1) return Drawing(drawing).lines();
-  if (axes.size() == 2) return Drawing(drawing).map();
+  if (axes.size() == 1) return SweepDrawer(drawing).lines();
+  if (axes.size() == 2) return SweepDrawer(drawing).map();
   return std::nullopt;
 }
 

@@ -13,9 +13,9 @@
 namespace stasis::figure {
 namespace {
 
-class Drawing {
+class TradeoffDrawer {
 public:
-  explicit Drawing(const TradeoffDrawing& what) : what_(what) {
+  explicit TradeoffDrawer(const TradeoffDrawing& what) : what_(what) {
     double low_x = 0, high_x = 1, low_y = 0, high_y = 1;
     bool is_first = true;
     const auto take_in = [&](const TradePoint& one) {
@@ -124,6 +124,6 @@ private:
 
 } // namespace
 
-Figure tradeoff_figure(const TradeoffDrawing& drawing) { return Drawing(drawing).draw(); }
+Figure tradeoff_figure(const TradeoffDrawing& drawing) { return TradeoffDrawer(drawing).draw(); }
 
 } // namespace stasis::figure

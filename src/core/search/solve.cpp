@@ -206,7 +206,15 @@ void Solver::meet(int most_tries, Random& random) {
                                  return tried(x).violation;
                                });
   };
-  while (!is_done()) {
+  for (int round = 1; !is_done(); ++round) {
+    constexpr int often = 3, cloud_steps = 1000; // where local searches end in corners, a cloud may find the way
+    if (round % often == 0
+        && !minimiser_.minimise({Minimiser::Method::cloud, cloud_steps, 1e-4, best().shares, afar},
+                                [&](const std::vector<double>& x) -> std::optional<double> {
+                                  if (is_done()) return std::nullopt;
+                                  return tried(x).violation;
+                                }))
+      return;
     const std::size_t first = pool_.size();
     for (int k = 0; k < random_points && !is_done(); ++k) {
       std::vector<double> shares;

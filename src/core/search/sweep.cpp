@@ -12,7 +12,7 @@
 namespace stasis {
 namespace {
 
-constexpr double most_values = 100'000;
+constexpr double most_sweep_values = 100'000;
 
 /// A listed value: a number, true or false, else a text.
 Node listed_value(std::string_view word) {
@@ -95,8 +95,8 @@ tl::expected<SweepAxis, std::string> parse_sweep_axis(const std::string& text, b
   axis.high = *high;
   if (samples) return axis;
   const auto count = read_number(trimmed(parts[2]));
-  if (!count || *count != std::floor(*count) || *count < 2 || *count > most_values)
-    return fault(fmt::format("expected a whole number of values from 2 to {}, found {}", shortest(most_values),
+  if (!count || *count != std::floor(*count) || *count < 2 || *count > most_sweep_values)
+    return fault(fmt::format("expected a whole number of values from 2 to {}, found {}", shortest(most_sweep_values),
                              printable(trimmed(parts[2]), 40)));
   const auto steps = static_cast<std::size_t>(*count) - 1;
   for (std::size_t k = 0; k <= steps; ++k) {
