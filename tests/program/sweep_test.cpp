@@ -70,6 +70,26 @@ TEST(Sweep, ItsRowsAreWhatRunMeasures) {
   EXPECT_EQ(folder.read("o/sweep.csv"), "my own notes\n");
 }
 
+/// A move that another interrupts has no settling time; the others of its take still have theirs.
+TEST(Sweep, MeasuresAsRunDoesWhereAMoveIsInterrupted) {
+  const TempDir folder;
+  std::string feel = one_spring;
+  feel.replace(feel.find("cues = "), std::string::npos,
+               "cues = [{ at = 0.1, press = \"p\" }, { at = 0.2, release = \"p\" }]\n");
+  folder.write("feel.toml", feel);
+  ASSERT_EQ(run_program(folder, {"sweep", "feel.toml", "--over", "motion.soft.damping_ratio=0.5,0.8", "--measure",
+                                 "a.settling_time", "-o", "o", "--figure", "none"})
+                .status,
+            0);
+  const std::string rows = folder.read("o/sweep.csv");
+  const Ended run =
+      run_program(folder, {"run", "feel.toml", "--json", "-o", "none", "--set", "motion.soft.damping_ratio=0.8"});
+  const nlohmann::json measures = nlohmann::json::parse(run.out);
+  EXPECT_TRUE(measures["moves"][0]["settling_time"].is_null());
+  const double last = measures["moves"][1]["settling_time"];
+  EXPECT_NEAR(std::stod(rows.substr(rows.rfind(',') + 1)), last, 1e-12);
+}
+
 TEST(Sweep, IsTheSameByManyThreadsAndInShares) {
   const TempDir folder;
   folder.write("feel.toml", one_spring);

@@ -18,11 +18,24 @@ std::string feel_with(const std::string& half_life) {
            "press = \"p\" } ]\n";
 }
 
-/// Saves each text in turn, each once the run before it has left its mark.
+/// Saves each text in turn, each once the run before it has left its mark: a machine that is busy may take its time.
 void save_in_turn(const TempDir& folder, std::vector<std::string> texts) {
-  for (std::size_t i = 0; i < texts.size(); ++i) {
-    std::this_thread::sleep_for(std::chrono::milliseconds(250));
-    folder.write("f.toml", texts[i]);
+  using namespace std::chrono_literals;
+  const std::string mark = folder / "stasis-out/t.measures.json";
+  std::filesystem::file_time_type last{};
+  for (const std::string& text : texts) {
+    const auto until = std::chrono::steady_clock::now() + 3s; // what cannot be read leaves no mark
+    std::error_code error;
+    while (std::chrono::steady_clock::now() < until) {
+      const auto now = std::filesystem::last_write_time(mark, error);
+      if (!error && now != last) {
+        last = now;
+        break;
+      }
+      std::this_thread::sleep_for(20ms);
+    }
+    std::this_thread::sleep_for(250ms); // until the watching has begun again
+    folder.write("f.toml", text);
   }
 }
 

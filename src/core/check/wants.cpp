@@ -29,13 +29,13 @@ bool at_most(double value, double bound) noexcept {
   return value - bound <= want_tolerance * std::max(std::fabs(value), std::fabs(bound));
 }
 
-std::optional<double> value_of(const Want& want, const Feel& feel, const TakeMeasures& measures) {
+} // namespace
+
+std::optional<double> wanted_value(const Want& want, const Feel& feel, const TakeMeasures& measures) {
   if (want.shake) return shake_measure(feel, measures, *want.shake, want.measure);
   if (want.is_of_camera) return camera_measure(measures, want.measure);
   return channel_measure(feel, measures, want.channel, want.measure, want.rule == WantRule::at_least);
 }
-
-} // namespace
 
 WantVerdict announced(const Want& want, const Feel& feel) {
   WantVerdict verdict;
@@ -76,7 +76,7 @@ bool has_gone_on_for_longer(const Want& want, const TakeMeasures& measures) noex
 
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures) {
   WantVerdict verdict = announced(want, feel);
-  verdict.value = value_of(want, feel, measures);
+  verdict.value = wanted_value(want, feel, measures);
   if (want.rule == WantRule::at_most && has_gone_on_for_longer(want, measures)) verdict.value.reset();
   if (!verdict.value) return verdict;
   switch (want.rule) {

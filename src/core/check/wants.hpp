@@ -24,6 +24,8 @@ std::string_view name_of(WantRule rule) noexcept;
 
 /// A bound is met within this share of it.
 inline constexpr double want_tolerance = 1e-9;
+/// The measure that a want is of, as a finished take has it; nothing where it did not happen.
+std::optional<double> wanted_value(const Want& want, const Feel& feel, const TakeMeasures& measures);
 /// What a want says, before anything has been measured.
 WantVerdict announced(const Want& want, const Feel& feel);
 WantVerdict judge(const Want& want, const Feel& feel, const TakeMeasures& measures);

@@ -36,7 +36,7 @@ void Trials::play(std::size_t trial_case, const Feel& feel, TrialOutcome& out) c
     BlockSink* const sinks[] = {&measuring};
     const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
     TrialRow row{trial_case, name, take->fps, {}};
-    for (const Want& want : asked) row.measures.push_back(judge(want, feel, measures).value);
+    for (const Want& want : asked) row.measures.push_back(wanted_value(want, feel, measures));
     out.rows.push_back(std::move(row));
     const auto index = static_cast<std::size_t>(take - feel.takes.begin());
     for (const Want& want : wants) {
