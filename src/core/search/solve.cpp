@@ -193,43 +193,42 @@ SolvePoint Solver::tried(const std::vector<double>& shares) {
   return point;
 }
 
-/// Round after round: some points at random, a local search from each of the best two of them, and one from the best of
-/// all so far with small steps.
+/// Round after round: some points at random, a short local search from each of the best three of them, a long one from
+/// where the best of those has come. Many short searches find the right valley sooner than few long ones.
 void Solver::meet(int most_tries, Random& random) {
-  constexpr int random_points = 40, steps = 400;
-  constexpr double near = 0.05, afar = 0.15;
+  constexpr int random_points = 40, short_steps = 150, long_steps = 400, often = 4, cloud_steps = 1000;
+  constexpr std::size_t starts_a_round = 3;
+  constexpr double coarse = 2e-3, fine = 2e-4, near = 0.04, afar = 0.15;
   const auto is_done = [&] { return best().holds() || static_cast<int>(pool_.size()) >= most_tries; };
-  const auto search_from = [&](const std::vector<double>& start, double step) {
-    return minimiser_.minimise({Minimiser::Method::local, steps, 2e-4, start, step},
-                               [&](const std::vector<double>& x) -> std::optional<double> {
-                                 if (is_done()) return std::nullopt;
-                                 return tried(x).violation;
-                               });
+  const auto search = [&](const Minimiser::Call& call) {
+    return minimiser_.minimise(call, [&](const std::vector<double>& x) -> std::optional<double> {
+      if (is_done()) return std::nullopt;
+      return tried(x).violation;
+    });
+  };
+  const auto best_from = [&](std::size_t first, std::size_t count) {
+    std::vector<std::size_t> order(pool_.size() - first);
+    std::iota(order.begin(), order.end(), first);
+    std::stable_sort(order.begin(), order.end(),
+                     [&](std::size_t a, std::size_t b) { return beats(pool_[a], pool_[b]); });
+    std::vector<std::vector<double>> starts;
+    for (std::size_t k = 0; k < std::min(count, order.size()); ++k) starts.push_back(pool_[order[k]].shares);
+    return starts;
   };
   for (int round = 1; !is_done(); ++round) {
-    constexpr int often = 3, cloud_steps = 1000; // where local searches end in corners, a cloud may find the way
-    if (round % often == 0
-        && !minimiser_.minimise({Minimiser::Method::cloud, cloud_steps, 1e-4, best().shares, afar},
-                                [&](const std::vector<double>& x) -> std::optional<double> {
-                                  if (is_done()) return std::nullopt;
-                                  return tried(x).violation;
-                                }))
-      return;
-    const std::size_t first = pool_.size();
+    const std::size_t first = round == 1 ? 0 : pool_.size(); // where it stands now is a start too
     for (int k = 0; k < random_points && !is_done(); ++k) {
       std::vector<double> shares;
       for (std::size_t i = 0; i < free_.size(); ++i) shares.push_back(random.share());
       tried(shares);
     }
-    std::vector<std::size_t> order(pool_.size() - first);
-    std::iota(order.begin(), order.end(), first == 1 ? std::size_t{0} : first); // where it stands now is a start too
-    std::stable_sort(order.begin(), order.end(),
-                     [&](std::size_t a, std::size_t b) { return beats(pool_[a], pool_[b]); });
-    std::vector<std::vector<double>> starts;
-    for (std::size_t k = 0; k < std::min<std::size_t>(2, order.size()); ++k) starts.push_back(pool_[order[k]].shares);
-    for (const std::vector<double>& start : starts)
-      if (!is_done() && !search_from(start, afar)) return;
-    if (!is_done() && !search_from(best().shares, near)) return;
+    for (const std::vector<double>& start : best_from(first, starts_a_round))
+      if (!is_done() && !search({Minimiser::Method::local, short_steps, coarse, start, afar})) return;
+    for (const std::vector<double>& start : best_from(first, 1))
+      if (!is_done() && !search({Minimiser::Method::local, long_steps, fine, start, near})) return;
+    // Where local searches end in corners, a cloud may find the way.
+    if (round % often == 0 && !is_done() && !search({Minimiser::Method::cloud, cloud_steps, 1e-4, best().shares, afar}))
+      return;
   }
 }
 
