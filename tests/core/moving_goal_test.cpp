@@ -142,6 +142,7 @@ TEST(Stick, RespondsByAPowerBetweenItsDeadBands) {
   EXPECT_EQ(response_to(0.1, response), 0.0);
   EXPECT_NEAR(response_to(0.5, response), 0.25, 1e-12);
   EXPECT_NEAR(response_to(-0.5, response), -0.25, 1e-12);
+  EXPECT_EQ(response_to(0.9, response), 1.0); // where the outer band begins, though 0.8 / 0.8 is not 1 in binary
   EXPECT_EQ(response_to(0.95, response), 1.0);
   EXPECT_EQ(response_to(1.0, response), 1.0);
 }

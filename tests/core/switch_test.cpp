@@ -35,6 +35,20 @@ TEST(Switch, WithAGapWiderThanTheTrembleSwitchesOnceEachWay) {
   EXPECT_NEAR(changes[1], 3.375, 0.11);
 }
 
+/// Half a second to and fro is quick wherever frames fall: 0.6 to 1.1 s is a little more in binary.
+TEST(Switch, AReturnWithinHalfASecondIsQuickAtEveryRate) {
+  for (const char* const fps : {"10", "30", "1000"}) {
+    const auto measures = test::play_measures(test::feel_from(
+        std::string("[channel.d]\nrest = 2\nmotion = { kind = \"cut\" }\n[channel.fov]\nrest = 60\n[pose.near]\nd = "
+                    "1\n[pose.wide]\nfov = 80\n[control.c]\nkind = \"hold\"\npose = \"near\"\n[switch.s]\non = "
+                    "\"d\"\npose = \"wide\"\nenter_below = 1.5\nleave_above = 1.6\n[take.t]\nlength = 3\nclock = { fps "
+                    "= ")
+        + fps + " }\ncues = [{ at = 0.6, press = \"c\" }, { at = 1.1, release = \"c\" }]\n"));
+    EXPECT_EQ(measures.switches[0].flips, 2) << fps;
+    EXPECT_EQ(measures.switches[0].quick_returns, 1) << fps;
+  }
+}
+
 TEST(Switch, WithoutAGapFlipsBackAndForthAndIsWarnedOf) {
   const std::string text = switching("enter_below = 1.4\nleave_above = 1.4\n");
   EXPECT_GT(changes_in(text).size(), 4u);

@@ -13,7 +13,8 @@ void SwitchMeter::consume(const Block& block) {
     if (in_force == last_[s].in_force) continue;
     SwitchSummary& summary = summaries_[s];
     ++summary.flips;
-    if (last_[s].flipped_at && now - *last_[s].flipped_at <= quick_return && summary.quick_returns++ == 0)
+    if (last_[s].flipped_at && now - *last_[s].flipped_at <= quick_return + instant_slack
+        && summary.quick_returns++ == 0)
       summary.first_return_at = now;
     last_[s] = {in_force, now};
   }

@@ -44,6 +44,8 @@ double response_to(double deflection, const StickResponse& response) noexcept {
   const double size = std::min(1.0, std::fabs(deflection));
   if (size <= response.dead_band) return 0.0;
   const double way = (size - response.dead_band) / (1.0 - response.dead_band - response.outer_dead_band);
+  constexpr double rounding = 1e-12; // of what people type: 0.9 is where an outer band of 0.1 begins
+  if (way >= 1.0 - rounding) return std::copysign(1.0, deflection);
   const double share = response.exponent == 1.0 ? way : std::pow(way, response.exponent);
   return std::copysign(std::min(1.0, share), deflection);
 }
