@@ -98,4 +98,15 @@ std::vector<std::string> Call::order_of(const std::vector<std::string>& options)
   return order;
 }
 
+// many: an option, its text, and what is allowed
+tl::expected<double, Exit> number_option(const std::string& name, const std::string& text, double low, double high,
+                                         bool whole, Output& err) {
+  const auto number = read_number(text);
+  if (number && *number >= low && *number <= high && (!whole || *number == std::floor(*number))) return *number;
+  print_error(fmt::format("{}: expected {} from {} to {}, found \"{}\".", name, whole ? "a whole number" : "a number",
+                          shortest(low), shortest(high), printable(text, 40)),
+              err);
+  return tl::unexpected(Exit::bad_input);
+}
+
 } // namespace stasis::cli

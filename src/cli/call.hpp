@@ -6,6 +6,8 @@
 #include <string>
 #include <vector>
 
+#include <tl/expected.hpp>
+
 #include "cli/command.hpp"
 
 namespace CLI {
@@ -47,5 +49,10 @@ public:
 private:
   std::unique_ptr<CLI::App> app_;
 };
+
+/// The number that an option was given, within bounds; explained on `err` where it is not.
+// many: an option, its text, and what is allowed
+tl::expected<double, Exit> number_option(const std::string& name, const std::string& text, double low, double high,
+                                         bool whole, Output& err);
 
 } // namespace stasis::cli

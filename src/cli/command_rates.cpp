@@ -7,6 +7,7 @@
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/rates_report.hpp"
+#include "cli/rewrite_feel.hpp"
 #include "cli/run_takes.hpp"
 #include "core/feel/key_table.hpp"
 #include "core/text.hpp"
@@ -101,27 +102,23 @@ Exit write_replacements(const std::string& file, bool allow_outside, Streams str
     print_error("--write changes a file, and standard input is none.", streams.err);
     return Exit::bad_input;
   }
-  const auto lock = io::FileLock::take(file); // until the end: what another run writes meanwhile would be lost
-  if (!lock) return failed(lock.error(), streams.err);
-  auto text = io::read_file(file, most_document_bytes);
-  if (!text) return failed(text.error(), streams.err);
-  if (!is_valid_feel(file, *text, allow_outside, streams.err)) return Exit::bad_input;
-  auto edit = io::replace_frame_rules(*text);
-  if (!edit) {
-    print_problems(edit.error(), {{file, *text}}, streams.err);
-    return Exit::bad_input;
-  }
-  for (const std::string& line : edit->said) streams.out.line("  " + line);
-  if (edit->replaced == 0) {
-    streams.out.line(fmt::format("  nothing to replace in {} itself; what it includes is left alone", file));
-    return Exit::fine;
-  }
-  if (!is_valid_feel(file, edit->text, allow_outside, streams.err)) return Exit::bad_input;
-  std::error_code error;
-  const auto real = std::filesystem::canonical(file, error);
-  if (auto done = io::write_file(error ? file : real.string(), edit->text, true); !done)
-    return failed(done.error(), streams.err);
-  streams.out.line("  wrote " + file);
+  bool is_written = false;
+  const Exit ended = rewrite_feel(file, allow_outside, streams.err,
+                                  [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
+                                    if (!is_valid_feel(file, text, allow_outside, streams.err))
+                                      return tl::unexpected(Exit::bad_input);
+                                    auto edit = io::replace_frame_rules(text);
+                                    if (!edit) {
+                                      print_problems(edit.error(), {{file, text}}, streams.err);
+                                      return tl::unexpected(Exit::bad_input);
+                                    }
+                                    for (const std::string& line : edit->said) streams.out.line("  " + line);
+                                    is_written = edit->replaced > 0;
+                                    return is_written ? std::optional(std::move(edit->text)) : std::nullopt;
+                                  });
+  if (ended != Exit::fine) return ended;
+  streams.out.line(is_written ? "  wrote " + file
+                              : fmt::format("  nothing to replace in {} itself; what it includes is left alone", file));
   return Exit::fine;
 }
 

@@ -1,16 +1,9 @@
 // `stasis set`: write values into a feel, keeping everything else as it stands.
-#include <filesystem>
-
 #include <fmt/format.h>
 
 #include "cli/call.hpp"
-#include "cli/load_feel.hpp"
-#include "core/feel/compose.hpp"
-#include "core/feel/key_table.hpp"
-#include "core/feel/read_feel.hpp"
+#include "cli/rewrite_feel.hpp"
 #include "core/text.hpp"
-#include "io/feel_files.hpp"
-#include "io/files.hpp"
 #include "io/toml_edit.hpp"
 
 namespace stasis::cli {
@@ -57,44 +50,34 @@ Exit run_set(const Arguments& arguments, Streams streams) {
                 streams.err);
     return Exit::bad_input;
   }
-  const auto lock = io::FileLock::take(file); // until the end: what another run writes meanwhile would be lost
-  if (!lock) {
-    print_error(lock.error().message + ".", streams.err);
-    return Exit::bad_file;
-  }
-  auto text = io::read_file(file, most_document_bytes);
-  if (!text) {
-    print_error(text.error().message + ".", streams.err);
-    return text.error().refused ? Exit::bad_input : Exit::bad_file;
-  }
-  std::string now = *text, shown;
-  for (const std::string& word : words) {
-    const auto change = change_of(word, streams.err);
-    if (!change) return Exit::bad_input;
-    auto edit = io::edit_value(now, change->path, change->value);
-    if (!edit) {
-      print_problems(edit.error(), {{file, now}}, streams.err);
-      return Exit::bad_input;
-    }
-    now = std::move(edit->text);
-    shown += fmt::format("{}:{}\n{}  + {}\n", file, edit->line,
-                         edit->before.empty() ? "" : "  - " + printable(edit->before, 300) + "\n",
-                         printable(edit->after, 300));
-  }
-  if (!is_valid_feel(file, now, allow_outside, streams.err)) return Exit::bad_input;
-  streams.out.write(shown);
-  if (dry_run) {
-    streams.out.line("  nothing written: this was a dry run");
-    return Exit::fine;
-  }
-  // A link stays a link: the file that it leads to is replaced.
-  std::error_code error;
-  const auto real = std::filesystem::canonical(file, error);
-  if (auto done = io::write_file(error ? file : real.string(), now, true); !done) {
-    print_error(done.error().message + ".", streams.err);
-    return Exit::bad_file;
-  }
-  streams.out.line("  wrote " + file);
+  std::string shown;
+  bool is_written = false;
+  const Exit ended = rewrite_feel(
+      file, allow_outside, streams.err,
+      [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
+        std::string now = text;
+        for (const std::string& word : words) {
+          const auto change = change_of(word, streams.err);
+          if (!change) return tl::unexpected(Exit::bad_input);
+          auto edit = io::edit_value(now, change->path, change->value);
+          if (!edit) {
+            print_problems(edit.error(), {{file, now}}, streams.err);
+            return tl::unexpected(Exit::bad_input);
+          }
+          now = std::move(edit->text);
+          shown += fmt::format("{}:{}\n{}  + {}\n", file, edit->line,
+                               edit->before.empty() ? "" : "  - " + printable(edit->before, 300) + "\n",
+                               printable(edit->after, 300));
+        }
+        return now;
+      },
+      [&] {
+        streams.out.write(shown);
+        is_written = !dry_run;
+        return is_written;
+      });
+  if (ended != Exit::fine) return ended;
+  streams.out.line(is_written ? "  wrote " + file : "  nothing written: this was a dry run");
   return Exit::fine;
 }
 

@@ -174,18 +174,6 @@ private:
   std::vector<StressPlay> shortest_; ///< in the order of tallies_
 };
 
-/// A whole number option, within bounds.
-// many: an option, its text, and what is allowed
-tl::expected<double, Exit> number_option(const std::string& name, const std::string& text, double low, double high,
-                                         bool whole, Output& err) {
-  const auto number = read_number(text);
-  if (number && *number >= low && *number <= high && (!whole || *number == std::floor(*number))) return *number;
-  print_error(fmt::format("{}: expected {} from {} to {}, found \"{}\".", name, whole ? "a whole number" : "a number",
-                          shortest(low), shortest(high), printable(text, 40)),
-              err);
-  return tl::unexpected(Exit::bad_input);
-}
-
 } // namespace
 
 Exit run_stress(const Arguments& arguments, Streams streams) {

@@ -82,13 +82,9 @@ private:
     if (options_.samples.empty()) {
       points_.emplace(std::move(axes));
     } else {
-      const auto samples = read_number(options_.samples), seed = read_number(options_.seed);
-      if (!samples || *samples < 1 || *samples > most_points || *samples != std::floor(*samples))
-        return refuse(fmt::format("--samples: expected a whole number from 1 to {}, found \"{}\"",
-                                  shortest(most_points), printable(options_.samples, 40)));
-      if (!seed || *seed < 0 || *seed > 4294967295.0 || *seed != std::floor(*seed))
-        return refuse(fmt::format("--seed: expected a whole number from 0 to 4294967295, found \"{}\"",
-                                  printable(options_.seed, 40)));
+      const auto samples = number_option("--samples", options_.samples, 1, most_points, true, streams_.err),
+                 seed = number_option("--seed", options_.seed, 0, 4294967295.0, true, streams_.err);
+      if (!samples || !seed) return Exit::bad_input;
       points_.emplace(std::move(axes), static_cast<std::uint64_t>(*samples), static_cast<std::uint64_t>(*seed));
     }
     return read_part();
@@ -103,17 +99,18 @@ private:
         || *of != std::floor(*of))
       return refuse(fmt::format("--part: expected K/N, such as 3/40, found \"{}\"", printable(options_.part, 40)));
     part_ = {static_cast<std::uint64_t>(*number), static_cast<std::uint64_t>(*of)};
-    const auto threads = options_.threads.empty() ? std::optional(static_cast<double>(std::min(usual_threads(), 256u)))
-                                                  : read_number(options_.threads);
-    if (!threads || *threads < 1 || *threads > 256 || *threads != std::floor(*threads))
-      return refuse(fmt::format("--threads: expected a whole number from 1 to 256, found \"{}\"",
-                                printable(options_.threads, 40)));
+    const auto threads = number_option(
+        "--threads", options_.threads.empty() ? fmt::format("{}", std::min(usual_threads(), 256u)) : options_.threads,
+        1, 256, true, streams_.err);
+    if (!threads) return Exit::bad_input;
     threads_ = static_cast<unsigned>(*threads);
     return Exit::fine;
   }
 
   Exit open_feel() {
-    auto trials = open_trials({options_.feel, options_.fps, options_.measures}, streams_.err);
+    TrialCall call{options_.feel, options_.fps, options_.measures, false, {}};
+    for (const SweepAxis& axis : points_->axes()) call.free_paths.push_back(axis.path);
+    auto trials = open_trials(call, streams_.err);
     if (!trials) return trials.error();
     opened_.emplace(std::move(*trials));
     for (const std::string& measure : options_.measures) {
@@ -122,16 +119,14 @@ private:
         if (options_.best == "high") side = Better::larger;
         if (options_.best == "low") side = Better::smaller;
         if (side == Better::neither)
-          return refuse(fmt::format("of {} neither side is the better one; say --best low or --best high", measure));
+          return refuse(fmt::format("{} has no better side; say --best low or --best high", measure));
       }
       better_.push_back(side);
     }
     // What cannot be read at the first and at the last point is a fault of the call.
     for (const std::uint64_t point : {std::uint64_t{0}, points_->count() - 1})
       for (const Assignment& one : points_->assignments(point))
-        if (auto feel = opened_->trials.cases()[0].variations.with({one}); !feel)
-          return refuse(fmt::format("--over: {} = {} is not possible: {}", one.path, value_in_words(one.value),
-                                    feel.error().front().message));
+        if (!is_possible(*opened_, "--over", one.path, one.value, streams_.err)) return Exit::bad_input;
     return Exit::fine;
   }
 
@@ -285,11 +280,7 @@ Exit run_sweep_command(const Arguments& arguments, Streams streams) {
   call.choice("--best", options.best, {"low", "high"}, "Which side of the first measure is better");
   call.option("--part", options.part, "Only this share of the points: K/N");
   call.flag("--gather", options.gather, "Put shares together: no feel, but their files");
-  call.repeated("--set", options.feel.set, "Override a value for this call: path=value");
-  call.repeated("--variant", options.feel.variants, "This variant instead of the base feel; base; all");
-  call.repeated("--take", options.feel.takes, "Only this take");
-  call.option("--fps", options.fps, "Frames a second instead of each take's own, several with commas between");
-  call.flag("--allow-outside", options.feel.allow_outside, "Files that the feel names may lie outside its folder");
+  declare_trial_call(call, options.feel, options.fps);
   call.option("--threads", options.threads, "How many threads; as many as the machine has if not given");
   call.option("-o,--out", options.out, "Folder for the files");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");

@@ -5,10 +5,9 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
-#include "cli/load_feel.hpp"
+#include "cli/search_call.hpp"
 #include "cli/search_program.hpp"
 #include "cli/table.hpp"
-#include "cli/trial_call.hpp"
 #include "cli/version.hpp"
 #include "core/search/tradeoff.hpp"
 #include "core/text.hpp"
@@ -27,9 +26,8 @@ one to the other, which numbers give them, and what a step along the line costs.
 at every point, and those given by --want "fov.overshoot at_most 3".)text";
 
 struct TradeoffOptions {
-  FeelCall feel;
-  std::vector<std::string> free, between, wants;
-  std::string tries = "4000", seed = "1", fps;
+  SearchCall search;
+  std::vector<std::string> between;
   std::string out = "stasis-out", figure = "png";
   bool json = false, force = false;
 };
@@ -39,14 +37,14 @@ public:
   TradeoffRun(const TradeoffOptions& options, Streams streams) : options_(options), streams_(streams) {}
 
   Exit run() {
-    if (const Exit read = read_call(); read != Exit::fine) return read;
+    if (const Exit opened = open_feel(); opened != Exit::fine) return opened;
     auto search = SearchProgram::start();
     if (!search) {
       print_error(search.error() + ".", streams_.err);
       return Exit::bad_file;
     }
-    Solver solver(opened_->trials, free_, {}, {}, present_, **search);
-    found_ = trade_off(solver, larger_, tries_, seed_);
+    Solver solver(opened_->trials.trials, opened_->free, {}, {}, opened_->present, **search);
+    found_ = trade_off(solver, larger_, opened_->tries, opened_->seed);
     if (options_.json)
       streams_.out.line(json());
     else
@@ -61,64 +59,25 @@ private:
     return Exit::bad_input;
   }
 
-  Exit read_call() {
-    if (options_.free.empty()) return refuse("--free is needed, such as --free motion.soft.frequency=0.5:5");
+  Exit open_feel() {
     if (options_.between.size() != 2)
       return refuse("--between is followed by two measures, such as fov.settling_time fov.peak_acceleration");
-    for (const std::string& text : options_.free) {
-      auto one = parse_free_value(text);
-      if (!one) return refuse(fmt::format("--free {}: {}", printable(text, 80), one.error()));
-      if (one->is_choice())
-        return refuse(fmt::format("--free {}: a trade-off is between numbers", printable(text, 80)));
-      free_.push_back(std::move(*one));
-    }
-    const auto tries = read_number(options_.tries), seed = read_number(options_.seed);
-    if (!tries || *tries < 100 || *tries > 1e7 || *tries != std::floor(*tries))
-      return refuse(fmt::format("--tries: expected a whole number from 100 to 10000000, found \"{}\"",
-                                printable(options_.tries, 40)));
-    if (!seed || *seed < 0 || *seed > 4294967295.0 || *seed != std::floor(*seed))
-      return refuse(fmt::format("--seed: expected a whole number from 0 to 4294967295, found \"{}\"",
-                                printable(options_.seed, 40)));
-    tries_ = static_cast<int>(*tries);
-    seed_ = static_cast<std::uint64_t>(*seed);
-    return open_feel();
-  }
-
-  Exit open_feel() {
-    TrialCall call{options_.feel, options_.fps, options_.between, true, {}};
-    for (const FreeValue& one : free_) call.free_paths.push_back(one.path);
-    std::vector<std::pair<std::string, Want>> wants;
-    for (const std::string& text : options_.wants) {
-      auto want = parse_want(text);
-      if (!want) return refuse(fmt::format("--want \"{}\": {}", printable(text, 80), want.error()));
-      call.measures.push_back(want->first); // to be known
-      wants.push_back(std::move(*want));
-    }
-    if (auto known = open_trials(call, streams_.err); !known) return known.error();
-    call.measures = options_.between;
-    auto opened = open_trials(call, streams_.err);
+    constexpr int least_tries = 100;
+    auto opened = open_search(options_.search, least_tries, false, streams_.err);
     if (!opened) return opened.error();
     opened_.emplace(std::move(*opened));
-    for (const auto& [measure, want] : wants) opened_->trials.add_want(want, measure);
+    if (!ask_for(opened_->trials, options_.between, streams_.err)) return Exit::bad_input;
     for (std::size_t m = 0; m < 2; ++m) {
-      const Better side = better_side(*measure_named(opened_->base, all_known_names, options_.between[m]));
+      const Better side = better_side(*measure_named(opened_->trials.base, all_known_names, options_.between[m]));
       if (side == Better::neither)
-        return refuse(
-            fmt::format("of {} neither side is the better one, so nothing is given for it", options_.between[m]));
+        return refuse(fmt::format("{} has no better side, so nothing is given for it", options_.between[m]));
       larger_[m] = side == Better::larger;
-    }
-    for (const FreeValue& one : free_) {
-      for (const double end : {one.low, one.high})
-        if (auto feel = opened_->trials.cases()[0].variations.with({{one.path, number_node(end)}}); !feel)
-          return refuse(fmt::format("--free: {} = {} is not possible: {}", one.path, shortest(end),
-                                    feel.error().front().message));
-      present_.push_back(opened_->number_at(one.path));
     }
     return Exit::fine;
   }
 
   std::string with_unit(std::size_t m, double value) const {
-    const std::string& unit = opened_->units[m];
+    const std::string& unit = opened_->trials.units[m];
     return readable(value) + (unit.empty() ? "" : " " + printable(unit, 20));
   }
 
@@ -141,10 +100,10 @@ private:
   }
 
   std::string text() const {
-    std::string out = fmt::format("{}: {} tries\n", printable(opened_->title, 80), found_.tries);
+    std::string out = fmt::format("{}: {} tries\n", printable(opened_->trials.title, 80), found_.tries);
     if (found_.front.empty()) return out + "  no numbers were found at which every want holds and both happen\n";
     std::vector<std::string> header;
-    for (const FreeValue& one : free_) header.push_back(one.path);
+    for (const FreeValue& one : opened_->free) header.push_back(one.path);
     header.insert(header.end(), options_.between.begin(), options_.between.end());
     header.emplace_back("from the line before");
     std::vector<bool> right(header.size(), true);
@@ -180,16 +139,21 @@ private:
 
   void put(io::JsonWriter& json, const TradePoint& one) const {
     json.begin_object().key("values").begin_object();
-    for (std::size_t k = 0; k < free_.size(); ++k) json.key(free_[k].path).number(one.numbers[k]);
+    for (std::size_t k = 0; k < opened_->free.size(); ++k) json.key(opened_->free[k].path).number(one.numbers[k]);
     json.end_object().key("first").number(one.first).key("second").number(one.second).end_object();
   }
 
   std::string json() const {
     io::JsonWriter json;
-    json.begin_object().key("stasis").text(version).key("feel").text(printable(opened_->title, 10'000));
+    json.begin_object().key("stasis").text(version).key("feel").text(printable(opened_->trials.title, 10'000));
     json.key("between").begin_array();
     for (std::size_t m = 0; m < 2; ++m)
-      json.begin_object().key("measure").text(options_.between[m]).key("unit").text(opened_->units[m]).end_object();
+      json.begin_object()
+          .key("measure")
+          .text(options_.between[m])
+          .key("unit")
+          .text(opened_->trials.units[m])
+          .end_object();
     json.end_array().key("tries").integer(found_.tries).key("present");
     if (found_.present)
       put(json, *found_.present);
@@ -205,8 +169,10 @@ private:
     if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);
     warn_without_font(streams_.err);
     std::vector<std::string> written;
-    const figure::TradeoffDrawing drawing{
-        &found_, {options_.between[0], options_.between[1]}, {opened_->units[0], opened_->units[1]}, opened_->title};
+    const figure::TradeoffDrawing drawing{&found_,
+                                          {options_.between[0], options_.between[1]},
+                                          {opened_->trials.units[0], opened_->trials.units[1]},
+                                          opened_->trials.title};
     if (auto done = draw_figure(figure::tradeoff_figure(drawing), options_.out + "/tradeoff", options_.figure,
                                 options_.force, written);
         !done)
@@ -217,12 +183,8 @@ private:
 
   const TradeoffOptions& options_;
   Streams streams_;
-  std::vector<FreeValue> free_;
-  std::vector<std::optional<double>> present_;
   std::array<bool, 2> larger_{};
-  int tries_ = 0;
-  std::uint64_t seed_ = 1;
-  std::optional<OpenedTrials> opened_;
+  std::optional<OpenedSearch> opened_;
   Tradeoff found_;
 };
 
@@ -232,17 +194,10 @@ Exit run_tradeoff(const Arguments& arguments, Streams streams) {
   Call call("stasis tradeoff", "What can be had of two measures together, and what to give for what.",
             tradeoff_example);
   TradeoffOptions options;
-  call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
-  call.repeated("--free", options.free, "What may change: PATH=LOW:HIGH");
+  options.search.tries = "4000";
+  call.positional("feel", options.search.feel.file, "The feel, or - for standard input", true);
+  declare_search_call(call, options.search, false);
   call.pair("--between", options.between, "The two measures, such as fov.settling_time fov.peak_acceleration");
-  call.repeated("--want", options.wants, "Wanted beside the feel's own wants, such as \"fov.overshoot at_most 3\"");
-  call.option("--tries", options.tries, "How many sets of numbers are tried, 4000 if not given");
-  call.option("--seed", options.seed, "Another seed, another search");
-  call.repeated("--set", options.feel.set, "Override a value for this call: path=value");
-  call.repeated("--variant", options.feel.variants, "This variant instead of the base feel; base; all");
-  call.repeated("--take", options.feel.takes, "Only this take");
-  call.option("--fps", options.fps, "Frames a second instead of each take's own, several with commas between");
-  call.flag("--allow-outside", options.feel.allow_outside, "Files that the feel names may lie outside its folder");
   call.option("-o,--out", options.out, "Folder for the figure");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
   call.flag("--json", options.json, "Print the best pairs as JSON");

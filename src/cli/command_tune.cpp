@@ -1,16 +1,15 @@
 // `stasis tune`: a word of feel as a change of numbers.
 #include <algorithm>
 #include <cmath>
-#include <filesystem>
 
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/rewrite_feel.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
 #include "core/explain/explain.hpp"
-#include "core/feel/key_table.hpp"
 #include "core/measure/comparison.hpp"
 #include "core/measure/shake_measures.hpp"
 #include "core/search/feel_words.hpp"
@@ -18,7 +17,6 @@
 #include "figure/compare_figure.hpp"
 #include "io/json_writer.hpp"
 #include "io/scratch_shelf.hpp"
-#include "io/toml_edit.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -193,7 +191,7 @@ private:
       return;
     }
     streams_.out.line(fmt::format("{}: {} {}{}: {}", printable(title, 80), name_, word_->word,
-                                  has_amount_ ? " " + concise(amount_) : "", word_->effect));
+                                  has_amount_ ? fmt::format(", {} times over", concise(amount_)) : "", word_->effect));
     TextTable changes({"value", "now", "then"}, {false, true, true});
     for (const WordChange& change : outcome_.changes) changes.add({change.path, change.before, change.after});
     streams_.out.write(changes.text());
@@ -267,27 +265,10 @@ private:
   }
 
   Exit write() const {
-    const std::string& file = options_.feel.file;
-    const auto lock = io::FileLock::take(file);
-    if (!lock) return failed(lock.error(), streams_.err);
-    auto text = io::read_file(file, most_document_bytes);
-    if (!text) return failed(text.error(), streams_.err);
-    std::string now = *text;
-    for (const WordChange& change : outcome_.changes) {
-      auto edit = io::edit_value(now, change.path, change.after);
-      if (!edit) {
-        print_problems(edit.error(), {{file, now}}, streams_.err);
-        return Exit::bad_input;
-      }
-      now = std::move(edit->text);
-    }
-    if (!is_valid_feel(file, now, options_.feel.allow_outside, streams_.err)) return Exit::bad_input;
-    std::error_code error;
-    const auto real = std::filesystem::canonical(file, error);
-    if (auto done = io::write_file(error ? file : real.string(), now, true); !done)
-      return failed(done.error(), streams_.err);
-    (options_.json ? streams_.err : streams_.out).line("  wrote " + file);
-    return Exit::fine;
+    std::vector<WrittenValue> values;
+    for (const WordChange& change : outcome_.changes) values.push_back({change.path, change.after});
+    return write_values(options_.feel.file, options_.feel.allow_outside, values,
+                        options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
   const TuneOptions& options_;

@@ -47,7 +47,8 @@ std::string want_table(const SolveReport& report) {
 /// Is a number at the end of what it may be?
 bool is_at_bound(const FreeValue& free, double number) {
   constexpr double near = 1e-6;
-  return number - free.low <= near * (free.high - free.low) || free.high - number <= near * (free.high - free.low);
+  return number - free.range.low <= near * (free.range.high - free.range.low)
+         || free.range.high - number <= near * (free.range.high - free.range.low);
 }
 
 std::string value_table(const SolveReport& report) {

@@ -176,8 +176,8 @@ std::string sweep_json(const SweepReport& report) {
               : axis.kind == SweepAxis::Kind::by_factor ? "by_factor"
                                                         : "even");
     const bool is_spaced = axis.kind != SweepAxis::Kind::listed;
-    json.key("low").number(is_spaced ? std::optional(axis.low) : std::nullopt);
-    json.key("high").number(is_spaced ? std::optional(axis.high) : std::nullopt);
+    json.key("low").number(is_spaced ? std::optional(axis.range.low) : std::nullopt);
+    json.key("high").number(is_spaced ? std::optional(axis.range.high) : std::nullopt);
     json.key("count").integer(static_cast<long long>(points.is_random() ? points.count() : axis.values.size()));
     json.key("present").number(report.present[a]).end_object();
   }

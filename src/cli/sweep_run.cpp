@@ -163,8 +163,10 @@ double distance_from(const SweepPoints& points, std::uint64_t point,
   for (std::size_t a = 0; a < points.axes().size(); ++a) {
     const SweepAxis& axis = points.axes()[a];
     if (!present[a] || !axis.is_numeric()) continue;
-    const double low = axis.numbers.empty() ? axis.low : *std::min_element(axis.numbers.begin(), axis.numbers.end()),
-                 high = axis.numbers.empty() ? axis.high : *std::max_element(axis.numbers.begin(), axis.numbers.end());
+    const double low = axis.numbers.empty() ? axis.range.low
+                                            : *std::min_element(axis.numbers.begin(), axis.numbers.end()),
+                 high = axis.numbers.empty() ? axis.range.high
+                                             : *std::max_element(axis.numbers.begin(), axis.numbers.end());
     if (high > low) squares += std::pow((points.number(point, a) - *present[a]) / (high - low), 2);
   }
   return squares;

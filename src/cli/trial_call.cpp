@@ -12,8 +12,6 @@
 namespace stasis::cli {
 namespace {
 
-std::string unit_of_measure(const Feel& feel, const Want& want) { return announced(want, feel).unit; }
-
 /// The document with each of its settings at either end of its range.
 std::vector<Node> setting_ends(const TrialCall& call, const Feel& feel, const Node& document) {
   std::vector<Node> out;
@@ -63,38 +61,82 @@ const Want* OpenedTrials::want_named(const std::string& words) const {
   return nullptr;
 }
 
-/// "fov.settling_time at_most 0.35", "fov.overshoot near 3 within 0.5".
-tl::expected<std::pair<std::string, Want>, std::string> parse_want(const std::string& text) {
-  constexpr const char* shape =
-      "expected MEASURE at_most NUMBER, MEASURE at_least NUMBER or MEASURE near NUMBER within NUMBER";
-  std::vector<std::string_view> words;
-  for (const std::string_view word : split(text, ' '))
-    if (!word.empty()) words.push_back(word);
-  if (words.size() != 3 && words.size() != 5) return tl::unexpected(std::string(shape));
-  Want want;
-  const auto bound = read_number(words[2]);
-  if (!bound) return tl::unexpected(std::string(shape));
-  want.bound = *bound;
-  if (words[1] == "at_most" && words.size() == 3) {
-    want.rule = WantRule::at_most;
-  } else if (words[1] == "at_least" && words.size() == 3) {
-    want.rule = WantRule::at_least;
-  } else if (words[1] == "near" && words.size() == 5 && words[3] == "within" && read_number(words[4])) {
-    want.rule = WantRule::near;
-    want.within = *read_number(words[4]);
-  } else {
-    return tl::unexpected(std::string(shape));
-  }
-  return std::pair(std::string(words[0]), want);
+void declare_trial_call(Call& call, FeelCall& feel, std::string& fps) {
+  call.repeated("--set", feel.set, "Override a value for this call: path=value");
+  call.repeated("--variant", feel.variants,
+                "This variant instead of the base feel; base: the feel itself; all: it and every variant");
+  call.repeated("--take", feel.takes, "Only this take");
+  call.option("--fps", fps, "Frames a second instead of each take's own, several with commas between");
+  call.flag("--allow-outside", feel.allow_outside, "Files that the feel names may lie outside its folder");
 }
 
+bool knows_measure(const OpenedTrials& opened, const std::string& measure, Output& err) {
+  for (const TrialCase& one : opened.trials.cases()) {
+    const auto feel = one.variations.with({});
+    const auto found = feel ? measure_named(*feel, all_known_names, measure) : tl::unexpected(MeasureFault{});
+    if (found) continue;
+    print_error(fmt::format("{}: {}. {}", printable(measure, 80), found.error().message, found.error().hint), err);
+    return false;
+  }
+  return true;
+}
+
+bool ask_for(OpenedTrials& opened, std::vector<std::string> measures, Output& err) {
+  opened.units.clear();
+  for (const std::string& measure : measures) {
+    if (!knows_measure(opened, measure, err)) return false;
+    opened.units.push_back(announced(*measure_named(opened.base, all_known_names, measure), opened.base).unit);
+  }
+  opened.trials.measure(std::move(measures));
+  return true;
+}
+
+// many: what is opened, and what of which option would stand where
+bool is_possible(const OpenedTrials& opened, const char* option, const std::string& path, const Node& value,
+                 Output& err) {
+  const auto feel = opened.trials.cases().front().variations.with({{path, value}});
+  if (feel) return true;
+  const Problem& first = feel.error().front();
+  print_error(fmt::format("{}: {} = {} is not possible: {}.{}{}", option, path, value_in_words(value), first.message,
+                          first.hint.empty() ? "" : " ", first.hint),
+              err);
+  return false;
+}
+
+namespace {
+
+/// What of a call contradicts itself, in a sentence; empty if nothing does.
+std::string contradiction_of(const TrialCall& call) {
+  for (const std::string& set : call.feel.set)
+    for (const std::string& path : call.free_paths)
+      if (trimmed(std::string_view(set).substr(0, set.find('='))) == path)
+        return fmt::format("{} cannot be free and --set too.", printable(path, 80));
+  return {};
+}
+
+/// The rates of the option --fps, one empty text where it was not given; nothing where a part of it is empty.
+std::optional<std::vector<std::string>> rates_of(const std::string& fps) {
+  std::vector<std::string> rates;
+  if (fps.empty()) return std::vector<std::string>{""};
+  for (const std::string_view one : split(fps, ',')) rates.emplace_back(trimmed(one));
+  const bool is_empty = std::any_of(rates.begin(), rates.end(), [](const std::string& one) { return one.empty(); });
+  return is_empty ? std::nullopt : std::optional(rates);
+}
+
+} // namespace
+
 tl::expected<OpenedTrials, Exit> open_trials(const TrialCall& call, Output& err) {
+  if (const std::string fault = contradiction_of(call); !fault.empty()) {
+    print_error(fault, err);
+    return tl::unexpected(Exit::bad_input);
+  }
   auto source = FeelSource::open(call.feel, err);
   if (!source) return tl::unexpected(source.error());
-  std::vector<std::string> rates{""};
-  if (!call.fps.empty()) {
-    rates.clear();
-    for (const std::string_view one : split(call.fps, ',')) rates.emplace_back(trimmed(one));
+  const auto rates = rates_of(call.fps);
+  if (!rates) {
+    print_error(fmt::format("--fps: expected numbers with commas between, found \"{}\".", printable(call.fps, 60)),
+                err);
+    return tl::unexpected(Exit::bad_input);
   }
   std::vector<TrialCase> cases;
   std::optional<Feel> base;
@@ -109,12 +151,7 @@ tl::expected<OpenedTrials, Exit> open_trials(const TrialCall& call, Output& err)
     }
     std::vector<std::string> takes;
     for (const std::size_t take : loaded->takes) takes.push_back(loaded->feel.takes[take].name);
-    for (const std::string& measure : call.measures)
-      if (const auto found = measure_named(loaded->feel, all_known_names, measure); !found) {
-        print_error(fmt::format("{}: {}. {}", printable(measure, 80), found.error().message, found.error().hint), err);
-        return tl::unexpected(Exit::bad_input);
-      }
-    for (const std::string& fps : rates) {
+    for (const std::string& fps : *rates) {
       auto document = source->document_of(variant, fps, err);
       if (!document) return tl::unexpected(document.error());
       const auto ended = setting_ends(call, loaded->feel, *document);
@@ -129,11 +166,9 @@ tl::expected<OpenedTrials, Exit> open_trials(const TrialCall& call, Output& err)
       for (const Node& end : ended) cases.push_back({variant, Variations(end, all_known_names), takes});
     }
   }
-  std::vector<std::string> units;
-  for (const std::string& measure : call.measures)
-    units.push_back(unit_of_measure(*base, *measure_named(*base, all_known_names, measure)));
-  return OpenedTrials{std::move(*source), Trials(std::move(cases), call.measures), std::move(*base), std::move(title),
-                      std::move(units)};
+  OpenedTrials opened{std::move(*source), Trials(std::move(cases), {}), std::move(*base), std::move(title), {}};
+  if (!ask_for(opened, call.measures, err)) return tl::unexpected(Exit::bad_input);
+  return opened;
 }
 
 } // namespace stasis::cli

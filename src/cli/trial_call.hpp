@@ -16,11 +16,14 @@ namespace stasis::cli {
 struct TrialCall {
   FeelCall feel;
   std::string fps;                   ///< as typed, several with commas between; empty for each take's own
-  std::vector<std::string> measures; ///< as typed
+  std::vector<std::string> measures; ///< as typed: what is measured
   /// Both ends of every setting too, but of those whose value is at one of these paths.
   bool with_setting_ends = false;
   std::vector<std::string> free_paths{};
 };
+
+/// Declares --set, --variant, --take, --fps and --allow-outside as commands have them that try values.
+void declare_trial_call(Call& call, FeelCall& feel, std::string& fps);
 
 struct OpenedTrials {
   FeelSource source;
@@ -35,11 +38,15 @@ struct OpenedTrials {
   const Want* want_named(const std::string& words) const;
 };
 
-/// Opens the feel and checks every measure, or explains on `err` why not.
+/// Opens the feel and checks every measure, or explains on `err` why not. No path may be free and overridden too.
 tl::expected<OpenedTrials, Exit> open_trials(const TrialCall& call, Output& err);
-
-/// A want of a call, "fov.settling_time at_most 0.35", "fov.overshoot near 3 within 0.5": its measure, and its bound.
-tl::expected<std::pair<std::string, Want>, std::string> parse_want(const std::string& text);
+/// True if every case knows the measure; explained on `err` where one does not.
+bool knows_measure(const OpenedTrials& opened, const std::string& measure, Output& err);
+/// Measures other things from now on, each known to every case, or explains on `err` why not.
+bool ask_for(OpenedTrials& opened, std::vector<std::string> measures, Output& err);
+/// True if a value may stand at a path; explained on `err`, with the option's name, where it may not.
+bool is_possible(const OpenedTrials& opened, const char* option, const std::string& path, const Node& value,
+                 Output& err);
 
 /// A value of a document as it is written: 1.6, "soft", true.
 std::string value_in_words(const Node& value);

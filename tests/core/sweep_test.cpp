@@ -89,9 +89,9 @@ TEST(RankCorrelation, TellsWhatMatters) {
 TEST(FreeValue, IsANumberOrOneOfSomeNames) {
   const auto wide = parse_free_value("a.b=0.5:5");
   ASSERT_TRUE(wide);
-  EXPECT_TRUE(wide->by_factor);
-  EXPECT_NEAR(wide->number_at(wide->share_of(2.0)), 2.0, 1e-12);
-  EXPECT_FALSE(parse_free_value("a.b=-1:5")->by_factor);
+  EXPECT_TRUE(wide->range.by_factor);
+  EXPECT_NEAR(wide->range.number_at(wide->range.share_of(2.0)), 2.0, 1e-12);
+  EXPECT_FALSE(parse_free_value("a.b=-1:5")->range.by_factor);
   EXPECT_EQ(parse_free_value("a.b=soft|drift")->names.size(), 2U);
   for (const char* const wrong : {"a.b", "a.b=1", "a.b=2:1", "a.b=x|", "=1:2"})
     EXPECT_FALSE(parse_free_value(wrong)) << wrong;

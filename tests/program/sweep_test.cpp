@@ -148,6 +148,11 @@ TEST(Sweep, RefusesWhatItCannotDoInOneParagraph) {
       {{"sweep", "feel.toml", "--over", over_frequency, "--measure", "b.overshoot"}, "no channel named"},
       {{"sweep", "feel.toml", "--over", over_frequency, "--measure", "a.peak_time"}, "--best low or --best high"},
       {{"sweep", "feel.toml", "--over", over_frequency, "--measure", "a.overshoot", "--part", "3/2"}, "expected K/N"},
+      {{"sweep", "feel.toml", "--over", over_frequency, "--measure", "a.overshoot", "--fps", ","}, "--fps"},
+      {{"sweep", "feel.toml", "--over", over_frequency, "--measure", "a.overshoot", "--set", "motion.soft.frequency=2"},
+       "cannot be free and --set too"},
+      {{"sweep", "feel.toml", "--over", "motion.soft.frequncy=1:3:4", "--measure", "a.overshoot"},
+       "Did you mean frequency?"},
       {{"sweep", "--gather", "feel.toml"}, "is no share"},
       {{"sweep"}, "no feel was given"},
   };
@@ -253,6 +258,28 @@ TEST(Solve, WritesItsAnswerAndNothingElse) {
   EXPECT_EQ(run_program(folder, {"run", "feel.toml", "-o", "none"}).status, 0);
 }
 
+TEST(Solve, ReadsItsFeelOnceSoThatItMayComeFromAnotherProgram) {
+  const TempDir folder;
+  for (const char* const prefer : {"least_change", "quickest", "a.peak_speed"}) {
+    const Ended ended = run_program(folder,
+                                    with({"solve", "-", "--figure", "none", "--json", "--prefer", prefer, "--want",
+                                          "a.overshoot at_most 10", "--tries", "200"},
+                                         spring_free),
+                                    one_spring);
+    EXPECT_EQ(ended.status, 0) << ended.err;
+  }
+}
+
+TEST(Solve, SaysSoWhereItsSearchProgramIsNotThere) {
+  const TempDir folder;
+  folder.write("feel.toml", one_spring);
+  const Ended ended =
+      run_in_shell(folder, "cp \"$0\" alone; PATH=/nowhere ./alone solve feel.toml --figure none --free "
+                           "motion.soft.frequency=1:3 --want 'a.overshoot at_most 30'");
+  EXPECT_EQ(ended.status, 3);
+  EXPECT_NE(ended.err.find("could not start stasis-search"), std::string::npos) << ended.err;
+}
+
 TEST(Solve, AMoveThatNeverSettlesDoesNotMeetASettlingTime) {
   const TempDir folder;
   folder.write("feel.toml", std::string(one_spring) + "[[want]]\nmeasure = \"a.settling_time\"\nat_most = 1\n");
@@ -323,6 +350,11 @@ TEST(Solve, RefusesWhatItCannotDoInOneParagraph) {
       {{"solve", "feel.toml", "--free", "motion.soft.frequency=1:3", "--want", "a.overshoot at_most 3", "--prefer",
         "a.peak_time"},
        "a.peak_time=low"},
+      {{"solve", "feel.toml", "--free", "motion.soft.frequency=1:3", "--want", "a.overshoot at_most 3", "--set",
+        "motion.soft.frequency=2"},
+       "cannot be free and --set too"},
+      {{"tradeoff", "feel.toml", "--free", "motion.soft.frequency=1|3", "--between", "a.overshoot", "a.rise_time"},
+       "between numbers"},
       {{"solve", "-", "--free", "motion.soft.frequency=1:3", "--want", "a.overshoot at_most 3", "--write"},
        "standard input is none"},
   };

@@ -83,6 +83,21 @@ Result<std::vector<PathStep>> parse_path(std::string_view text) {
   return steps;
 }
 
+const Node* node_at(const Node& root, std::string_view path) {
+  const auto steps = parse_path(path);
+  const Node* node = steps ? &root : nullptr;
+  for (std::size_t k = 0; node != nullptr && k < steps->size(); ++k) {
+    if (const auto* key = std::get_if<std::string>(&(*steps)[k])) {
+      node = node->find(*key);
+      continue;
+    }
+    const NodeList* list = node->list();
+    const std::size_t index = std::get<std::size_t>((*steps)[k]);
+    node = list != nullptr && index < list->size() ? &(*list)[index] : nullptr;
+  }
+  return node;
+}
+
 Result<void> put(Node& root, const std::vector<PathStep>& path, std::string_view path_text, Node value) {
   Node* at = &root;
   for (const PathStep& step : path) {

@@ -84,6 +84,9 @@ using PathStep = std::variant<std::string, std::size_t>;
 /// Reads a path; keys may be quoted where they contain dots. The problem names what is wrong with it.
 Result<std::vector<PathStep>> parse_path(std::string_view text);
 
+/// What stands at a path; null where nothing does.
+const Node* node_at(const Node& root, std::string_view path);
+
 /// Puts `value` at `path`, making tables on the way as needed; a problem if the path runs through something else or
 /// past the end of a list.
 Result<void> put(Node& root, const std::vector<PathStep>& path, std::string_view path_text, Node value);

@@ -62,8 +62,6 @@ struct WrittenNumber {
 /// Collects changes; remembers the first reason why something cannot be changed.
 class Changes {
 public:
-  explicit Changes(const Node& document) : document_(document) {}
-
   const std::string& why_not() const noexcept { return why_not_; }
   std::vector<WordChange> take() { return std::move(changes_); }
   void refuse(std::string reason) {
@@ -102,7 +100,6 @@ public:
   }
 
 private:
-  const Node& document_;
   std::vector<WordChange> changes_;
   std::string why_not_;
 };
@@ -110,20 +107,6 @@ private:
 std::string kind_at(const Node& table) {
   const Node* kind = table.find("kind");
   return kind != nullptr && kind->text() != nullptr ? *kind->text() : "";
-}
-
-const Node* node_at(const Node& document, const std::string& path) {
-  const auto steps = parse_path(path);
-  const Node* node = &document;
-  for (std::size_t k = 0; steps && node != nullptr && k < steps->size(); ++k)
-    if (const auto* key = std::get_if<std::string>(&(*steps)[k])) {
-      node = node->find(*key);
-    } else {
-      const NodeList* list = node->list();
-      const std::size_t index = std::get<std::size_t>((*steps)[k]);
-      node = list != nullptr && index < list->size() ? &(*list)[index] : nullptr;
-    }
-  return steps ? node : nullptr;
 }
 
 /// All times of a motion take `k` times as long: speeds shrink by k, accelerations by its square.
@@ -158,8 +141,8 @@ void stretch_times(const Node& document, const std::string& path, double k, Chan
     }
   } else if (kind == "per_frame") {
     changes.refuse(
-        fmt::format("{} is a rule of frames: put its exact equivalent in its place first, with `stasis rates "
-                    "--write`",
+        fmt::format("{} does the same on every frame, so its speed depends on the frame rate. Replace it first: "
+                    "`stasis rates --write`",
                     path));
   } else {
     changes.refuse(
@@ -244,9 +227,10 @@ void change_overshoot(const Node& table, const std::string& path, const FeelWord
   if (kind != "spring") {
     if (word.without_overshoot && kind != "ease")
       return changes.refuse(fmt::format("{} does not overshoot: a {} never does", path, kind));
-    return changes.refuse(fmt::format("the overshoot of {} is no number of a motion of kind {}; that of a spring is: "
-                                      "kind = \"spring\", settling_time = 0.5, overshoot = 3",
-                                      path, kind));
+    return changes.refuse(
+        fmt::format("{} is a motion of kind {}, whose overshoot cannot be set. A spring's can: kind = "
+                    "\"spring\", settling_time = 0.5, overshoot = 3",
+                    path, kind));
   }
   WrittenSpring spring(table, path, changes);
   const auto was = spring.design();
@@ -267,18 +251,17 @@ void change_overshoot(const Node& table, const std::string& path, const FeelWord
   spring.write(now);
 }
 
-void soften_start(const Node& document, const Node& table, const std::string& path, Changes& changes) {
+void soften_start(const Node& table, const std::string& path, Changes& changes) {
   const std::string kind = kind_at(table);
   if (kind == "spring") return changes.refuse(path + " is a spring: it sets off softly already");
-  if (kind == "stages")
-    return changes.refuse(path + " goes through stages, the first of which softens the start already");
+  if (kind == "stages") return changes.refuse(path + " goes through stages, so it sets off softly already");
   if (kind != "glide")
     return changes.refuse(fmt::format("how {} sets off is its curve; one that starts level is \"ease-in-out\" or "
                                       "\"in-out sine\"",
                                       path));
   // Two equal glides in a row are within 2 % when (1 + t) e^-t is, t = 5.834; one when e^-t is, t = 3.912.
   constexpr double of_half_life = 3.9120230054281455 / 5.8339244917990580;
-  Changes unsaid(document); // what keeps its number from being read is not what keeps it from starting softly
+  Changes unsaid; // what keeps its number from being read is not what keeps it from starting softly
   const auto half_life = unsaid.number(table, path, "half_life");
   const std::string each = half_life ? half_life->text(half_life->value * of_half_life) : "..";
   changes.refuse(
@@ -388,7 +371,7 @@ std::vector<std::string> motion_paths(const Node& document, std::string_view cha
 }
 
 WordChanges changes_by_word(const Node& document, std::string_view name, const FeelWord& word, double amount) {
-  Changes changes(document);
+  Changes changes;
   switch (word.of) {
   case Of::shake: change_shake(document, fmt::format("shake.{}", name), word, amount, changes); break;
   case Of::space: change_space(document, name, changes); break;
@@ -399,7 +382,7 @@ WordChanges changes_by_word(const Node& document, std::string_view name, const F
       const Node* table = node_at(document, path);
       if (table == nullptr) continue;
       if (word.soft_start)
-        soften_start(document, *table, path, changes);
+        soften_start(*table, path, changes);
       else if (word.points != 0.0 || word.without_overshoot)
         change_overshoot(*table, path, word, amount, changes);
       else
@@ -410,7 +393,7 @@ WordChanges changes_by_word(const Node& document, std::string_view name, const F
   }
   auto found = changes.take();
   if (found.empty())
-    return tl::unexpected(changes.why_not().empty() ? std::string("there is no number that this word could change")
+    return tl::unexpected(changes.why_not().empty() ? std::string("this word changes nothing here")
                                                     : changes.why_not());
   return WordOutcome{std::move(found), changes.why_not()};
 }

@@ -49,18 +49,6 @@ double rounded(double number, int digits, bool up) {
 
 } // namespace
 
-double FreeValue::number_at(double share) const noexcept {
-  if (share <= 0.0) return low;
-  if (share >= 1.0) return high;
-  return by_factor ? low * std::pow(high / low, share) : low + (high - low) * share;
-}
-
-double FreeValue::share_of(double number) const noexcept {
-  if (!(number > low)) return 0.0;
-  if (!(number < high)) return 1.0;
-  return by_factor ? std::log(number / low) / std::log(high / low) : (number - low) / (high - low);
-}
-
 tl::expected<FreeValue, std::string> parse_free_value(const std::string& text) {
   constexpr const char* shape = "expected PATH=LOW:HIGH, or PATH=a|b|c for names";
   const auto equals = text.find('=');
@@ -79,10 +67,8 @@ tl::expected<FreeValue, std::string> parse_free_value(const std::string& text) {
   const auto low = read_number(values.substr(0, colon)), high = read_number(values.substr(colon + 1));
   if (!low || !high || *low >= *high)
     return tl::unexpected(fmt::format("expected two numbers, the lower one first, found {}", printable(values, 60)));
-  out.low = *low;
-  out.high = *high;
   constexpr double far_apart = 2.0;
-  out.by_factor = *low > 0.0 && *high / *low >= far_apart;
+  out.range = {*low, *high, *low > 0.0 && *high / *low >= far_apart};
   return out;
 }
 
@@ -117,7 +103,7 @@ std::vector<double> Solver::numbers_at(const std::vector<double>& shares) const 
   for (std::size_t k = 0; k < free_.size(); ++k) {
     // A share and back may be off by a rounding: what was round stays so.
     constexpr double rounding = 1e-14;
-    const double number = free_[k].number_at(shares[k]),
+    const double number = free_[k].range.number_at(shares[k]),
                  round = read_number(fmt::format("{:.10g}", number)).value_or(number);
     numbers.push_back(std::fabs(round - number) <= rounding * std::fabs(number) ? round : number);
   }
@@ -127,7 +113,7 @@ std::vector<double> Solver::numbers_at(const std::vector<double>& shares) const 
 std::vector<Assignment> Solver::assignments_at(const std::vector<double>& shares) const {
   std::vector<Assignment> out = fixed_;
   for (std::size_t k = 0; k < free_.size(); ++k)
-    out.push_back({free_[k].path, number_node(free_[k].number_at(shares[k]))});
+    out.push_back({free_[k].path, number_node(free_[k].range.number_at(shares[k]))});
   return out;
 }
 
@@ -137,9 +123,9 @@ double Solver::value_of(const std::vector<double>& shares, const TrialOutcome& o
   case Preference::Kind::least_change:
     for (std::size_t k = 0; k < free_.size(); ++k) {
       if (!present_[k]) continue;
-      const double number = free_[k].number_at(shares[k]), now = *present_[k];
-      const double change =
-          number > 0.0 && now > 0.0 ? std::log(number / now) : (number - now) / (free_[k].high - free_[k].low);
+      const double number = free_[k].range.number_at(shares[k]), now = *present_[k];
+      const double change = number > 0.0 && now > 0.0 ? std::log(number / now)
+                                                      : (number - now) / (free_[k].range.high - free_[k].range.low);
       sum += change * change;
     }
     return std::sqrt(sum);
@@ -281,8 +267,8 @@ void Solver::round_off(SolvePoint& answer) {
       std::vector<double> shares;
       for (std::size_t k = 0; k < free_.size(); ++k) {
         const bool up = (way >> std::min(k, most_numbers - 1) & 1U) != 0;
-        const double number = rounded(free_[k].number_at(answer.shares[k]), digits, up);
-        shares.push_back(free_[k].share_of(std::clamp(number, free_[k].low, free_[k].high)));
+        const double number = rounded(free_[k].range.number_at(answer.shares[k]), digits, up);
+        shares.push_back(free_[k].range.share_of(std::clamp(number, free_[k].range.low, free_[k].range.high)));
       }
       SolvePoint point = tried(shares);
       best_ = kept;
@@ -302,7 +288,7 @@ bool Solver::is_steady(const std::vector<double>& shares) {
   for (std::size_t k = 0; k < free_.size(); ++k)
     for (const double factor : {1.0 - off, 1.0 + off}) {
       std::vector<double> near = shares;
-      near[k] = free_[k].share_of(free_[k].number_at(shares[k]) * factor);
+      near[k] = free_[k].range.share_of(free_[k].range.number_at(shares[k]) * factor);
       if (!tried(near).holds()) return false;
     }
   return true;
@@ -324,7 +310,7 @@ std::pair<double, double> Solver::tolerance_of(const SolvePoint& answer, std::si
     }
     return inside;
   };
-  return {free_[number].number_at(reach(0.0)), free_[number].number_at(reach(1.0))};
+  return {free_[number].range.number_at(reach(0.0)), free_[number].range.number_at(reach(1.0))};
 }
 
 void Solver::offer_others(SolveAnswer& answer, const SolvePoint& best_one) {
@@ -341,7 +327,7 @@ void Solver::offer_others(SolveAnswer& answer, const SolvePoint& best_one) {
                             for (std::size_t k = 0; k < free_.size(); ++k)
                               for (const double factor : {1.0 - off, 1.0 + off}) {
                                 std::vector<double> near = x;
-                                near[k] = free_[k].share_of(free_[k].number_at(x[k]) * factor);
+                                near[k] = free_[k].range.share_of(free_[k].range.number_at(x[k]) * factor);
                                 worst = std::max(worst, tried(near).violation);
                               }
                             if (worst > 0.0) return out_of_reach + worst;
@@ -431,7 +417,8 @@ void Solver::try_present() {
   pool_.clear();
   best_ = 0;
   std::vector<double> now;
-  for (std::size_t k = 0; k < free_.size(); ++k) now.push_back(present_[k] ? free_[k].share_of(*present_[k]) : 0.5);
+  for (std::size_t k = 0; k < free_.size(); ++k)
+    now.push_back(present_[k] ? free_[k].range.share_of(*present_[k]) : 0.5);
   tried(now);
 }
 

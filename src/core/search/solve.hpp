@@ -10,6 +10,7 @@
 
 #include "core/measure/measure_facts.hpp"
 #include "core/random.hpp"
+#include "core/search/number_range.hpp"
 #include "core/search/trials.hpp"
 
 namespace stasis {
@@ -17,13 +18,10 @@ namespace stasis {
 /// A number that the search may choose, or a name.
 struct FreeValue {
   std::string path;
-  double low = 0.0, high = 1.0;
-  bool by_factor = false;         ///< looked at by factors: both above 0, and far apart
+  NumberRange range{};            ///< by factors where both ends are above 0, and far apart
   std::vector<std::string> names; ///< instead of a number: one of these
 
   bool is_choice() const noexcept { return !names.empty(); }
-  double number_at(double share) const noexcept;
-  double share_of(double number) const noexcept; ///< 0..1
 };
 /// "PATH=LOW:HIGH" or "PATH=a|b|c"; the error is a sentence without its full stop.
 tl::expected<FreeValue, std::string> parse_free_value(const std::string& text);

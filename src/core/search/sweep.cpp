@@ -64,12 +64,6 @@ double correlation(const std::vector<double>& a, const std::vector<double>& b) {
 
 } // namespace
 
-double SweepAxis::number_at(double share) const noexcept {
-  if (share <= 0.0) return low;
-  if (share >= 1.0) return high;
-  return kind == Kind::by_factor ? low * std::pow(high / low, share) : low + (high - low) * share;
-}
-
 tl::expected<SweepAxis, std::string> parse_sweep_axis(const std::string& text, bool samples) {
   const auto fault = [](std::string message) { return tl::unexpected(std::move(message)); };
   const std::string shape = samples ? "PATH=LOW:HIGH or PATH=LOW:HIGH:log" : "PATH=LOW:HIGH:COUNT or PATH=a,b,c";
@@ -91,8 +85,7 @@ tl::expected<SweepAxis, std::string> parse_sweep_axis(const std::string& text, b
   if (!low || !high || !std::isfinite(*low) || !std::isfinite(*high) || *low >= *high)
     return fault(fmt::format("expected two numbers, the lower one first, found {}", printable(values, 60)));
   if (axis.kind == SweepAxis::Kind::by_factor && *low <= 0.0) return fault("equal factors need a lowest value above 0");
-  axis.low = *low;
-  axis.high = *high;
+  axis.range = {*low, *high, axis.kind == SweepAxis::Kind::by_factor};
   if (samples) return axis;
   const auto count = read_number(trimmed(parts[2]));
   if (!count || *count != std::floor(*count) || *count < 2 || *count > most_sweep_values)
@@ -100,7 +93,7 @@ tl::expected<SweepAxis, std::string> parse_sweep_axis(const std::string& text, b
                              printable(trimmed(parts[2]), 40)));
   const auto steps = static_cast<std::size_t>(*count) - 1;
   for (std::size_t k = 0; k <= steps; ++k) {
-    const double number = axis.number_at(static_cast<double>(k) / static_cast<double>(steps));
+    const double number = axis.range.number_at(static_cast<double>(k) / static_cast<double>(steps));
     axis.numbers.push_back(number);
     axis.values.push_back(number_node(number));
     axis.words.push_back(shortest(number));
@@ -116,7 +109,7 @@ SweepPoints::SweepPoints(std::vector<SweepAxis> axes, std::uint64_t samples, std
     : axes_(std::move(axes)), count_(samples) {
   Random random(seed);
   for (std::uint64_t k = 0; k < samples; ++k)
-    for (const SweepAxis& axis : axes_) drawn_.push_back(axis.number_at(random.share()));
+    for (const SweepAxis& axis : axes_) drawn_.push_back(axis.range.number_at(random.share()));
 }
 
 std::size_t SweepPoints::index(std::uint64_t point, std::size_t axis) const noexcept {

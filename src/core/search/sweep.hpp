@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/search/number_range.hpp"
 #include "core/search/variations.hpp"
 
 namespace stasis {
@@ -20,14 +21,12 @@ struct SweepAxis {
 
   std::string path;
   Kind kind = Kind::even;
-  double low = 0.0, high = 1.0;   ///< of the two that are spaced
+  NumberRange range{};            ///< of the two that are spaced
   std::vector<Node> values;       ///< those of the axis; of a random sweep empty
   std::vector<std::string> words; ///< the same as they stand in the table
   std::vector<double> numbers;    ///< the same, where all of them are numbers; else empty
 
   bool is_numeric() const noexcept { return kind != Kind::listed || !numbers.empty(); }
-  /// The number at a share of the way from low to high.
-  double number_at(double share) const noexcept;
 };
 
 /// "PATH=LOW:HIGH:COUNT", "PATH=LOW:HIGH:COUNT:log", "PATH=a,b,c"; "PATH=LOW:HIGH" and "PATH=LOW:HIGH:log" where

@@ -50,6 +50,8 @@ public:
 
   const std::vector<TrialCase>& cases() const noexcept { return cases_; }
   const std::vector<std::string>& measures() const noexcept { return measures_; }
+  /// Measures these from now on.
+  void measure(std::vector<std::string> measures) { measures_ = std::move(measures); }
   /// Wants beside those of the feel, as a call gives them: of every take unless they name one.
   void add_want(Want want, std::string measure) { more_wants_.push_back({std::move(want), std::move(measure)}); }
 

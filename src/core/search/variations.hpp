@@ -23,7 +23,7 @@ public:
   /// The feel with these values, or what is wrong with it then.
   Result<Feel> with(const std::vector<Assignment>& values) const;
   /// What stands at a path now; null where nothing does.
-  const Node* at(std::string_view path) const;
+  const Node* at(std::string_view path) const { return node_at(document_, path); }
 
 private:
   Node document_;
