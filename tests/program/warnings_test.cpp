@@ -129,11 +129,19 @@ TEST(Accident, AStretchedPicture) {
   const TempDir folder;
   EXPECT_EQ(found_in(folder, flat_view("range = [1, 24]\n", "")), Codes{"stretched_picture"});
   EXPECT_EQ(found_in(folder, flat_view("range = [1, 40]\n", "")), Codes{});
-  const auto shake = [](const char* on) {
-    return fmt::format("[shake.s]\nalways = true\non = {{ {} }}\nwave = {{ kind = \"sines\", frequency = 3 }}\n", on);
+  const auto shake = [](const char* on, const char* wave) {
+    return fmt::format(
+        "[track.otter]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n[shake.s]\nalways = true\non = {{ "
+        "{} }}\nwave = {{ {} }}\n",
+        on, wave);
   };
-  EXPECT_EQ(found_in(folder, flat_view("", shake("tall = 0.2"))), Codes{"stretched_picture"});
-  EXPECT_EQ(found_in(folder, flat_view("", shake("tall = 0.2, wide = 0.32"))), Codes{});
+  const char *const sines = "kind = \"sines\", frequency = 3",
+                    *const stride = "kind = \"stride\", track = \"otter\", length = 1, phase = 0";
+  EXPECT_EQ(found_in(folder, flat_view("", shake("tall = 0.2", sines))), Codes{"stretched_picture"});
+  // Each component of a wave of its own goes its own way, however far both are shaken.
+  EXPECT_EQ(found_in(folder, flat_view("", shake("tall = 0.2, wide = 0.32", sines))), Codes{"stretched_picture"});
+  EXPECT_EQ(found_in(folder, flat_view("", shake("tall = 0.2, wide = 0.2", stride))), Codes{"stretched_picture"});
+  EXPECT_EQ(found_in(folder, flat_view("", shake("tall = 0.2, wide = 0.32", stride))), Codes{});
 }
 
 TEST(Accident, ADistanceThatItsRangeKeepsFromFollowingTheLens) {

@@ -40,13 +40,10 @@ void warn_of_frame_rules(const Shake& shake, std::vector<Warning>& out) {
     const double half_life = *half_life_of(decay, decay.at_fps);
     const std::string rule = decay.amount ? fmt::format("loses {} on each frame", concise(*decay.amount))
                                           : fmt::format("shrinks to {} on each frame", concise(decay.factor));
-    const std::string instead = decay.amount
-                                    ? fmt::format("kind = \"linear\", duration = {}", concise(2.0 * half_life, 6))
-                                    : fmt::format("half_life = {}", concise(half_life, 6));
     warn_of(out, "shake_per_frame", shake,
             fmt::format("{} {}: half after {} s at {} fps, but after {} s at half that rate. {} is the same everywhere",
                         shake.name, rule, readable(half_life), concise(decay.at_fps), readable(2.0 * half_life),
-                        instead));
+                        same_at_any_rate(decay)));
     if (decay.runs_below_zero)
       warn_of(out, "shake_grows", shake,
               fmt::format("nothing stops {} at zero: from frame {} after a full hit on it shakes harder and harder",
@@ -62,17 +59,30 @@ double amplitude_on(const Shake& shake, std::size_t channel) {
   return amplitude;
 }
 
-/// A flat view whose height is shaken and not its width, or the other way round.
+/// True if all components swing together: of other waves each goes its own way.
+bool swings_as_one(const Wave& wave) {
+  const auto* stride = std::get_if<StrideWave>(&wave);
+  return std::holds_alternative<RingWave>(wave) || (stride != nullptr && stride->phase);
+}
+
+/// A flat view whose height and width are not shaken in proportion, at each instant.
 void warn_of_stretching(const Feel& feel, const Shake& shake, std::vector<Warning>& out) {
   const Picture& picture = feel.picture;
   if (!picture.height_channel || !picture.width_channel) return;
-  const double height = amplitude_on(shake, *picture.height_channel),
-               width = amplitude_on(shake, *picture.width_channel);
-  if ((height == 0.0) == (width == 0.0)) return;
-  const std::string &shaken = feel.channels[height != 0.0 ? *picture.height_channel : *picture.width_channel].name,
-                    &other = feel.channels[height != 0.0 ? *picture.width_channel : *picture.height_channel].name;
+  const Channel &tall = feel.channels[*picture.height_channel], &wide = feel.channels[*picture.width_channel];
+  const double height = amplitude_on(shake, *picture.height_channel) / tall.rest[0],
+               width = amplitude_on(shake, *picture.width_channel) / wide.rest[0];
+  if (height == 0.0 && width == 0.0) return;
+  constexpr double unseen = 1e-3;
+  if (swings_as_one(shake.wave) && std::fabs(height - width) <= unseen * std::max(std::fabs(height), std::fabs(width)))
+    return;
+  const std::string how =
+      height != 0.0 && width != 0.0
+          ? fmt::format("{} and {} {}", tall.name, wide.name,
+                        swings_as_one(shake.wave) ? "out of proportion" : "each by its own wave")
+          : fmt::format("{} and not {}", (height != 0.0 ? tall : wide).name, (height != 0.0 ? wide : tall).name);
   warn_of(out, "stretched_picture", shake,
-          fmt::format("{} shakes {} and not {}: the picture is stretched to and fro", shake.name, shaken, other));
+          fmt::format("{} shakes {}: the picture is stretched to and fro", shake.name, how));
 }
 
 } // namespace

@@ -67,7 +67,7 @@ constexpr std::array kinds{
     WarningKind{"lead_without_heading", "Without a heading all speed is forward speed, so the lead swings about.",
                 "Give the track a column heading, or lead by velocity with `longest` and a motion."},
     WarningKind{"stretched_picture", "Width and height of a flat view that do not go together stretch the picture.",
-                "Shake and bound both alike; a width that is left out follows the height."},
+                "Give the width room for the height's range, and shake the view's position rather than its size."},
     WarningKind{"width_not_kept", "The range ends the distance before the subject has the size that it should keep.",
                 "Widen the range of the distance, or narrow that of the lens."},
     WarningKind{

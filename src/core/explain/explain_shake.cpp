@@ -61,9 +61,7 @@ std::string decay_in_words(const Shake& shake) {
   if (decay.kind == Decay::Kind::per_frame)
     words += fmt::format(", if there are {} frames a second; at half of that it lasts twice as long. The same at any "
                          "frame rate: {}",
-                         concise(decay.at_fps),
-                         decay.amount ? fmt::format("kind = \"linear\", duration = {}", concise(2.0 * *half_life, 6))
-                                      : fmt::format("kind = \"half_life\", half_life = {}", concise(*half_life, 6)));
+                         concise(decay.at_fps), same_at_any_rate(decay));
   if (const auto left = left_at_cut(decay, decay.at_fps))
     words += fmt::format("; {} s after the hit it is cut dead with {} % left", concise(*decay.stop_after),
                          readable(100.0 * *left));

@@ -115,14 +115,11 @@ std::vector<std::string> frame_shakes_of(const RatesAccount& account) {
     if (shake.decay.kind != Decay::Kind::per_frame) continue;
     const auto by_fps = [](const RatePlay& a, const RatePlay& b) { return a.clock.fps < b.clock.fps; };
     const auto [slow, quick] = std::minmax_element(account.plays.begin(), account.plays.end(), by_fps);
-    const double half_life = *half_life_of(shake.decay, shake.decay.at_fps);
     out.push_back(fmt::format("{} dies away by frames: half after {} s at {}, after {} s at {}; the same everywhere is "
                               "decay = {{ {} }}",
                               shake.name, readable(slow->measures.shakes[s].half_life.value_or(0.0)), slow->what.label,
                               readable(quick->measures.shakes[s].half_life.value_or(0.0)), quick->what.label,
-                              shake.decay.amount
-                                  ? fmt::format("kind = \"linear\", duration = {}", concise(2.0 * half_life, 6))
-                                  : fmt::format("kind = \"half_life\", half_life = {}", concise(half_life, 6))));
+                              same_at_any_rate(shake.decay)));
   }
   return out;
 }

@@ -5,7 +5,10 @@
 #include <cmath>
 #include <numbers>
 
+#include <fmt/format.h>
+
 #include "core/root.hpp"
+#include "core/text.hpp"
 
 namespace stasis {
 namespace {
@@ -68,6 +71,13 @@ std::optional<double> half_life_of(const Decay& decay, double fps) noexcept {
     return decay.amount ? 0.5 / (*decay.amount * fps) : -std::numbers::ln2 / (fps * std::log(decay.factor));
   }
   return std::nullopt;
+}
+
+std::string same_at_any_rate(const Decay& per_frame) {
+  constexpr int digits = 6;
+  const double half_life = half_life_of(per_frame, per_frame.at_fps).value_or(0.0);
+  return per_frame.amount ? fmt::format("kind = \"linear\", duration = {}", concise(2.0 * half_life, digits))
+                          : fmt::format("kind = \"half_life\", half_life = {}", concise(half_life, digits));
 }
 
 double end_of(const Decay& decay, double fps) noexcept {

@@ -4,6 +4,7 @@
 #include <cstdint>
 #include <limits>
 #include <optional>
+#include <string>
 #include <string_view>
 
 #include "core/curve/curve.hpp"
@@ -40,6 +41,8 @@ double envelope_at(const Decay& decay, double since, double frames_since) noexce
 /// The half-life of what comes after attack and hold: given, or that of the rule. Here and below `fps` is where a decay
 /// per frame is played; decays by time do not need it.
 std::optional<double> half_life_of(const Decay& decay, double fps) noexcept;
+/// The decay by time that is what a decay per frame is where it was tuned, as a feel has it.
+std::string same_at_any_rate(const Decay& per_frame);
 /// When it is exactly 0, s after the hit; infinite for Kind::none without a cut.
 double end_of(const Decay& decay, double fps) noexcept;
 /// Last time at which it is at least `share` (0..1) of full strength, s after the hit.
