@@ -27,6 +27,7 @@ Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_convert(const Arguments& arguments, Streams streams);
 Exit run_report(const Arguments& arguments, Streams streams);
 Exit run_set(const Arguments& arguments, Streams streams);
+Exit run_history(const Arguments& arguments, Streams streams);
 Exit run_watch(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);
 
@@ -52,6 +53,7 @@ constexpr std::array commands{
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,
             "--watched"},
     Command{"set", "write values into a feel, keeping its comments", run_set},
+    Command{"history", "what Stasis changed in a feel, when and by which call, and the way back", run_history},
     Command{"watch", "a command again whenever the feel changes", run_watch},
     Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},
 };

@@ -97,15 +97,16 @@ io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const
 }
 
 /// Replaces every per-frame rule in the feel's own text.
-Exit write_replacements(const std::string& file, bool allow_outside, Streams streams) {
+Exit write_replacements(const Rewriting& rewriting, Streams streams) {
+  const std::string& file = rewriting.file;
   if (file == "-") {
     print_error("--write changes a file, and standard input is none.", streams.err);
     return Exit::bad_input;
   }
   bool is_written = false;
-  const Exit ended = rewrite_feel(file, allow_outside, streams.err,
+  const Exit ended = rewrite_feel(rewriting, streams.err,
                                   [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-                                    if (!is_valid_feel(file, text, allow_outside, streams.err))
+                                    if (!is_valid_feel(file, text, rewriting.allow_outside, streams.err))
                                       return tl::unexpected(Exit::bad_input);
                                     auto edit = io::replace_frame_rules(text);
                                     if (!edit) {
@@ -149,7 +150,8 @@ Exit run_rates(const Arguments& arguments, Streams streams) {
           streams.err);
       return Exit::bad_input;
     }
-    return write_replacements(options.feel.file, options.feel.allow_outside, streams);
+    return write_replacements({options.feel.file, options.feel.allow_outside, typed("stasis rates", arguments)},
+                              streams);
   }
   const auto feels = load_feels(options.feel, streams.err);
   if (!feels) return feels.error();

@@ -53,7 +53,7 @@ Exit run_set(const Arguments& arguments, Streams streams) {
   std::string shown;
   bool is_written = false;
   const Exit ended = rewrite_feel(
-      file, allow_outside, streams.err,
+      {file, allow_outside, typed("stasis set", arguments)}, streams.err,
       [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
         std::string now = text;
         for (const std::string& word : words) {

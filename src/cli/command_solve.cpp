@@ -32,7 +32,7 @@ fov.peak_speed=high. Exit status 1 if no numbers were found; then it says which 
 
 struct SolveOptions {
   SearchCall search;
-  std::string prefer = "least_change", out = "stasis-out", figure = "png";
+  std::string prefer = "least_change", out = "stasis-out", figure = "png", call;
   bool write = false, json = false, force = false;
 };
 
@@ -213,7 +213,7 @@ private:
     for (std::size_t k = 0; k < opened_->free.size(); ++k)
       values.push_back({opened_->free[k].path,
                         opened_->free[k].is_choice() ? fmt::format("\"{}\"", names_[k]) : shortest(all.number(k))});
-    return write_values(options_.search.feel.file, options_.search.feel.allow_outside, values,
+    return write_values({options_.search.feel.file, options_.search.feel.allow_outside, options_.call}, values,
                         options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
@@ -233,6 +233,7 @@ Exit run_solve(const Arguments& arguments, Streams streams) {
   Call call("stasis solve", "The numbers with which every want holds, and of those the preferred.", solve_example);
   SolveOptions options;
   options.search.tries = "5000";
+  options.call = typed("stasis solve", arguments);
   call.positional("feel", options.search.feel.file, "The feel, or - for standard input", true);
   declare_search_call(call, options.search, true);
   call.option("--prefer", options.prefer, "Of several answers: least_change, quickest, softest, or a measure");

@@ -31,7 +31,7 @@ constexpr const char* tune_example = R"(Worked examples:
 struct TuneOptions {
   FeelCall feel;
   std::vector<std::string> words;
-  std::string out = "stasis-out", figure = "png";
+  std::string out = "stasis-out", figure = "png", call;
   bool list = false, write = false, json = false, force = false;
 };
 
@@ -267,7 +267,7 @@ private:
   Exit write() const {
     std::vector<WrittenValue> values;
     for (const WordChange& change : outcome_.changes) values.push_back({change.path, change.after});
-    return write_values(options_.feel.file, options_.feel.allow_outside, values,
+    return write_values({options_.feel.file, options_.feel.allow_outside, options_.call}, values,
                         options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
@@ -287,6 +287,7 @@ private:
 Exit run_tune(const Arguments& arguments, Streams streams) {
   Call call("stasis tune", "A word of feel, such as snappier or heavier, as a change of numbers.", tune_example);
   TuneOptions options;
+  options.call = typed("stasis tune", arguments);
   call.positional("feel", options.feel.file, "The feel, or - for standard input", false);
   call.positionals("channel word", options.words, "A channel or a shake, a word, and how much of it (1 if not given)");
   call.flag("--words", options.list, "List the words, and what each does");

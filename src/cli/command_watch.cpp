@@ -1,16 +1,13 @@
 // `stasis watch`: another command again whenever the feel, or a file that it names, changes.
 #include <algorithm>
-#include <cmath>
 #include <csignal>
 
 #include <fmt/format.h>
 
 #include "cli/command.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/readings.hpp"
 #include "cli/version.hpp"
-#include "core/measure/channel_measures.hpp"
-#include "core/measure/take_measures.hpp"
-#include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "io/file_watch.hpp"
 #include "io/json_writer.hpp"
@@ -49,87 +46,19 @@ std::vector<std::string_view> watchable_names() {
   return names;
 }
 
-/// One measure of one channel in one take.
-struct NamedMeasure {
-  std::string take, measure, unit;
-  std::string name; ///< "approach: fov.settling_time"
-  std::optional<double> value;
-};
-
-/// Every measure of the base feel's takes; nothing if it cannot be read now.
-std::vector<NamedMeasure> readings_of(const std::string& file) {
-  Output nowhere(-1);
-  FeelCall call;
-  call.file = file;
-  std::vector<NamedMeasure> readings;
-  const auto source = FeelSource::open(call, nowhere);
-  const auto loaded = source ? source->version("", {}, nowhere) : tl::unexpected(source.error());
-  if (!loaded) return readings;
-  for (const Take& take : loaded->feel.takes) {
-    MeasureSink sink;
-    BlockSink* const sinks[] = {&sink};
-    const TakeMeasures measures = sink.take(play({&loaded->feel, &take, clock_of(take)}, sinks));
-    for (std::size_t c = 0; c < loaded->feel.channels.size(); ++c) {
-      const Channel& channel = loaded->feel.channels[c];
-      for (const std::string& name : channel_measure_names(channel))
-        readings.push_back({take.name, channel.name + "." + name, channel_measure_unit(channel, name),
-                            fmt::format("{}: {}.{}", take.name, channel.name, name),
-                            channel_measure(loaded->feel, measures, c, name)});
-    }
-  }
-  return readings;
-}
-
-std::string value_text(const NamedMeasure& reading) {
-  if (!reading.value) return "\u2013";
-  return readable(*reading.value) + (reading.unit == "1" ? "" : " " + printable(reading.unit, 20));
-}
-
-struct Change {
-  const NamedMeasure* before;
-  const NamedMeasure* after;
-};
-
-/// The measures that differ by more than can be seen.
-std::vector<Change> changes_of(const std::vector<NamedMeasure>& before, const std::vector<NamedMeasure>& after) {
-  constexpr double visible = 1e-4;
-  std::vector<Change> changes;
-  for (const NamedMeasure& now : after) {
-    const auto then =
-        std::find_if(before.begin(), before.end(), [&](const NamedMeasure& r) { return r.name == now.name; });
-    if (then == before.end()) continue;
-    const bool both = then->value && now.value;
-    const double size = both ? std::max(std::fabs(*then->value), std::fabs(*now.value)) : 0.0;
-    if (both ? std::fabs(*now.value - *then->value) > visible * size : then->value != now.value)
-      changes.push_back({&*then, &now});
-  }
-  return changes;
-}
-
-void print_changes(const std::vector<Change>& changes, Output& out) {
+void print_changes(const std::vector<MeasureChange>& changes, Output& out) {
   constexpr std::size_t most = 12;
-  for (std::size_t i = 0; i < std::min(most, changes.size()); ++i) {
-    const auto& [then, now] = changes[i];
-    const std::string share =
-        then->value && now->value && *then->value != 0.0
-            ? fmt::format(" ({}{} %)", *now->value > *then->value ? "+" : "",
-                          readable(100.0 * (*now->value - *then->value) / std::fabs(*then->value), 2))
-            : "";
-    out.line(fmt::format("  changed {}: {} to {}{}", now->name, value_text(*then), value_text(*now), share));
-  }
+  for (std::size_t i = 0; i < std::min(most, changes.size()); ++i) out.line("  changed " + change_text(changes[i]));
   if (changes.size() > most) out.line(fmt::format("  and {} more measures changed", changes.size() - most));
   if (changes.empty()) out.line("  no measure changed");
 }
 
 /// One line: {"stasis", "changed": [{take, measure, from, to, unit}]}.
-std::string changes_json(const std::vector<Change>& changes) {
+std::string changes_json(const std::vector<MeasureChange>& changes) {
   io::JsonWriter json;
-  json.begin_object().key("stasis").text(version).key("changed").begin_array();
-  for (const auto& [then, now] : changes) {
-    json.begin_object().key("take").text(now->take).key("measure").text(now->measure).key("from").number(then->value);
-    json.key("to").number(now->value).key("unit").text(now->unit).end_object();
-  }
-  json.end_array().end_object();
+  json.begin_object().key("stasis").text(version).key("changed");
+  write_changes(json, changes);
+  json.end_object();
   return json.take();
 }
 
@@ -220,7 +149,7 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
     // The state is taken before the command reads the files, so that no later change is missed.
     const auto seen = io::states_of(files);
     const Exit status = command->run(words, streams);
-    const auto readings = readings_of(feels.front());
+    const auto readings = readings_of(feels.front(), false);
     if (!last.empty() && !readings.empty()) {
       const auto changes = changes_of(last, readings);
       as_json ? streams.out.line(changes_json(changes)) : print_changes(changes, streams.out);

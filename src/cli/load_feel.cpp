@@ -10,6 +10,7 @@
 #include "core/feel/read_feel.hpp"
 #include "core/text.hpp"
 #include "io/feel_files.hpp"
+#include "io/history.hpp"
 #include "io/toml_reader.hpp"
 
 namespace stasis::cli {
@@ -109,7 +110,10 @@ std::string mute(Feel& feel, const std::vector<std::string>& names) {
 } // namespace
 
 std::string stem_of(const std::string& file) {
-  return file == "-" ? "standard input" : std::filesystem::path(file).stem().string();
+  if (file == "-") return "standard input";
+  const auto kept = io::version_name(file);
+  return std::filesystem::path(kept ? kept->feel : file).stem().string()
+         + (kept ? fmt::format("@{}", kept->number) : "");
 }
 
 void declare_feel_basics(Call& call, FeelCall& feel) {

@@ -2,16 +2,52 @@
 
 #include <filesystem>
 
+#include <fmt/format.h>
+
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
 #include "core/feel/key_table.hpp"
+#include "core/text.hpp"
 #include "io/files.hpp"
+#include "io/history.hpp"
 #include "io/toml_edit.hpp"
+#include "io/toml_reader.hpp"
 
 namespace stasis::cli {
 
-Exit rewrite_feel(const std::string& file, bool allow_outside, Output& err, const FeelEdit& edit,
+namespace {
+
+/// What the feel says of how much is kept of it.
+io::HistoryBounds bounds_of(const std::string& text) {
+  const auto document = io::read_toml(text, 0);
+  const Node* key = document ? document->find("history") : nullptr;
+  const auto* given = key != nullptr ? std::get_if<std::int64_t>(&key->value) : nullptr;
+  const double versions = given != nullptr ? static_cast<double>(*given)
+                                           : *read_number(find_key(*find_section("feel"), "history")->fallback);
+  return {static_cast<std::size_t>(versions)};
+}
+
+} // namespace
+
+std::string typed(std::string_view command, const Arguments& arguments) {
+  std::string text(command);
+  for (const std::string& word : arguments) {
+    const bool is_plain = !word.empty() && word.find_first_of(" \t\n\"'$\\*?;&|<>()[]{}`#") == std::string::npos;
+    text += is_plain ? " " + word : fmt::format(" \"{}\"", word);
+  }
+  return text;
+}
+
+Exit rewrite_feel(const Rewriting& rewriting, Output& err, const FeelEdit& edit,
                   const std::function<bool()>& accepted) {
+  const std::string& file = rewriting.file;
+  if (const auto kept = io::version_name(file)) {
+    print_error(fmt::format("{} is a version that is kept as it was; take it up again with stasis history {} --restore "
+                            "{}, then change that.",
+                            printable(file, 200), printable(kept->feel, 200), kept->number),
+                err);
+    return Exit::bad_input;
+  }
   const auto lock = io::FileLock::take(file); // until the end: what another run writes meanwhile would be lost
   if (!lock) return failed(lock.error(), err);
   const auto text = io::read_file(file, most_document_bytes);
@@ -22,8 +58,15 @@ Exit rewrite_feel(const std::string& file, bool allow_outside, Output& err, cons
   auto now = edit(*text);
   if (!now) return now.error();
   if (!*now) return Exit::fine;
-  if (!is_valid_feel(file, **now, allow_outside, err)) return Exit::bad_input;
+  if (!is_valid_feel(file, **now, rewriting.allow_outside, err)) return Exit::bad_input;
   if (!accepted()) return Exit::fine;
+  if (auto kept = io::keep_version(file, {*text, **now, rewriting.call, rewriting.restores}, bounds_of(**now)); !kept) {
+    const io::FileError fault{kept.error().message
+                                  + "; so the history could not be kept, and the feel was left alone. history = 0 in "
+                                    "the feel keeps none",
+                              kept.error().refused};
+    return failed(fault, err);
+  }
   // A link stays a link: the file that it leads to is replaced.
   std::error_code error;
   const auto real = std::filesystem::canonical(file, error);
@@ -31,21 +74,21 @@ Exit rewrite_feel(const std::string& file, bool allow_outside, Output& err, cons
   return Exit::fine;
 }
 
-Exit write_values(const std::string& file, bool allow_outside, const std::vector<WrittenValue>& values, Output& out,
-                  Output& err) {
-  const Exit written = rewrite_feel(file, allow_outside, err,
-                                    [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-                                      std::string now = text;
-                                      for (const WrittenValue& one : values) {
-                                        auto edit = io::edit_value(now, one.path, one.value);
-                                        if (!edit) {
-                                          print_problems(edit.error(), {{file, now}}, err);
-                                          return tl::unexpected(Exit::bad_input);
-                                        }
-                                        now = std::move(edit->text);
-                                      }
-                                      return now;
-                                    });
+Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& values, Output& out, Output& err) {
+  const std::string& file = rewriting.file;
+  const Exit written =
+      rewrite_feel(rewriting, err, [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
+        std::string now = text;
+        for (const WrittenValue& one : values) {
+          auto edit = io::edit_value(now, one.path, one.value);
+          if (!edit) {
+            print_problems(edit.error(), {{file, now}}, err);
+            return tl::unexpected(Exit::bad_input);
+          }
+          now = std::move(edit->text);
+        }
+        return now;
+      });
   if (written == Exit::fine) out.line("  wrote " + file);
   return written;
 }

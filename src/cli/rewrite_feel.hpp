@@ -4,6 +4,7 @@
 #include <functional>
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <tl/expected.hpp>
@@ -17,17 +18,28 @@ struct WrittenValue {
   std::string path, value;
 };
 
+/// Which file, and by which call: that is what the history tells.
+struct Rewriting {
+  std::string file;
+  bool allow_outside = false;
+  std::string call;                 ///< as it was typed
+  std::optional<int> restores = {}; ///< the kept version whose text it becomes
+};
+
+/// A call as it was typed, "stasis set otter.toml a=1".
+std::string typed(std::string_view command, const Arguments& arguments);
+
 /// The new text; nothing where it is to stay as it is, as has been said; or the status to end with.
 using FeelEdit = std::function<tl::expected<std::optional<std::string>, Exit>(const std::string& text)>;
 
 /// Locks the file until the end, reads it, and writes what `edit` makes of it if that is a feel. A link stays a link.
+/// What the text was and what it becomes are kept in its history.
 /// \param accepted is called with a text that is one, before it is written; \returns false to leave it at that.
 Exit rewrite_feel(
-    const std::string& file, bool allow_outside, Output& err, const FeelEdit& edit,
+    const Rewriting& rewriting, Output& err, const FeelEdit& edit,
     const std::function<bool()>& accepted = [] { return true; });
 
 /// The same for some values, comments kept; says on `out` that the file was written.
-Exit write_values(const std::string& file, bool allow_outside, const std::vector<WrittenValue>& values, Output& out,
-                  Output& err);
+Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& values, Output& out, Output& err);
 
 } // namespace stasis::cli

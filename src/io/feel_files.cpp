@@ -12,6 +12,7 @@
 #include "io/column_file.hpp"
 #include "io/csv_reader.hpp"
 #include "io/files.hpp"
+#include "io/history.hpp"
 #include "io/toml_reader.hpp"
 
 namespace stasis::io {
@@ -217,10 +218,16 @@ void read_track_files(Node& document, Companions& files) {
   }
 }
 
+/// The text of a file, of standard input, or of a version that is kept ("otter.toml@3").
+FileResult<std::string> text_named(const std::string& path) {
+  const auto kept = version_name(path);
+  return kept ? kept_text(kept->feel, kept->number) : read_file(path, most_document_bytes);
+}
+
 } // namespace
 
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources) {
-  auto text = files.text ? FileResult<std::string>(*files.text) : read_file(files.path, most_document_bytes);
+  auto text = files.text ? FileResult<std::string>(*files.text) : text_named(files.path);
   if (!text)
     return fail({text.error().refused ? "feel.too_big" : "file.unreadable",
                  "",

@@ -81,7 +81,7 @@ TEST(Files, TwoWhoSetAtOnceLoseNothing) {
 
 TEST(Files, WhatAKilledRunLeftIsCleanedUp) {
   const TempDir folder;
-  folder.write("feel.toml", safety_feel);
+  folder.write("feel.toml", "history = 0\n" + std::string(safety_feel));
   folder.write("feel.toml.stasis-Ab12cD", "half");
   folder.write("feel.toml.stasis-notes", "of somebody");
   folder.write("mine.stasis", "of somebody");

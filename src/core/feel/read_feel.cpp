@@ -57,6 +57,7 @@ Result<Feel> read_feel(const Node& document, const KnownNames& known) {
   SectionReader root(document, *find_section("feel"), "", reading.problems);
   if (document.table() != nullptr) {
     root.number("feel");
+    root.number("history"); // read where a feel is written
     reading.feel.title = root.text("title").value_or("");
     check_names(reading);
     // Each part may refer to those before it.

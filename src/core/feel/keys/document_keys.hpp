@@ -19,6 +19,12 @@ inline constexpr std::array feel_keys{
         .meaning =
             "Files beside this one whose motions, curves, shakes and settings are brought in; a name given twice is "
             "an error."},
+    KeySpec{.key = "history",
+            .kind = integer,
+            .bounds = {0, 1000},
+            .fallback = "50",
+            .meaning = "How many of its texts are kept beside the feel when Stasis writes into it; 0: none. Listed by "
+                       "`stasis history`."},
     KeySpec{.key = "picture",
             .kind = table,
             .section = "picture",
