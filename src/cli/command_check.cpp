@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "cli/baselines.hpp"
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/table.hpp"
@@ -29,6 +30,14 @@ Worked examples:
   stasis check otter.toml --strict                a warning that is not silenced counts as well
   stasis check feels/*.toml --junit checks.xml    several at once; the worst decides the status
 
+A take may be held to a trace of it that was kept, so that a build machine says which channel strays,
+when and by how far. --keep writes those that are not there; one that differs it shows, and replaces
+with --force:
+  [[want]]
+  take = "approach"
+  baseline = "approach.trace.csv"
+  within = 1e-6
+
 Every want is tried once more at both ends of every [setting.NAME]. A warning that is meant to be
 there is silenced in the feel, with a reason:
   [[silence]]
@@ -40,7 +49,7 @@ struct CheckOptions {
   FeelCall feel;
   std::vector<std::string> files;
   std::string junit;
-  bool json = false, strict = false, force = false;
+  bool json = false, strict = false, force = false, keep = false;
 };
 
 /// Where a want was tried.
@@ -69,6 +78,7 @@ struct CheckedFeel {
   std::string file, name;
   std::string fault; ///< not empty: it could not be read, as was said on standard error
   std::vector<Checked> checked{};
+  std::vector<BaselineVerdict> baselines{};
   std::vector<Warning> warnings{};
 
   std::ptrdiff_t open_warnings() const {
@@ -77,7 +87,9 @@ struct CheckedFeel {
   bool fails(bool strict) const {
     const bool want_fails =
         std::any_of(checked.begin(), checked.end(), [](const Checked& c) { return !c.verdict.holds; });
-    return want_fails || (strict && open_warnings() > 0);
+    const bool drifts =
+        std::any_of(baselines.begin(), baselines.end(), [](const BaselineVerdict& b) { return !b.holds(); });
+    return want_fails || drifts || (strict && open_warnings() > 0);
   }
 };
 
@@ -129,6 +141,7 @@ private:
       if (!base) return base.error();
       out.name = base->name;
       play(*base, {variant, "", 0.0}, true, out);
+      if (const Exit held = hold_to_baselines(*base, out, err); held != Exit::fine) return held;
       for (const Setting& setting : base->feel.settings)
         for (const double end : {setting.low, setting.high}) {
           const auto ended =
@@ -136,6 +149,32 @@ private:
           if (!ended) return ended.error();
           play(*ended, {variant, setting.name, end}, false, out);
         }
+    }
+    return Exit::fine;
+  }
+
+  /// Judges the baselines that were kept of this version; with --keep, writes them first where they may be written.
+  Exit hold_to_baselines(const LoadedFeel& loaded, CheckedFeel& out, Output& err) const {
+    for (const Baseline& baseline : loaded.feel.baselines) {
+      if (std::find(loaded.takes.begin(), loaded.takes.end(), baseline.take) == loaded.takes.end()) continue;
+      const BaselinePlace place{&loaded, &baseline, out.file, options_.feel.allow_outside};
+      const auto variant = kept_variant(place);
+      if (!variant) {
+        print_error(fmt::format("{}: {}.", printable(out.file, 200), variant.error()), err);
+        return Exit::bad_input;
+      }
+      BaselineVerdict verdict = judge_baseline(place);
+      const bool is_of_this = *variant == loaded.variant;
+      if (options_.keep
+          && (!verdict.exists
+              || (options_.force && !(is_of_this && verdict.drift.largest == 0.0 && verdict.holds())))) {
+        if (auto kept = keep_baseline(place); !kept) return failed(kept.error(), err);
+        verdict = judge_baseline(place);
+        verdict.was_kept = true;
+      } else if (!is_of_this && verdict.exists) {
+        continue; // it is another version's
+      }
+      out.baselines.push_back(std::move(verdict));
     }
     return Exit::fine;
   }
@@ -188,6 +227,13 @@ private:
       table.add({one.verdict.measure, one.verdict.bound, value_text(one.verdict),
                  one.verdict.holds ? "\u25cf holds" : "\u2715 fails", one.where()});
     if (!feel.checked.empty()) out.write(table.text());
+    for (const BaselineVerdict& one : feel.baselines)
+      out.line(fmt::format("  baseline {}: {} {}, within {} of {}{}: {}{}", printable(one.file, 80),
+                           one.holds() ? "\u25cf" : "\u2715", one.holds() ? "holds" : "fails", concise(one.within, 6),
+                           one.take, one.variant.empty() ? "" : ", variant " + one.variant, one.said(),
+                           one.was_kept                                  ? "; kept just now"
+                           : options_.keep && one.exists && !one.holds() ? "; --force would replace it"
+                                                                         : ""));
     std::ptrdiff_t silenced = 0;
     for (const Warning& warning : feel.warnings) {
       if (!warning.silenced_because.empty()) {
@@ -205,9 +251,12 @@ private:
                              printable(warning.silenced_because, 120)));
     const auto failed =
         std::count_if(feel.checked.begin(), feel.checked.end(), [](const Checked& c) { return !c.verdict.holds; });
+    const auto drifted = std::count_if(feel.baselines.begin(), feel.baselines.end(),
+                                       [](const BaselineVerdict& b) { return !b.holds(); });
+    const std::size_t wants = feel.checked.size() + feel.baselines.size();
     out.line(fmt::format("  {} of {} wants hold, {} warning{}, {} silenced",
-                         static_cast<std::ptrdiff_t>(feel.checked.size()) - failed, feel.checked.size(),
-                         feel.open_warnings(), feel.open_warnings() == 1 ? "" : "s", silenced));
+                         static_cast<std::ptrdiff_t>(wants) - failed - drifted, wants, feel.open_warnings(),
+                         feel.open_warnings() == 1 ? "" : "s", silenced));
   }
 
   std::string json(const CheckedFeel& feel) const {
@@ -228,6 +277,19 @@ private:
       json.key("setting_value");
       one.trial.setting.empty() ? json.null() : json.number(one.trial.setting_value);
       json.key("bound").text(verdict.bound).key("where").text(one.where()).end_object();
+    }
+    json.end_array().key("baselines").begin_array();
+    for (const BaselineVerdict& one : feel.baselines) {
+      json.begin_object().key("baseline").text(printable(one.file, 10'000)).key("take").text(one.take);
+      write_text("variant", one.variant);
+      json.key("within").number(one.within).key("holds").flag(one.holds()).key("kept_now").flag(one.was_kept);
+      json.key("largest").number(one.exists ? std::optional(one.drift.largest) : std::nullopt);
+      json.key("said").text(one.said()).key("strayed").begin_array();
+      for (const StrayedColumn& column : one.drift.strayed) {
+        json.begin_object().key("column").text(column.name).key("first_at").number(column.first_at);
+        json.key("largest").number(column.largest).key("largest_at").number(column.largest_at).end_object();
+      }
+      json.end_array().end_object();
     }
     json.end_array().key("warnings").begin_array();
     for (const Warning& w : feel.warnings) {
@@ -251,6 +313,10 @@ private:
         cases.push_back({head + one.where(), fmt::format("{} {}", one.verdict.measure, one.verdict.bound),
                          one.verdict.holds,
                          fmt::format("found {}, wanted {}", value_text(one.verdict), one.verdict.bound), one.seconds});
+      for (const BaselineVerdict& one : feel.baselines)
+        cases.push_back({head + one.take + (one.variant.empty() ? "" : ", variant " + one.variant),
+                         fmt::format("{} within {}", printable(one.file, 200), concise(one.within, 6)), one.holds(),
+                         one.said(), one.seconds});
       for (const Warning& w : feel.warnings)
         cases.push_back({head + "warnings", fmt::format("{} {}", w.code, w.about),
                          !options_.strict || !w.silenced_because.empty(), w.message});
@@ -276,8 +342,9 @@ Exit run_check(const Arguments& arguments, Streams streams) {
   call.flag("--warnings", list, "List every warning there is, why it matters and what to do, as a page");
   call.option("--junit", options.junit, "Write the results to this file as JUnit XML");
   call.flag("--strict", options.strict, "A warning that is not silenced counts as a failure");
+  call.flag("--keep", options.keep, "Keep the traces that wants name as baselines, where they are not there");
   call.flag("--json", options.json, "Print as JSON");
-  call.flag("--force", options.force, "Replace a file that Stasis did not write");
+  call.flag("--force", options.force, "Replace a file that Stasis did not write; with --keep, baselines that differ");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   if (list) {
     streams.out.write(warnings_page());
@@ -285,6 +352,16 @@ Exit run_check(const Arguments& arguments, Streams streams) {
   }
   if (options.files.empty()) {
     print_error("no feel was given. `stasis check --help` shows what it takes.", streams.err);
+    return Exit::bad_input;
+  }
+  const FeelCall& feel = options.feel;
+  if (options.keep && (!feel.set.empty() || !feel.fps.empty() || feel.instant || !feel.without.empty())) {
+    print_error("--keep keeps traces of the feel as it stands, without --set, --fps, --instant and --without.",
+                streams.err);
+    return Exit::bad_input;
+  }
+  if (options.keep && (feel.variants.size() > 1 || (feel.variants.size() == 1 && feel.variants[0] == "all"))) {
+    print_error("--keep keeps the traces of one version; name one --variant.", streams.err);
     return Exit::bad_input;
   }
   return Check(options, streams).run();

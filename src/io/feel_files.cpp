@@ -25,10 +25,7 @@ constexpr std::size_t most_csv_bytes = std::size_t{64} << 20;
 /// Reads the files that a feel names, all beside it or below.
 class Companions {
 public:
-  Companions(const FeelFiles& files, std::vector<Source>& sources) : files_(files), sources_(sources) {
-    const fs::path path = files.path == "-" ? fs::path() : fs::path(files.path).parent_path();
-    folder_ = path.empty() ? fs::path(".") : path;
-  }
+  Companions(const FeelFiles& files, std::vector<Source>& sources) : files_(files), sources_(sources) {}
 
   /// The index of the file's text among the sources; nothing, with a problem, where it may not or cannot be read.
   std::optional<int> read(const Node& node, const std::string& path, std::size_t most_bytes) {
@@ -83,28 +80,16 @@ private:
              fmt::format("expected the name of a file, found {}", kind_in_words(node)));
       return std::nullopt;
     }
-    if (!files_.allow_outside && !lies_inside(*name)) {
+    auto full = companion_path(files_, *name);
+    if (!full)
       report("feel.outside", path, node.where,
              fmt::format("\"{}\" lies outside the folder of the feel", printable(*name, 80)),
              "Files are named relative to the feel and stay in its folder; --allow-outside lifts that for one call.");
-      return std::nullopt;
-    }
-    // Never the one character that means standard input.
-    return (folder_ / *name).lexically_normal() == "-" ? "./-" : (folder_ / *name).lexically_normal().string();
-  }
-
-  bool lies_inside(const std::string& name) const {
-    if (name.empty() || name.find('\0') != std::string::npos || fs::path(name).is_absolute()) return false;
-    std::error_code error;
-    const fs::path folder = fs::weakly_canonical(folder_, error), file = fs::weakly_canonical(folder_ / name, error);
-    if (error) return false;
-    const auto [rest, unused] = std::mismatch(folder.begin(), folder.end(), file.begin(), file.end());
-    return rest == folder.end();
+    return full;
   }
 
   const FeelFiles& files_;
   std::vector<Source>& sources_;
-  fs::path folder_;
 };
 
 void read_includes(Node& document, Companions& files) {
@@ -224,7 +209,25 @@ FileResult<std::string> text_named(const std::string& path) {
   return kept ? kept_text(kept->feel, kept->number) : read_file(path, most_document_bytes);
 }
 
+bool lies_inside(const fs::path& in, const std::string& name) {
+  if (name.empty() || name.find('\0') != std::string::npos || fs::path(name).is_absolute()) return false;
+  std::error_code error;
+  const fs::path folder = fs::weakly_canonical(in, error), file = fs::weakly_canonical(in / name, error);
+  if (error) return false;
+  const auto [rest, unused] = std::mismatch(folder.begin(), folder.end(), file.begin(), file.end());
+  return rest == folder.end();
+}
+
 } // namespace
+
+std::optional<std::string> companion_path(const FeelFiles& files, const std::string& name) {
+  const fs::path beside = files.path == "-" ? fs::path() : fs::path(files.path).parent_path();
+  const fs::path folder = beside.empty() ? fs::path(".") : beside;
+  if (!files.allow_outside && !lies_inside(folder, name)) return std::nullopt;
+  // Never the one character that means standard input.
+  const fs::path full = (folder / name).lexically_normal();
+  return full == "-" ? "./-" : full.string();
+}
 
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources) {
   auto text = files.text ? FileResult<std::string>(*files.text) : text_named(files.path);

@@ -20,6 +20,9 @@ struct FeelFiles {
 /// be read.
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources);
 
+/// The path of a file that a feel names; nothing where it would lie outside the feel's folder.
+std::optional<std::string> companion_path(const FeelFiles& files, const std::string& name);
+
 /// True if the problems are about a file that could not be read rather than about what stands in one.
 bool is_about_reading(const Problems& problems) noexcept;
 

@@ -214,6 +214,14 @@ struct Want {
   bool every_take = false;
 };
 
+/// A stored trace that a take is held to.
+struct Baseline {
+  std::size_t take = 0;
+  std::string file;    ///< beside the feel
+  std::string column;  ///< of the trace, or the name before its dot; empty for every column
+  double within = 0.0; ///< how far it may stray, in the column's own unit
+};
+
 /// A warning that the feel silences, and why.
 struct Silenced {
   std::string code;
@@ -246,6 +254,7 @@ struct Feel {
   std::vector<NamedCurve> curves;
   std::vector<Setting> settings;
   std::vector<Want> wants;
+  std::vector<Baseline> baselines;
   std::vector<Silenced> silenced;
   std::vector<std::string> used_names; ///< motions in the stages of others, in variants, or shared with other feels
 };

@@ -161,7 +161,7 @@ constexpr std::array sections{
                 {},
                 "",
                 SectionSpec::OtherKeys::paths},
-    SectionSpec{"want", "[[want]]", "A bound on a measure.", want_keys, "at_most | at_least | near + within"},
+    SectionSpec{"want", "[[want]]", "A bound on a measure.", want_keys, "at_most | at_least | near | baseline"},
     SectionSpec{"silence", "[[silence]]", "A warning that is meant to be there.", silence_keys},
 };
 

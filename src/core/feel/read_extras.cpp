@@ -30,9 +30,43 @@ void check_warning(Reading& reading, SectionReader& reader, const std::string& c
                 known_names(code, codes));
 }
 
+/// Keys that go with some of a want's rules only.
+void check_company(SectionReader& reader) {
+  const bool is_baseline = reader.has("baseline"), has_width = is_baseline || reader.has("near");
+  if (has_width && !reader.has("within"))
+    reader.report("feel.missing_key", "within", "the key within is missing",
+                  is_baseline ? "How far the take may stray from the baseline; 0 for not at all."
+                              : "How far from near it may be.");
+  if (!has_width && reader.has("within"))
+    reader.report("feel.too_many_keys", "within", "within goes with near or baseline only");
+  if (!is_baseline && !reader.has("measure"))
+    reader.report("feel.missing_key", "measure", "the key measure is missing from [[want]]",
+                  std::string(find_key(*find_section("want"), "measure")->meaning));
+  if (is_baseline && reader.has("measure"))
+    reader.report("feel.too_many_keys", "measure", "measure and baseline do not go together",
+                  "A want is of a measure, or of a stored trace.");
+  if (!is_baseline && reader.has("column"))
+    reader.report("feel.too_many_keys", "column", "column goes with baseline only");
+}
+
+void read_baseline(Reading& reading, SectionReader& reader, double within) {
+  Baseline baseline{0, reader.text("baseline").value_or(""), reader.text("column").value_or(""), within};
+  if (reader.has("take")) {
+    if (const auto take = reader.name("take"))
+      baseline.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take);
+  } else if (reading.feel.takes.size() != 1) {
+    reader.report("feel.missing_key", "take", "the key take is missing",
+                  "A baseline is of one take, and the feel has several.");
+  }
+  if (trimmed(baseline.file).empty())
+    reader.report("feel.baseline", "baseline", "expected the name of a file beside the feel");
+  reading.feel.baselines.push_back(std::move(baseline));
+}
+
 void read_want(Reading& reading, const Node& node, const std::string& path) {
   SectionReader reader(node, *find_section("want"), path, reading.problems);
   if (node.table() == nullptr) return;
+  check_company(reader);
   Want want;
   const std::size_t before = reading.problems.size();
   if (const auto measure = reader.text("measure")) resolve_measure(reading, reader, *measure, want);
@@ -41,6 +75,7 @@ void read_want(Reading& reading, const Node& node, const std::string& path) {
   want.rule = at_most ? WantRule::at_most : at_least ? WantRule::at_least : WantRule::near;
   want.bound = at_most ? *at_most : at_least ? *at_least : near.value_or(0.0);
   want.within = within.value_or(0.0);
+  if (reader.has("baseline")) return read_baseline(reading, reader, want.within);
   if (reader.has("take"))
     if (const auto take = reader.name("take"))
       want.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take);

@@ -303,14 +303,23 @@ inline constexpr std::array want_keys{
     KeySpec{.key = "take", .kind = name, .names = NameKind::take, .meaning = "The take; every take without it."},
     KeySpec{.key = "measure",
             .kind = text,
-            .required = true,
             .meaning =
                 "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, the "
                 "smallest for at_least. Or a shake and one of its, such as log_hit.quiet_after or log_hit.side.peak."},
     KeySpec{.key = "at_most", .kind = number, .meaning = "It is at most this, in the measure's unit."},
     KeySpec{.key = "at_least", .kind = number, .meaning = "It is at least this."},
     KeySpec{.key = "near", .kind = number, .meaning = "It is this, give or take within."},
-    KeySpec{.key = "within", .kind = number, .bounds = {0.0, unbounded}, .meaning = "How far from near it may be."},
+    KeySpec{.key = "within",
+            .kind = number,
+            .bounds = {0.0, unbounded},
+            .meaning = "How far from near, or from the baseline, it may be."},
+    KeySpec{.key = "baseline",
+            .kind = text,
+            .meaning =
+                "A trace that was kept, beside the feel: the take is held to it. `stasis check --keep` writes it."},
+    KeySpec{.key = "column",
+            .kind = text,
+            .meaning = "Of the baseline: only this column, such as fov.value, or all of one name, such as fov."},
 };
 
 inline constexpr std::array silence_keys{
