@@ -36,8 +36,8 @@ keeps an open page up to date.
 /// A file must have stood still for so long before it is read.
 constexpr int quiet_ms = 30;
 
-volatile bool interrupted = false;
-void on_interrupt(int) { interrupted = true; }
+volatile bool told_to_end = false;
+void on_interrupt(int) { told_to_end = true; }
 
 std::vector<std::string_view> watchable_names() {
   std::vector<std::string_view> names;
@@ -145,7 +145,7 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
   ::sigaction(SIGTERM, &action, nullptr);
   std::vector<NamedMeasure> last;
   std::vector<std::string> files = watched(feels, {});
-  while (!interrupted) {
+  while (!told_to_end) {
     // The state is taken before the command reads the files, so that no later change is missed.
     const auto seen = io::states_of(files);
     const Exit status = command->run(words, streams);
@@ -163,8 +163,8 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
     const auto more = watched(feels, files);
     const auto known = states_for(more, files, seen);
     files = more;
-    io::wait_for_change(files, known, quiet_ms, interrupted);
-    if (!interrupted && !as_json) streams.out.line();
+    io::wait_for_change(files, known, quiet_ms, told_to_end);
+    if (!told_to_end && !as_json) streams.out.line();
   }
   return Exit::fine;
 }
