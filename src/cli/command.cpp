@@ -25,6 +25,7 @@ Exit run_tradeoff(const Arguments& arguments, Streams streams);
 Exit run_rates(const Arguments& arguments, Streams streams);
 Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_convert(const Arguments& arguments, Streams streams);
+Exit run_export(const Arguments& arguments, Streams streams);
 Exit run_report(const Arguments& arguments, Streams streams);
 Exit run_set(const Arguments& arguments, Streams streams);
 Exit run_history(const Arguments& arguments, Streams streams);
@@ -50,6 +51,7 @@ constexpr std::array commands{
     Command{"tradeoff", "what can be had of two measures together, and what to give for what", run_tradeoff, true},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
+    Command{"export", "carry a feel on: easing functions, keys, tables, numbers", run_export, true},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,
             "--watched"},
     Command{"set", "write values into a feel, keeping its comments", run_set},

@@ -5,6 +5,7 @@
 
 #include "cli/call.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/motion_json.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
 #include "core/check/warning.hpp"
@@ -23,19 +24,6 @@ says for the field of view: where it rests, by which motion it moves and how tha
 same motion in other words, how long a step takes to 50, 90 and 98 %, how far it trails a goal
 that moves steadily, how much of a sway comes through and how late, what happens at the ends of
 its range, what each pose does to it, and what looks wrong.)text";
-
-/// A paragraph broken at blanks into lines of at most `width` characters, each after `indent`.
-std::string wrapped(const std::string& text, const std::string& indent, std::size_t width = 110) {
-  std::string out, line = indent;
-  for (const std::string_view word : split(text, ' ')) {
-    if (line.size() > indent.size() && code_points(line) + 1 + code_points(word) > width) {
-      out += line + "\n";
-      line = indent;
-    }
-    line += (line.size() > indent.size() ? " " : "") + std::string(word);
-  }
-  return out + line + "\n";
-}
 
 std::string seconds(const std::optional<double>& time) { return time ? readable(*time) + " s" : std::string("never"); }
 
@@ -148,59 +136,6 @@ void write_controls(io::JsonWriter& json, const Feel& feel) {
   for (const ContestAccount& contest : accounts_of_contests(feel))
     json.key(feel.channels[contest.channel].name).text(contest.sentence);
   json.end_object();
-}
-
-void write_motion(io::JsonWriter& json, const MotionAccount& motion) {
-  json.begin_object()
-      .key("motion")
-      .text(motion.name)
-      .key("when")
-      .text(motion.when)
-      .key("words")
-      .text(motion.sentence)
-      .key("forms")
-      .begin_array();
-  for (const EquivalentForm& form : motion.forms)
-    json.begin_object()
-        .key("form")
-        .text(form.name)
-        .key("value")
-        .number(form.value)
-        .key("unit")
-        .text(form.unit)
-        .key("sense")
-        .text(form.sense)
-        .end_object();
-  json.end_array()
-      .key("step")
-      .begin_object()
-      .key("to_50")
-      .number(motion.step.to_50)
-      .key("to_90")
-      .number(motion.step.to_90);
-  json.key("to_98")
-      .number(motion.step.to_98)
-      .key("settling_time")
-      .number(motion.step.settling_time)
-      .key("overshoot")
-      .number(motion.step.overshoot);
-  json.key("start_kick")
-      .number(motion.step.start_kick)
-      .end_object()
-      .key("lag_time")
-      .number(motion.lag)
-      .key("sway")
-      .begin_array();
-  for (const Sway& sway : motion.sways)
-    json.begin_object()
-        .key("frequency")
-        .number(sway.frequency_hz)
-        .key("passes")
-        .number(sway.passes)
-        .key("late")
-        .number(sway.late)
-        .end_object();
-  json.end_array().end_object();
 }
 
 std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAccount>& accounts) {

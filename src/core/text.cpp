@@ -77,6 +77,18 @@ std::vector<std::string_view> split(std::string_view text, char separator) {
   return parts;
 }
 
+std::string wrapped(const std::string& text, const std::string& indent, std::size_t width) {
+  std::string out, line = indent;
+  for (const std::string_view word : split(text, ' ')) {
+    if (line.size() > indent.size() && code_points(line) + 1 + code_points(word) > width) {
+      out += line + "\n";
+      line = indent;
+    }
+    line += (line.size() > indent.size() ? " " : "") + std::string(word);
+  }
+  return out + line + "\n";
+}
+
 int edit_distance(std::string_view a, std::string_view b) {
   // Three rows of the usual table: the row before last is needed for swaps.
   std::vector<int> before_last(b.size() + 1), last(b.size() + 1), row(b.size() + 1);

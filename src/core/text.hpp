@@ -40,6 +40,9 @@ std::string amount_in(double value, std::string_view unit);
 /// Splits at `separator`, without trimming; an empty text gives no parts.
 std::vector<std::string_view> split(std::string_view text, char separator);
 
+/// A paragraph broken at blanks into lines of at most `width` characters, each after `indent`.
+std::string wrapped(const std::string& text, const std::string& indent, std::size_t width = 110);
+
 /// Edits (insert, delete, replace, swap of neighbours) that turn `a` into `b`, in bytes.
 int edit_distance(std::string_view a, std::string_view b);
 /// The candidate closest to `name`, if it is near enough to be what was meant.

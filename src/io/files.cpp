@@ -111,7 +111,10 @@ bool is_own_output(const std::string& path) {
   const bool is_curves =
       first_line.starts_with("time,\"") && (first_line.size() == enough || first_line.ends_with(".speed\""));
   const bool is_sweep = first_line.find(",take,fps,variant,") != std::string_view::npos;
-  return is_curves || is_sweep || start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
+  const bool is_export = first_line == "channel,time,value,slope_in,slope_out" || start.starts_with("frame,time,")
+                         || start.starts_with("{\"frame\":0,\"time\":")
+                         || start.find("written by stasis export") != std::string::npos;
+  return is_curves || is_sweep || is_export || start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
          || start.find("<!--written by stasis check-->") != std::string::npos
          || start.find("Drawn by Stasis") != std::string::npos;
 }

@@ -111,6 +111,12 @@ Collected collected(const TempDir& folder) {
   const Ended watched = run_in_shell(
       folder, "(sleep 0.4; sed -i 's/frequency = 2.0/frequency = 2.6/; s/frequency = 2 /frequency = 2.6 /' first.toml; "
               "\"$0\" set first.toml channel.fov.rest=61 >/dev/null) & \"$0\" watch --runs 2 check first.toml --json");
+  for (const char* feel : {"otter.toml", "swim.toml", "frames.toml"}) {
+    all.run(folder, "export_numbers", {"export", feel, "numbers", "-o", "-"});
+    const Ended keys = run_program(folder, {"export", feel, "keys", "--form", "json", "-o", "keys"});
+    EXPECT_EQ(keys.status, 0) << keys.err;
+  }
+  all.add("export_keys", folder.read("keys/approach.keys.json"));
   all.run(folder, "history", {"history", "first.toml", "--json"});
   EXPECT_TRUE(std::all_of(watched.out.begin(), watched.out.end(), [](char c) { return c != '\x1b'; }));
   const std::size_t changed = watched.out.find("{\"stasis\":\"0.1.0\",\"changed\"");
@@ -128,7 +134,7 @@ TEST(Outputs, AreOfTheShapeThatTheProgramDescribes) {
   EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 validate.py").out, "");
   // Each that has a schema was tried, and one key that is other than described is a fault.
   const std::string known = run_program(folder, {"schema", "--help"}).out;
-  EXPECT_EQ(all.count(), 16u) << known;
+  EXPECT_EQ(all.count(), 18u) << known;
   std::string other = all.of("check");
   other.replace(other.find("\"holds\""), 7, "\"halts\"");
   folder.write("lines.check.json", other);

@@ -14,6 +14,7 @@
 #include "core/motion/spring_design.hpp"
 #include "core/overloaded.hpp"
 #include "core/take/player.hpp"
+#include "core/take/step_play.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 
@@ -21,34 +22,6 @@ namespace stasis {
 namespace {
 
 std::string number(double value) { return concise(value, 4); }
-
-/// How long a motion surely needs for a step, seconds.
-double long_enough(const Motion& motion) {
-  const auto of_spring = [](const Spring& spring) {
-    constexpr double most = 1e4;
-    return std::min(settling_angle(std::max(spring.damping_ratio, 1e-3), 0.002), most) / spring.angular_frequency;
-  };
-  const auto time = Overloaded{
-      [](const Cut&) { return 0.01; },
-      [](const Glide& glide) { return 12.0 / glide.rate; },
-      [&](const Spring& spring) { return 2.0 * of_spring(spring); },
-      [](const Ease& ease) {
-        return 1.5 * total_time(ease, {0.0, 1.0, false});
-      },
-      [](const Pace& pace) {
-        return 2.0 * (1.0 / pace.speed + pace.speed / pace.acceleration + 2.0 / std::sqrt(pace.acceleration));
-      },
-      [](const Chain& chain) {
-        double all = 0.01 + chain.delay;
-        if (chain.head) all += std::visit([](const auto& head) { return long_enough(Motion(head)); }, *chain.head);
-        for (const Link& link : chain.links)
-          all += std::visit([](const auto& one) { return long_enough(Motion(one)); }, link);
-        return 1.5 * all;
-      },
-      [](const PerFrame& rule) { return long_enough(continuous_form(rule)) + 8.0 / rule.at_fps; },
-  };
-  return std::visit(time, motion);
-}
 
 /// Plays a step from 0 to 1 under the motion, so that the account says just what `run` measures.
 StepAccount step_of(const Motion& motion) {
@@ -58,26 +31,14 @@ StepAccount step_of(const Motion& motion) {
   if (const auto* rule = std::get_if<PerFrame>(&motion);
       rule != nullptr && long_enough(motion) * rule->at_fps > most_frames)
     return step_of(continuous_form(*rule));
-  Feel feel;
-  feel.motions.push_back({"step", motion, false});
-  Channel channel;
-  channel.name = "a";
-  channel.range.fill({-std::numeric_limits<double>::infinity(), std::numeric_limits<double>::infinity()});
-  feel.channels.push_back(channel);
-  PoseGoal goal{0, {}, {}, {}};
-  goal.value[0] = {GoalRule::value, 1.0};
-  feel.poses.push_back({"up", {goal}, true});
-  feel.controls.push_back({"up", Hold{}, {}, {}});
-  Take take;
-  take.length = long_enough(motion);
+  Feel feel = step_feel(motion, long_enough(motion));
+  Take& take = feel.takes[0];
   constexpr double frames = 2000.0;
   take.fps = frames / take.length;
   if (const auto* rule = std::get_if<PerFrame>(&motion)) take.fps = rule->at_fps;
-  take.cues.push_back({0.0, CueAction::press, 0});
-  feel.takes.push_back(take);
   MeasureSink measuring;
   BlockSink* const sinks[] = {&measuring};
-  const Scene scene{&feel, &feel.takes[0], clock_of(take)};
+  const Scene scene{&feel, &take, clock_of(take)};
   const TakeMeasures measures = measuring.take(play(scene, sinks));
   StepAccount step;
   if (measures.moves.empty()) return step;

@@ -1,0 +1,194 @@
+// `stasis export`: the tuned feel as curves, keys, tables and numbers for other programs.
+#include <algorithm>
+#include <array>
+
+#include <fmt/format.h>
+
+#include "cli/draw.hpp"
+#include "cli/export_texts.hpp"
+#include "cli/run_takes.hpp"
+#include "core/take/player.hpp"
+#include "core/take/trace_columns.hpp"
+#include "core/text.hpp"
+
+namespace stasis::cli {
+namespace {
+
+constexpr const char* export_example = R"text(What is written, into the folder of -o:
+  css      NAME.css: custom properties, an easing function and a duration for each motion, with
+           the fewest stops of linear() that stay within the tolerance
+  keys     TAKE.keys.csv (or .json): each channel as keys on its own path, the fewest whose cubic
+           Hermite pieces stay within the tolerance: time, value, slope in, slope out
+  table    TAKE.table.csv (or .jsonl, .h): a row a frame, the columns of --column
+  numbers  NAME.numbers.json: every number by its path, every motion in every equivalent form
+
+The tolerance is a share of the way: 0.001 is a thousandth of a motion's step, or of how far a
+channel goes in the take.
+
+Worked examples:
+  stasis export otter.toml css
+  stasis export otter.toml keys --take approach --tolerance 0.002 --form json
+  stasis export otter.toml table --take approach --fps 30 --column fov.value --form c -o -)text";
+
+struct ExportOptions {
+  FeelCall feel;
+  std::string what, tolerance = "0.001", form = "csv", out = "stasis-out";
+  std::vector<std::string> only, columns;
+  bool force = false;
+};
+
+constexpr std::array<std::string_view, 4> export_kinds{"css", "keys", "table", "numbers"};
+
+class Export {
+public:
+  Export(const ExportOptions& options, Streams streams) : options_(options), streams_(streams) {}
+
+  Exit run() {
+    if (std::find(export_kinds.begin(), export_kinds.end(), options_.what) == export_kinds.end())
+      return refuse(fmt::format("\"{}\" is nothing that can be written.{} Known: {}", printable(options_.what, 40),
+                                did_you_mean(options_.what, {export_kinds.begin(), export_kinds.end()}),
+                                listed({export_kinds.begin(), export_kinds.end()})));
+    const bool is_keys = options_.what == "keys", is_table = options_.what == "table";
+    if (!options_.columns.empty() && !is_table) return refuse("--column goes with table only");
+    if (!options_.only.empty() && !is_keys) return refuse("--only goes with keys only");
+    if (options_.form != "csv" && !is_keys && !is_table) return refuse("--form goes with keys and table only");
+    if (is_keys && options_.form != "csv" && options_.form != "json") return refuse("keys are written as csv or json");
+    if (is_table && options_.form == "json")
+      return refuse("a table is written as csv, jsonl (a JSON object a line) or c");
+    const auto tolerance = number_option("--tolerance", options_.tolerance, 1e-6, 0.2, false, streams_.err);
+    if (!tolerance) return tolerance.error();
+    tolerance_ = *tolerance;
+    auto source = FeelSource::open(options_.feel, streams_.err);
+    if (!source) return source.error();
+    const auto versions = source->chosen(options_.feel.variants);
+    for (const std::string& name : versions) {
+      const auto loaded = source->version(name, {}, streams_.err);
+      if (!loaded) return loaded.error();
+      const auto document = source->document_of(name, options_.feel.fps, streams_.err);
+      if (!document) return document.error();
+      if (const Exit ended = write(*loaded, *document); ended != Exit::fine) return ended;
+    }
+    if (options_.out != "-" || texts_.empty()) return finish();
+    if (texts_.size() > 1)
+      return refuse(fmt::format("-o - writes one text, but {} would be written; name one --take and one --variant",
+                                texts_.size()));
+    streams_.out.write(texts_.front().text);
+    return Exit::fine;
+  }
+
+private:
+  struct Written {
+    std::string path, text;
+  };
+
+  Exit refuse(const std::string& message) const {
+    print_error(message + ".", streams_.err);
+    return Exit::bad_input;
+  }
+
+  Exit write(const LoadedFeel& loaded, const Node& document) {
+    const std::string version = loaded.variant.empty() ? "" : "." + loaded.variant;
+    const std::string stem = options_.out + "/" + stem_of(options_.feel.file) + version;
+    if (options_.what == "css") {
+      std::vector<std::string> left_out;
+      texts_.push_back({stem + ".css", css_text(loaded, tolerance_, left_out)});
+      for (const std::string& line : left_out) notes_.push_back(line);
+      return Exit::fine;
+    }
+    if (options_.what == "numbers") {
+      texts_.push_back({stem + ".numbers.json", numbers_json(loaded, document) + "\n"});
+      return Exit::fine;
+    }
+    if (!known_channels(loaded.feel, options_.only, streams_.err)) return Exit::bad_input;
+    if (loaded.takes.empty()) return refuse("the feel has no take, and keys and tables are of takes");
+    for (const std::size_t index : loaded.takes) {
+      const Take& take = loaded.feel.takes[index];
+      const Scene scene{&loaded.feel, &take, clock_of(take)};
+      const std::string of_take = options_.out + "/" + take.name + version;
+      const Exit ended =
+          options_.what == "keys" ? write_keys(loaded, scene, of_take) : write_table(loaded, scene, of_take);
+      if (ended != Exit::fine) return ended;
+    }
+    return Exit::fine;
+  }
+
+  Exit write_keys(const LoadedFeel& loaded, const Scene& scene, const std::string& stem) {
+    constexpr std::int64_t most_frames = 50'000;
+    if (scene.clock.frames > most_frames)
+      return refuse(fmt::format("take {} has {} frames, and the fewest keys are looked for among {} at most; shorten "
+                                "it, or give a lower --fps",
+                                scene.take->name, scene.clock.frames, most_frames));
+    const auto keys = keys_of(scene, tolerance_, options_.only);
+    for (const ChannelKeys& one : keys)
+      notes_.push_back(fmt::format("{}, {}: {} keys for {} frames, within {}{}", scene.take->name, one.curve.name,
+                                   one.keys.size(), one.curve.samples.size(), readable(one.tolerance),
+                                   one.unit.empty() ? "" : " " + printable(one.unit, 20)));
+    if (options_.form == "json")
+      texts_.push_back({stem + ".keys.json", keys_json(loaded, scene, keys) + "\n"});
+    else
+      texts_.push_back({stem + ".keys.csv", keys_csv(keys)});
+    return Exit::fine;
+  }
+
+  Exit write_table(const LoadedFeel& loaded, const Scene& scene, const std::string& stem) {
+    const auto header = trace_header(scene);
+    constexpr std::size_t columns_before = 3; // frame, time, dt
+    const std::vector<std::string_view> known(header.begin() + columns_before, header.end());
+    std::vector<std::string> columns = options_.columns;
+    for (const std::string& name : columns)
+      if (std::find(known.begin(), known.end(), name) == known.end())
+        return refuse(fmt::format("--column: the take has no column \"{}\".{} Known: {}", printable(name, 60),
+                                  did_you_mean(name, known), listed(known)));
+    if (columns.empty())
+      for (const std::string_view name : known)
+        if (name.find(".value") != std::string_view::npos) columns.emplace_back(name);
+    const bool is_c = options_.form == "c", is_lines = options_.form == "jsonl";
+    texts_.push_back({stem
+                          + (is_c       ? ".h"
+                             : is_lines ? ".table.jsonl"
+                                        : ".table.csv"),
+                      table_text(loaded, scene, columns,
+                                 is_c       ? TableForm::c_array
+                                 : is_lines ? TableForm::json_lines
+                                            : TableForm::csv)});
+    return Exit::fine;
+  }
+
+  Exit finish() {
+    if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);
+    for (const std::string& note : notes_) streams_.out.line("  " + note);
+    for (const Written& one : texts_) {
+      if (auto done = io::write_file(one.path, one.text, options_.force); !done)
+        return failed(done.error(), streams_.err);
+      streams_.out.line("  wrote " + one.path);
+    }
+    return Exit::fine;
+  }
+
+  const ExportOptions& options_;
+  Streams streams_;
+  double tolerance_ = 0.0;
+  std::vector<Written> texts_;
+  std::vector<std::string> notes_;
+};
+
+} // namespace
+
+Exit run_export(const Arguments& arguments, Streams streams) {
+  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, numbers.", export_example);
+  ExportOptions options;
+  call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
+  call.positional("what", options.what, "css, keys, table or numbers", true);
+  call.option("--tolerance", options.tolerance, "How far css and keys may be off, a share of the way");
+  call.choice("--form", options.form, {"csv", "json", "jsonl", "c"},
+              "Of keys: csv or json; of a table: csv, jsonl or c");
+  call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");
+  call.repeated("--only", options.only, "Of keys: this channel");
+  declare_feel_versions(call, options.feel);
+  call.option("-o,--out", options.out, "Folder for the files; - for standard output");
+  call.flag("--force", options.force, "Replace files that Stasis did not write");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
+  return Export(options, streams).run();
+}
+
+} // namespace stasis::cli
