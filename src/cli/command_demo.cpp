@@ -47,7 +47,7 @@ private:
 Exit tour(const std::string& folder, const std::string& figure, Streams streams) {
   const std::string first = folder + "/first.toml", feel = folder + "/otter.toml", swim = folder + "/swim.toml",
                     frames = folder + "/frames.toml", orbit = folder + "/orbit.toml", bridge = folder + "/bridge.toml",
-                    out = folder + "/stasis-out";
+                    capture = folder + "/capture.csv", out = folder + "/stasis-out";
   Tour tour(streams);
   tour.visit("A first look: what does a feel do?", "run", {first, "-o", out, "--figure", figure});
   tour.visit("And one with everything in it?", "run", {feel, "-o", out, "--figure", figure});
@@ -81,6 +81,8 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
   tour.visit("Is it the same at every frame rate, and what would be?", "rates",
              {frames, "-o", out, "--figure", figure});
   tour.visit("How is a value kept?", "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
+  tour.visit("Which rule made what was recorded?", "match", {capture, "--unit", "deg", "-o", out, "--figure", figure});
+  tour.visit("How is it carried on?", "export", {feel, "css", "-o", out});
   tour.visit("What curves are there to move along?", "curve",
              {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,
               "--figure", figure});
@@ -95,7 +97,7 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
   Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
             "Worked example:\n  stasis demo tour\n\nwrites tour/first.toml, tour/otter.toml, tour/swim.toml, "
             "tour/orbit.toml, "
-            "tour/bridge.toml and tour/frames.toml, "
+            "tour/bridge.toml, tour/frames.toml and tour/capture.csv, "
             "commented line by "
             "line, and what comes of them into tour/stasis-out.\nEdit a feel and run `stasis run tour/otter.toml` to "
             "see what changes.");

@@ -117,6 +117,10 @@ Collected collected(const TempDir& folder) {
     EXPECT_EQ(keys.status, 0) << keys.err;
   }
   all.add("export_keys", folder.read("keys/approach.keys.json"));
+  all.run(folder, "match", {"match", "capture.csv", "--unit", "deg", "--figure", "none", "--json"});
+  all.run(
+      folder, "match",
+      {"match", "capture.csv", "--kinds", "glide", "--start", "0.437", "--goal", "38", "--figure", "none", "--json"});
   all.run(folder, "history", {"history", "first.toml", "--json"});
   EXPECT_TRUE(std::all_of(watched.out.begin(), watched.out.end(), [](char c) { return c != '\x1b'; }));
   const std::size_t changed = watched.out.find("{\"stasis\":\"0.1.0\",\"changed\"");
@@ -134,7 +138,7 @@ TEST(Outputs, AreOfTheShapeThatTheProgramDescribes) {
   EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 validate.py").out, "");
   // Each that has a schema was tried, and one key that is other than described is a fault.
   const std::string known = run_program(folder, {"schema", "--help"}).out;
-  EXPECT_EQ(all.count(), 18u) << known;
+  EXPECT_EQ(all.count(), 19u) << known;
   std::string other = all.of("check");
   other.replace(other.find("\"holds\""), 7, "\"halts\"");
   folder.write("lines.check.json", other);

@@ -66,8 +66,9 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   ASSERT_EQ(ended.status, 0) << ended.err;
   for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
   const std::string out = "tour/stasis-out/";
-  std::vector<std::string> expected{"tour/bridge.toml", "tour/first.toml", "tour/frames.toml", "tour/lean.csv",
-                                    "tour/orbit.toml",  "tour/otter.toml", "tour/swim.csv",    "tour/swim.toml"};
+  std::vector<std::string> expected{"tour/bridge.toml", "tour/capture.csv", "tour/first.toml",
+                                    "tour/frames.toml", "tour/lean.csv",    "tour/orbit.toml",
+                                    "tour/otter.toml",  "tour/swim.csv",    "tour/swim.toml"};
   for (const char* const kind : {"measures.json", "png", "svg", "trace.csv", "plan.png", "plan.svg"})
     for (const char* const take : {"swim", "round", "aside"})
       expected.push_back(fmt::format("{}{}.{}", out, take, kind));
@@ -85,8 +86,8 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
     for (const char* const kind : {"json", "png", "svg"})
       expected.push_back(fmt::format("{}compare.{}.{}", out, take, kind));
   for (const char* const file :
-       {"curves.csv", "curves.png", "curves.svg", "report.html", "solve.first.png", "solve.first.svg", "sweep.csv",
-        "sweep.png", "sweep.svg", "tradeoff.png", "tradeoff.svg"})
+       {"match.capture.png", "match.capture.svg", "otter.css", "curves.csv", "curves.png", "curves.svg", "report.html",
+        "solve.first.png", "solve.first.svg", "sweep.csv", "sweep.png", "sweep.svg", "tradeoff.png", "tradeoff.svg"})
     expected.push_back(out + file);
   std::sort(expected.begin(), expected.end());
   EXPECT_EQ(folder.files(), expected);

@@ -5,11 +5,10 @@
 #include <cmath>
 #include <limits>
 
+#include "core/overloaded.hpp"
+
 namespace stasis {
 namespace {
-
-template<class... Cases> struct Overloaded : Cases... { using Cases::operator()...; };
-template<class... Cases> Overloaded(Cases...) -> Overloaded<Cases...>;
 
 constexpr double none = std::numeric_limits<double>::infinity();
 

@@ -126,8 +126,8 @@ Samples sample_closely(const Shape& shape, const std::vector<double>& corners, d
   std::vector<double> shares(corners);
   for (int k = 0; k <= pieces; ++k) shares.push_back(static_cast<double>(k) / pieces);
   std::sort(shares.begin(), shares.end());
-  constexpr double alike = 1e-9;
-  shares.erase(std::unique(shares.begin(), shares.end(), [](double a, double b) { return b - a < alike; }),
+  constexpr double one_place = 1e-9;
+  shares.erase(std::unique(shares.begin(), shares.end(), [](double a, double b) { return b - a < one_place; }),
                shares.end());
   shares.back() = 1.0;
   Samples samples = sample(shape, shares);

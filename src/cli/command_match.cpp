@@ -1,0 +1,303 @@
+// `stasis match`: which rule made a recorded move, and with which numbers.
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "cli/draw.hpp"
+#include "cli/load_feel.hpp"
+#include "cli/match_call.hpp"
+#include "cli/rewrite_feel.hpp"
+#include "cli/table.hpp"
+#include "cli/version.hpp"
+#include "core/text.hpp"
+#include "figure/match_figure.hpp"
+#include "io/json_writer.hpp"
+
+namespace stasis::cli {
+namespace {
+
+constexpr const char* match_example =
+    R"text(A recording is a table with a column of times and one of values: what a capture, an export or another
+program wrote. Every rule that Stasis has is held against its move: glide, spring, pace, each stock
+curve, a free Bezier. When it set off, from where and to where is found too, unless given.
+
+Worked examples:
+  stasis match capture.csv --value fov --unit deg
+  stasis match capture.csv --value fov --goal fov_goal --kinds spring --kinds glide
+  stasis match capture.csv --value fov --write otter.toml:motion.caught
+
+Each number comes with the interval that holds the true one 95 times in 100. Rules that this
+recording cannot tell apart are marked.)text";
+
+struct MatchOptions {
+  MatchCall call;
+  std::string write, out = "stasis-out", figure = "png", typed;
+  bool json = false, force = false;
+};
+
+std::string number_unit(const Estimate& number, const std::string& unit) {
+  if (number.unit == "per_second") return unit + "/s";
+  if (number.unit == "per_second2") return unit + "/s2";
+  return number.unit;
+}
+
+/// Enough digits to say a number that is known within an interval.
+int digits_for(const Estimate& number) {
+  const double width = std::min(number.high - number.value, number.value - number.low);
+  if (!(width > 0.0) || !(std::fabs(number.value) > 0.0)) return 6;
+  return std::clamp(static_cast<int>(std::ceil(std::log10(std::fabs(number.value) / width))) + 2, 3, 9);
+}
+
+std::string with_interval(const Estimate& number, const std::string& unit) {
+  const int digits = digits_for(number);
+  const std::string own = unit.empty() ? "" : " " + unit;
+  constexpr double unseen = 1e-8;
+  if (number.high - number.low <= unseen * std::fabs(number.value)) return concise(number.value, digits) + own;
+  if (!std::isfinite(number.low) || !std::isfinite(number.high))
+    return readable(number.value, digits) + own + " (open)";
+  return fmt::format("{}{} ({} to {})", readable(number.value, digits), own, readable(number.low, digits),
+                     readable(number.high, digits));
+}
+
+class Match {
+public:
+  Match(const MatchOptions& options, Streams streams) : options_(options), streams_(streams) {}
+
+  Exit run() {
+    if (const Exit fine = check_target(); fine != Exit::fine) return fine;
+    auto opened = open_move(options_.call, streams_.err);
+    if (!opened) return opened.error();
+    opened_ = std::move(*opened);
+    auto match = match_step(opened_.moves, opened_.kinds);
+    if (!match) {
+      print_error(
+          fmt::format("there is no move to be matched in {}: it does not change, or fewer than 8 rows are left.",
+                      opened_.column),
+          streams_.err);
+      return Exit::does_not_hold;
+    }
+    match_ = std::move(*match);
+    if (options_.json)
+      streams_.out.line(json());
+    else
+      print();
+    if (options_.figure != "none")
+      if (const auto drawn = draw(); !drawn) return failed(drawn.error(), streams_.err);
+    if (!options_.write.empty())
+      if (const Exit written = write(); written != Exit::fine) return written;
+    return match_.is_explained ? Exit::fine : Exit::does_not_hold;
+  }
+
+private:
+  const MatchedRule& best() const { return match_.ranking.front(); }
+
+  std::string motion(const MatchedRule& rule) const {
+    int digits = 3;
+    for (const Estimate& number : rule.numbers) digits = std::max(digits, digits_for(number));
+    return rule.kind->in_toml(rule.unknowns, to_space(rule.map, rule.goal) - to_space(rule.map, rule.from), digits);
+  }
+
+  std::string rule_name(const MatchedRule& rule) const {
+    return rule.kind->name() + (opened_.moves.size() > 1 ? fmt::format(", {}", name_of(rule.space)) : "");
+  }
+
+  std::string numbers(const MatchedRule& rule) const {
+    std::string text;
+    for (const Estimate& number : rule.numbers)
+      text += fmt::format("{}{} {}", text.empty() ? "" : ", ", number.name,
+                          with_interval(number, number_unit(number, opened_.unit)));
+    return text;
+  }
+
+  std::string with_unit(double value) const {
+    return readable(value) + (opened_.unit.empty() ? "" : " " + printable(opened_.unit, 20));
+  }
+
+  void print() const {
+    Output& out = streams_.out;
+    const RecordedMove& move = opened_.moves.front();
+    out.line(fmt::format("{}: {}, {} rows from {} to {} s", printable(options_.call.recording, 200),
+                         printable(opened_.column, 60), move.times.size(), concise(move.times.front(), 4),
+                         concise(move.times.back(), 4)));
+    for (const std::string& note : opened_.notes) out.line("  note: " + note);
+    const MoveCleaning& clean = match_.cleaning;
+    out.line(fmt::format(
+        "  noise about {}{}{}{}", with_unit(clean.noise),
+        clean.digit > 0.0 ? fmt::format(", rounded to {}", shortest(clean.digit)) : "",
+        clean.repeated > 0 ? fmt::format("; {} repeated row{} left out", clean.repeated, clean.repeated == 1 ? "" : "s")
+                           : "",
+        clean.outliers > 0 ? fmt::format("; {} outlier{} left out", clean.outliers, clean.outliers == 1 ? "" : "s")
+                           : ""));
+    TextTable table({"", "rule", "off by (rms)", "numbers, with 95 % intervals"}, {false, false, true, false});
+    constexpr std::size_t most = 8;
+    for (std::size_t k = 0; k < std::min(most, match_.ranking.size()); ++k) {
+      const MatchedRule& rule = match_.ranking[k];
+      table.add({k == 0 ? "1" : rule.is_indistinct ? "=" : "", rule_name(rule), with_unit(rule.rms), numbers(rule)});
+    }
+    out.write(table.text());
+    if (match_.ranking.size() > most)
+      out.line(fmt::format("  and {} more rules that are further off", match_.ranking.size() - most));
+    say_start();
+    say_verdict();
+  }
+
+  void say_start() const {
+    const auto given = [](bool is_given) { return is_given ? ", as given" : ""; };
+    const RecordedMove& move = opened_.moves.front();
+    streams_.out.line(fmt::format("  it sets off at {}{}, from {}{}, to {}{}", with_interval(best().start_at, "s"),
+                                  given(move.start.has_value()), with_interval(best().from_at, opened_.unit),
+                                  given(move.from.has_value()), with_interval(best().goal_at, opened_.unit),
+                                  given(move.goal.has_value())));
+  }
+
+  void say_verdict() const {
+    Output& out = streams_.out;
+    if (!best().same_path.empty()) out.line("  the same path: " + best().same_path);
+    const auto equal = std::count_if(match_.ranking.begin(), match_.ranking.end(),
+                                     [](const MatchedRule& rule) { return rule.is_indistinct; });
+    if (equal > 1)
+      out.line(
+          fmt::format("  this recording cannot tell the {} rules marked 1 and = apart; a cleaner one could, or one at "
+                      "more frames a second",
+                      equal));
+    if (!match_.is_explained)
+      out.line(
+          fmt::format("  none of them explains it: {} is left on average, the noise is about {}. Is it one move from "
+                      "rest to rest? --between takes a part",
+                      with_unit(best().rms), with_unit(match_.cleaning.noise)));
+    out.line("  motion = " + motion(best()));
+    if (best().space != Space::linear)
+      out.line(fmt::format("  of a channel with space = \"{}\"", name_of(best().space)));
+  }
+
+  std::string json() const {
+    io::JsonWriter json;
+    const auto estimate = [&](const Estimate& number) {
+      json.begin_object().key("value").number(number.value).key("low").number(number.low);
+      json.key("high").number(number.high).end_object();
+    };
+    json.begin_object().key("stasis").text(version).key("recording").text(printable(options_.call.recording, 10'000));
+    json.key("column").text(opened_.column).key("rows").integer(static_cast<long long>(match_.kept.size()));
+    json.key("noise").number(match_.cleaning.noise).key("digit").number(match_.cleaning.digit);
+    json.key("repeated").integer(static_cast<long long>(match_.cleaning.repeated));
+    json.key("outliers").integer(static_cast<long long>(match_.cleaning.outliers));
+    json.key("explained").flag(match_.is_explained).key("ranking").begin_array();
+    for (const MatchedRule& rule : match_.ranking) {
+      json.begin_object().key("kind").text(rule.kind->name()).key("space").text(name_of(rule.space));
+      json.key("parameters").begin_object();
+      for (const Estimate& number : rule.numbers) {
+        json.key(number.name);
+        estimate(number);
+      }
+      json.end_object().key("start");
+      estimate(rule.start_at);
+      json.key("from");
+      estimate(rule.from_at);
+      json.key("goal");
+      estimate(rule.goal_at);
+      json.key("residual_rms").number(rule.rms).key("probability").number(rule.probability);
+      json.key("same_path").text(rule.same_path).key("motion").text(motion(rule)).end_object();
+    }
+    json.end_array().key("indistinct").begin_array();
+    for (const MatchedRule& rule : match_.ranking)
+      if (rule.is_indistinct) json.text(rule_name(rule));
+    json.end_array().key("motion").text(motion(best())).key("notes").begin_array();
+    for (const std::string& note : opened_.notes) json.text(note);
+    return json.end_array().end_object().take();
+  }
+
+  io::FileResult<void> draw() const {
+    if (auto made = io::make_folder(options_.out); !made) return made;
+    warn_without_font(streams_.err);
+    figure::MatchDrawing drawing;
+    drawing.title = fmt::format("{}: {}", opened_.column, rule_name(best()));
+    drawing.subtitle = numbers(best());
+    drawing.unit = opened_.unit;
+    const RecordedMove& move = opened_.moves.front();
+    for (const std::size_t k : match_.kept) {
+      drawing.times.push_back(move.times[k]);
+      drawing.values.push_back(move.values[k]);
+    }
+    for (std::size_t r = 0; r < std::min<std::size_t>(2, match_.ranking.size()); ++r) {
+      figure::MatchLine line{rule_name(match_.ranking[r]), {}};
+      for (const double time : drawing.times) line.values.push_back(match_.ranking[r].at(time));
+      drawing.rules.push_back(std::move(line));
+    }
+    std::vector<std::string> written;
+    if (auto done =
+            draw_figure(figure::match_figure(drawing), options_.out + "/match." + stem_of(options_.call.recording),
+                        options_.figure, options_.force, written);
+        !done)
+      return done;
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    return {};
+  }
+
+  /// "FEEL:motion.NAME"
+  Exit check_target() {
+    if (options_.write.empty()) return Exit::fine;
+    const auto colon = options_.write.rfind(":motion.");
+    constexpr std::size_t head = 8;
+    if (colon == std::string::npos || colon == 0 || colon + head == options_.write.size()) {
+      print_error(fmt::format("--write: expected FEEL:motion.NAME, such as otter.toml:motion.caught, found \"{}\".",
+                              printable(options_.write, 80)),
+                  streams_.err);
+      return Exit::bad_input;
+    }
+    feel_ = options_.write.substr(0, colon);
+    name_ = options_.write.substr(colon + head);
+    return Exit::fine;
+  }
+
+  /// Adds the motion to the feel, which has none of that name yet.
+  Exit write() const {
+    const std::string table = motion(best());
+    std::string lines =
+        fmt::format("\n[motion.{}]  # matched from {}\n", name_, printable(options_.call.recording, 200));
+    // "{ kind = .., a = .. }" as lines: no text of it has ", " but a curve's, which stands last.
+    std::string rest = table.substr(2, table.size() - 4);
+    const std::size_t curve = rest.find(", curve = ");
+    std::string last = curve == std::string::npos ? "" : rest.substr(curve + 2);
+    rest = rest.substr(0, curve);
+    for (std::size_t at = 0; at < rest.size();) {
+      const std::size_t end = std::min(rest.find(", ", at), rest.size());
+      lines += rest.substr(at, end - at) + "\n";
+      at = end + 2;
+    }
+    if (!last.empty()) lines += last + "\n";
+    const Exit ended = rewrite_feel({feel_, false, options_.typed}, streams_.err,
+                                    [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
+                                      const bool ends_in_line = text.empty() || text.back() == '\n';
+                                      return std::optional(text + (ends_in_line ? "" : "\n") + lines);
+                                    });
+    if (ended == Exit::fine)
+      (options_.json ? streams_.err : streams_.out).line(fmt::format("  wrote {}: motion.{}", feel_, name_));
+    return ended;
+  }
+
+  const MatchOptions& options_;
+  Streams streams_;
+  OpenedMove opened_;
+  MoveMatch match_;
+  std::string feel_, name_;
+};
+
+} // namespace
+
+Exit run_match(const Arguments& arguments, Streams streams) {
+  Call call("stasis match", "Which rule made a recorded move, and with which numbers.", match_example);
+  MatchOptions options;
+  options.typed = typed("stasis match", arguments);
+  declare_match_call(call, options.call);
+  call.option("--write", options.write, "Add the motion to a feel: FEEL:motion.NAME");
+  call.option("-o,--out", options.out, "Folder for the figure");
+  call.choice("--figure", options.figure, {"svg", "png", "none"},
+              "What is drawn: the recording and the two nearest rules");
+  call.flag("--json", options.json, "Print as JSON");
+  call.flag("--force", options.force, "Replace files that Stasis did not write");
+  if (const auto ended = call.parse(arguments, streams)) return *ended;
+  return Match(options, streams).run();
+}
+
+} // namespace stasis::cli

@@ -1,0 +1,274 @@
+#include "core/match/match_step.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cmath>
+
+#include <boost/math/distributions/students_t.hpp>
+
+#include "core/match/step_fit.hpp"
+
+namespace stasis {
+namespace {
+
+constexpr std::size_t fewest_rows = 8;
+
+double median(std::vector<double> values) {
+  if (values.empty()) return 0.0;
+  const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
+  std::nth_element(values.begin(), middle, values.end());
+  return *middle;
+}
+
+/// The last decimal digit that all values have in common; 0 where they have more than six.
+double digit_of(const std::vector<double>& values) {
+  for (int places = 0; places <= 6; ++places) {
+    const double scale = std::pow(10.0, places);
+    const bool all = std::all_of(values.begin(), values.end(), [&](double v) {
+      constexpr double hair = 1e-6, rounding = 1e-15;
+      return std::fabs(v * scale - std::round(v * scale)) < hair + rounding * std::fabs(v * scale);
+    });
+    if (all) return 1.0 / scale;
+  }
+  return 0.0;
+}
+
+/// Size of what is random from row to row, by third differences: a smooth path leaves hardly anything of itself there.
+double noise_of(const std::vector<double>& values) {
+  std::vector<double> thirds;
+  for (std::size_t k = 0; k + 3 < values.size(); ++k)
+    thirds.push_back(std::fabs(values[k + 3] - 3.0 * values[k + 2] + 3.0 * values[k + 1] - values[k]));
+  constexpr double of_normal = 0.6744897501960817; // median of |x|
+  return median(thirds) / (of_normal * std::sqrt(20.0));
+}
+
+/// Rows to be fitted: without those that repeat the row before while the value moves, and those far off their
+/// neighbours.
+std::vector<std::size_t> clean(const RecordedMove& move, MoveCleaning& out) {
+  const std::vector<double>& y = move.values;
+  out.digit = digit_of(y);
+  const double first_noise = noise_of(y);
+  std::vector<std::size_t> kept;
+  for (std::size_t k = 0; k < y.size(); ++k) {
+    // In rounded values a repeat is one only where the step would have been seen.
+    const double around = k > 1 && k + 1 < y.size() ? std::fabs(y[k + 1] - y[k - 2]) / 3.0 : 0.0;
+    if (k > 1 && k + 1 < y.size() && y[k] == y[k - 1] && around > 3.0 * std::max(out.digit, first_noise)
+        && y[k - 1] != y[k - 2] && y[k + 1] != y[k]) {
+      ++out.repeated;
+      continue;
+    }
+    kept.push_back(k);
+  }
+  std::vector<double> values;
+  for (const std::size_t k : kept) values.push_back(y[k]);
+  out.noise = noise_of(values);
+  std::vector<std::size_t> near;
+  for (std::size_t i = 0; i < kept.size(); ++i) {
+    std::vector<double> around, spreads;
+    for (std::size_t j = i >= 3 ? i - 3 : 0; j < std::min(kept.size(), i + 4); ++j)
+      if (j != i) around.push_back(values[j]);
+    const double middle = median(around);
+    for (const double v : around) spreads.push_back(std::fabs(v - middle));
+    const double spread = std::max({median(spreads), out.noise, out.digit});
+    constexpr double far = 6.0;
+    if (spread > 0.0 && std::fabs(values[i] - middle) > far * spread && i > 0 && i + 1 < kept.size()) {
+      // A jump of the path itself has company on its other side.
+      const double before = std::fabs(values[i] - values[i - 1]), after = std::fabs(values[i] - values[i + 1]);
+      if (before > far * spread && after > far * spread) {
+        ++out.outliers;
+        continue;
+      }
+    }
+    near.push_back(kept[i]);
+  }
+  return near;
+}
+
+FitRows rows_of(const RecordedMove& move, const std::vector<std::size_t>& kept) {
+  FitRows rows;
+  for (const std::size_t k : kept) {
+    rows.times.push_back(move.times[k]);
+    rows.values.push_back(to_space(move.space, move.values[k]));
+    rows.weights.push_back(stretch(move.space, move.values[k])); // so that distances are in the recording's unit
+  }
+  rows.start = move.start;
+  if (move.from) rows.from = to_space(move.space, *move.from);
+  if (move.goal) rows.goal = to_space(move.space, *move.goal);
+  return rows;
+}
+
+/// The 95 % half width of a normal estimate whose size was estimated too.
+double half_width(double deviation, double freedom) {
+  if (!(freedom > 0.0) || !std::isfinite(deviation)) return std::numeric_limits<double>::infinity();
+  return deviation * boost::math::quantile(boost::math::students_t(freedom), 0.975);
+}
+
+/// Deviation of a quantity that is a function of all numbers, by its slopes.
+template<class Quantity>
+double deviation_of(const StepFit& fit, const std::vector<double>& at, double size, Quantity quantity) {
+  std::vector<double> slopes;
+  for (const std::size_t place : fit.free_places) {
+    const double step = 1e-6 * std::max(0.1, std::fabs(at[place]));
+    std::vector<double> high = at, low = at;
+    high[place] += step;
+    low[place] -= step;
+    slopes.push_back((quantity(high) - quantity(low)) / (2.0 * step));
+  }
+  double variance = 0.0;
+  for (std::size_t a = 0; a < slopes.size(); ++a)
+    for (std::size_t b = 0; b < slopes.size(); ++b) variance += slopes[a] * fit.covariance[a][b] * slopes[b];
+  return size * std::sqrt(std::max(0.0, variance));
+}
+
+/// A rule's numbers with their intervals. \param size of the distances.
+MatchedRule rule_of(const StepRule& kind, const StepFit& fit, const RecordedMove& move, std::size_t rows, double size) {
+  MatchedRule rule;
+  rule.kind = &kind;
+  rule.space = move.space.space;
+  rule.map = move.space;
+  rule.unknowns = fit.unknowns;
+  rule.start = fit.start;
+  rule.from = from_space(move.space, fit.from);
+  rule.goal = from_space(move.space, fit.from + fit.way);
+  rule.rms = std::sqrt(fit.squares / static_cast<double>(rows));
+  std::vector<double> at{fit.start};
+  at.insert(at.end(), fit.unknowns.begin(), fit.unknowns.end());
+  at.push_back(fit.from);
+  at.push_back(fit.from + fit.way);
+  const std::size_t unknowns = kind.unknowns();
+  const double freedom = static_cast<double>(rows) - static_cast<double>(fit.free);
+  const auto numbers_at = [&](const std::vector<double>& p) {
+    return kind.numbers(std::span<const double>(p.data() + 1, unknowns), p[unknowns + 2] - p[unknowns + 1]);
+  };
+  const auto all = numbers_at(at);
+  for (std::size_t k = 0; k < all.size(); ++k) {
+    const bool in_logs = all[k].value > 0.0 && !all[k].name.starts_with("x") && !all[k].name.starts_with("y");
+    const double half = half_width(deviation_of(fit, at, size,
+                                                [&](const std::vector<double>& p) {
+                                                  const double value = numbers_at(p)[k].value;
+                                                  return in_logs ? std::log(value) : value;
+                                                }),
+                                   freedom);
+    const double value = all[k].value;
+    rule.numbers.push_back({std::string(all[k].name), std::string(all[k].unit), value,
+                            in_logs ? value * std::exp(-half) : value - half,
+                            in_logs ? value * std::exp(half) : value + half});
+  }
+  const auto plain = [&](const char* name, double value, auto quantity) {
+    const double half = half_width(deviation_of(fit, at, size, quantity), freedom);
+    return Estimate{name, "", value, value - half, value + half};
+  };
+  rule.start_at = plain("start", rule.start, [](const std::vector<double>& p) { return p[0]; });
+  rule.from_at =
+      plain("from", rule.from, [&](const std::vector<double>& p) { return from_space(move.space, p[unknowns + 1]); });
+  rule.goal_at =
+      plain("goal", rule.goal, [&](const std::vector<double>& p) { return from_space(move.space, p[unknowns + 2]); });
+  rule.same_path = kind.same_path_as(fit.unknowns);
+  return rule;
+}
+
+/// What is left of a fit that can only be rounding.
+double least_squares_left(const RecordedMove& move, std::size_t rows) {
+  const auto [low, high] = std::minmax_element(move.values.begin(), move.values.end());
+  const double hair = 1e-9 * (*high - *low);
+  return static_cast<double>(rows) * hair * hair;
+}
+
+class Matching {
+public:
+  Matching(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds) : moves_(moves), kinds_(kinds) {}
+
+  std::optional<MoveMatch> run() {
+    const RecordedMove& move = moves_.front();
+    out_.kept = clean(move, out_.cleaning);
+    const auto [low, high] = std::minmax_element(move.values.begin(), move.values.end());
+    if (out_.kept.size() < fewest_rows || !(*high > *low)) return std::nullopt;
+    fit_all();
+    if (out_.ranking.empty()) return std::nullopt;
+    if (reject_far_rows()) fit_all();
+    weigh();
+    return std::move(out_);
+  }
+
+private:
+  void fit_all() {
+    out_.ranking.clear();
+    const std::size_t rows = out_.kept.size();
+    for (const RecordedMove& move : moves_) {
+      const FitRows fitted = rows_of(move, out_.kept);
+      for (const StepRule& kind : kinds_) {
+        // A pace goes by the channel's own unit, evenly in that.
+        if (kind.rule() == StepRule::Rule::pace && move.space.space != Space::linear) continue;
+        const auto fit = fit_step(kind, fitted);
+        if (!fit || rows <= fit->free + 1) continue;
+        const double n = static_cast<double>(rows), p = static_cast<double>(fit->free);
+        MatchedRule rule = rule_of(kind, *fit, move, rows, std::sqrt(fit->squares / (n - p)));
+        const double left = std::log((fit->squares + least_squares_left(move, rows)) / n);
+        rule.bic = n * left + p * std::log(n);
+        const double free = p + 1.0; // the size of the noise is found too
+        information_ = n * left + 2.0 * free + 2.0 * free * (free + 1.0) / std::max(1.0, n - free - 1.0);
+        rule.probability = information_; // a weight once all are known
+        out_.ranking.push_back(std::move(rule));
+      }
+    }
+    std::sort(out_.ranking.begin(), out_.ranking.end(),
+              [](const MatchedRule& a, const MatchedRule& b) { return a.bic < b.bic; });
+  }
+
+  /// Leaves rows out that the best rule is far off. \returns whether there are any.
+  bool reject_far_rows() {
+    const MatchedRule& best = out_.ranking.front();
+    const RecordedMove& move = moves_.front();
+    std::vector<double> sizes;
+    for (const std::size_t k : out_.kept) sizes.push_back(std::fabs(move.values[k] - best.at(move.times[k])));
+    constexpr double of_normal = 0.6744897501960817, far = 4.5;
+    const double size = std::max({median(sizes) / of_normal, out_.cleaning.noise, 0.5 * out_.cleaning.digit});
+    const std::size_t before = out_.kept.size();
+    std::erase_if(out_.kept, [&](std::size_t k) {
+      return std::fabs(move.values[k] - best.at(move.times[k])) > far * size && size > 0.0;
+    });
+    const std::size_t gone = before - out_.kept.size();
+    // Many are no outliers: the rule is the wrong one.
+    constexpr double most_share = 0.05;
+    if (static_cast<double>(gone) > most_share * static_cast<double>(before)) {
+      out_.kept = clean(move, out_.cleaning = {});
+      return false;
+    }
+    out_.cleaning.outliers += gone;
+    return gone > 0;
+  }
+
+  void weigh() {
+    const double least =
+        std::min_element(out_.ranking.begin(), out_.ranking.end(), [](const MatchedRule& a, const MatchedRule& b) {
+          return a.probability < b.probability;
+        })->probability;
+    double sum = 0.0;
+    for (MatchedRule& rule : out_.ranking) sum += rule.probability = std::exp(-0.5 * (rule.probability - least));
+    for (MatchedRule& rule : out_.ranking) rule.probability /= sum;
+    constexpr double indistinct = 6.0; // in BIC: at 2 some of twenty are decided wrongly
+    for (MatchedRule& rule : out_.ranking) rule.is_indistinct = rule.bic - out_.ranking.front().bic < indistinct;
+    const auto [low, high] = std::minmax_element(moves_.front().values.begin(), moves_.front().values.end());
+    const double rounding = out_.cleaning.digit / std::sqrt(12.0), hair = 1e-6 * (*high - *low);
+    constexpr double more_than_noise = 1.35;
+    out_.is_explained = out_.ranking.front().rms <= more_than_noise * std::max({out_.cleaning.noise, rounding, hair});
+  }
+
+  const std::vector<RecordedMove>& moves_;
+  const std::vector<StepRule>& kinds_;
+  MoveMatch out_;
+  double information_ = 0.0;
+};
+
+} // namespace
+
+double MatchedRule::at(double time) const noexcept {
+  const double a = to_space(map, from), b = to_space(map, goal);
+  return from_space(map, a + (b - a) * kind->value(unknowns, time - start));
+}
+
+std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds) {
+  return Matching(moves, kinds).run();
+}
+
+} // namespace stasis

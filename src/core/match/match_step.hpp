@@ -1,0 +1,64 @@
+// Which rule made a recorded move, and with which numbers. Methods: docs/maths.md, section "Matching".
+#pragma once
+
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/match/step_rules.hpp"
+#include "core/space/space.hpp"
+
+namespace stasis {
+
+/// A move as it was recorded: times ascending, s; values in the unit of the recording.
+struct RecordedMove {
+  std::vector<double> times, values;
+  std::optional<double> start; ///< s: when the goal jumped, where that is known
+  std::optional<double> from;  ///< where it rested before, where that is known
+  std::optional<double> goal;  ///< where it went, where that is known
+  SpaceMap space;              ///< in which the rule works
+};
+
+/// What was done to the rows before anything was fitted.
+struct MoveCleaning {
+  std::size_t repeated = 0, outliers = 0; ///< rows that were left out
+  double noise = 0.0;                     ///< size of what is random, in the unit of the recording; 0: none was found
+  double digit = 0.0;                     ///< the last digit to which the values were rounded; 0: not rounded
+};
+
+/// A number with its 95 % interval.
+struct Estimate {
+  std::string name, unit;
+  double value = 0.0, low = 0.0, high = 0.0;
+};
+
+struct MatchedRule {
+  const StepRule* kind = nullptr;
+  Space space = Space::linear;
+  std::vector<double> unknowns;
+  double start = 0.0, from = 0.0, goal = 0.0; ///< s; in the recording's unit
+  std::vector<Estimate> numbers;              ///< of the motion
+  Estimate start_at, from_at, goal_at;        ///< low == high where it was given
+  double rms = 0.0;                           ///< of what is left, in the recording's unit
+  double probability = 0.0;                   ///< weight among the rules tried, by corrected Akaike information
+  double bic = 0.0;
+  bool is_indistinct = false; ///< from the best, by this recording
+  std::string same_path;      ///< another rule that makes the same path
+
+  /// The value at a time, in the recording's unit.
+  double at(double time) const noexcept;
+  SpaceMap map;
+};
+
+struct MoveMatch {
+  MoveCleaning cleaning;
+  std::vector<std::size_t> kept;    ///< rows that were fitted
+  std::vector<MatchedRule> ranking; ///< the most probable first
+  bool is_explained = false;        ///< what the best leaves is no more than the noise
+};
+
+/// Holds a move against every rule, in each of the spaces. \param moves the same recording once for each space.
+/// \returns nothing where there is no move in it, or too few rows (fewer than 8).
+std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds);
+
+} // namespace stasis

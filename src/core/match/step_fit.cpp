@@ -1,0 +1,245 @@
+#include "core/match/step_fit.hpp"
+
+#include <Eigen/Dense>
+#include <algorithm>
+#include <cmath>
+#include <unsupported/Eigen/NonLinearOptimization>
+
+namespace stasis {
+namespace {
+
+/// Rest and way of the least distance for a given step, where they are free.
+struct Level {
+  double from, way, squares;
+};
+
+Level level_of(const FitRows& rows, const std::vector<double>& f) {
+  double sw = 0, sf = 0, sy = 0, sff = 0, sfy = 0;
+  for (std::size_t k = 0; k < f.size(); ++k) {
+    const double w = rows.weights[k] * rows.weights[k];
+    sw += w;
+    sf += w * f[k];
+    sy += w * rows.values[k];
+  }
+  const double mean_f = sf / sw, mean_y = sy / sw;
+  Level level{};
+  if (rows.from && rows.goal) {
+    level = {*rows.from, *rows.goal - *rows.from, 0.0};
+  } else if (rows.from) {
+    for (std::size_t k = 0; k < f.size(); ++k) {
+      const double w = rows.weights[k] * rows.weights[k];
+      sff += w * f[k] * f[k];
+      sfy += w * f[k] * (rows.values[k] - *rows.from);
+    }
+    level = {*rows.from, sff > 0.0 ? sfy / sff : 0.0, 0.0};
+  } else if (rows.goal) { // y - g f = x0 (1 - f)
+    for (std::size_t k = 0; k < f.size(); ++k) {
+      const double w = rows.weights[k] * rows.weights[k], left = 1.0 - f[k];
+      sff += w * left * left;
+      sfy += w * left * (rows.values[k] - *rows.goal * f[k]);
+    }
+    const double from = sff > 0.0 ? sfy / sff : *rows.goal;
+    level = {from, *rows.goal - from, 0.0};
+  } else {
+    for (std::size_t k = 0; k < f.size(); ++k) { // about the means: large values keep their digits
+      const double w = rows.weights[k] * rows.weights[k], df = f[k] - mean_f;
+      sff += w * df * df;
+      sfy += w * df * (rows.values[k] - mean_y);
+    }
+    const double way = sff > 0.0 ? sfy / sff : 0.0;
+    level = {mean_y - way * mean_f, way, 0.0};
+  }
+  for (std::size_t k = 0; k < f.size(); ++k) {
+    const double off = rows.weights[k] * (rows.values[k] - level.from - level.way * f[k]);
+    level.squares += off * off;
+  }
+  return level;
+}
+
+/// The distances as a function of start (where it is free) and unknowns.
+class Distances {
+public:
+  Distances(const StepRule& kind, const FitRows& rows) : kind_(kind), rows_(rows), f_(rows.times.size()) {}
+
+  int values() const { return static_cast<int>(rows_.times.size()); }
+  int inputs() const { return static_cast<int>(kind_.unknowns()) + (rows_.start ? 0 : 1); }
+
+  Level level(const Eigen::VectorXd& at) {
+    const int first = rows_.start ? 0 : 1;
+    const double start = rows_.start ? *rows_.start : at[0];
+    const std::span<const double> unknowns(at.data() + first, kind_.unknowns());
+    for (std::size_t k = 0; k < f_.size(); ++k) f_[k] = kind_.value(unknowns, rows_.times[k] - start);
+    return level_of(rows_, f_);
+  }
+
+  int operator()(const Eigen::VectorXd& at, Eigen::VectorXd& out) {
+    const Level found = level(at);
+    for (std::size_t k = 0; k < f_.size(); ++k) {
+      const double off = rows_.weights[k] * (rows_.values[k] - found.from - found.way * f_[k]);
+      out[static_cast<Eigen::Index>(k)] = std::isfinite(off) ? off : 1e150;
+    }
+    return 0;
+  }
+
+  /// Central differences: the projection inside is differentiated along.
+  int df(const Eigen::VectorXd& at, Eigen::MatrixXd& out) {
+    Eigen::VectorXd low(values()), high(values()), moved = at;
+    for (int j = 0; j < inputs(); ++j) {
+      const double step = 6e-6 * std::max(0.1, std::fabs(at[j]));
+      moved[j] = at[j] + step;
+      (*this)(moved, high);
+      moved[j] = at[j] - step;
+      (*this)(moved, low);
+      moved[j] = at[j];
+      out.col(j) = (high - low) / (2.0 * step);
+    }
+    return 0;
+  }
+
+private:
+  const StepRule& kind_;
+  const FitRows& rows_;
+  std::vector<double> f_;
+};
+
+struct Start {
+  Eigen::VectorXd at;
+  double squares;
+};
+
+/// Fewer rows, evenly chosen: where a search begins need not be exact.
+FitRows thinned(const FitRows& rows, std::size_t most) {
+  const std::size_t each = (rows.times.size() + most - 1) / most;
+  FitRows out{{}, {}, {}, rows.start, rows.from, rows.goal};
+  for (std::size_t k = 0; k < rows.times.size(); k += each) {
+    out.times.push_back(rows.times[k]);
+    out.values.push_back(rows.values[k]);
+    out.weights.push_back(rows.weights[k]);
+  }
+  return out;
+}
+
+/// The best starts that lie apart, of all combinations of a start time and a shape.
+std::vector<Start> best_starts(const StepRule& kind, const FitRows& all_rows, std::size_t count) {
+  constexpr std::size_t enough_rows = 60;
+  const FitRows rows = thinned(all_rows, enough_rows);
+  Distances distances(kind, rows);
+  const double first = rows.times.front(), last = rows.times.back(), span = last - first;
+  const double spacing = span / static_cast<double>(all_rows.times.size() - 1);
+  std::vector<double> times;
+  constexpr int most_times = 48;
+  const double step = std::max(2.0 * spacing, span / most_times);
+  if (rows.start)
+    times.push_back(*rows.start);
+  else
+    for (double t = first - spacing; t < last - 3.0 * spacing; t += step) times.push_back(t);
+  std::vector<Start> all;
+  for (const std::vector<double>& shape : kind.starts(3.0 * spacing, 1.5 * span))
+    for (const double time : times) {
+      Eigen::VectorXd at(distances.inputs());
+      int j = 0;
+      if (!rows.start) at[j++] = time;
+      for (const double unknown : shape) at[j++] = unknown;
+      const double squares = distances.level(at).squares;
+      all.push_back({std::move(at), squares});
+    }
+  std::sort(all.begin(), all.end(), [](const Start& a, const Start& b) { return a.squares < b.squares; });
+  std::vector<Start> apart;
+  for (Start& one : all) {
+    const bool is_near = std::any_of(apart.begin(), apart.end(), [&](const Start& other) {
+      constexpr double apart_by = 0.3;
+      double largest = 0.0;
+      for (Eigen::Index j = 0; j < one.at.size(); ++j) {
+        const bool is_time = !rows.start && j == 0;
+        largest = std::max(largest, std::fabs(one.at[j] - other.at[j]) / (is_time ? 2.0 * step : apart_by));
+      }
+      return largest < 1.0;
+    });
+    if (!is_near) apart.push_back(std::move(one));
+    if (apart.size() == count) break;
+  }
+  return apart;
+}
+
+/// Covariance of all free numbers for distances of size 1, from the slopes of the model.
+void add_covariance(const StepRule& kind, const FitRows& rows, StepFit& fit) {
+  const std::size_t count = kind.unknowns() + 3; // start, unknowns, from, goal
+  std::vector<double> at{fit.start};
+  at.insert(at.end(), fit.unknowns.begin(), fit.unknowns.end());
+  at.push_back(fit.from);
+  at.push_back(fit.from + fit.way);
+  for (std::size_t j = 0; j < count; ++j) {
+    const bool is_given = (j == 0 && rows.start) || (j == count - 2 && rows.from) || (j == count - 1 && rows.goal);
+    if (!is_given) fit.free_places.push_back(j);
+  }
+  const auto model = [&](const std::vector<double>& p, double time) {
+    const double f = kind.value(std::span<const double>(p.data() + 1, kind.unknowns()), time - p[0]);
+    return p[count - 2] + (p[count - 1] - p[count - 2]) * f;
+  };
+  const auto columns = static_cast<Eigen::Index>(fit.free_places.size());
+  Eigen::MatrixXd slopes(static_cast<Eigen::Index>(rows.times.size()), columns);
+  for (Eigen::Index c = 0; c < columns; ++c) {
+    const std::size_t j = fit.free_places[static_cast<std::size_t>(c)];
+    const double step = 6e-6 * std::max(0.1, std::fabs(at[j]));
+    std::vector<double> high = at, low = at;
+    high[j] += step;
+    low[j] -= step;
+    for (std::size_t k = 0; k < rows.times.size(); ++k)
+      slopes(static_cast<Eigen::Index>(k), c) =
+          rows.weights[k] * (model(high, rows.times[k]) - model(low, rows.times[k])) / (2.0 * step);
+  }
+  const Eigen::MatrixXd inverse = (slopes.transpose() * slopes).completeOrthogonalDecomposition().pseudoInverse();
+  for (Eigen::Index a = 0; a < columns; ++a) {
+    fit.covariance.emplace_back();
+    for (Eigen::Index b = 0; b < columns; ++b) fit.covariance.back().push_back(inverse(a, b));
+  }
+}
+
+constexpr int most_rounds = 4;
+
+} // namespace
+
+std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
+  Distances distances(kind, rows);
+  const std::size_t polished = kind.rule() == StepRule::Rule::bezier ? 8 : 2;
+  std::optional<Start> best;
+  const auto polish = [&](Eigen::VectorXd at) {
+    Eigen::LevenbergMarquardt<Distances> solver(distances);
+    solver.parameters.xtol = solver.parameters.ftol = 1e-13;
+    solver.parameters.maxfev = 400;
+    solver.minimize(at);
+    const double squares = distances.level(at).squares;
+    if (!std::isfinite(squares) || !at.allFinite() || (best && squares >= best->squares)) return false;
+    best = Start{std::move(at), squares};
+    return true;
+  };
+  for (const Start& start : best_starts(kind, rows, polished)) polish(start.at);
+  if (!best) return std::nullopt;
+  // Where a curve sets off or ends with a corner, each row that the corner passes bends the way to the best: it is gone
+  // on from beside where it stopped.
+  if (kind.rule() == StepRule::Rule::bezier)
+    for (int round = 0; round < most_rounds; ++round) {
+      bool is_better = false;
+      for (Eigen::Index j = 0; j < best->at.size(); ++j)
+        for (const double by : {-0.03, 0.03, -0.003, 0.003}) {
+          Eigen::VectorXd beside = best->at;
+          beside[j] += by;
+          const double before = best->squares;
+          is_better = (polish(beside) && best->squares < 0.999 * before) || is_better;
+        }
+      if (!is_better) break;
+    }
+  const Level level = distances.level(best->at);
+  StepFit fit;
+  const Eigen::Index first = rows.start ? 0 : 1;
+  fit.start = rows.start ? *rows.start : best->at[0];
+  fit.unknowns.assign(best->at.data() + first, best->at.data() + best->at.size());
+  fit.from = level.from;
+  fit.way = level.way;
+  fit.squares = level.squares;
+  add_covariance(kind, rows, fit);
+  fit.free = fit.free_places.size();
+  return fit;
+}
+
+} // namespace stasis

@@ -1,0 +1,55 @@
+// The rules that a recorded move is held against: a step from 0 to 1 with free numbers.
+#pragma once
+
+#include <optional>
+#include <span>
+#include <string>
+#include <string_view>
+#include <vector>
+
+#include "core/curve/curve.hpp"
+#include "core/motion/motion.hpp"
+
+namespace stasis {
+
+/// One number of a motion, as a feel has it.
+struct MatchedNumber {
+  std::string_view name; ///< "half_life"
+  double value;
+  std::string_view unit; ///< "s", "Hz"; "per_second" and "per_second2" of the channel's unit; empty for a ratio
+};
+
+/// Which rule, and of an eased move which curve. Its unknowns are numbers without bounds: logarithms of what is
+/// positive, logistic shares of what lies between bounds.
+class StepRule {
+public:
+  enum class Rule { glide, spring, ease, bezier, pace };
+
+  StepRule(Rule rule, std::string curve, Curve shape)
+      : rule_(rule), curve_(std::move(curve)), shape_(std::move(shape)) {}
+
+  Rule rule() const noexcept { return rule_; }
+  /// "spring", "ease out sine", "ease cubic-bezier", "pace".
+  std::string name() const;
+  std::size_t unknowns() const noexcept;
+  /// The step `since` seconds after the goal jumped; 0 before.
+  double value(std::span<const double> unknowns, double since) const noexcept;
+  /// Where a search may begin, for moves between `shortest` and `longest` seconds long.
+  std::vector<std::vector<double>> starts(double shortest, double longest) const;
+  /// The numbers, for a move over `way`.
+  std::vector<MatchedNumber> numbers(std::span<const double> unknowns, double way) const;
+  /// As a feel says it: { kind = "spring", frequency = 1.83, damping_ratio = 0.62 }.
+  std::string in_toml(std::span<const double> unknowns, double way, int digits) const;
+  /// Another rule whose step is the same path, in words; empty if there is none.
+  std::string same_path_as(std::span<const double> unknowns) const;
+
+private:
+  Rule rule_;
+  std::string curve_; ///< as a feel has it
+  Curve shape_;
+};
+
+/// All that are tried: glide, spring, every stock shape, a free Bezier, pace.
+const std::vector<StepRule>& step_rules();
+
+} // namespace stasis

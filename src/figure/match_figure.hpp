@@ -1,0 +1,24 @@
+// A recorded move, the rules that come nearest, and what each leaves.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "figure/figure.hpp"
+
+namespace stasis::figure {
+
+struct MatchLine {
+  std::string name;
+  std::vector<double> values; ///< at the times of the drawing
+};
+
+struct MatchDrawing {
+  std::string title, subtitle, unit;
+  std::vector<double> times, values; ///< the rows that were fitted
+  std::vector<MatchLine> rules;      ///< the best first, at most two, on the same rows
+};
+
+Figure match_figure(const MatchDrawing& drawing);
+
+} // namespace stasis::figure

@@ -1,0 +1,161 @@
+// Moves made by a known rule: the rule is found, with its numbers.
+#include <cmath>
+
+#include <gtest/gtest.h>
+
+#include "core/match/match_step.hpp"
+#include "core/random.hpp"
+
+namespace stasis {
+namespace {
+
+/// A normal number, by the sum of twelve.
+double normal(Random& random) {
+  double sum = -6.0;
+  for (int k = 0; k < 12; ++k) sum += random.share();
+  return sum;
+}
+
+const StepRule& kind_named(const std::string& name) {
+  for (const StepRule& kind : step_rules())
+    if (kind.name() == name) return kind;
+  ADD_FAILURE() << name;
+  return step_rules().front();
+}
+
+RecordedMove recorded(const StepRule& kind, const std::vector<double>& unknowns, double start, double noise,
+                      std::uint64_t seed) {
+  Random random(seed);
+  RecordedMove move;
+  for (int k = 0; k <= 120; ++k) {
+    const double time = k / 60.0;
+    move.times.push_back(time);
+    move.values.push_back(62.0 - 24.0 * kind.value(unknowns, time - start) + noise * normal(random));
+  }
+  return move;
+}
+
+const Estimate& number(const MatchedRule& rule, const std::string& name) {
+  for (const Estimate& one : rule.numbers)
+    if (one.name == name) return one;
+  ADD_FAILURE() << name;
+  return rule.numbers.front();
+}
+
+struct Truth {
+  const char* kind;
+  std::vector<double> unknowns;
+};
+
+const std::vector<Truth> truths{{"glide", {std::log(5.0)}},
+                                {"spring", {std::log(11.5), std::log(0.62)}},
+                                {"spring", {std::log(14.0), std::log(0.2)}},
+                                {"spring", {std::log(9.0), std::log(1.0)}},
+                                {"pace", {std::log(0.8), 0.3}},
+                                {"ease in-out sine", {std::log(0.7)}},
+                                {"ease out bounce", {std::log(0.9)}},
+                                {"ease cubic-bezier", {std::log(0.8), -1.0, 0.3, 0.5, 1.2}}};
+
+TEST(Match, WithoutNoiseTheNumbersComeBackAndTheRuleIsFirst) {
+  for (const Truth& truth : truths) {
+    const StepRule& kind = kind_named(truth.kind);
+    for (const bool given : {true, false}) {
+      RecordedMove move = recorded(kind, truth.unknowns, 0.4137, 0.0, 1);
+      if (given) {
+        move.start = 0.4137;
+        move.from = 62.0;
+        move.goal = 38.0;
+      }
+      const auto match = match_step({move}, step_rules());
+      ASSERT_TRUE(match) << truth.kind;
+      const MatchedRule& best = match->ranking.front();
+      EXPECT_EQ(best.kind->name(), truth.kind) << given;
+      EXPECT_TRUE(match->is_explained);
+      const auto expected = kind.numbers(truth.unknowns, 24.0);
+      for (std::size_t k = 0; k < expected.size() && best.kind == &kind; ++k)
+        EXPECT_NEAR(best.numbers[k].value, expected[k].value, (given ? 1e-6 : 1e-4) * std::fabs(expected[k].value))
+            << truth.kind << " " << expected[k].name << " " << given;
+      EXPECT_NEAR(best.start, 0.4137, 1e-4) << truth.kind;
+      EXPECT_NEAR(best.goal, 38.0, 1e-3) << truth.kind;
+    }
+  }
+}
+
+TEST(Match, StatedIntervalsHoldTheTruthAsOftenAsTheySay) {
+  int inside = 0, all = 0;
+  for (std::uint64_t seed = 1; seed <= 50; ++seed) {
+    const StepRule& kind = kind_named("spring");
+    const std::vector<double> unknowns{std::log(11.5), std::log(0.62)};
+    const auto match = match_step({recorded(kind, unknowns, 0.4, 0.24, seed)}, {kind});
+    ASSERT_TRUE(match);
+    EXPECT_NEAR(match->cleaning.noise, 0.24, 0.12);
+    for (const auto& expected : kind.numbers(unknowns, 24.0)) {
+      const Estimate& found = number(match->ranking.front(), std::string(expected.name));
+      inside += found.low <= expected.value && expected.value <= found.high ? 1 : 0;
+      ++all;
+    }
+  }
+  // 95 of 100 on average, with a deviation of 2.2.
+  EXPECT_GE(inside, 88);
+  EXPECT_LE(inside, 100);
+  EXPECT_EQ(all, 100);
+}
+
+TEST(Match, WithNoiseTheTrueRuleIsAmongThoseThatAreNamed) {
+  int named = 0, all = 0;
+  for (const Truth& truth : truths)
+    for (std::uint64_t seed = 1; seed <= 2; ++seed, ++all) {
+      const auto match = match_step({recorded(kind_named(truth.kind), truth.unknowns, 0.4, 0.24, seed)}, step_rules());
+      ASSERT_TRUE(match);
+      for (const MatchedRule& rule : match->ranking)
+        if (rule.is_indistinct && rule.kind->name() == truth.kind) ++named;
+    }
+  EXPECT_GE(named, all - 1);
+}
+
+TEST(Match, RepeatedRowsAndOutliersAreLeftOut) {
+  const StepRule& kind = kind_named("spring");
+  RecordedMove move = recorded(kind, {std::log(11.5), std::log(0.62)}, 0.4, 0.02, 3);
+  for (const std::size_t row : {28u, 33u}) move.values[row] = move.values[row - 1];
+  for (const std::size_t row : {50u, 80u, 100u}) move.values[row] += 9.0;
+  const auto match = match_step({move}, {kind});
+  ASSERT_TRUE(match);
+  EXPECT_EQ(match->cleaning.repeated, 2u);
+  EXPECT_EQ(match->cleaning.outliers, 3u);
+  EXPECT_NEAR(number(match->ranking.front(), "damping_ratio").value, 0.62, 0.01);
+}
+
+TEST(Match, ThePictureScaleIsToldFromDegrees) {
+  const StepRule& kind = kind_named("glide");
+  const SpaceMap zoom{Space::zoom, 3.14159265358979 / 180.0, 360.0};
+  RecordedMove linear = recorded(kind, {std::log(5.0)}, 0.4, 0.0, 1), in_zoom = linear;
+  in_zoom.space = zoom;
+  const double a = to_space(zoom, 80.0), b = to_space(zoom, 20.0);
+  for (std::size_t k = 0; k < linear.times.size(); ++k)
+    linear.values[k] = in_zoom.values[k] =
+        from_space(zoom, a + (b - a) * kind.value(std::vector<double>{std::log(5.0)}, linear.times[k] - 0.4));
+  const auto match = match_step({linear, in_zoom}, {kind});
+  ASSERT_TRUE(match);
+  EXPECT_EQ(match->ranking.front().space, Space::zoom);
+  EXPECT_NEAR(match->ranking.front().numbers[0].value, std::log(2.0) / 5.0, 1e-6);
+}
+
+TEST(Match, OneAndTheSamePathIsSaid) {
+  EXPECT_NE(kind_named("spring").same_path_as(std::vector<double>{2.0, std::log(1.5)}).find("two glides"),
+            std::string::npos);
+  EXPECT_EQ(kind_named("spring").same_path_as(std::vector<double>{2.0, std::log(0.5)}), "");
+  EXPECT_NE(kind_named("pace").same_path_as(std::vector<double>{0.0, -12.0}).find("linear"), std::string::npos);
+}
+
+TEST(Match, ARecordingWithoutAMoveHasNone) {
+  RecordedMove still;
+  for (int k = 0; k < 50; ++k) {
+    still.times.push_back(k / 60.0);
+    still.values.push_back(5.0);
+  }
+  EXPECT_FALSE(match_step({still}, step_rules()));
+  EXPECT_FALSE(match_step({{{0.0, 0.1, 0.2}, {1.0, 2.0, 3.0}, {}, {}, {}, {}}}, step_rules()));
+}
+
+} // namespace
+} // namespace stasis

@@ -1,0 +1,190 @@
+// stasis match, as its users meet it: a trace of a known feel gives its motion back, whatever the table looks like.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+#include <nlohmann/json.hpp>
+
+#include "support/program.hpp"
+
+namespace stasis::test {
+namespace {
+
+using Json = nlohmann::json;
+
+std::string lamp(const std::string& motion) {
+  return "[channel.a]\nunit = \"m\"\nrest = 2\nmotion = " + motion + R"(
+[pose.on]
+a = 12
+[control.c]
+kind = "hold"
+pose = "on"
+[take.t]
+length = 3
+clock = { fps = 60 }
+cues = [{ at = 0.5, press = "c" }]
+)";
+}
+
+Json matched(const TempDir& folder, std::vector<std::string> words, int status = 0) {
+  words.insert(words.begin(), "match");
+  words.insert(words.end(), {"--figure", "none", "--json"});
+  const Ended ended = run_program(folder, words);
+  EXPECT_EQ(ended.status, status) << ended.err;
+  return ended.out.empty() ? Json() : Json::parse(ended.out);
+}
+
+TEST(MatchCommand, AFeelsOwnTraceGivesItsMotionBack) {
+  const TempDir folder;
+  const std::vector<std::tuple<std::string, std::string, std::string, double>> feels{
+      {R"({ kind = "glide", half_life = 0.17 })", "glide", "half_life", 0.17},
+      {R"({ kind = "spring", frequency = 1.7, damping_ratio = 0.45 })", "spring", "frequency", 1.7},
+      {R"({ kind = "ease", duration = 0.65, curve = "in-out sine" })", "ease in-out sine", "duration", 0.65},
+      {R"({ kind = "pace", speed = 14, acceleration = 60 })", "pace", "acceleration", 60.0},
+      {R"toml({ kind = "ease", duration = 0.8, curve = "cubic-bezier(0.2, 0.1, 0.4, 1.2)" })toml", "ease cubic-bezier",
+       "y2", 1.2}};
+  for (const auto& [motion, kind, name, value] : feels) {
+    folder.write("f.toml", lamp(motion));
+    EXPECT_EQ(run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none"}).status, 0);
+    for (const bool knows_goal : {true, false}) {
+      std::vector<std::string> call{"out/t.trace.csv", "--value", "a.value"};
+      if (knows_goal) call.insert(call.end(), {"--goal", "a.goal"});
+      const Json found = matched(folder, call);
+      EXPECT_EQ(found["ranking"][0]["kind"], kind);
+      EXPECT_NEAR(found["ranking"][0]["parameters"][name]["value"].get<double>(), value,
+                  (knows_goal ? 1e-6 : 1e-4) * value)
+          << kind;
+    }
+  }
+}
+
+/// The demo's capture in another form of table.
+std::string as_table(const TempDir& folder, char separator, bool decimal_comma, const std::string& line_end) {
+  std::string out = "# captured\n\"the time\"" + std::string(1, separator) + "fov" + line_end;
+  for (const auto& table = read_csv(folder.read("capture.csv")); std::size_t row : [&] {
+         std::vector<std::size_t> rows(table.at("time").size());
+         for (std::size_t k = 0; k < rows.size(); ++k) rows[k] = k;
+         return rows;
+       }()) {
+    std::string cells = fmt::format("{:.4f}{}{:.2f}", table.at("time")[row], separator, table.at("fov")[row]);
+    if (decimal_comma) std::replace(cells.begin(), cells.end(), '.', ',');
+    out += cells + line_end;
+  }
+  return out;
+}
+
+class Captured : public ::testing::Test {
+protected:
+  Captured() { EXPECT_EQ(run_in_shell(folder, fmt::format("cp {}/demo/capture.csv .", STASIS_SOURCE)).status, 0); }
+  static double frequency(const Json& found) { return found["ranking"][0]["parameters"]["frequency"]["value"]; }
+
+  const TempDir folder;
+};
+
+TEST_F(Captured, TheRuleIsFoundWithIntervalsThatHoldIt) {
+  const Json found = matched(folder, {"capture.csv", "--unit", "deg"});
+  const Json& best = found["ranking"][0];
+  EXPECT_EQ(best["kind"], "spring");
+  EXPECT_EQ(best["space"], "linear");
+  for (const auto& [name, truth] : {std::pair{"frequency", 1.83}, {"damping_ratio", 0.62}}) {
+    EXPECT_LE(best["parameters"][name]["low"].get<double>(), truth);
+    EXPECT_GE(best["parameters"][name]["high"].get<double>(), truth);
+  }
+  EXPECT_LE(best["start"]["low"].get<double>(), 0.437);
+  EXPECT_GE(best["start"]["high"].get<double>(), 0.437);
+  EXPECT_NEAR(found["noise"].get<double>(), 0.1, 0.03);
+  EXPECT_EQ(found["digit"], 0.01);
+  EXPECT_EQ(found["repeated"], 3);
+  double sum = 0.0;
+  for (const Json& rule : found["ranking"]) sum += rule["probability"].get<double>();
+  EXPECT_NEAR(sum, 1.0, 1e-9);
+}
+
+TEST_F(Captured, AnyTableIsReadTheSame) {
+  const double plain = frequency(matched(folder, {"capture.csv", "--kinds", "spring"}));
+  for (const char separator : {',', ';', '\t'})
+    for (const bool comma : {false, true})
+      for (const char* line_end : {"\n", "\r\n", "\r"}) {
+        if (separator == ',' && comma) continue;
+        folder.write("t.csv", as_table(folder, separator, comma, line_end));
+        EXPECT_DOUBLE_EQ(frequency(matched(folder, {"t.csv", "--time", "the time", "--kinds", "spring"})), plain);
+      }
+  const std::string text = as_table(folder, ';', true, "\n");
+  folder.write("bom.csv", "\xef\xbb\xbf" + text.substr(text.find('\n') + 1));
+  EXPECT_DOUBLE_EQ(frequency(matched(folder, {"bom.csv", "--time", "the time", "--kinds", "spring"})), plain);
+  std::string wide = "\xff\xfe";
+  for (const char c : text) wide += std::string(1, c) + std::string(1, '\0');
+  folder.write("wide.csv", wide);
+  EXPECT_DOUBLE_EQ(frequency(matched(folder, {"wide.csv", "--time", "the time", "--kinds", "spring"})), plain);
+}
+
+TEST_F(Captured, TimesOfOtherUnitsAndOriginsAreSaid) {
+  const auto table = read_csv(folder.read("capture.csv"));
+  std::string ms = "time,fov\n", epoch = ms;
+  for (std::size_t k = 0; k < table.at("time").size(); ++k) {
+    ms += fmt::format("{:.1f},{:.2f}\n", 1000.0 * table.at("time")[k], table.at("fov")[k]);
+    epoch += fmt::format("{:.4f},{:.2f}\n", 1795882158.0 + table.at("time")[k], table.at("fov")[k]);
+  }
+  const double plain = frequency(matched(folder, {"capture.csv", "--kinds", "spring"}));
+  for (const std::string& text : {ms, epoch}) {
+    folder.write("t.csv", text);
+    const Json found = matched(folder, {"t.csv", "--kinds", "spring"});
+    EXPECT_NEAR(frequency(found), plain, 1e-4);
+    EXPECT_EQ(found["notes"].size(), 1u);
+  }
+}
+
+TEST_F(Captured, WhatIsFoundIsWrittenIntoAFeel) {
+  folder.write("f.toml", lamp("\"old\"") + "[motion.old]\nkind = \"cut\"\n");
+  const std::string before = folder.read("f.toml");
+  matched(folder, {"capture.csv", "--kinds", "spring", "--write", "f.toml:motion.caught"});
+  EXPECT_TRUE(folder.read("f.toml").starts_with(before));
+  EXPECT_EQ(run_program(folder, {"check", "f.toml", "--set", "channel.a.motion=caught"}).status, 0);
+  // A name that is taken stays what it was.
+  const std::string written = folder.read("f.toml");
+  EXPECT_EQ(run_program(folder, {"match", "capture.csv", "--write", "f.toml:motion.old", "--figure", "none"}).status,
+            2);
+  EXPECT_EQ(folder.read("f.toml"), written);
+}
+
+TEST_F(Captured, WhatNoRuleExplainsIsSaid) {
+  std::string text = "time,x\n";
+  for (int k = 0; k < 200; ++k) text += fmt::format("{:.4f},{:.6f}\n", k / 60.0, std::sin(k / 9.0) + 0.01 * k);
+  folder.write("t.csv", text);
+  const Ended ended = run_program(folder, {"match", "t.csv", "--figure", "none", "--kinds", "spring"});
+  EXPECT_EQ(ended.status, 1);
+  EXPECT_NE(ended.out.find("none of them explains it"), std::string::npos) << ended.out;
+}
+
+TEST_F(Captured, OddTablesAndCallsGetOneParagraphThatNamesTheCause) {
+  const std::vector<std::tuple<std::string, std::vector<std::string>, std::string>> odd{
+      {"", {}, "nothing in it"},
+      {"1,2\n3,4\n", {}, "names of the columns"},
+      {"time,x\n0,1\n1\n", {}, "line 3: 1 cells"},
+      {"time,x\n0,5,1,5\n0,6,1,7\n", {}, "decimal commas need"},
+      {"time,x\n0,1\n0,2\n", {}, "do not ascend"},
+      {"time,x\n0,one\n1,two\n", {}, "no rows with numbers"},
+      {std::string("PK\x03\x04\0\0", 6), {}, "no text"},
+      {"a,b,c\n1,2,3\n2,3,4\n", {}, "--time"},
+      {"time,b,c\n1,2,3\n2,3,4\n", {}, "--value"},
+      {"time,x\n0,1\n1,2\n", {"--value", "y"}, "Its columns: time and x"},
+      {"time,x\n0,1\n1,2\n", {"--kinds", "sprig"}, "Did you mean spring?"},
+      {"time,x\n0,1\n1,2\n", {"--between", "3"}, "0.5:2.5"},
+      {"time,x\n0,1\n1,2\n", {"--space", "zoom"}, "--unit"},
+      {"time,x\n0,1\n1,2\n", {"--goal", "g"}, "no column"},
+      {"time,x\n0,1\n1,2\n", {"--time-unit", "h"}, "none of s, ms"},
+      {"time,x\n0,1\n1,2\n", {"--write", "f.toml"}, "FEEL:motion.NAME"}};
+  for (const auto& [text, words, cause] : odd) {
+    folder.write("odd.csv", text);
+    std::vector<std::string> call{"match", "odd.csv", "--figure", "none"};
+    call.insert(call.end(), words.begin(), words.end());
+    const Ended ended = run_program(folder, call);
+    EXPECT_EQ(ended.status, 2) << text << ended.out;
+    EXPECT_NE(ended.err.find(cause), std::string::npos) << ended.err;
+    EXPECT_EQ(ended.err.find('\n'), ended.err.size() - 1) << ended.err;
+  }
+  EXPECT_EQ(run_program(folder, {"match", "gone.csv"}).status, 3);
+}
+
+} // namespace
+} // namespace stasis::test
