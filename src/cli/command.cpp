@@ -53,7 +53,7 @@ constexpr std::array commands{
     Command{"match", "which rule made a recorded move, and with which numbers", run_match},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
-    Command{"export", "carry a feel on: easing functions, keys, tables, numbers", run_export, true},
+    Command{"export", "carry a feel on: easing functions, keys, tables, scenes, numbers", run_export, true},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,
             "--watched"},
     Command{"set", "write values into a feel, keeping its comments", run_set},

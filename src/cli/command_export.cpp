@@ -7,9 +7,12 @@
 #include "cli/draw.hpp"
 #include "cli/export_texts.hpp"
 #include "cli/run_takes.hpp"
+#include "cli/version.hpp"
+#include "core/export/camera_path.hpp"
 #include "core/take/player.hpp"
 #include "core/take/trace_columns.hpp"
 #include "core/text.hpp"
+#include "io/gltf_scene.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -20,6 +23,8 @@ constexpr const char* export_example = R"text(What is written, into the folder o
   keys     TAKE.keys.csv (or .json): each channel as keys on its own path, the fewest whose cubic
            Hermite pieces stay within the tolerance: time, value, slope in, slope out
   table    TAKE.table.csv (or .jsonl, .h): a row a frame, the columns of --column
+  gltf     TAKE.gltf (or .glb): a scene of glTF 2.0, the camera animated at every frame, what it
+           follows and goes round as plain bodies
   numbers  NAME.numbers.json: every number by its path, every motion in every equivalent form
 
 The tolerance is a share of the way: 0.001 is a thousandth of a motion's step, or of how far a
@@ -32,12 +37,12 @@ Worked examples:
 
 struct ExportOptions {
   FeelCall feel;
-  std::string what, tolerance = "0.001", form = "csv", out = "stasis-out";
+  std::string what, tolerance = "0.001", form, out = "stasis-out";
   std::vector<std::string> only, columns;
   bool force = false;
 };
 
-constexpr std::array<std::string_view, 4> export_kinds{"css", "keys", "table", "numbers"};
+constexpr std::array<std::string_view, 5> export_kinds{"css", "keys", "table", "gltf", "numbers"};
 
 class Export {
 public:
@@ -51,10 +56,7 @@ public:
     const bool is_keys = options_.what == "keys", is_table = options_.what == "table";
     if (!options_.columns.empty() && !is_table) return refuse("--column goes with table only");
     if (!options_.only.empty() && !is_keys) return refuse("--only goes with keys only");
-    if (options_.form != "csv" && !is_keys && !is_table) return refuse("--form goes with keys and table only");
-    if (is_keys && options_.form != "csv" && options_.form != "json") return refuse("keys are written as csv or json");
-    if (is_table && options_.form == "json")
-      return refuse("a table is written as csv, jsonl (a JSON object a line) or c");
+    if (const std::string fault = form_fault(); !fault.empty()) return refuse(fault);
     const auto tolerance = number_option("--tolerance", options_.tolerance, 1e-6, 0.2, false, streams_.err);
     if (!tolerance) return tolerance.error();
     tolerance_ = *tolerance;
@@ -86,6 +88,18 @@ private:
     return Exit::bad_input;
   }
 
+  /// Why the form that was asked for is none of what is written; empty if it is one.
+  std::string form_fault() const {
+    const auto is_one_of = [&](std::initializer_list<std::string_view> forms) {
+      return options_.form.empty() || std::find(forms.begin(), forms.end(), options_.form) != forms.end();
+    };
+    if (options_.what == "keys") return is_one_of({"csv", "json"}) ? "" : "keys are written as csv or json";
+    if (options_.what == "table")
+      return is_one_of({"csv", "jsonl", "c"}) ? "" : "a table is written as csv, jsonl (a JSON object a line) or c";
+    if (options_.what == "gltf") return is_one_of({"gltf", "glb"}) ? "" : "a scene is written as gltf or glb";
+    return options_.form.empty() ? "" : "--form goes with keys, table and gltf only";
+  }
+
   Exit write(const LoadedFeel& loaded, const Node& document) {
     const std::string version = loaded.variant.empty() ? "" : "." + loaded.variant;
     const std::string stem = options_.out + "/" + stem_of(options_.feel.file) + version;
@@ -100,13 +114,14 @@ private:
       return Exit::fine;
     }
     if (!known_channels(loaded.feel, options_.only, streams_.err)) return Exit::bad_input;
-    if (loaded.takes.empty()) return refuse("the feel has no take, and keys and tables are of takes");
+    if (loaded.takes.empty()) return refuse("the feel has no take, and keys, tables and scenes are of takes");
     for (const std::size_t index : loaded.takes) {
       const Take& take = loaded.feel.takes[index];
       const Scene scene{&loaded.feel, &take, clock_of(take)};
       const std::string of_take = options_.out + "/" + take.name + version;
-      const Exit ended =
-          options_.what == "keys" ? write_keys(loaded, scene, of_take) : write_table(loaded, scene, of_take);
+      const Exit ended = options_.what == "keys"    ? write_keys(loaded, scene, of_take)
+                         : options_.what == "table" ? write_table(loaded, scene, of_take)
+                                                    : write_scene(loaded, scene, of_take);
       if (ended != Exit::fine) return ended;
     }
     return Exit::fine;
@@ -154,9 +169,31 @@ private:
     return Exit::fine;
   }
 
+  Exit write_scene(const LoadedFeel& loaded, const Scene& scene, const std::string& stem) {
+    if (!has_eye_columns(loaded.feel))
+      return refuse("the feel's [picture] places no eye in space, so that there is no camera to be animated");
+    CameraPathSink sink;
+    BlockSink* const sinks[] = {&sink};
+    play(scene, sinks);
+    const CameraPath path = sink.take();
+    if (path.field.empty())
+      notes_.push_back("the picture has no lens: the scene's is 60 deg high");
+    else
+      notes_.push_back(
+          "the field of view is animated by the extension KHR_animation_pointer; what does not know it shows "
+          "that of the first frame");
+    const io::GltfScene made = io::gltf_scene(scene, path, loaded.name, fmt::format("stasis export {}", version));
+    const bool is_binary = options_.form == "glb";
+    texts_.push_back({stem + (is_binary ? ".glb" : ".gltf"), is_binary ? io::as_glb(made) : io::as_gltf(made)});
+    return Exit::fine;
+  }
+
   Exit finish() {
     if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);
-    for (const std::string& note : notes_) streams_.out.line("  " + note);
+    for (std::size_t k = 0; k < notes_.size(); ++k)
+      if (std::find(notes_.begin(), notes_.begin() + static_cast<std::ptrdiff_t>(k), notes_[k])
+          == notes_.begin() + static_cast<std::ptrdiff_t>(k))
+        streams_.out.line("  " + notes_[k]); // each once, of however many takes
     for (const Written& one : texts_) {
       if (auto done = io::write_file(one.path, one.text, options_.force); !done)
         return failed(done.error(), streams_.err);
@@ -175,13 +212,13 @@ private:
 } // namespace
 
 Exit run_export(const Arguments& arguments, Streams streams) {
-  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, numbers.", export_example);
+  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, scenes, numbers.", export_example);
   ExportOptions options;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
-  call.positional("what", options.what, "css, keys, table or numbers", true);
+  call.positional("what", options.what, "css, keys, table, gltf or numbers", true);
   call.option("--tolerance", options.tolerance, "How far css and keys may be off, a share of the way");
-  call.choice("--form", options.form, {"csv", "json", "jsonl", "c"},
-              "Of keys: csv or json; of a table: csv, jsonl or c");
+  call.choice("--form", options.form, {"csv", "json", "jsonl", "c", "gltf", "glb"},
+              "Of keys: csv or json; of a table: csv, jsonl or c; of a scene: gltf or glb");
   call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");
   call.repeated("--only", options.only, "Of keys: this channel");
   declare_feel_versions(call, options.feel);

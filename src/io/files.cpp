@@ -114,8 +114,9 @@ bool is_own_output(const std::string& path) {
   const bool is_export = first_line == "channel,time,value,slope_in,slope_out" || start.starts_with("frame,time,")
                          || start.starts_with("{\"frame\":0,\"time\":")
                          || start.find("written by stasis export") != std::string::npos;
-  return is_curves || is_sweep || is_export || start.starts_with("frame,time,dt") || start.starts_with("{\"stasis\":")
-         || start.find("<!--written by stasis check-->") != std::string::npos
+  const bool is_scene = start.find("\"generator\":\"stasis export ") < 200;
+  return is_scene || is_curves || is_sweep || is_export || start.starts_with("frame,time,dt")
+         || start.starts_with("{\"stasis\":") || start.find("<!--written by stasis check-->") != std::string::npos
          || start.find("Drawn by Stasis") != std::string::npos;
 }
 
