@@ -60,6 +60,19 @@ std::string with_interval(const Estimate& number, const std::string& unit) {
                      readable(number.high, digits));
 }
 
+std::string_view trouble_in_words(MatchTrouble trouble) noexcept {
+  switch (trouble) {
+  case MatchTrouble::none: return "";
+  case MatchTrouble::jump:
+    return "nearly all of the change lies between two rows: a cut, or a move too quick for these rows to tell";
+  case MatchTrouble::no_move: return "no move stands out from the noise";
+  case MatchTrouble::unfinished:
+    return "the recording begins within the move, or ends before it does: the numbers say little. Take more of it, or "
+           "give --start, --from and --goal";
+  }
+  return "";
+}
+
 class Match {
 public:
   Match(const MatchOptions& options, Streams streams) : options_(options), streams_(streams) {}
@@ -84,12 +97,19 @@ public:
       print();
     if (options_.figure != "none")
       if (const auto drawn = draw(); !drawn) return failed(drawn.error(), streams_.err);
+    if (!options_.write.empty() && !has_motion()) {
+      print_error("nothing was written: no rule can be told from this recording.", streams_.err);
+      return Exit::does_not_hold;
+    }
     if (!options_.write.empty())
       if (const Exit written = write(); written != Exit::fine) return written;
     return match_.is_explained ? Exit::fine : Exit::does_not_hold;
   }
 
 private:
+  /// False where no rule can be told at all.
+  bool has_motion() const { return match_.trouble == MatchTrouble::none || match_.trouble == MatchTrouble::unfinished; }
+
   const MatchedRule& best() const { return match_.ranking.front(); }
 
   std::string motion(const MatchedRule& rule) const {
@@ -122,6 +142,7 @@ private:
                          concise(move.times.back(), 4)));
     for (const std::string& note : opened_.notes) out.line("  note: " + note);
     const MoveCleaning& clean = match_.cleaning;
+    if (match_.stride > 1) out.line(fmt::format("  note: each {}th row was fitted", match_.stride));
     out.line(fmt::format(
         "  noise about {}{}{}{}", with_unit(clean.noise),
         clean.digit > 0.0 ? fmt::format(", rounded to {}", shortest(clean.digit)) : "",
@@ -161,11 +182,14 @@ private:
           fmt::format("  this recording cannot tell the {} rules marked 1 and = apart; a cleaner one could, or one at "
                       "more frames a second",
                       equal));
-    if (!match_.is_explained)
+    if (const std::string_view said = trouble_in_words(match_.trouble); !said.empty())
+      out.line(fmt::format("  {}", said));
+    else if (!match_.is_explained)
       out.line(
           fmt::format("  none of them explains it: {} is left on average, the noise is about {}. Is it one move from "
                       "rest to rest? --between takes a part",
                       with_unit(best().rms), with_unit(match_.cleaning.noise)));
+    if (!has_motion()) return;
     out.line("  motion = " + motion(best()));
     if (best().space != Space::linear)
       out.line(fmt::format("  of a channel with space = \"{}\"", name_of(best().space)));
@@ -182,7 +206,12 @@ private:
     json.key("noise").number(match_.cleaning.noise).key("digit").number(match_.cleaning.digit);
     json.key("repeated").integer(static_cast<long long>(match_.cleaning.repeated));
     json.key("outliers").integer(static_cast<long long>(match_.cleaning.outliers));
-    json.key("explained").flag(match_.is_explained).key("ranking").begin_array();
+    json.key("explained")
+        .flag(match_.is_explained)
+        .key("trouble")
+        .text(trouble_in_words(match_.trouble))
+        .key("ranking")
+        .begin_array();
     for (const MatchedRule& rule : match_.ranking) {
       json.begin_object().key("kind").text(rule.kind->name()).key("space").text(name_of(rule.space));
       json.key("parameters").begin_object();
@@ -202,7 +231,7 @@ private:
     json.end_array().key("indistinct").begin_array();
     for (const MatchedRule& rule : match_.ranking)
       if (rule.is_indistinct) json.text(rule_name(rule));
-    json.end_array().key("motion").text(motion(best())).key("notes").begin_array();
+    json.end_array().key("motion").text(has_motion() ? motion(best()) : "").key("notes").begin_array();
     for (const std::string& note : opened_.notes) json.text(note);
     return json.end_array().end_object().take();
   }

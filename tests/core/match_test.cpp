@@ -147,6 +147,40 @@ TEST(Match, OneAndTheSamePathIsSaid) {
   EXPECT_NE(kind_named("pace").same_path_as(std::vector<double>{0.0, -12.0}).find("linear"), std::string::npos);
 }
 
+TEST(Match, WhatSaysLittleIsSaid) {
+  const StepRule& glide = kind_named("glide");
+  RecordedMove noise, jump, ramp;
+  Random random(4);
+  for (int k = 0; k < 150; ++k) {
+    for (RecordedMove* one : {&noise, &jump, &ramp}) one->times.push_back(k / 60.0);
+    noise.values.push_back(normal(random));
+    jump.values.push_back(k < 60 ? 0.0 : 1.0);
+    ramp.values.push_back(0.1 * k);
+  }
+  for (const auto& [move, trouble] :
+       {std::pair{&noise, MatchTrouble::no_move}, {&jump, MatchTrouble::jump}, {&ramp, MatchTrouble::unfinished}}) {
+    const auto match = match_step({*move}, {glide, kind_named("ease out sine")});
+    ASSERT_TRUE(match);
+    EXPECT_EQ(match->trouble, trouble);
+    EXPECT_FALSE(match->is_explained);
+  }
+  const auto whole = match_step({recorded(glide, {std::log(5.0)}, 0.4, 0.2, 3)}, {glide});
+  EXPECT_EQ(whole->trouble, MatchTrouble::none);
+}
+
+TEST(Match, ALongRecordingIsThinned) {
+  const StepRule& glide = kind_named("glide");
+  RecordedMove move;
+  for (int k = 0; k < 30000; ++k) {
+    move.times.push_back(k / 1000.0);
+    move.values.push_back(glide.value(std::vector<double>{std::log(0.7)}, k / 1000.0 - 4.0));
+  }
+  const auto match = match_step({move}, {glide});
+  ASSERT_TRUE(match);
+  EXPECT_EQ(match->stride, 15u);
+  EXPECT_NEAR(match->ranking.front().numbers[0].value, std::log(2.0) / 0.7, 1e-6);
+}
+
 TEST(Match, ARecordingWithoutAMoveHasNone) {
   RecordedMove still;
   for (int k = 0; k < 50; ++k) {

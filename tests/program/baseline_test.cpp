@@ -30,7 +30,7 @@ cues = [{ at = 1, press = "c" }]
 )" + want;
 }
 
-constexpr const char* want = "baseline = \"t.trace.csv\"\nwithin = 0.01\n";
+constexpr const char* held = "baseline = \"t.trace.csv\"\nwithin = 0.01\n";
 
 std::string checked(const TempDir& folder, std::vector<std::string> more, int status) {
   more.insert(more.begin(), {"check", "f.toml"});
@@ -43,7 +43,7 @@ bool says(const std::string& text, const std::string& words) { return text.find(
 
 TEST(Baseline, IsKeptOnceAndHeldTo) {
   const TempDir folder;
-  folder.write("f.toml", jetty(want));
+  folder.write("f.toml", jetty(held));
   EXPECT_TRUE(says(checked(folder, {}, 1), "not kept yet"));
   EXPECT_TRUE(says(checked(folder, {"--keep"}, 0), "kept just now"));
   const std::string kept = folder.read("t.trace.csv");
@@ -55,7 +55,7 @@ TEST(Baseline, IsKeptOnceAndHeldTo) {
 
 TEST(Baseline, SaysWhichColumnStraysWhenAndByHowMuch) {
   const TempDir folder;
-  folder.write("f.toml", jetty(std::string(want) + "column = \"b.value\"\n"));
+  folder.write("f.toml", jetty(std::string(held) + "column = \"b.value\"\n"));
   checked(folder, {"--keep"}, 0);
   // b settles as 2^(-t/0.11) instead of 2^(-t/0.1): furthest off where the two slopes are one.
   EXPECT_EQ(run_program(folder, {"set", "f.toml", "channel.b.motion.half_life=0.11"}).status, 0);
@@ -71,9 +71,9 @@ TEST(Baseline, SaysWhichColumnStraysWhenAndByHowMuch) {
 
 TEST(Baseline, OneColumnOrOneNameOfIt) {
   const TempDir folder;
-  folder.write("f.toml", jetty(want));
+  folder.write("f.toml", jetty(held));
   checked(folder, {"--keep"}, 0);
-  const std::string other = jetty(want).replace(jetty(want).rfind("0.1 }"), 3, "0.2");
+  const std::string other = jetty(held).replace(jetty(held).rfind("0.1 }"), 3, "0.2");
   for (const auto& [column, status] : {std::pair{"a", 0}, {"a.value", 0}, {"b", 1}, {"b.goal", 0}}) {
     folder.write("f.toml", other + fmt::format("column = \"{}\"\n", column));
     checked(folder, {}, status);
@@ -84,7 +84,7 @@ TEST(Baseline, OneColumnOrOneNameOfIt) {
 
 TEST(Baseline, AnotherClockOrLengthIsSaidAsThat) {
   const TempDir folder;
-  folder.write("f.toml", jetty(want));
+  folder.write("f.toml", jetty(held));
   checked(folder, {"--keep"}, 0);
   EXPECT_TRUE(says(checked(folder, {"--fps", "50"}, 1), "another clock"));
   EXPECT_TRUE(says(checked(folder, {"--set", "take.t.length=3"}, 1), "another length"));
@@ -92,7 +92,7 @@ TEST(Baseline, AnotherClockOrLengthIsSaidAsThat) {
 
 TEST(Baseline, BelongsToTheVariantThatItWasKeptOf) {
   const TempDir folder;
-  folder.write("f.toml", jetty(want));
+  folder.write("f.toml", jetty(held));
   checked(folder, {"--keep", "--variant", "quick"}, 0);
   EXPECT_FALSE(says(checked(folder, {}, 0), "baseline"));
   EXPECT_TRUE(says(checked(folder, {"--variant", "all"}, 0), "variant quick: exactly"));
@@ -112,7 +112,7 @@ TEST(Baseline, OddCallsAndKeysAreRefused) {
     EXPECT_EQ(ended.status, 2) << wrong << ended.out << ended.err;
     EXPECT_EQ(folder.files(), (std::vector<std::string>{"f.toml"})) << wrong;
   }
-  folder.write("f.toml", jetty(want));
+  folder.write("f.toml", jetty(held));
   for (const std::vector<std::string>& more :
        {std::vector<std::string>{"--fps", "30"}, {"--set", "channel.a.rest=1"}, {"--variant", "all"}, {"--instant"}}) {
     std::vector<std::string> call{"check", "f.toml", "--keep"};

@@ -12,7 +12,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-std::string lamp(const std::string& motion) {
+std::string lantern(const std::string& motion) {
   return "[channel.a]\nunit = \"m\"\nrest = 2\nmotion = " + motion + R"(
 [pose.on]
 a = 12
@@ -44,7 +44,7 @@ TEST(MatchCommand, AFeelsOwnTraceGivesItsMotionBack) {
       {R"toml({ kind = "ease", duration = 0.8, curve = "cubic-bezier(0.2, 0.1, 0.4, 1.2)" })toml", "ease cubic-bezier",
        "y2", 1.2}};
   for (const auto& [motion, kind, name, value] : feels) {
-    folder.write("f.toml", lamp(motion));
+    folder.write("f.toml", lantern(motion));
     EXPECT_EQ(run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none"}).status, 0);
     for (const bool knows_goal : {true, false}) {
       std::vector<std::string> call{"out/t.trace.csv", "--value", "a.value"};
@@ -135,7 +135,7 @@ TEST_F(Captured, TimesOfOtherUnitsAndOriginsAreSaid) {
 }
 
 TEST_F(Captured, WhatIsFoundIsWrittenIntoAFeel) {
-  folder.write("f.toml", lamp("\"old\"") + "[motion.old]\nkind = \"cut\"\n");
+  folder.write("f.toml", lantern("\"old\"") + "[motion.old]\nkind = \"cut\"\n");
   const std::string before = folder.read("f.toml");
   matched(folder, {"capture.csv", "--kinds", "spring", "--write", "f.toml:motion.caught"});
   EXPECT_TRUE(folder.read("f.toml").starts_with(before));
@@ -149,7 +149,11 @@ TEST_F(Captured, WhatIsFoundIsWrittenIntoAFeel) {
 
 TEST_F(Captured, WhatNoRuleExplainsIsSaid) {
   std::string text = "time,x\n";
-  for (int k = 0; k < 200; ++k) text += fmt::format("{:.4f},{:.6f}\n", k / 60.0, std::sin(k / 9.0) + 0.01 * k);
+  // Two moves, up and half of the way back.
+  for (int k = 0; k < 240; ++k)
+    text +=
+        fmt::format("{:.4f},{:.6f}\n", k / 60.0,
+                    1.0 - std::exp(-0.1 * std::max(0, k - 30)) - 0.5 * (1.0 - std::exp(-0.1 * std::max(0, k - 110))));
   folder.write("t.csv", text);
   const Ended ended = run_program(folder, {"match", "t.csv", "--figure", "none", "--kinds", "spring"});
   EXPECT_EQ(ended.status, 1);

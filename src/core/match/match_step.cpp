@@ -183,6 +183,7 @@ public:
     out_.kept = clean(move, out_.cleaning);
     const auto [low, high] = std::minmax_element(move.values.begin(), move.values.end());
     if (out_.kept.size() < fewest_rows || !(*high > *low)) return std::nullopt;
+    thin();
     fit_all();
     if (out_.ranking.empty()) return std::nullopt;
     if (reject_far_rows()) fit_all();
@@ -191,6 +192,15 @@ public:
   }
 
 private:
+  /// Of a long recording, rows evenly apart: what a rule is follows from a few thousand.
+  void thin() {
+    constexpr std::size_t enough = 2000;
+    out_.stride = (out_.kept.size() + enough - 1) / enough;
+    std::vector<std::size_t> rows;
+    for (std::size_t k = 0; k < out_.kept.size(); k += out_.stride) rows.push_back(out_.kept[k]);
+    out_.kept = std::move(rows);
+  }
+
   void fit_all() {
     out_.ranking.clear();
     const std::size_t rows = out_.kept.size();
@@ -232,6 +242,7 @@ private:
     constexpr double most_share = 0.05;
     if (static_cast<double>(gone) > most_share * static_cast<double>(before)) {
       out_.kept = clean(move, out_.cleaning = {});
+      thin();
       return false;
     }
     out_.cleaning.outliers += gone;
@@ -251,7 +262,31 @@ private:
     const auto [low, high] = std::minmax_element(moves_.front().values.begin(), moves_.front().values.end());
     const double rounding = out_.cleaning.digit / std::sqrt(12.0), hair = 1e-6 * (*high - *low);
     constexpr double more_than_noise = 1.35;
-    out_.is_explained = out_.ranking.front().rms <= more_than_noise * std::max({out_.cleaning.noise, rounding, hair});
+    out_.trouble = trouble();
+    out_.is_explained =
+        out_.trouble == MatchTrouble::none
+        && out_.ranking.front().rms <= more_than_noise * std::max({out_.cleaning.noise, rounding, hair});
+  }
+
+  MatchTrouble trouble() const {
+    const RecordedMove& move = moves_.front();
+    const MatchedRule& best = out_.ranking.front();
+    const double n = static_cast<double>(out_.kept.size());
+    double sum = 0.0, squares = 0.0, largest = 0.0;
+    for (const std::size_t k : out_.kept) sum += move.values[k];
+    for (const std::size_t k : out_.kept) squares += std::pow(move.values[k] - sum / n, 2);
+    constexpr double plainly = 10.0; // in BIC, against a value that stands
+    if (n * std::log(squares / n) + std::log(n) - best.bic < plainly) return MatchTrouble::no_move;
+    for (std::size_t i = 1; i < out_.kept.size(); ++i)
+      largest = std::max(largest, std::fabs(move.values[out_.kept[i]] - move.values[out_.kept[i - 1]]));
+    constexpr double nearly_all = 0.9;
+    const double way = std::fabs(best.goal - best.from);
+    const auto [low, high] = std::minmax_element(move.values.begin(), move.values.end());
+    if (largest > nearly_all * (*high - *low)) return MatchTrouble::jump;
+    const double spacing = (move.times.back() - move.times.front()) / static_cast<double>(move.times.size() - 1);
+    const double left = std::fabs(best.at(move.times.back()) - best.goal);
+    if (best.start < move.times.front() - spacing || left > (1.0 - nearly_all) * way) return MatchTrouble::unfinished;
+    return MatchTrouble::none;
   }
 
   const std::vector<RecordedMove>& moves_;

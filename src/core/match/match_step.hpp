@@ -50,11 +50,21 @@ struct MatchedRule {
   SpaceMap map;
 };
 
+/// Why a match says little.
+enum class MatchTrouble {
+  none,
+  jump,       ///< all of the change lies between two rows
+  no_move,    ///< nothing stands out from the noise
+  unfinished, ///< the recording begins within the move, or ends before it
+};
+
 struct MoveMatch {
   MoveCleaning cleaning;
   std::vector<std::size_t> kept;    ///< rows that were fitted
   std::vector<MatchedRule> ranking; ///< the most probable first
-  bool is_explained = false;        ///< what the best leaves is no more than the noise
+  MatchTrouble trouble = MatchTrouble::none;
+  std::size_t stride = 1;    ///< of a long recording, each so many rows were fitted
+  bool is_explained = false; ///< what the best leaves is no more than the noise, and nothing is in its way
 };
 
 /// Holds a move against every rule, in each of the spaces. \param moves the same recording once for each space.
