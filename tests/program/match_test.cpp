@@ -149,11 +149,10 @@ TEST_F(Captured, WhatIsFoundIsWrittenIntoAFeel) {
 
 TEST_F(Captured, WhatNoRuleExplainsIsSaid) {
   std::string text = "time,x\n";
-  // Two moves, up and half of the way back.
+  // A glide that is nudged on its way.
   for (int k = 0; k < 240; ++k)
-    text +=
-        fmt::format("{:.4f},{:.6f}\n", k / 60.0,
-                    1.0 - std::exp(-0.1 * std::max(0, k - 30)) - 0.5 * (1.0 - std::exp(-0.1 * std::max(0, k - 110))));
+    text += fmt::format("{:.4f},{:.6f}\n", k / 60.0,
+                        1.0 - std::exp(-0.1 * std::max(0, k - 30)) + 0.3 * std::exp(-std::pow((k - 80) / 6.0, 2)));
   folder.write("t.csv", text);
   const Ended ended = run_program(folder, {"match", "t.csv", "--figure", "none", "--kinds", "spring"});
   EXPECT_EQ(ended.status, 1);
