@@ -6,6 +6,7 @@
 
 #include "core/export/fewest_keys.hpp"
 #include "support/program.hpp"
+#include "support/random_feels.hpp"
 
 namespace stasis::test {
 namespace {
@@ -131,6 +132,39 @@ TEST_F(Exported, TheSameBytesEachTimeAndOneTextToStandardOutput) {
     EXPECT_EQ(once.out, again.out);
   }
   EXPECT_EQ(run_program(folder, {"export", "otter.toml", "keys", "-o", "-"}).status, 2); // three takes
+}
+
+TEST_F(Exported, RandomFeelsAreExportedTheSameTwiceAndWithinTheTolerance) {
+  for (std::uint64_t seed = 1; seed <= 16; ++seed) {
+    FeelKinds kinds;
+    kinds.rules_of_frames = kinds.switches = kinds.sticks = seed % 2 == 0;
+    kinds.tracks = !kinds.sticks; // a stick does not move what a track places
+    folder.write("r.toml", FeelMaker(seed, kinds).make().text);
+    const Ended played = run_program(folder, {"run", "r.toml", "-o", "-"});
+    if (played.status == 2) continue; // chance put together what does not go together
+    for (const char* what : {"css", "numbers", "table"}) {
+      const Ended once = run_program(folder, {"export", "r.toml", what, "-o", "-"});
+      EXPECT_EQ(once.status, 0) << seed << what << once.err;
+      EXPECT_EQ(once.out, run_program(folder, {"export", "r.toml", what, "-o", "-"}).out);
+    }
+    const std::string csv = run_program(folder, {"export", "r.toml", "keys", "-o", "-"}).out;
+    const auto trace = read_csv(played.out);
+    for (const auto& [name, values] : trace) {
+      const std::size_t at = name.find(".value");
+      if (at == std::string::npos || name.starts_with("control.")) continue;
+      const std::string channel = name.substr(0, at) + name.substr(at + 6);
+      const auto keys = keys_in(csv, channel);
+      ASSERT_GE(keys.size(), 2u) << seed << " " << channel;
+      const auto [low, high] = std::minmax_element(values.begin(), values.end());
+      const double room = 0.001 * (*high - *low) * 1.0001 + 1e-12 * std::fabs(*high);
+      std::size_t k = 0;
+      for (std::size_t row = 0; row < values.size(); ++row) {
+        const double time = trace.at("time")[row];
+        while (k + 2 < keys.size() && keys[k + 1].time < time) ++k;
+        EXPECT_NEAR(hermite(keys[k], keys[k + 1], time), values[row], room) << seed << channel << time;
+      }
+    }
+  }
 }
 
 TEST_F(Exported, AHostileTitleCannotEndAComment) {

@@ -120,7 +120,7 @@ Samples sample(const Shape& shape, std::vector<double> shares) {
 
 /// Sample times so close that a straight piece between them misses a small part of the tolerance only.
 Samples sample_closely(const Shape& shape, const std::vector<double>& corners, double tolerance) {
-  constexpr int pieces = 200, rounds = 10;
+  constexpr int pieces = 200, rounds = 24;
   constexpr double small_part = 0.05;
   constexpr std::size_t most = 6000;
   std::vector<double> shares(corners);
@@ -176,9 +176,16 @@ double deviation_of(const std::string& text, const Shape& shape, const Samples& 
 void fit(CssEasing& out, const Shape& shape, const std::vector<double>& corners, double tolerance, bool ends_at_one) {
   Samples samples = sample_closely(shape, corners, tolerance);
   if (ends_at_one) samples.values.back() = 1.0;
+  // Where the samples themselves are too far apart for the tolerance, no choice of stops at them can hold.
+  constexpr double least_room = 0.5;
+  if (*std::max_element(samples.missed.begin(), samples.missed.end()) > least_room * tolerance) {
+    out.fault = fmt::format("it turns too often for {} to be kept at {} samples; take a larger --tolerance",
+                            concise(tolerance), samples.shares.size());
+    return;
+  }
   constexpr double rounding_part = 0.01;
   const int decimals = static_cast<int>(std::ceil(-std::log10(2.0 * rounding_part * tolerance)));
-  for (double room = tolerance * (1.0 - rounding_part); room > 0.5 * tolerance; room *= 0.99) {
+  for (double room = tolerance * (1.0 - rounding_part); room > 0.8 * tolerance; room *= 0.97) {
     std::vector<TubeSample> tube;
     for (std::size_t k = 0; k < samples.shares.size(); ++k) {
       const double half = std::max(room - samples.missed_around(k), 0.02 * tolerance);
