@@ -1,10 +1,16 @@
 // `stasis set`: write values into a feel, keeping everything else as it stands.
+#include <algorithm>
+#include <span>
+
 #include <fmt/format.h>
 
 #include "cli/call.hpp"
+#include "cli/load_feel.hpp"
 #include "cli/rewrite_feel.hpp"
+#include "core/explain/motion_form.hpp"
 #include "core/text.hpp"
 #include "io/toml_edit.hpp"
+#include "io/toml_reader.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -15,6 +21,8 @@ constexpr const char* set_example = R"text(Worked example:
 replaces just those two values in the text, and shows each line before and after. Comments, order,
 blanks and line ends stay as they are. A key that was left at its default is added to its table.
 What validation refuses is refused here too, with the same message, and the file stays as it was.
+  stasis set otter.toml --form motion.soft=stiffness      the same spring by stiffness and damping
+  stasis set otter.toml --form motion.drift=frequency     a spring that settles as soon as that glide
   stasis set otter.toml take.approach.cues[0].at=0.75 --dry-run     shows the change, writes nothing)text";
 
 struct Change {
@@ -32,21 +40,78 @@ std::optional<Change> change_of(const std::string& text, Output& err) {
   return std::nullopt;
 }
 
+/// Gives the motion at a path another form. \returns the new text; the fault has been said where there is none.
+// many: what is changed, how, and where it is said
+std::optional<std::string> reformed(const Feel& feel, const std::string& text, const Change& change,
+                                    const std::string& file, std::string& shown, Output& err) {
+  const auto refuse = [&](const std::string& why) {
+    print_error(fmt::format("--form {}: {}.", printable(change.path, 120), why), err);
+    return std::nullopt;
+  };
+  // motion.soft, or channel.yaw.motion for one that is written in place
+  std::string name = change.path;
+  for (const std::string_view head : {"motion.", "channel."})
+    if (name.starts_with(head)) name.erase(0, head.size());
+  const auto motion =
+      std::find_if(feel.motions.begin(), feel.motions.end(), [&](const NamedMotion& m) { return m.name == name; });
+  if (motion == feel.motions.end()) return refuse("the feel has no motion there; expected such as motion.soft");
+  const auto form = form_named(change.value, motion->motion);
+  if (!form)
+    return refuse(fmt::format("\"{}\" is no form. Known: half_life, time_constant, rate, frequency, stiffness and "
+                              "settling_time",
+                              printable(change.value, 40)));
+  // A number that a player may change would become one that stands.
+  if (const auto document = io::read_toml(text, 0))
+    for (const auto keys :
+         {std::span<const std::string_view>(first_form_keys), std::span<const std::string_view>(second_form_keys)})
+      for (const std::string_view key : keys) {
+        const Node* there = node_at(*document, fmt::format("{}.{}", change.path, key));
+        if (there != nullptr && there->table() != nullptr)
+          return refuse(fmt::format("its {} is read off a setting, which a number in its place would cut off", key));
+      }
+  const auto numbers = numbers_in(*form, motion->motion);
+  if (!numbers) return refuse(std::string(numbers.error()));
+  std::vector<io::KeyChange> changes{{"kind", "kind", form->is_spring ? "\"spring\"" : "\"glide\""}};
+  for (const std::string_view key : first_form_keys)
+    changes.push_back({std::string(key), std::string(form->first), shortest(numbers->first)});
+  for (const std::string_view key : second_form_keys)
+    changes.push_back({std::string(key), std::string(form->second), shortest(numbers->second)});
+  for (const std::string_view key : lone_form_keys) changes.push_back({std::string(key), "", ""});
+  auto now = io::change_keys(text, change.path, changes);
+  if (!now) {
+    print_problems(now.error(), {{file, text}}, err);
+    return std::nullopt;
+  }
+  if (form->is_spring && !std::holds_alternative<Spring>(motion->motion)) { // its second key is new
+    auto added = io::edit_value(*now, change.path + "." + std::string(form->second), shortest(numbers->second));
+    if (!added) {
+      print_problems(added.error(), {{file, *now}}, err);
+      return std::nullopt;
+    }
+    now = std::move(added->text);
+  }
+  shown += fmt::format("{}: {} {}{}{}\n", printable(change.path, 120), form->first, shortest(numbers->first),
+                       form->is_spring ? fmt::format(", {} {}", form->second, shortest(numbers->second)) : "",
+                       numbers->is_same_motion ? ", the same motion" : ", which settles in the same time");
+  return std::move(*now);
+}
+
 } // namespace
 
 Exit run_set(const Arguments& arguments, Streams streams) {
   Call call("stasis set", "Write values into a feel, keeping its comments and everything else.", set_example);
   std::string file;
-  std::vector<std::string> words;
+  std::vector<std::string> words, forms;
   bool dry_run = false, allow_outside = false;
   call.positional("feel", file, "The feel", true);
   call.positionals("path=value", words, "What to write");
+  call.repeated("--form", forms, "Give a motion in another form: motion.soft=stiffness, or half_life, frequency, ...");
   call.flag("--dry-run", dry_run, "Show the change, write nothing");
   call.flag("--allow-outside", allow_outside, "Files that the feel names may lie outside its folder");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  if (words.empty() || file == "-") {
-    print_error(words.empty() ? "no PATH=VALUE was given. `stasis set --help` shows what it takes."
-                              : "a value can only be set in a file, not in standard input.",
+  if ((words.empty() && forms.empty()) || file == "-") {
+    print_error(words.empty() && forms.empty() ? "no PATH=VALUE was given. `stasis set --help` shows what it takes."
+                                               : "a value can only be set in a file, not in standard input.",
                 streams.err);
     return Exit::bad_input;
   }
@@ -68,6 +133,16 @@ Exit run_set(const Arguments& arguments, Streams streams) {
           shown += fmt::format("{}:{}\n{}  + {}\n", file, edit->line,
                                edit->before.empty() ? "" : "  - " + printable(edit->before, 300) + "\n",
                                printable(edit->after, 300));
+        }
+        for (const std::string& word : forms) {
+          const auto change = change_of(word, streams.err);
+          if (!change) return tl::unexpected(Exit::bad_input);
+          // By what stands there now: the motions may have been changed just before.
+          const auto feel = feel_of_text(file, now, allow_outside, streams.err);
+          if (!feel) return tl::unexpected(feel.error());
+          auto next = reformed(*feel, now, *change, file, shown, streams.err);
+          if (!next) return tl::unexpected(Exit::bad_input);
+          now = std::move(*next);
         }
         return now;
       },

@@ -269,4 +269,15 @@ bool is_valid_feel(const std::string& file, const std::string& text, bool allow_
   return true;
 }
 
+tl::expected<Feel, Exit> feel_of_text(const std::string& file, const std::string& text, bool allow_outside,
+                                      Output& err) {
+  std::vector<Source> sources;
+  auto document = io::read_feel_files({file, allow_outside, text}, sources);
+  auto used = document ? resolve_settings(*document) : tl::unexpected(document.error());
+  auto feel = used ? read_feel(*document, all_known_names) : Result<Feel>(tl::unexpected(used.error()));
+  if (feel) return std::move(*feel);
+  print_problems(feel.error(), sources, err);
+  return tl::unexpected(Exit::bad_input);
+}
+
 } // namespace stasis::cli

@@ -81,6 +81,10 @@ tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Out
 /// True if a text is a feel, the base and every variant of it; explained on `err` where it is not.
 bool is_valid_feel(const std::string& file, const std::string& text, bool allow_outside, Output& err);
 
+/// The base feel of a text that stands for a file; explained on `err` where it is none.
+tl::expected<Feel, Exit> feel_of_text(const std::string& file, const std::string& text, bool allow_outside,
+                                      Output& err);
+
 /// The name of a feel's file without folder and ending; "standard input" for -.
 std::string stem_of(const std::string& file);
 

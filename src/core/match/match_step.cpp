@@ -188,6 +188,7 @@ public:
     if (out_.ranking.empty()) return std::nullopt;
     if (reject_far_rows()) fit_all();
     weigh();
+    sharpen();
     return std::move(out_);
   }
 
@@ -214,6 +215,7 @@ private:
         const double n = static_cast<double>(rows), p = static_cast<double>(fit->free);
         MatchedRule rule = rule_of(kind, *fit, move, rows, std::sqrt(fit->squares / (n - p)));
         const double left = std::log((fit->squares + least_squares_left(move, rows)) / n);
+        rule.free = fit->free;
         rule.bic = n * left + p * std::log(n);
         const double free = p + 1.0; // the size of the noise is found too
         information_ = n * left + 2.0 * free + 2.0 * free * (free + 1.0) / std::max(1.0, n - free - 1.0);
@@ -247,6 +249,34 @@ private:
     }
     out_.cleaning.outliers += gone;
     return gone > 0;
+  }
+
+  /// Intervals of the Bezier, where it may be the rule: its numbers trade against each other.
+  void sharpen() {
+    for (MatchedRule& rule : out_.ranking) {
+      if (rule.kind->rule() != StepRule::Rule::bezier || !rule.is_indistinct) continue;
+      const auto move = std::find_if(moves_.begin(), moves_.end(),
+                                     [&](const RecordedMove& m) { return m.space.space == rule.space; });
+      const FitRows rows = rows_of(*move, out_.kept);
+      StepFit fit;
+      fit.start = rule.start;
+      fit.unknowns = rule.unknowns;
+      const double n = static_cast<double>(rows.times.size());
+      const double freedom = n - static_cast<double>(rule.free);
+      if (!(freedom > 0.0)) continue;
+      const double squares = rule.rms * rule.rms * n, t = half_width(1.0, freedom);
+      const double limit = squares * (1.0 + t * t / freedom);
+      for (std::size_t k = 0; k < rule.unknowns.size(); ++k) {
+        const Interval interval = profile_of(*rule.kind, rows, fit, k, limit);
+        const auto number_at = [&](double unknown) {
+          std::vector<double> unknowns = rule.unknowns;
+          unknowns[k] = unknown;
+          return rule.kind->numbers(unknowns, 1.0)[k].value;
+        };
+        rule.numbers[k].low = number_at(interval.low);
+        rule.numbers[k].high = number_at(interval.high);
+      }
+    }
   }
 
   void weigh() {

@@ -42,6 +42,7 @@ struct MatchedRule {
   double rms = 0.0;                           ///< of what is left, in the recording's unit
   double probability = 0.0;                   ///< weight among the rules tried, by corrected Akaike information
   double bic = 0.0;
+  std::size_t free = 0;       ///< how many numbers were found
   bool is_indistinct = false; ///< from the best, by this recording
   std::string same_path;      ///< another rule that makes the same path
 

@@ -62,9 +62,17 @@ public:
   Distances(const StepRule& kind, const FitRows& rows) : kind_(kind), rows_(rows), f_(rows.times.size()) {}
 
   int values() const { return static_cast<int>(rows_.times.size()); }
-  int inputs() const { return static_cast<int>(kind_.unknowns()) + (rows_.start ? 0 : 1); }
+  int inputs() const { return static_cast<int>(kind_.unknowns()) + (rows_.start ? 0 : 1) - (held_ ? 1 : 0); }
 
-  Level level(const Eigen::VectorXd& at) {
+  /// From now on one of the inputs stands, and is none any more.
+  void hold(Eigen::Index place, double value) { held_ = Held{place, value}; }
+
+  Level level(const Eigen::VectorXd& free) {
+    Eigen::VectorXd at = free;
+    if (held_) {
+      at.resize(free.size() + 1);
+      at << free.head(held_->place), held_->value, free.tail(free.size() - held_->place);
+    }
     const int first = rows_.start ? 0 : 1;
     const double start = rows_.start ? *rows_.start : at[0];
     const std::span<const double> unknowns(at.data() + first, kind_.unknowns());
@@ -97,10 +105,25 @@ public:
   }
 
 private:
+  struct Held {
+    Eigen::Index place;
+    double value;
+  };
   const StepRule& kind_;
   const FitRows& rows_;
   std::vector<double> f_;
+  std::optional<Held> held_;
 };
+
+/// Goes downhill from `at`. \returns the squares where it ends.
+double descend(Distances& distances, Eigen::VectorXd& at, double tolerance) {
+  Eigen::LevenbergMarquardt<Distances> solver(distances);
+  solver.parameters.xtol = solver.parameters.ftol = tolerance;
+  solver.parameters.maxfev = 400;
+  if (at.size() > 0) solver.minimize(at);
+  const double squares = distances.level(at).squares;
+  return at.allFinite() && std::isfinite(squares) ? squares : std::numeric_limits<double>::infinity();
+}
 
 struct Start {
   Eigen::VectorXd at;
@@ -201,15 +224,11 @@ constexpr int most_rounds = 4;
 
 std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
   Distances distances(kind, rows);
-  const std::size_t polished = kind.rule() == StepRule::Rule::bezier ? 8 : 2;
+  const std::size_t polished = kind.rule() == StepRule::Rule::bezier ? 12 : 2;
   std::optional<Start> best;
   const auto polish = [&](Eigen::VectorXd at) {
-    Eigen::LevenbergMarquardt<Distances> solver(distances);
-    solver.parameters.xtol = solver.parameters.ftol = 1e-13;
-    solver.parameters.maxfev = 400;
-    solver.minimize(at);
-    const double squares = distances.level(at).squares;
-    if (!std::isfinite(squares) || !at.allFinite() || (best && squares >= best->squares)) return false;
+    const double squares = descend(distances, at, 1e-13);
+    if (!std::isfinite(squares) || (best && squares >= best->squares)) return false;
     best = Start{std::move(at), squares};
     return true;
   };
@@ -240,6 +259,47 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
   add_covariance(kind, rows, fit);
   fit.free = fit.free_places.size();
   return fit;
+}
+
+Interval profile_of(const StepRule& kind, const FitRows& rows, const StepFit& fit, std::size_t unknown, double limit) {
+  const Eigen::Index place = static_cast<Eigen::Index>(unknown) + (rows.start ? 0 : 1);
+  Eigen::VectorXd best(static_cast<Eigen::Index>(fit.unknowns.size()) + (rows.start ? 0 : 1));
+  if (!rows.start) best[0] = fit.start;
+  for (std::size_t k = 0; k < fit.unknowns.size(); ++k)
+    best[static_cast<Eigen::Index>(k) + (rows.start ? 0 : 1)] = fit.unknowns[k];
+  const double at_best = best[place];
+  Eigen::VectorXd others(best.size() - 1);
+  others << best.head(place), best.tail(best.size() - 1 - place);
+  // How far to one side until the rest, fitted anew, cannot make up for it.
+  const auto bound = [&](double direction) {
+    Distances distances(kind, rows);
+    Eigen::VectorXd from = others;
+    const auto squares_at = [&](double value, Eigen::VectorXd& at) {
+      distances.hold(place, value);
+      return descend(distances, at, 1e-8);
+    };
+    constexpr int most_doublings = 14, halvings = 12;
+    double inside = 0.0, outside = 0.01;
+    for (int k = 0; k < most_doublings; ++k, outside *= 2.0) {
+      Eigen::VectorXd at = from;
+      if (squares_at(at_best + direction * outside, at) > limit) break;
+      inside = outside;
+      from = at;
+      if (k + 1 == most_doublings) return direction * std::numeric_limits<double>::infinity();
+    }
+    for (int k = 0; k < halvings; ++k) {
+      const double middle = 0.5 * (inside + outside);
+      Eigen::VectorXd at = from;
+      if (squares_at(at_best + direction * middle, at) > limit) {
+        outside = middle;
+      } else {
+        inside = middle;
+        from = at;
+      }
+    }
+    return at_best + direction * 0.5 * (inside + outside);
+  };
+  return {bound(-1.0), bound(1.0)};
 }
 
 } // namespace stasis
