@@ -102,22 +102,34 @@ private:
     return Exit::fine;
   }
 
-  Exit undo() {
-    const auto versions = io::kept_versions(options_.file);
-    if (!versions) return refuse(versions.error());
+  /// What is kept, and which of it stands in the file now.
+  struct Kept {
+    std::vector<io::KeptVersion> versions;
+    std::optional<io::KeptVersion> now;
+  };
+  io::FileResult<Kept> kept() const {
+    auto versions = io::kept_versions(options_.file);
+    if (!versions) return tl::unexpected(versions.error());
     const auto text = io::read_file(options_.file, most_document_bytes);
-    if (!text) return refuse(text.error());
-    const auto now = io::version_with_text(options_.file, *text);
-    if (!now) return refuse(now.error());
-    if (versions->empty()) return refuse(fmt::format("nothing is kept of {} yet", options_.file));
+    if (!text) return tl::unexpected(text.error());
+    auto now = io::version_with_text(options_.file, *text);
+    if (!now) return tl::unexpected(now.error());
+    return Kept{std::move(*versions), std::move(*now)};
+  }
+
+  Exit undo() {
+    const auto read = kept();
+    if (!read) return refuse(read.error());
+    const auto& [versions, now] = *read;
+    if (versions.empty()) return refuse(fmt::format("nothing is kept of {} yet", options_.file));
     // Changed by hand since: back to what Stasis wrote last.
-    if (!*now) return take_up(versions->back().number);
-    io::KeptVersion current = **now;
+    if (!now) return take_up(versions.back().number);
+    io::KeptVersion current = *now;
     // What was restored goes on from there, so that undo after undo leads further back.
-    for (std::size_t steps = 0; current.restores && steps < versions->size(); ++steps) {
-      const auto original = std::find_if(versions->begin(), versions->end(),
+    for (std::size_t steps = 0; current.restores && steps < versions.size(); ++steps) {
+      const auto original = std::find_if(versions.begin(), versions.end(),
                                          [&](const io::KeptVersion& v) { return v.number == *current.restores; });
-      if (original == versions->end()) break;
+      if (original == versions.end()) break;
       current = *original;
     }
     if (!current.from || current.restores)
@@ -126,23 +138,20 @@ private:
   }
 
   Exit list() {
-    const auto versions = io::kept_versions(options_.file);
-    if (!versions) return refuse(versions.error());
-    const auto text = io::read_file(options_.file, most_document_bytes);
-    if (!text) return refuse(text.error());
-    const auto now = io::version_with_text(options_.file, *text);
-    if (!now) return refuse(now.error());
+    const auto read = kept();
+    if (!read) return refuse(read.error());
+    const auto& [versions, now] = *read;
     const auto last = number("--last", options_.last);
     if (!last) return last.error();
-    const std::size_t shown = std::min(versions->size(), static_cast<std::size_t>(*last));
+    const std::size_t shown = std::min(versions.size(), static_cast<std::size_t>(*last));
     std::vector<Told> told;
-    for (auto one = versions->end() - static_cast<std::ptrdiff_t>(shown); one != versions->end(); ++one)
-      told.push_back(tell(*one, *now && (*now)->number == one->number));
-    const bool by_hand = !versions->empty() && !*now;
+    for (auto one = versions.end() - static_cast<std::ptrdiff_t>(shown); one != versions.end(); ++one)
+      told.push_back(tell(*one, now && now->number == one->number));
+    const bool by_hand = !versions.empty() && !now;
     if (options_.json)
-      streams_.out.line(json(told, versions->size(), by_hand));
+      streams_.out.line(json(told, versions.size(), by_hand));
     else
-      print(told, versions->size(), by_hand);
+      print(told, versions.size(), by_hand);
     return Exit::fine;
   }
 
