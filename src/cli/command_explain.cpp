@@ -239,6 +239,12 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
                                         [&](const Channel& c) { return c.name == account.channel; });
       print_channel(loaded->feel, account, *channel, streams.out);
     }
+    // Of a file that holds rules only, which feels include: its motions by themselves.
+    for (const NamedMotion& named : loaded->feel.motions)
+      if (loaded->feel.channels.empty() && !std::holds_alternative<Cut>(named.motion)) {
+        streams.out.line();
+        print_motion(account_of(named.name, named.motion), Channel{}, streams.out);
+      }
     print_shakes(loaded->feel, accounts, streams.out);
     print_controls(loaded->feel, accounts, streams.out);
   }

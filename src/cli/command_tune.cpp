@@ -123,6 +123,9 @@ private:
     if (is_shake || is_channel)
       return refuse(fmt::format("\"{}\" is a word for {}, and {} is a {}", word_->word,
                                 of_shake ? "shakes" : "channels", name_, is_shake ? "shake" : "channel"));
+    if (known.empty())
+      return refuse(fmt::format("the feel has no {} at all, so none named \"{}\"", of_shake ? "shake" : "channel",
+                                printable(name_, 60)));
     return refuse(fmt::format("the feel has no {} named \"{}\".{}{}", of_shake ? "shake" : "channel",
                               printable(name_, 60), did_you_mean(name_, known),
                               known.empty() ? "" : fmt::format(" Known: {}", listed(known))));

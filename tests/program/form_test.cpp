@@ -95,5 +95,31 @@ TEST(Form, WhatHasNoneIsRefusedAndTheFileStays) {
   }
 }
 
+TEST(RulesOnly, AreCheckedAndSetByThemselvesAndMoveNothing) {
+  const TempDir folder;
+  folder.write("rules.toml", "# shared\n[motion.soft]\nkind = \"glide\"\nhalf_life = 0.2 # s\n[setting.pull]\nvalue = "
+                             "1\nrange = [0, 2]\n");
+  const Ended checked = run_program(folder, {"check", "rules.toml", "--strict"});
+  EXPECT_EQ(checked.status, 0) << checked.out << checked.err;
+  EXPECT_NE(checked.out.find("0 warnings"), std::string::npos) << checked.out;
+  EXPECT_NE(run_program(folder, {"explain", "rules.toml"}).out.find("by soft, a glide of half-life 0.2 s"),
+            std::string::npos);
+  EXPECT_EQ(run_program(folder, {"set", "rules.toml", "motion.soft.half_life=0.3"}).status, 0);
+  EXPECT_EQ(run_program(folder, {"set", "rules.toml", "--form", "motion.soft=frequency"}).status, 0);
+  EXPECT_NE(folder.read("rules.toml").find("kind = \"spring\""), std::string::npos);
+  // What is wrong in it is said there.
+  EXPECT_EQ(run_program(folder, {"set", "rules.toml", "motion.soft.frequency=-1"}).status, 2);
+  for (const char* command : {"run", "rates", "report", "stress"})
+    EXPECT_EQ(run_program(folder, {command, "rules.toml"}).status, 2) << command;
+  // A feel takes it in, with what the file says of its own history.
+  folder.write("rules.toml", "history = 3\n" + folder.read("rules.toml"));
+  folder.write("f.toml",
+               "include = [\"rules.toml\"]\n[channel.a]\nrest = 0\nmotion = \"soft\"\n[take.t]\nlength = 1\n");
+  EXPECT_EQ(run_program(folder, {"check", "f.toml"}).status, 0);
+  // A feel that forgot its channels is still told.
+  folder.write("g.toml", "[motion.soft]\nkind = \"glide\"\nhalf_life = 0.2\n[take.t]\nlength = 1\n");
+  EXPECT_EQ(run_program(folder, {"check", "g.toml"}).status, 2);
+}
+
 } // namespace
 } // namespace stasis::test

@@ -254,15 +254,16 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
     }
   }
   std::vector<std::string> seen;
+  const bool is_for_others = feel.channels.empty(); // rules that other feels include
   for (const NamedMotion& named : feel.motions) {
-    if (!named.written_in_place && !is_used(feel, named.name))
+    if (!named.written_in_place && !is_for_others && !is_used(feel, named.name))
       out.push_back(warning("unused_motion", named.name, fmt::format("nothing moves by the motion {}", named.name)));
     if (std::find(seen.begin(), seen.end(), named.name) != seen.end()) continue;
     seen.push_back(named.name);
     check_motion(named, out);
   }
   for (const Setting& setting : feel.settings)
-    if (!setting.is_used)
+    if (!setting.is_used && !is_for_others)
       out.push_back(
           warning("unused_setting", setting.name, fmt::format("no value refers to the setting {}", setting.name)));
   warn_of_frames(feel, out);

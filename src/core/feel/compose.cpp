@@ -263,10 +263,23 @@ Result<std::vector<std::string>> resolve_settings(Node& document) {
   return std::move(resolver.used);
 }
 
+bool is_rules_only(const Node& document) noexcept {
+  if (document.table() == nullptr) return false;
+  bool any = false;
+  for (const Entry& section : *document.table()) {
+    const bool is_shared =
+        section.key != "shake" // which needs channels
+        && std::find(shared_sections.begin(), shared_sections.end(), section.key) != shared_sections.end();
+    if (!is_shared && section.key != "feel" && section.key != "history" && section.key != "title") return false;
+    any = any || is_shared;
+  }
+  return any;
+}
+
 Result<void> merge_included(Node& document, Node other) {
   Problems problems;
   for (Entry& section : *other.table()) {
-    if (section.key == "feel") continue;
+    if (section.key == "feel" || section.key == "history") continue; // of that file alone
     if (std::find(shared_sections.begin(), shared_sections.end(), section.key) == shared_sections.end()) {
       problems.push_back({"feel.include", section.key, section.where,
                           "an included file brings in motions, curves, shakes and settings only",

@@ -23,6 +23,9 @@ Result<void> put_override(Node& document, std::string_view path, Node value);
 /// \returns the names of the settings that something refers to.
 Result<std::vector<std::string>> resolve_settings(Node& document);
 
+/// True if a document holds rules to be included by feels, and nothing else: motions, curves, settings.
+bool is_rules_only(const Node& document) noexcept;
+
 /// Brings the motions, curves and settings of `other` into the document. Other sections, and names given twice, are
 /// problems.
 Result<void> merge_included(Node& document, Node other);

@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/compose.hpp"
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
 
@@ -37,7 +38,7 @@ void check_names(Reading& reading) {
 }
 
 void check_whole(Reading& reading) {
-  if (!reading.feel.channels.empty() || !reading.problems.empty()) return;
+  if (!reading.feel.channels.empty() || !reading.problems.empty() || is_rules_only(reading.document)) return;
   reading.report("feel.no_channel", "channel", {}, "the feel has no channel, so nothing can move",
                  "Add one, such as [channel.fov] with unit = \"deg\" and rest = 62. `stasis new` writes a feel to "
                  "start from.");
