@@ -267,7 +267,7 @@ private:
       const double squares = rule.rms * rule.rms * n, t = half_width(1.0, freedom);
       const double limit = squares * (1.0 + t * t / freedom);
       for (std::size_t k = 0; k < rule.unknowns.size(); ++k) {
-        const Interval interval = profile_of(*rule.kind, rows, fit, k, limit);
+        const ProfileBounds interval = profile_of(*rule.kind, rows, fit, k, limit);
         const auto number_at = [&](double unknown) {
           std::vector<double> unknowns = rule.unknowns;
           unknowns[k] = unknown;

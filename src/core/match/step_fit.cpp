@@ -261,7 +261,8 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
   return fit;
 }
 
-Interval profile_of(const StepRule& kind, const FitRows& rows, const StepFit& fit, std::size_t unknown, double limit) {
+ProfileBounds profile_of(const StepRule& kind, const FitRows& rows, const StepFit& fit, std::size_t unknown,
+                         double limit) {
   const Eigen::Index place = static_cast<Eigen::Index>(unknown) + (rows.start ? 0 : 1);
   Eigen::VectorXd best(static_cast<Eigen::Index>(fit.unknowns.size()) + (rows.start ? 0 : 1));
   if (!rows.start) best[0] = fit.start;

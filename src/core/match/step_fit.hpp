@@ -28,11 +28,12 @@ struct StepFit {
 /// projection; Golub and Pereyra), the rest by Levenberg and Marquardt's method. Nothing where no start leads anywhere.
 std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows);
 
-struct Interval {
+struct ProfileBounds {
   double low, high;
 };
 /// How far one unknown may go, all else fitted anew, until the squares exceed `limit`; infinite where they never do.
 /// For rules whose numbers trade against each other, of which slopes at the best say too little (profile likelihood).
-Interval profile_of(const StepRule& kind, const FitRows& rows, const StepFit& fit, std::size_t unknown, double limit);
+ProfileBounds profile_of(const StepRule& kind, const FitRows& rows, const StepFit& fit, std::size_t unknown,
+                         double limit);
 
 } // namespace stasis
