@@ -159,7 +159,7 @@ private:
     }
     text += is_c ? "}" : "\n";
   }
-  /// A literal of a double; C has none for what is no number.
+  /// A double as C writes it; NaN, which has no literal, as a quotient.
   static std::string in_c(double number) {
     if (!std::isfinite(number)) return "0.0 / 0.0";
     std::string literal = shortest(number);

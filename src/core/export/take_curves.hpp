@@ -17,7 +17,9 @@ struct TakeCurve {
   std::size_t channel = 0;           ///< of the feel
   std::vector<SlopedSample> samples; ///< by frame: the value after everything, in the channel's unit
   std::optional<double> coming{};    ///< the slope with which it comes to the next frame
-  bool own_slopes = true; ///< those of the motion; false: differences, where a shake or a rule of frames decides them
+  /// True if the slopes are the motion's own; false if they are differences between frames, because a shake or a
+  /// per-frame rule moves the value.
+  bool own_slopes = true;
 
   /// Highest less lowest value.
   double way() const noexcept;
