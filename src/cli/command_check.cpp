@@ -234,6 +234,8 @@ private:
                            one.was_kept                                  ? "; kept just now"
                            : options_.keep && one.exists && !one.holds() ? "; --force would replace it"
                                                                          : ""));
+    if (options_.keep && feel.baselines.empty())
+      out.line("  no want of these takes names a baseline, so there is nothing to keep");
     std::ptrdiff_t silenced = 0;
     for (const Warning& warning : feel.warnings) {
       if (!warning.silenced_because.empty()) {

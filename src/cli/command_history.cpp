@@ -217,17 +217,9 @@ private:
       json.begin_object().key("number").number(one.version.number).key("when").text(one.version.when);
       json.key("call").text(one.version.call).key("from").number(optional(one.version.from));
       json.key("restores").number(optional(one.version.restores)).key("is_now").flag(one.is_now);
-      json.key("values").begin_array();
-      for (const ValueChange& change : one.values)
-        json.begin_object()
-            .key("path")
-            .text(change.path)
-            .key("before")
-            .text(change.before)
-            .key("after")
-            .text(change.after)
-            .end_object();
-      json.end_array().key("measures");
+      json.key("values");
+      write_value_changes(json, one.values);
+      json.key("measures");
       write_changes(json, changes_of(one.before, one.after));
       json.end_object();
     }

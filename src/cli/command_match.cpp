@@ -123,11 +123,13 @@ private:
     return rule.kind->name() + (opened_.moves.size() > 1 ? fmt::format(", {}", name_of(rule.space)) : "");
   }
 
+  /// With intervals where the rule may be the one: of another they say nothing.
   std::string numbers(const MatchedRule& rule) const {
     std::string text;
     for (const Estimate& number : rule.numbers)
       text += fmt::format("{}{} {}", text.empty() ? "" : ", ", number.name,
-                          with_interval(number, number_unit(number, opened_.unit)));
+                          rule.is_indistinct ? with_interval(number, number_unit(number, opened_.unit))
+                                             : amount_in(number.value, number_unit(number, opened_.unit)));
     return text;
   }
 
@@ -151,7 +153,8 @@ private:
                            : "",
         clean.outliers > 0 ? fmt::format("; {} outlier{} left out", clean.outliers, clean.outliers == 1 ? "" : "s")
                            : ""));
-    TextTable table({"", "rule", "off by (rms)", "numbers, with 95 % intervals"}, {false, false, true, false});
+    TextTable table({"", "rule", "off by (rms)", "numbers, with 95 % intervals where it may be the one"},
+                    {false, false, true, false});
     constexpr std::size_t most = 8;
     for (std::size_t k = 0; k < std::min(most, match_.ranking.size()); ++k) {
       const MatchedRule& rule = match_.ranking[k];

@@ -44,7 +44,7 @@ std::optional<Change> change_of(const std::string& text, Output& err) {
 // many: what is changed, how, and where it is said
 std::optional<std::string> reformed(const Feel& feel, const std::string& text, const Change& change,
                                     const std::string& file, std::string& shown, Output& err) {
-  const auto refuse = [&](const std::string& why) {
+  const auto refuse = [&](const std::string& why) -> std::nullopt_t {
     print_error(fmt::format("--form {}: {}.", printable(change.path, 120), why), err);
     return std::nullopt;
   };
@@ -54,7 +54,15 @@ std::optional<std::string> reformed(const Feel& feel, const std::string& text, c
     if (name.starts_with(head)) name.erase(0, head.size());
   const auto motion =
       std::find_if(feel.motions.begin(), feel.motions.end(), [&](const NamedMotion& m) { return m.name == name; });
-  if (motion == feel.motions.end()) return refuse("the feel has no motion there; expected such as motion.soft");
+  if (motion == feel.motions.end()) {
+    std::vector<std::string> paths;
+    for (const NamedMotion& one : feel.motions)
+      if (!std::holds_alternative<Cut>(one.motion))
+        paths.push_back((one.written_in_place ? "channel." : "motion.") + one.name);
+    const std::vector<std::string_view> known(paths.begin(), paths.end());
+    return refuse(fmt::format("the feel has no motion there.{}{}", did_you_mean(change.path, known),
+                              known.empty() ? "" : " Known: " + listed(known)));
+  }
   const auto form = form_named(change.value, motion->motion);
   if (!form)
     return refuse(fmt::format("\"{}\" is no form. Known: half_life, time_constant, rate, frequency, stiffness and "
@@ -147,11 +155,11 @@ Exit run_set(const Arguments& arguments, Streams streams) {
         return now;
       },
       [&] {
-        streams.out.write(shown);
         is_written = !dry_run;
         return is_written;
       });
   if (ended != Exit::fine) return ended;
+  streams.out.write(shown);
   streams.out.line(is_written ? "  wrote " + file : "  nothing written: this was a dry run");
   return Exit::fine;
 }

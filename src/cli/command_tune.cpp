@@ -6,6 +6,7 @@
 
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/readings.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
@@ -65,7 +66,7 @@ public:
     if (!outcome) return refuse(outcome.error(), Exit::does_not_hold);
     outcome_ = std::move(*outcome);
     std::vector<std::string> sets;
-    for (const WordChange& change : outcome_.changes) sets.push_back(change.path + "=" + change.after);
+    for (const ValueChange& change : outcome_.changes) sets.push_back(change.path + "=" + change.after);
     auto after = source->version("", sets, streams_.err);
     if (!after) return after.error();
     measure(*document, before->feel, after->feel);
@@ -196,7 +197,7 @@ private:
     streams_.out.line(fmt::format("{}: {} {}{}: {}", printable(title, 80), name_, word_->word,
                                   has_amount_ ? fmt::format(", {} times over", concise(amount_)) : "", word_->effect));
     TextTable changes({"value", "now", "then"}, {false, true, true});
-    for (const WordChange& change : outcome_.changes) changes.add({change.path, change.before, change.after});
+    for (const ValueChange& change : outcome_.changes) changes.add({change.path, change.before, change.after});
     streams_.out.write(changes.text());
     TextTable table({"", "", "now", "then"}, {false, false, true, true});
     const auto text = [](const std::optional<double>& value, const std::string& unit) {
@@ -215,17 +216,9 @@ private:
     io::JsonWriter json;
     json.begin_object().key("stasis").text(version).key("feel").text(printable(title, 10'000));
     json.key("about").text(name_).key("word").text(word_->word).key("amount").number(amount_);
-    json.key("effect").text(word_->effect).key("changes").begin_array();
-    for (const WordChange& change : outcome_.changes)
-      json.begin_object()
-          .key("path")
-          .text(change.path)
-          .key("before")
-          .text(change.before)
-          .key("after")
-          .text(change.after)
-          .end_object();
-    json.end_array().key("measures").begin_array();
+    json.key("effect").text(word_->effect).key("changes");
+    write_value_changes(json, outcome_.changes);
+    json.key("measures").begin_array();
     for (const TunedMeasure& one : measures_)
       json.begin_object()
           .key("about")
@@ -269,7 +262,7 @@ private:
 
   Exit write() const {
     std::vector<WrittenValue> values;
-    for (const WordChange& change : outcome_.changes) values.push_back({change.path, change.after});
+    for (const ValueChange& change : outcome_.changes) values.push_back({change.path, change.after});
     return write_values({options_.feel.file, options_.feel.allow_outside, options_.call}, values,
                         options_.json ? streams_.err : streams_.out, streams_.err);
   }

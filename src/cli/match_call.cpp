@@ -96,6 +96,10 @@ private:
     std::size_t left_out = 0;
     for (std::size_t row = 0; row < recording_.rows(); ++row) {
       const double t = recording_.columns[time][row], v = recording_.columns[value][row];
+      constexpr double largest = 1e15; // as in feels: beyond it doubles cannot tell a step
+      if (std::isfinite(v) && std::fabs(v) > largest)
+        return refuse(
+            fmt::format("row {} of {} holds {}; values go up to 1e15 in size", row + 1, out_.column, shortest(v)));
       if (std::isfinite(t) && std::isfinite(v)) {
         move_.times.push_back(t * seconds);
         move_.values.push_back(v);

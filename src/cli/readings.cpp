@@ -82,4 +82,13 @@ void write_changes(io::JsonWriter& json, const std::vector<MeasureChange>& chang
   json.end_array();
 }
 
+void write_value_changes(io::JsonWriter& json, const std::vector<ValueChange>& changes) {
+  json.begin_array();
+  for (const ValueChange& change : changes) {
+    json.begin_object().key("path").text(change.path).key("before").text(change.before);
+    json.key("after").text(change.after).end_object();
+  }
+  json.end_array();
+}
+
 } // namespace stasis::cli

@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "cli/output.hpp"
+#include "core/feel/document_changes.hpp"
 
 namespace stasis::io {
 class JsonWriter;
@@ -37,5 +38,8 @@ std::string change_text(const MeasureChange& change);
 
 /// An array of {take, measure, from, to, unit}.
 void write_changes(io::JsonWriter& json, const std::vector<MeasureChange>& changes);
+
+/// An array of {path, before, after}.
+void write_value_changes(io::JsonWriter& json, const std::vector<ValueChange>& changes);
 
 } // namespace stasis::cli

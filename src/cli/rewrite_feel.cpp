@@ -65,7 +65,8 @@ Exit rewrite_feel(const Rewriting& rewriting, Output& err, const FeelEdit& edit,
                                   + "; so the history could not be kept, and the feel was left alone. history = 0 in "
                                     "the feel keeps none",
                               kept.error().refused};
-    return failed(fault, err);
+    failed(fault, err);
+    return fault.refused ? Exit::bad_input : Exit::bad_file;
   }
   // A link stays a link: the file that it leads to is replaced.
   std::error_code error;

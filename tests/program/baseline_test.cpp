@@ -98,6 +98,13 @@ TEST(Baseline, BelongsToTheVariantThatItWasKeptOf) {
   EXPECT_TRUE(says(checked(folder, {"--variant", "all"}, 0), "variant quick: exactly"));
 }
 
+TEST(Baseline, WhereNoWantNamesOneThatIsSaid) {
+  const TempDir folder;
+  folder.write("f.toml", jetty("measure = \"a.overshoot\"\nat_most = 1\n"));
+  EXPECT_TRUE(says(checked(folder, {"--keep"}, 0), "nothing to keep"));
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"f.toml"}));
+}
+
 TEST(Baseline, OddCallsAndKeysAreRefused) {
   const TempDir folder;
   for (const char* wrong :

@@ -86,6 +86,7 @@ TEST(Form, WhatHasNoneIsRefusedAndTheFileStays) {
   for (const auto& [form, why] : {std::pair{"motion.eased=rate", "only a glide and a spring"},
                                   {"motion.led=rate", "read off a setting"},
                                   {"motion.none=rate", "no motion there"},
+                                  {"motoin.soft=rate", "Did you mean motion.soft?"},
                                   {"motion.soft=bounce", "is no form"},
                                   {"motion.soft", "PATH=VALUE"}}) {
     const Ended ended = run_program(folder, {"set", "f.toml", "--form", form});

@@ -117,7 +117,22 @@ TEST(History, WhereItCannotBeKeptTheFeelIsLeftAlone) {
   const Ended ended = run_program(folder, {"set", "f.toml", "motion.soft.half_life=0.2"});
   EXPECT_EQ(ended.status, 3) << ended.err;
   EXPECT_NE(ended.err.find("history = 0"), std::string::npos) << ended.err;
+  EXPECT_EQ(ended.out, ""); // nothing is shown as done that was not done
   EXPECT_EQ(folder.read("f.toml"), lamp);
+}
+
+TEST(History, AListThatIsSpoiltIsSaidAndNothingIsWritten) {
+  const TempDir folder;
+  folder.write("f.toml", lamp);
+  set_half_life(folder, "0.2");
+  folder.write("stasis-history/f.toml/list.toml", "nonsense = [");
+  for (const std::vector<std::string>& call :
+       {std::vector<std::string>{"history", "f.toml"}, {"set", "f.toml", "motion.soft.half_life=0.3"}}) {
+    const Ended ended = run_program(folder, call);
+    EXPECT_EQ(ended.status, 2) << call[0];
+    EXPECT_NE(ended.err.find("cannot be understood"), std::string::npos) << ended.err;
+  }
+  EXPECT_EQ(folder.read("f.toml"), with_half_life("0.2"));
 }
 
 TEST(History, OddCallsAreRefused) {

@@ -58,6 +58,20 @@ TEST(MatchCommand, AFeelsOwnTraceGivesItsMotionBack) {
   }
 }
 
+TEST(MatchCommand, DurationsThatPeopleTypeComeBackAtAnyFrameRate) {
+  const TempDir folder;
+  for (const char* fps : {"24", "30", "60", "1000"})
+    for (const double duration : {0.1, 0.2, 0.5}) {
+      folder.write("f.toml",
+                   lantern(fmt::format(R"({{ kind = "ease", duration = {}, curve = "in-out sine" }})", duration)));
+      folder.write("t.csv", run_program(folder, {"run", "f.toml", "--fps", fps, "-o", "-"}).out);
+      const Json found = matched(folder, {"t.csv", "--value", "a.value", "--goal", "a.goal"});
+      EXPECT_EQ(found["ranking"][0]["kind"], "ease in-out sine") << fps << " " << duration;
+      EXPECT_NEAR(found["ranking"][0]["parameters"]["duration"]["value"].get<double>(), duration, 1e-6 * duration);
+      EXPECT_EQ(found["trouble"], "");
+    }
+}
+
 /// The demo's capture in another form of table.
 std::string as_table(const TempDir& folder, char separator, bool decimal_comma, const std::string& line_end) {
   std::string out = "# captured\n\"the time\"" + std::string(1, separator) + "fov" + line_end;
@@ -167,6 +181,7 @@ TEST_F(Captured, OddTablesAndCallsGetOneParagraphThatNamesTheCause) {
       {"time,x\n0,5,1,5\n0,6,1,7\n", {}, "decimal commas need"},
       {"time,x\n0,1\n0,2\n", {}, "do not ascend"},
       {"time,x\n0,one\n1,two\n", {}, "no rows with numbers"},
+      {"time,x\n0,1\n1,1e308\n2,3\n", {}, "row 2 of x holds 1e+308"},
       {std::string("PK\x03\x04\0\0", 6), {}, "no text"},
       {"a,b,c\n1,2,3\n2,3,4\n", {}, "--time"},
       {"time,b,c\n1,2,3\n2,3,4\n", {}, "--value"},

@@ -63,7 +63,7 @@ struct WrittenNumber {
 class Changes {
 public:
   const std::string& why_not() const noexcept { return why_not_; }
-  std::vector<WordChange> take() { return std::move(changes_); }
+  std::vector<ValueChange> take() { return std::move(changes_); }
   void refuse(std::string reason) {
     if (why_not_.empty()) why_not_ = std::move(reason);
   }
@@ -100,7 +100,7 @@ public:
   }
 
 private:
-  std::vector<WordChange> changes_;
+  std::vector<ValueChange> changes_;
   std::string why_not_;
 };
 

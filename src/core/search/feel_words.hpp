@@ -8,7 +8,7 @@
 
 #include <tl/expected.hpp>
 
-#include "core/feel/document.hpp"
+#include "core/feel/document_changes.hpp"
 
 namespace stasis {
 
@@ -28,12 +28,8 @@ std::span<const FeelWord> feel_words() noexcept;
 /// Null if there is none of that name.
 const FeelWord* feel_word(std::string_view word) noexcept;
 
-/// A value that a word changes, as it is written.
-struct WordChange {
-  std::string path, before, after;
-};
 struct WordOutcome {
-  std::vector<WordChange> changes;
+  std::vector<ValueChange> changes; ///< as they are written
   std::string exception; ///< what of the channel the word could not change, in a sentence without its full stop
 };
 /// The changes, or why there are none, in such a sentence.
