@@ -40,6 +40,19 @@ std::optional<Change> change_of(const std::string& text, Output& err) {
   return std::nullopt;
 }
 
+/// The first key of a motion's form whose number is read off a setting; empty if there is none.
+std::string_view key_of_setting(const std::string& text, const std::string& path) {
+  const auto document = io::read_toml(text, 0);
+  if (!document) return {};
+  for (const auto keys :
+       {std::span<const std::string_view>(first_form_keys), std::span<const std::string_view>(second_form_keys)})
+    for (const std::string_view key : keys) {
+      const Node* there = node_at(*document, fmt::format("{}.{}", path, key));
+      if (there != nullptr && there->table() != nullptr) return key;
+    }
+  return {};
+}
+
 /// Gives the motion at a path another form. \returns the new text; the fault has been said where there is none.
 // many: what is changed, how, and where it is said
 std::optional<std::string> reformed(const Feel& feel, const std::string& text, const Change& change,
@@ -69,14 +82,8 @@ std::optional<std::string> reformed(const Feel& feel, const std::string& text, c
                               "settling_time",
                               printable(change.value, 40)));
   // A number that a player may change would become one that stands.
-  if (const auto document = io::read_toml(text, 0))
-    for (const auto keys :
-         {std::span<const std::string_view>(first_form_keys), std::span<const std::string_view>(second_form_keys)})
-      for (const std::string_view key : keys) {
-        const Node* there = node_at(*document, fmt::format("{}.{}", change.path, key));
-        if (there != nullptr && there->table() != nullptr)
-          return refuse(fmt::format("its {} is read off a setting, which a number in its place would cut off", key));
-      }
+  if (const auto led = key_of_setting(text, change.path); !led.empty())
+    return refuse(fmt::format("its {} is read off a setting, which a number in its place would cut off", led));
   const auto numbers = numbers_in(*form, motion->motion);
   if (!numbers) return refuse(std::string(numbers.error()));
   std::vector<io::KeyChange> changes{{"kind", "kind", form->is_spring ? "\"spring\"" : "\"glide\""}};
