@@ -32,7 +32,19 @@ add_custom_command(
   DEPENDS ${charts_folder}/LICENSE
   VERBATIM)
 
+# The page that is played: its own parts, and the heart.
+set(hands_own ${PROJECT_SOURCE_DIR}/src/report/hands)
 set(page_parts
+    ${hands_own}/hands.mustache
+    ${hands_own}/hands.css
+    ${hands_own}/live.js
+    ${hands_own}/bindings.js
+    ${hands_own}/numbers.js
+    ${hands_own}/writing.js
+    ${hands_own}/blind.js
+    ${hands_own}/hands.js
+    ${PROJECT_SOURCE_DIR}/src/embed/stasis.mjs
+    ${heart_file}
     ${page_own}/page.mustache
     ${page_own}/page.css
     ${page_own}/read.js

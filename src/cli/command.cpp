@@ -30,6 +30,8 @@ Exit run_export(const Arguments& arguments, Streams streams);
 Exit run_report(const Arguments& arguments, Streams streams);
 Exit run_set(const Arguments& arguments, Streams streams);
 Exit run_history(const Arguments& arguments, Streams streams);
+Exit run_hands(const Arguments& arguments, Streams streams);
+Exit run_step(const Arguments& arguments, Streams streams);
 Exit run_watch(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);
 
@@ -56,8 +58,10 @@ constexpr std::array commands{
     Command{"export", "carry a feel on: easing functions, keys, tables, scenes, numbers", run_export, true},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,
             "--watched"},
+    Command{"hands", "one page on which the feel is played by hand", run_hands, true},
     Command{"set", "write values into a feel, keeping its comments", run_set},
     Command{"history", "what Stasis changed in a feel, when and by which call, and the way back", run_history},
+    Command{"step", "play a feel over a pipe: a line of inputs in, a line of values out", run_step},
     Command{"watch", "a command again whenever the feel changes", run_watch},
     Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},
 };

@@ -5,8 +5,8 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
-#include "cli/embedded.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/page_parts.hpp"
 #include "cli/version.hpp"
 #include "core/check/wants.hpp"
 #include "core/check/warning.hpp"
@@ -44,12 +44,6 @@ struct ReportOptions {
   std::string figure = "svg";
   bool json = false, force = false, watched = false;
 };
-
-std::string_view page_part(std::string_view name) {
-  const auto parts = embedded_page();
-  const auto part = std::find_if(parts.begin(), parts.end(), [&](const EmbeddedFile& f) { return f.name == name; });
-  return part == parts.end() ? std::string_view{} : part->text;
-}
 
 /// A word of a call as it would be typed.
 std::string typed(const std::string& word) {

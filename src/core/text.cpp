@@ -3,6 +3,8 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <cstdlib>
+#include <version>
 
 #include <fmt/format.h>
 
@@ -15,14 +17,58 @@ std::string_view trimmed(std::string_view text) noexcept {
   return text.substr(first, text.find_last_not_of(blanks) - first + 1);
 }
 
+#ifdef __cpp_lib_to_chars
+const char* read_decimal(const char* begin, const char* end, double& value) noexcept {
+  const auto [rest, error] = std::from_chars(begin, end, value);
+  return error == std::errc{} ? rest : begin;
+}
+#else
+namespace {
+
+/// One past the decimal number that stands at `begin`, if one does: digits with or without a point, then an exponent
+/// if it is whole.
+const char* end_of_decimal(const char* begin, const char* end) noexcept {
+  const auto past_digits = [end](const char* at) {
+    while (at != end && is_digit(*at)) ++at;
+    return at;
+  };
+  const char* const first = begin != end && *begin == '-' ? begin + 1 : begin;
+  const char* at = past_digits(first);
+  std::ptrdiff_t digits = at - first;
+  if (at != end && *at == '.') {
+    const char* const after = past_digits(at + 1);
+    digits += after - at - 1;
+    at = after;
+  }
+  if (digits == 0) return begin;
+  if (at == end || (*at != 'e' && *at != 'E')) return at;
+  const char* exponent = at + 1;
+  if (exponent != end && (*exponent == '+' || *exponent == '-')) ++exponent;
+  const char* const after = past_digits(exponent);
+  return after == exponent ? at : after;
+}
+
+} // namespace
+
+/// strtod rounds as exactly where its locale is the plain one, and is given a text that ends with the number.
+const char* read_decimal(const char* begin, const char* end, double& value) noexcept {
+  const char* const rest = end_of_decimal(begin, end);
+  if (rest == begin) return begin;
+  const double read = std::strtod(std::string(begin, rest).c_str(), nullptr);
+  if (!std::isfinite(read)) return begin;
+  value = read;
+  return rest;
+}
+#endif
+
 std::optional<LeadingNumber> read_leading_number(std::string_view text) noexcept {
   const std::string_view unsigned_part = !text.empty() && text.front() == '+' ? text.substr(1) : text;
   if (unsigned_part.size() != text.size() && !unsigned_part.empty() && unsigned_part.front() == '-')
     return std::nullopt;
   double value = 0;
   const char* end = unsigned_part.data() + unsigned_part.size();
-  const auto [rest, error] = std::from_chars(unsigned_part.data(), end, value);
-  if (error != std::errc{} || !std::isfinite(value)) return std::nullopt;
+  const char* const rest = read_decimal(unsigned_part.data(), end, value);
+  if (rest == unsigned_part.data() || !std::isfinite(value)) return std::nullopt;
   return LeadingNumber{value, {rest, static_cast<std::size_t>(end - rest)}};
 }
 

@@ -14,6 +14,10 @@ std::string_view trimmed(std::string_view text) noexcept;
 /// Whatever the locale says.
 inline bool is_digit(char c) noexcept { return c >= '0' && c <= '9'; }
 
+/// What std::from_chars does with a double, of a library that has it only for whole numbers too.
+/// \returns one past the number's end, `begin` where there is none; `value` is then as it was.
+const char* read_decimal(const char* begin, const char* end, double& value) noexcept;
+
 struct LeadingNumber {
   double value;
   std::string_view rest;

@@ -1,11 +1,13 @@
 // A feel's document from its files: the feel itself, what it includes, the curves that stand in CSV files.
 #pragma once
 
+#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
 
 #include "core/feel/document.hpp"
+#include "io/feel_document.hpp"
 
 namespace stasis::io {
 
@@ -19,6 +21,9 @@ struct FeelFiles {
 /// `sources`, to which the problems' positions refer. Problems whose code begins with "file." are files that could not
 /// be read.
 Result<Node> read_feel_files(const FeelFiles& files, std::vector<Source>& sources);
+
+/// The folder in which a feel lies.
+std::shared_ptr<const FeelFolder> disk_folder(FeelFiles files);
 
 /// The path of a file that a feel names; nothing where it would lie outside the feel's folder.
 std::optional<std::string> companion_path(const FeelFiles& files, const std::string& name);

@@ -3,7 +3,13 @@
 #include <algorithm>
 
 #define TOML_HEADER_ONLY 1
+#include <version>
+#ifdef __cpp_lib_to_chars
 #define TOML_FLOAT_CHARCONV 1 // numbers by from_chars: exact, and independent of the locale
+#else
+#define TOML_FLOAT_CHARCONV 0
+#endif
+#define TOML_EXCEPTIONS 0
 #define TOML_ENABLE_FORMATTERS 0
 // Version 3.3 calls places unreachable that some letters reach (U+00A1 to U+0499 outside of quotes); the right answer
 // there is "no", which is what an empty value says.
@@ -182,12 +188,9 @@ Result<Node> read_toml(std::string_view text, int source) {
     return fail({"feel.syntax", "", position_at(text, *deep, source),
                  fmt::format("more than {} keys, lists or tables in each other", most_deep),
                  "No feel is nearly that deep."});
-  try {
-    const toml::table table = toml::parse(text);
-    return Node{convert_table(table, source), {1, 1, 1, source}};
-  } catch (const toml::parse_error& error) {
-    return syntax_problem(error, text, source);
-  }
+  const toml::parse_result parsed = toml::parse(text);
+  if (!parsed) return syntax_problem(parsed.error(), text, source);
+  return Node{convert_table(parsed.table(), source), {1, 1, 1, source}};
 }
 
 Result<Node> read_toml_value(std::string_view text, int source) {
@@ -199,15 +202,12 @@ Result<Node> read_toml_value(std::string_view text, int source) {
     return fail(
         {"call.value", "", {}, fmt::format("the value has more than {} lists or tables in each other", most_deep), ""});
   constexpr std::string_view key = "v=";
-  try {
-    const toml::table table = toml::parse(std::string(key) + std::string(text));
-    if (table.size() != 1) return bare;
-    Node value = convert_node(table.begin()->second, source);
-    value.where = bare.where;
-    return value;
-  } catch (const toml::parse_error&) {
-    return bare;
-  }
+  const std::string line = std::string(key) + std::string(text);
+  const toml::parse_result parsed = toml::parse(line);
+  if (!parsed || parsed.table().size() != 1) return bare;
+  Node value = convert_node(parsed.table().begin()->second, source);
+  value.where = bare.where;
+  return value;
 }
 
 } // namespace stasis::io

@@ -9,9 +9,10 @@
 #include "core/text.hpp"
 #include "core/view/obstacle_faces.hpp"
 #include "core/view/obstacle_plan.hpp"
+#include "core/view/shown_camera.hpp"
 #include "io/json_writer.hpp"
 #include "report/page.hpp"
-#include "report/page_camera.hpp"
+#include "report/script_text.hpp"
 
 namespace stasis::report {
 namespace {
@@ -75,8 +76,8 @@ void write_camera(io::JsonWriter& json, const PageRun& run) {
   std::array<std::vector<double>, parts> columns;
   Quaternion last;
   for (std::size_t row = 0; row < run.baked.frames().size(); ++row) {
-    const PageCamera camera =
-        page_camera(feel, [&](ComponentRef read) { return run.baked.value(read.channel, read.component)[row]; });
+    const ShownCamera camera =
+        shown_camera(feel, [&](ComponentRef read) { return run.baked.value(read.channel, read.component)[row]; });
     last = beside(quaternion_of(camera.axes), last);
     const std::array<double, parts> all{camera.eye[0], camera.eye[1], camera.eye[2], last.x,
                                         last.y,        last.z,        last.w,        camera.half_height};
@@ -216,23 +217,6 @@ void write_run(io::JsonWriter& json, const PageRun& run) {
   write_wants(json, run.wants);
   write_warnings(json, run.warnings);
   json.end_object();
-}
-
-/// JSON with nothing in it that could end a script element or start a comment there. Such characters stand only inside
-/// texts, where an escape means the same.
-std::string safe_in_script(std::string_view json) {
-  std::string safe;
-  safe.reserve(json.size());
-  for (std::size_t i = 0; i < json.size(); ++i) {
-    const char c = json[i];
-    if (c == '<' || c == '>' || c == '&')
-      safe += fmt::format("\\u{:04x}", static_cast<unsigned>(c));
-    else if (json.substr(i, 3) == "\u2028" || json.substr(i, 3) == "\u2029")
-      safe += json[i + 2] == '\xa8' ? "\\u2028" : "\\u2029", i += 2;
-    else
-      safe += c;
-  }
-  return safe;
 }
 
 } // namespace

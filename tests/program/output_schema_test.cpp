@@ -121,6 +121,9 @@ Collected collected(const TempDir& folder) {
   all.run(
       folder, "match",
       {"match", "capture.csv", "--kinds", "glide", "--start", "0.437", "--goal", "38", "--figure", "none", "--json"});
+  all.run(folder, "hands", {"hands", "first.toml", "--json"});
+  for (const std::string& feel : feels)
+    all.add("step", run_program(folder, {"step", feel}, "{}\n{\"dt\": 0.1}\nnonsense\n\n").out);
   all.run(folder, "history", {"history", "first.toml", "--json"});
   EXPECT_TRUE(std::all_of(watched.out.begin(), watched.out.end(), [](char c) { return c != '\x1b'; }));
   const std::size_t changed = watched.out.find("{\"stasis\":\"0.1.0\",\"changed\"");
@@ -138,7 +141,7 @@ TEST(Outputs, AreOfTheShapeThatTheProgramDescribes) {
   EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 validate.py").out, "");
   // Each that has a schema was tried, and one key that is other than described is a fault.
   const std::string known = run_program(folder, {"schema", "--help"}).out;
-  EXPECT_EQ(all.count(), 19u) << known;
+  EXPECT_EQ(all.count(), 21u) << known;
   std::string other = all.of("check");
   other.replace(other.find("\"holds\""), 7, "\"halts\"");
   folder.write("lines.check.json", other);

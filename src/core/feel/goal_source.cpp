@@ -40,6 +40,7 @@ bool is_straight(const TrackPath& path) noexcept {
       [](const LinePath&) { return true; },
       [](const StepsPath&) { return true; },
       [](const StopAndGoPath&) { return true; },
+      [](const LedPath&) { return true; },
       [](const CirclePath&) { return false; },
       [](const EightPath&) { return false; },
   };

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <array>
-#include <charconv>
 #include <cmath>
 #include <numbers>
 
@@ -162,9 +161,9 @@ private:
 
   void number() {
     Step step;
-    const char* const end = text_.data() + text_.size();
-    const auto [stop, error] = std::from_chars(text_.data() + at_, end, step.number);
-    if (error != std::errc() || !std::isfinite(step.number)) return fail(at_, "this is not a number that can be used");
+    const char* const begin = text_.data() + at_;
+    const char* const stop = read_decimal(begin, text_.data() + text_.size(), step.number);
+    if (stop == begin || !std::isfinite(step.number)) return fail(at_, "this is not a number that can be used");
     at_ = static_cast<std::size_t>(stop - text_.data());
     formula_.steps_.push_back(step);
   }

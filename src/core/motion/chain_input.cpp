@@ -18,7 +18,7 @@ constexpr double negligible = 1e-14;
 constexpr int least_halvings = 6;
 constexpr int most_halvings = 60;
 /// So many parts of one stretch are made smooth at most; no curve is known to need a tenth of them.
-constexpr int most_steps = 4096;
+constexpr int most_straight_parts = 4096;
 
 /// Instant's rates by the share of a time `h`.
 struct Parts {
@@ -97,7 +97,7 @@ private:
   LinkSteps& steps_;
   double goal_;
   double agreement_; // of the two polynomials, in the space
-  int steps_left_ = most_steps;
+  int steps_left_ = most_straight_parts;
 };
 
 /// A stretch without a break: of a curve, or else of a polynomial that the rates at its start give whole.

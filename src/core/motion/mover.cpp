@@ -2,7 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
-#include <memory_resource>
+#include <utility>
+#include <vector>
 
 #include "core/motion/chain_input.hpp"
 #include "core/overloaded.hpp"
@@ -189,33 +190,65 @@ void adopt(const Motion& motion, MoverState& state) noexcept {
   state = std::move(fresh);
 }
 
+bool carry_alike(const Motion& a, const Motion& b) noexcept {
+  if (a.index() != b.index()) return false;
+  const Chain* one = std::get_if<Chain>(&a);
+  const Chain* other = std::get_if<Chain>(&b);
+  return one == nullptr || other == nullptr || one->links.size() == other->links.size();
+}
+
 SpringState pace_start(const Motion& motion, const MoverState& state) noexcept {
   return std::holds_alternative<Chain>(motion) ? state.input : SpringState{state.value, state.velocity};
 }
 
-namespace {
-
-/// An allocator that keeps its pool there for as long as what it has made.
-template<class T> class PoolAllocator {
+/// Places of one size, that of a run with its count of owners; those given back are given out again.
+class RunPool::Memory {
 public:
-  using value_type = T;
-  explicit PoolAllocator(std::shared_ptr<std::pmr::memory_resource> memory) : memory_(std::move(memory)) {}
-  template<class Other> PoolAllocator(const PoolAllocator<Other>& other) : memory_(other.memory()) {}
-
-  T* allocate(std::size_t count) { return static_cast<T*>(memory_->allocate(count * sizeof(T), alignof(T))); }
-  void deallocate(T* place, std::size_t count) { memory_->deallocate(place, count * sizeof(T), alignof(T)); }
-  const std::shared_ptr<std::pmr::memory_resource>& memory() const noexcept { return memory_; }
-  template<class Other> bool operator==(const PoolAllocator<Other>& other) const noexcept {
-    return memory_ == other.memory();
+  Memory() = default;
+  Memory(const Memory&) = delete;
+  Memory& operator=(const Memory&) = delete;
+  ~Memory() {
+    for (void* place : free_) ::operator delete(place);
   }
 
+  void* take(std::size_t size) {
+    if (free_.empty()) {
+      free_.reserve(++made_); // so that giving one back needs no memory
+      return ::operator new(size);
+    }
+    void* const place = free_.back();
+    free_.pop_back();
+    return place;
+  }
+  void give_back(void* place) noexcept { free_.push_back(place); }
+
+  /// An allocator that keeps its pool there for as long as what it has made.
+  template<class T> class Allocator {
+  public:
+    using value_type = T;
+    explicit Allocator(std::shared_ptr<Memory> memory) : memory_(std::move(memory)) {}
+    template<class Other> Allocator(const Allocator<Other>& other) : memory_(other.memory()) {}
+
+    T* allocate(std::size_t) { return static_cast<T*>(memory_->take(sizeof(T))); }
+    void deallocate(T* place, std::size_t) noexcept { memory_->give_back(place); }
+    const std::shared_ptr<Memory>& memory() const noexcept { return memory_; }
+    template<class Other> bool operator==(const Allocator<Other>& other) const noexcept {
+      return memory_ == other.memory();
+    }
+
+  private:
+    std::shared_ptr<Memory> memory_;
+  };
+
 private:
-  std::shared_ptr<std::pmr::memory_resource> memory_;
+  std::vector<void*> free_;
+  std::size_t made_ = 0;
 };
 
-} // namespace
-
-std::shared_ptr<Run> RunPool::make() { return std::allocate_shared<Run>(PoolAllocator<Run>(memory_)); }
+std::shared_ptr<Run> RunPool::make() {
+  if (memory_ == nullptr) memory_ = std::make_shared<Memory>();
+  return std::allocate_shared<Run>(Memory::Allocator<Run>(memory_));
+}
 
 void begin_move(const Motion& motion, MoverState& state, const MoveStart& start) {
   const Pace* pace = pace_of(motion);

@@ -3,7 +3,6 @@
 
 #include <cstdint>
 #include <memory>
-#include <memory_resource>
 #include <optional>
 #include <span>
 #include <variant>
@@ -32,15 +31,17 @@ MoverState state_at_rest(double value) noexcept;
 /// Another motion takes over: value and velocity go on, everything else starts afresh.
 void adopt(const Motion& motion, MoverState& state) noexcept;
 
-/// The goal of a mover has jumped (for stages: the jump has come through their delay).
+/// True if what one motion carries means the same to another: they are of one kind, and stages of as many links.
+bool carry_alike(const Motion& a, const Motion& b) noexcept;
+
 /// Keeps the memory of runs that are over for those that begin; it stays as long as one of them does.
 class RunPool {
 public:
   std::shared_ptr<Run> make();
 
 private:
-  std::shared_ptr<std::pmr::unsynchronized_pool_resource> memory_ =
-      std::make_shared<std::pmr::unsynchronized_pool_resource>();
+  class Memory;
+  std::shared_ptr<Memory> memory_;
 };
 
 struct MoveStart {
@@ -54,6 +55,7 @@ struct MoveStart {
   std::size_t axis = 0;                      ///< the component's place in that plan
   RunPool* runs = nullptr;                   ///< from which the run's memory comes; null: from anywhere
 };
+/// The goal of a mover has jumped (for stages: the jump has come through their delay).
 /// Begins an eased or paced move. Springs and glides carry on by themselves.
 void begin_move(const Motion& motion, MoverState& state, const MoveStart& start);
 /// What a pace starts from: value and velocity of the part that moves by it.

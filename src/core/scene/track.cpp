@@ -284,6 +284,7 @@ TrackPoint TrackReader::exactly_at(double time) const noexcept {
   const double own = time - track_.from;
   if (const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track_.path))
     return recorded_at(**recorded, own);
+  if (const auto* led = std::get_if<LedPath>(&track_.path)) return led->places->at(own);
   TrackPoint point;
   if (const auto* line = std::get_if<LinePath>(&track_.path)) {
     point.place = along(line->from, line->velocity, own);

@@ -55,8 +55,41 @@ struct StopAndGoPath {
   double go = 1.0, stop = 1.0;
 };
 
-using TrackPath =
-    std::variant<std::shared_ptr<const RecordedPath>, LinePath, CirclePath, EightPath, StepsPath, StopAndGoPath>;
+/// Where a subject is and how it moves.
+struct TrackPoint {
+  Components place{}, velocity{};
+  double travel = 0.0; ///< deg: which way it travels
+  double facing = 0.0; ///< deg: which way it looks; as it travels where nothing is recorded
+  double throttle = 0.0;
+  bool lost = false; ///< there is no row for this time, and the track's rule is `base`
+};
+
+/// Where a subject is that is led while it is played: told at frames, straight between them. Its last places only.
+class LedPlaces {
+public:
+  /// At `time`, after every time told before, it is there. It stood at its first place before.
+  void lead(double time, const Components& place, std::size_t components);
+  bool is_empty() const noexcept { return count_ == 0; }
+  /// The place told last.
+  const Components& latest() const noexcept { return rows_[count_ - 1].place; }
+  /// As a recording of the same rows would have it; within the last three times told.
+  TrackPoint at(double time) const noexcept;
+
+private:
+  struct Row {
+    double time = 0.0;
+    Components place{}, velocity{};
+    double travel = 0.0; ///< deg
+  };
+  std::array<Row, 4> rows_{};
+  std::size_t count_ = 0;
+};
+struct LedPath {
+  std::shared_ptr<const LedPlaces> places;
+};
+
+using TrackPath = std::variant<std::shared_ptr<const RecordedPath>, LinePath, CirclePath, EightPath, StepsPath,
+                               StopAndGoPath, LedPath>;
 
 /// What a channel does whose track has no row yet, or no more.
 enum class LostRule : std::uint8_t {
@@ -82,15 +115,6 @@ struct Track {
   double radius = 0.0;                  ///< of the subject, about its place
   std::optional<Components> half_box{}; ///< instead: half its size, along its own axes
   std::string unit;                     ///< as declared; may be empty
-};
-
-/// Where a subject is and how it moves.
-struct TrackPoint {
-  Components place{}, velocity{};
-  double travel = 0.0; ///< deg: which way it travels
-  double facing = 0.0; ///< deg: which way it looks; as it travels where nothing is recorded
-  double throttle = 0.0;
-  bool lost = false; ///< there is no row for this time, and the track's rule is `base`
 };
 
 /// First and last instant of the track in a take's time, s; infinite both ways for a path that never ends.

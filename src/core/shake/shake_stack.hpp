@@ -22,6 +22,8 @@ public:
   explicit ShakeStack(const Shake& shake) : shake_(shake) {}
 
   void hit(Hit hit);
+  /// The hits of another stack are felt on.
+  void go_on_from(const ShakeStack& old) { hits_ = old.hits_; }
   /// Takes hits out that are over before `time`.
   void forget(double time);
   bool is_quiet() const noexcept { return hits_.empty(); }

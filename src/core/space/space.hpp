@@ -20,6 +20,7 @@ struct SpaceMap {
   Space space = Space::linear;
   double radians_per_unit = 1.0; ///< used by `zoom` only
   double units_per_turn = 360.0; ///< used by `turn` only
+  bool operator==(const SpaceMap&) const = default;
 };
 
 /// True if equal steps in the space are equal factors, so that a speed in it is best said in doublings a second.

@@ -90,10 +90,13 @@ void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* ow
 }
 
 void ChannelMover::switch_motion(Mover& mover, std::size_t chosen) {
-  if (chosen == mover.motion) return;
+  if (chosen == mover.motion && !mover.finishes) return;
+  const bool goes_on = chosen == mover.motion && carry_alike(motion_of(mover), feel_.motions[chosen].motion);
   mover.motion = chosen;
+  mover.finishes = false;
   slow(mover);
   mover.memory = mover.piece_memory = {};
+  if (goes_on) return;
   mover.pending.clear();
   adopt(motion_of(mover), mover.state);
 }
@@ -109,6 +112,7 @@ void ChannelMover::slow_down(double times) {
   if (held == times_) return;
   times_ = held;
   for (std::size_t i = 0; i < channel_.components; ++i) {
+    if (movers_[i].finishes) continue;
     slow(movers_[i]);
     movers_[i].memory = movers_[i].piece_memory = {};
   }

@@ -11,6 +11,8 @@
 
 namespace stasis {
 
+class SameNames;
+
 class ChannelMover {
 public:
   /// At rest at `start`, in the channel's unit.
@@ -30,6 +32,10 @@ public:
   /// Of a channel of one component: where it now lies beyond `most`, it is put back there, and what speed it has
   /// outward is lost. \param frame the one that comes next; \param out the block that has led there, if it is known.
   void hold_back(double most, std::int64_t frame, ChannelBlock* out = nullptr);
+
+  /// Goes on from where the channel of the same name was when the feel was changed at `frame`: value, speed and goal;
+  /// a move of a set time is finished by its old numbers.
+  void go_on_from(const ChannelMover& old, const SameNames& same, std::int64_t frame);
 
   /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
   void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
@@ -73,6 +79,7 @@ private:
     DelayLine line;      // the goal's way, if keeps_way()
     bool begins = false; // a move begins at the block's first frame
     bool once = false;
+    bool finishes = false; // `slowed` is the motion of a feel before it was changed, until the next move begins
     bool homeward = false; // of a move there and back: it is on its way back, or has come home
   };
 
@@ -80,6 +87,8 @@ private:
     return mover.slowed != nullptr ? *mover.slowed : feel_.motions[mover.motion].motion;
   }
   void slow(Mover& mover) const;
+  void adopt_component(std::size_t i, const ChannelMover& old, const SameNames& same, std::int64_t frame);
+  void adopt_choice(std::size_t i, const ChannelMover& old, const SameNames& same);
   void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner);
   void switch_motion(Mover& mover, std::size_t chosen);
   const MotionChoices* choices_of(const Mover& mover) const noexcept {

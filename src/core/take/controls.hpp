@@ -13,6 +13,8 @@
 
 namespace stasis {
 
+class SameNames;
+
 /// Which controls are on, since when, and the bases that they have moved. Rules: docs/design.md, section 3.
 class Controls {
 public:
@@ -20,6 +22,9 @@ public:
   using Present = std::function<double(ComponentRef)>;
 
   Controls(const Feel& feel, const Clock& clock, Present present);
+
+  /// Goes on as the controls of the same names were when the feel was changed. Called before anything else.
+  void go_on_from(const Controls& old, const SameNames& same);
 
   /// Applies one cue due at `frame`. \param cause of moves: what happened is added ("press listen"); nothing, and a
   /// note instead, where the cue had no effect.
@@ -112,6 +117,8 @@ private:
     } anchor{};
   };
 
+  std::optional<Contender> contender_now(const Contender& contender, const Controls& old, const SameNames& same) const;
+  void adopt_bases(std::size_t channel, std::size_t before, const Controls& old, const SameNames& same);
   bool press(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
   bool let_go(const Cue& cue, std::int64_t frame, std::vector<std::string>& notes);
   void go_down(std::size_t control, double at, std::int64_t frame, std::vector<std::string>& notes);

@@ -12,6 +12,9 @@ class EyeColumns {
 public:
   explicit EyeColumns(const Feel& feel);
 
+  /// Goes on from the turn of another one.
+  void go_on_from(const EyeColumns& old) noexcept { last_ = old.last_; }
+
   /// Fills `block.eye` and `block.screen` from the drawn values and the tracks; leaves empty what the picture does not
   /// tell.
   void fill(Block& block);

@@ -66,6 +66,20 @@ Follower::Follower(const Feel& feel, std::size_t channel, const Take& take, std:
     : feel_(feel), channel_(feel.channels[channel]), follow_(*feel.channels[channel].follow), index_(channel),
       take_(take), readers_(readers), controls_(controls) {}
 
+void Follower::go_on_from(const Follower& old, std::optional<std::size_t> track) {
+  if (!track) return; // it begins afresh with what it follows now
+  active_ = *track;
+  last_time_ = old.last_time_;
+  stretch_end_ = old.stretch_end_;
+  was_lost_ = old.was_lost_;
+  centre_ = old.centre_;
+  centred_ = old.centred_;
+  raw_lead_ = old.raw_lead_;
+  lead_ = old.lead_;
+  about_ = old.about_;
+  has_about_ = old.has_about_;
+}
+
 bool Follower::feeds_back() const noexcept {
   const auto about_camera = [&](std::size_t track) {
     return feel_.tracks[played_track(take_, track)].in == TrackPlace::about_camera;

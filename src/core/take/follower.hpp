@@ -25,6 +25,9 @@ public:
   Follower(const Feel& feel, std::size_t channel, const Take& take, std::vector<TrackReader>& readers,
            const Controls& controls);
 
+  /// Goes on as the one of the channel of the same name was when the feel was changed. \param track which it follows.
+  void go_on_from(const Follower& old, std::optional<std::size_t> track);
+
   /// At the first instant of a stretch of frames: `track` (if given) is followed instead of the channel's own, and what
   /// jumps there has jumped.
   FollowAim begin(double time, const ReadComponent& read, std::optional<std::size_t> track);

@@ -37,6 +37,10 @@ public:
   /// Goes on from the frame begun over so many; the clock knows the times up to the last one's end.
   void go_on(std::int64_t count);
 
+  /// Goes on from where another feel was at a frame that it had begun; what has the same name is the same. The frame is
+  /// begun anew.
+  void go_on_from(const FramePlayer& old, std::int64_t frame);
+
   /// The frames gone over last; while a frame is only begun, what holds at its first instant.
   const Block& block() const noexcept { return block_; }
   /// Values after motion at the frame that comes next, or has just begun.

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/take/same_names.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -15,6 +16,19 @@ GoalSources::GoalSources(const Feel& feel, const Take& take, std::vector<TrackRe
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     if (feel.channels[c].realign) channels_[c].realigner.emplace(feel, c);
     if (feel.channels[c].follow) channels_[c].follower.emplace(feel, c, take, readers, controls);
+  }
+}
+
+void GoalSources::go_on_from(const GoalSources& old, const SameNames& same) {
+  for (std::size_t c = 0; c < channels_.size(); ++c) {
+    if (!same.channels[c]) continue;
+    const Sources& theirs = old.channels_[*same.channels[c]];
+    Sources& mine = channels_[c];
+    if (mine.realigner && theirs.realigner) mine.realigner->go_on_from(*theirs.realigner);
+    if (!mine.follower || !theirs.follower) continue;
+    mine.follower->go_on_from(*theirs.follower, SameNames::now(same.tracks, theirs.follower->track()));
+    mine.own_base = theirs.own_base;
+    mine.aim = theirs.aim;
   }
 }
 

@@ -12,6 +12,8 @@
 
 namespace stasis {
 
+class SameNames;
+
 /// An instant at which sources are asked: a frame, or one between two.
 struct SourceInstant {
   double time = 0.0;           ///< s
@@ -33,6 +35,9 @@ public:
   GoalSources(const Feel& feel, const Take& take, std::vector<TrackReader>& readers, Controls& controls);
   GoalSources(const GoalSources&) = default;
   GoalSources& operator=(const GoalSources&) = delete;
+
+  /// Goes on as the sources of the channel of the same name did when the feel was changed.
+  void go_on_from(const GoalSources& old, const SameNames& same);
 
   /// Before a take begins. \returns false if the channel starts at its own rest.
   bool start(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes);

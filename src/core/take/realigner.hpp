@@ -12,6 +12,13 @@ class Realigner {
 public:
   Realigner(const Feel& feel, std::size_t channel);
 
+  /// Goes on as the one of the channel of the same name was when the feel was changed.
+  void go_on_from(const Realigner& old) noexcept {
+    last_touch_ = old.last_touch_;
+    held_ = old.held_;
+    turning_ = old.turning_;
+  }
+
   /// At a frame, after its cues. \param held a stick is deflected; \param moved a pointer has moved.
   void look(double time, bool held, bool moved) noexcept;
   /// True if nobody has touched anything for long enough.

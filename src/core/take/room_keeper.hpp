@@ -20,6 +20,13 @@ public:
   RoomKeeper(const Feel& feel, std::size_t channel, const Take& take, const std::vector<TrackReader>& readers)
       : feel_(feel), channel_(feel.channels[channel]), index_(channel), ray_(feel, channel, take, readers) {}
 
+  /// Goes on as the one of the channel of the same name was when the feel was changed.
+  void go_on_from(const RoomKeeper& old) noexcept {
+    now_ = old.now_;
+    end_limit_ = old.end_limit_;
+    holds_ = old.holds_;
+  }
+
   /// As far as a goal may go.
   double limit(const ReadComponent& read, double seen) const { return ray_.at(read, seen).limit; }
   bool holds() const noexcept { return holds_; }

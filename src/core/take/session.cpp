@@ -5,6 +5,7 @@
 #include <utility>
 
 #include "core/take/frame_player.hpp"
+#include "core/take/same_names.hpp"
 
 namespace stasis {
 namespace {
@@ -37,12 +38,26 @@ public:
   std::int64_t frame = -1;
   std::vector<Cue> given;
   Block before;
+  bool has_before = false;
 };
 
 class Session::Inside {
 public:
   Inside(const Feel& feel, const Take& take, std::shared_ptr<std::vector<double>> times, double fps)
       : times_(std::move(times)), player_({&feel, &take, times_ ? growing_clock(times_) : endless_clock(fps)}) {}
+
+  /// Goes on from another one.
+  Inside(const Feel& feel, const Take& take, const Inside& old)
+      : Inside(feel, take, old.times_ ? std::make_shared<std::vector<double>>(*old.times_) : nullptr, old.clock().fps) {
+    if (times_) times_->reserve(std::max(roomy, times_->size() * 2));
+    const SameNames same(*old.player_.scene().feel, feel);
+    for (const Cue& cue : old.given_)
+      if (auto mine = same.cue_now(cue)) given_.push_back(std::move(*mine));
+    frame_ = old.frame_;
+    if (frame_ < 0) return;
+    player_.go_on_from(old.player_, frame_);
+    player_.show();
+  }
 
   void give(Cue cue) { given_.push_back(std::move(cue)); }
 
@@ -51,6 +66,7 @@ public:
       if (times_) times_->push_back(std::max(time, times_->back()));
       player_.go_on(1);
       before_ = player_.block();
+      has_before_ = true;
     }
     ++frame_;
     const double now = clock().time(frame_);
@@ -67,6 +83,7 @@ public:
     saved->frame = frame_;
     saved->given = given_;
     saved->before = before_;
+    saved->has_before = has_before_;
     return saved;
   }
 
@@ -76,11 +93,12 @@ public:
     frame_ = saved.frame;
     given_ = saved.given;
     before_ = saved.before;
+    has_before_ = saved.has_before;
   }
 
   const Clock& clock() const noexcept { return player_.scene().clock; }
   FramePlayer& player() noexcept { return player_; }
-  const Block& before() const noexcept { return before_; }
+  const Block* before() const noexcept { return has_before_ ? &before_ : nullptr; }
   std::int64_t frame() const noexcept { return frame_; }
 
 private:
@@ -89,15 +107,21 @@ private:
   std::int64_t frame_ = -1;
   std::vector<Cue> given_; // since the frame
   Block before_;
+  bool has_before_ = false;
 };
 
 Session::Session(const Feel& feel, const Take& take)
     : inside_(std::make_unique<Inside>(feel, take, first_time(), 0.0)) {}
 Session::Session(const Feel& feel, const Take& take, double fps)
     : inside_(std::make_unique<Inside>(feel, take, nullptr, fps)) {}
+Session::Session(std::unique_ptr<Inside> inside) : inside_(std::move(inside)) {}
 Session::~Session() = default;
 Session::Session(Session&&) noexcept = default;
 Session& Session::operator=(Session&&) noexcept = default;
+
+Session Session::changed(const Feel& feel, const Take& take) const {
+  return Session(std::make_unique<Inside>(feel, take, *inside_));
+}
 
 void Session::press(std::size_t control, std::size_t button) {
   give({.at = just_now, .action = CueAction::press, .control = control, .button = button});
@@ -157,7 +181,7 @@ double Session::strength(std::size_t shake) const {
 }
 
 const Block& Session::now() const { return inside_->player().block(); }
-const Block* Session::frame_before() const noexcept { return inside_->frame() > 0 ? &inside_->before() : nullptr; }
+const Block* Session::frame_before() const noexcept { return inside_->before(); }
 std::vector<std::string> Session::take_notes() { return inside_->player().take_notes(); }
 
 std::shared_ptr<const Session::Saved> Session::save() const { return inside_->save(); }

@@ -28,6 +28,11 @@ public:
   Session(Session&&) noexcept;
   Session& operator=(Session&&) noexcept;
 
+  /// The same moment under another feel: channels, controls, poses and shakes of the same names go on from where they
+  /// are, by the new numbers from this frame on; a move that takes a set time is finished by its old ones. What is new
+  /// begins at rest. \param feel, take outlive the session; inputs given since the frame are kept.
+  Session changed(const Feel& feel, const Take& take) const;
+
   /// Inputs; indices are those of the feel. What has no effect leaves a note.
   void press(std::size_t control, std::size_t button = 0);
   void release(std::size_t control, std::size_t button = 0);
@@ -85,6 +90,7 @@ public:
 
 private:
   class Inside;
+  explicit Session(std::unique_ptr<Inside> inside);
   std::unique_ptr<Inside> inside_;
 };
 

@@ -16,6 +16,12 @@ class Shaker {
 public:
   Shaker(const Feel& feel, std::size_t shake, const Take& take, std::vector<TrackReader>& readers);
 
+  /// Goes on as the shake of the same name was when the feel was changed.
+  void go_on_from(const Shaker& old) {
+    stack_.go_on_from(old.stack_);
+    if (way_ && old.way_) way_->go_on_from(*old.way_);
+  }
+
   /// Begins a block: the hits of the one before are no longer new.
   void begin() noexcept { new_hits_.clear(); }
   /// A hit that acts at a frame; `eye` is where the eye then is.

@@ -1,10 +1,10 @@
-#include "report/page_camera.hpp"
+#include "core/view/shown_camera.hpp"
 
 #include <cmath>
 
 #include "core/units.hpp"
 
-namespace stasis::report {
+namespace stasis {
 namespace {
 
 /// Turned up about its own right, rad.
@@ -35,7 +35,7 @@ double scene_step(const Feel& feel) noexcept {
   return step > 0.0 ? step : 1.0;
 }
 
-PageCamera page_camera(const Feel& feel, const ReadComponent& read) {
+ShownCamera shown_camera(const Feel& feel, const ReadComponent& read) {
   const CameraView said = camera_view(feel, read);
   const double usual_half = std::tan(radians(25.0));
   const double half = said.half_height && !said.is_flat ? *said.half_height : usual_half;
@@ -43,4 +43,4 @@ PageCamera page_camera(const Feel& feel, const ReadComponent& read) {
   return {*view.eye, view.axes, half};
 }
 
-} // namespace stasis::report
+} // namespace stasis

@@ -1,0 +1,23 @@
+// A feel that is changed while it is played: everything goes on as what has the same name was.
+#include "core/take/frame_player.hpp"
+#include "core/take/same_names.hpp"
+
+namespace stasis {
+
+void FramePlayer::go_on_from(const FramePlayer& old, std::int64_t frame) {
+  const SameNames same(old.feel_, feel_);
+  controls_.go_on_from(old.controls_, same);
+  sources_.go_on_from(old.sources_, same);
+  eye_.go_on_from(old.eye_);
+  for (std::size_t c = 0; c < movers_.size(); ++c) {
+    if (!same.channels[c]) continue;
+    movers_[c].go_on_from(old.movers_[*same.channels[c]], same, frame);
+    if (rooms_[c] && old.rooms_[*same.channels[c]]) rooms_[c]->go_on_from(*old.rooms_[*same.channels[c]]);
+  }
+  for (std::size_t s = 0; s < shakers_.size(); ++s)
+    if (same.shakes[s]) shakers_[s].go_on_from(old.shakers_[*same.shakes[s]]);
+  notes_ = old.notes_;
+  begin(frame, {});
+}
+
+} // namespace stasis

@@ -1,0 +1,269 @@
+#include "embed/played_feel.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "core/check/known_names.hpp"
+#include "core/feel/compose.hpp"
+#include "core/feel/read_feel.hpp"
+#include "core/take/player.hpp"
+#include "core/take/same_names.hpp"
+#include "core/text.hpp"
+#include "io/toml_edit.hpp"
+
+namespace stasis::embed {
+namespace {
+
+Faults fault(std::string code, std::string message, std::string hint = {}) {
+  return {{{std::move(code), "", {0, 0, 1, -1}, std::move(message), std::move(hint)}}, {}};
+}
+
+/// The take whose surroundings are played; one of the feel's own, or a bare one.
+Opened<Take> take_around(const Feel& feel, const std::string& name) {
+  Take around;
+  if (!name.empty()) {
+    const auto found =
+        std::find_if(feel.takes.begin(), feel.takes.end(), [&](const Take& take) { return take.name == name; });
+    if (found == feel.takes.end()) {
+      std::vector<std::string_view> known;
+      for (const Take& take : feel.takes) known.push_back(take.name);
+      return tl::unexpected(fault("call", fmt::format("the feel has no take \"{}\"", printable(name, 60)),
+                                  known.empty() ? "" : fmt::format("Known: {}.", listed(known))));
+    }
+    around = *found;
+  } else if (!feel.takes.empty()) {
+    around = feel.takes.front();
+  }
+  around.cues.clear();
+  return around;
+}
+
+/// A led way as a recording of it is read.
+TrackPath recorded(const LedWay& way, std::size_t components) {
+  auto path = std::make_shared<RecordedPath>();
+  path->time = NumberColumn(way.time);
+  for (std::size_t i = 0; i < components; ++i) path->place[i] = NumberColumn(way.place[i]);
+  add_travel(*path, components);
+  return std::shared_ptr<const RecordedPath>(std::move(path));
+}
+
+Opened<std::shared_ptr<ReadFeel>> read(const FeelText& text, const io::FeelFolder& folder) {
+  std::vector<Source> sources;
+  auto document = io::read_feel_document({text.name, text.text}, folder, sources);
+  if (!document) return tl::unexpected(Faults{document.error(), std::move(sources)});
+  Node version = *document;
+  if (!text.variant.empty())
+    if (auto done = apply_variant(version, text.variant); !done)
+      return tl::unexpected(Faults{done.error(), std::move(sources)});
+  auto used = resolve_settings(version);
+  if (!used) return tl::unexpected(Faults{used.error(), std::move(sources)});
+  auto feel = read_feel(version, all_known_names);
+  if (!feel) return tl::unexpected(Faults{feel.error(), std::move(sources)});
+  auto around = take_around(*feel, text.take);
+  if (!around) return tl::unexpected(std::move(around.error()));
+  return std::make_shared<ReadFeel>(ReadFeel{std::move(*document), std::move(*feel), std::move(*around)});
+}
+
+} // namespace
+
+Opened<std::unique_ptr<PlayedFeel>> PlayedFeel::open(FeelText text, std::shared_ptr<const io::FeelFolder> folder) {
+  auto feel = read(text, *folder);
+  if (!feel) return tl::unexpected(std::move(feel.error()));
+  std::unique_ptr<PlayedFeel> played(new PlayedFeel(std::move(text), std::move(folder)));
+  played->read_ = std::move(*feel);
+  const ReadFeel& own = *played->read_;
+  played->led_.resize(own.feel.tracks.size());
+  played->next_places_.resize(own.feel.tracks.size());
+  played->led_ways_.resize(own.feel.tracks.size());
+  if (played->text_.fps > 0.0)
+    played->session_.emplace(own.feel, own.around, played->text_.fps);
+  else
+    played->session_.emplace(own.feel, own.around);
+  return played;
+}
+
+void PlayedFeel::give(Cue cue) {
+  if (keeps_) {
+    cues_.push_back(cue);
+    ++new_cues_;
+  }
+  session_->give(std::move(cue));
+}
+
+void PlayedFeel::place(std::size_t track, const Components& place) {
+  if (track < next_places_.size()) next_places_[track] = place;
+}
+
+double PlayedFeel::next_time(double dt) const noexcept {
+  if (session_->frame() < 0) return 0.0;
+  if (text_.fps > 0.0) return static_cast<double>(session_->frame() + 1) / text_.fps;
+  return session_->time() + dt;
+}
+
+/// Subjects that are led go to where they were told to be, or stay.
+void PlayedFeel::lead(double time) {
+  bool starts_elsewhere = false;
+  for (std::size_t t = 0; t < led_.size(); ++t) {
+    if (led_[t] == nullptr && !next_places_[t]) continue;
+    Track& track = read_->feel.tracks[t];
+    if (led_[t] == nullptr) {
+      starts_elsewhere = session_->frame() < 0;
+      led_[t] = std::make_shared<LedPlaces>();
+      led_before_.push_back(track.path);
+      track.path = LedPath{led_[t]};
+      track.lost = LostRule::hold;
+    }
+    const Components place = next_places_[t].value_or(led_[t]->is_empty() ? Components{} : led_[t]->latest());
+    next_places_[t].reset();
+    const double own = time - track.from;
+    constexpr double before = 1.0 / 60.0; // s
+    if (led_[t]->is_empty()) lead_to(t, own - before, place); // it stood there
+    lead_to(t, own, place);
+  }
+  // What follows it begins where it is.
+  if (starts_elsewhere) session_.emplace(session_->changed(read_->feel, read_->around));
+}
+
+void PlayedFeel::lead_to(std::size_t t, double time, const Components& place) {
+  led_[t]->lead(time, place, read_->feel.tracks[t].components);
+  if (!keeps_) return;
+  led_ways_[t].time.push_back(time);
+  for (std::size_t i = 0; i < most_components; ++i) led_ways_[t].place[i].push_back(place[i]);
+}
+
+void PlayedFeel::advance(double dt) {
+  const double time = next_time(std::max(dt, 0.0));
+  lead(time);
+  session_->advance_to(time);
+  if (!keeps_) return;
+  times_.push_back(session_->time());
+  for (std::size_t i = cues_.size() - new_cues_; i < cues_.size(); ++i) cues_[i].at = session_->time();
+  new_cues_ = 0;
+}
+
+PlayedFeel::Moment PlayedFeel::save() const {
+  Moment moment{this, changes_, session_->save(), cues_.size(), times_.size(), {}, {}, next_places_};
+  for (const LedWay& way : led_ways_) moment.led_rows.push_back(way.time.size());
+  for (const auto& places : led_) moment.led.push_back(places != nullptr ? std::optional(*places) : std::nullopt);
+  return moment;
+}
+
+bool PlayedFeel::restore(const Moment& moment) {
+  if (moment.owner != this || moment.changes != changes_ || moment.cues > cues_.size() || moment.times > times_.size())
+    return false;
+  for (std::size_t t = 0; t < led_.size(); ++t)
+    if (led_[t] != nullptr && moment.led[t]) *led_[t] = *moment.led[t];
+  for (std::size_t t = 0; t < led_ways_.size(); ++t) {
+    led_ways_[t].time.resize(std::min(moment.led_rows[t], led_ways_[t].time.size()));
+    for (auto& places : led_ways_[t].place) places.resize(led_ways_[t].time.size());
+  }
+  next_places_ = moment.next_places;
+  session_->restore(*moment.session);
+  cues_.resize(moment.cues);
+  times_.resize(moment.times);
+  new_cues_ = std::min(new_cues_, cues_.size());
+  return true;
+}
+
+Opened<void> PlayedFeel::change_to(FeelText text) {
+  auto changed = read(text, *folder_);
+  if (!changed) return tl::unexpected(std::move(changed.error()));
+  Feel& feel = (*changed)->feel;
+  const Feel& before = read_->feel;
+  std::vector<std::shared_ptr<LedPlaces>> led(feel.tracks.size());
+  std::vector<std::optional<Components>> next_places(feel.tracks.size());
+  std::vector<LedWay> led_ways(feel.tracks.size());
+  for (std::size_t t = 0; t < feel.tracks.size(); ++t)
+    for (std::size_t old = 0; old < before.tracks.size(); ++old) {
+      if (before.tracks[old].name != feel.tracks[t].name || led_[old] == nullptr) continue;
+      led[t] = led_[old];
+      next_places[t] = next_places_[old];
+      led_ways[t] = std::move(led_ways_[old]);
+      feel.tracks[t].path = LedPath{led[t]};
+      feel.tracks[t].lost = LostRule::hold;
+    }
+  Session session = session_->changed(feel, (*changed)->around);
+  session_.emplace(std::move(session));
+  keep_cues(SameNames(before, feel));
+  read_ = std::move(*changed);
+  text_ = std::move(text);
+  led_ = std::move(led);
+  next_places_ = std::move(next_places);
+  led_ways_ = std::move(led_ways);
+  led_before_.clear();
+  ++changes_;
+  return {};
+}
+
+/// What hands did to what is gone is forgotten.
+void PlayedFeel::keep_cues(const SameNames& same) {
+  std::vector<Cue> kept;
+  std::size_t still_new = 0;
+  for (std::size_t i = 0; i < cues_.size(); ++i)
+    if (auto cue = same.cue_now(cues_[i])) {
+      kept.push_back(std::move(*cue));
+      still_new += i + new_cues_ >= cues_.size() ? 1U : 0U;
+    }
+  cues_ = std::move(kept);
+  new_cues_ = still_new;
+}
+
+Opened<void> PlayedFeel::change(std::string text) {
+  FeelText changed = text_;
+  changed.text = std::move(text);
+  return change_to(std::move(changed));
+}
+
+Opened<void> PlayedFeel::change_variant(std::string variant) {
+  FeelText changed = text_;
+  changed.variant = std::move(variant);
+  return change_to(std::move(changed));
+}
+
+Opened<void> PlayedFeel::change_value(std::string_view path, std::string_view value) {
+  auto edit = io::edit_value(text_.text, path, value);
+  if (!edit) return tl::unexpected(Faults{edit.error(), {{text_.name, text_.text}}});
+  return change(std::move(edit->text));
+}
+
+void PlayedFeel::record(bool keep) {
+  keeps_ = keep && session_->frame() < 0;
+  cues_.clear();
+  times_.clear();
+  for (LedWay& way : led_ways_) way = {};
+  new_cues_ = 0;
+}
+
+Take PlayedFeel::recorded_take() const {
+  Take take = read_->around;
+  take.name = "hands";
+  take.cues = cues_;
+  take.cues.resize(cues_.size() - new_cues_);
+  take.length = times_.empty() ? 0.0 : times_.back();
+  take.disturbance = {};
+  return take;
+}
+
+Clock PlayedFeel::recorded_clock() const {
+  const Take take = recorded_take();
+  if (text_.fps > 0.0) return steady_clock(text_.fps, take.length);
+  std::vector<double> times = times_;
+  if (times.empty()) times.push_back(0.0);
+  times.push_back(times.size() > 1 ? 2.0 * times.back() - times[times.size() - 2] : 1.0 / 60.0);
+  return clock_at(take.fps, std::move(times));
+}
+
+TakeMeasures PlayedFeel::measures() const {
+  const Take take = recorded_take();
+  const Clock clock = recorded_clock();
+  Feel feel = read_->feel;
+  for (std::size_t t = 0; t < feel.tracks.size(); ++t)
+    if (!led_ways_[t].time.empty()) feel.tracks[t].path = recorded(led_ways_[t], feel.tracks[t].components);
+  MeasureSink sink;
+  BlockSink* const sinks[] = {&sink};
+  auto notes = play({&feel, &take, clock}, sinks);
+  return sink.take(std::move(notes));
+}
+
+} // namespace stasis::embed

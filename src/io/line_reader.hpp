@@ -1,0 +1,26 @@
+// Lines from a descriptor as they come.
+#pragma once
+
+#include <optional>
+#include <string>
+
+namespace stasis::io {
+
+class LineReader {
+public:
+  /// \param descriptor the caller's to close.
+  explicit LineReader(int descriptor) noexcept : descriptor_(descriptor) {}
+
+  /// The next line without its end, waiting for it; the last one need not have an end. Nothing after that, or where a
+  /// line is longer than `longest`.
+  std::optional<std::string> next();
+
+  static constexpr std::size_t longest = std::size_t{1} << 20; ///< bytes
+
+private:
+  int descriptor_;
+  std::string held_;
+  bool ended_ = false;
+};
+
+} // namespace stasis::io

@@ -1,0 +1,21 @@
+// The page that is played by hand: one HTML file with the heart in it.
+#pragma once
+
+#include <map>
+#include <string>
+
+#include "report/page.hpp"
+
+namespace stasis::report {
+
+struct HandsContent {
+  std::string title; ///< of the feel
+  std::string name;  ///< of its file, without folder
+  std::string text;
+  std::map<std::string, std::string> files; ///< texts of the files that the feel names, by those names
+};
+
+/// The whole page; texts of the feel stand in it only as data. \param part gives the parts of the page by name.
+std::string hands_page_html(const HandsContent& content, PagePart part);
+
+} // namespace stasis::report

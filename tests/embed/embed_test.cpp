@@ -1,0 +1,257 @@
+// stasis.h as a stranger uses it: the rows of a take, changes while it runs, odd arguments.
+#include <cmath>
+#include <cstring>
+#include <memory>
+#include <random>
+#include <string>
+
+#include <gtest/gtest.h>
+
+#include "core/take/player.hpp"
+#include "embed/stasis.h"
+#include "support/feels.hpp"
+#include "support/random_feels.hpp"
+
+namespace stasis {
+namespace {
+
+struct Close {
+  void operator()(stasis_session* session) const { stasis_close(session); }
+};
+using Opened = std::unique_ptr<stasis_session, Close>;
+
+stasis_source source_of(const std::string& text, double fps = 0.0) {
+  stasis_source source{};
+  source.name = "test.toml";
+  source.text = text.data();
+  source.length = text.size();
+  source.fps = fps;
+  return source;
+}
+
+Opened opened(const std::string& text, double fps = 0.0) {
+  const stasis_source source = source_of(text, fps);
+  stasis_faults* faults = nullptr;
+  Opened session(stasis_open(&source, &faults));
+  EXPECT_NE(session, nullptr) << (faults != nullptr ? stasis_fault_at(faults, 0).message : "");
+  stasis_faults_free(faults);
+  return session;
+}
+
+std::string taken(char* text) {
+  std::string copy = text != nullptr ? text : "";
+  stasis_free(text);
+  return copy;
+}
+
+/// Gives a cue of a take through the functions of the header.
+void give(stasis_session* session, const Cue& cue) {
+  const auto control = static_cast<int>(cue.control);
+  switch (cue.action) {
+  case CueAction::press: return stasis_press(session, control, static_cast<int>(cue.button));
+  case CueAction::release: return stasis_release(session, control, static_cast<int>(cue.button));
+  case CueAction::cancel: return stasis_cancel(session, control);
+  case CueAction::click: return stasis_click(session, control, static_cast<int>(cue.amount));
+  case CueAction::pointer: return stasis_pointer(session, control, cue.amount);
+  case CueAction::stick: return stasis_stick(session, control, cue.amount);
+  case CueAction::lock: return stasis_lock(session, control, 1);
+  case CueAction::unlock: return stasis_lock(session, control, 0);
+  case CueAction::hit: return stasis_hit(session, static_cast<int>(cue.shake), cue.amount);
+  case CueAction::goal:
+    for (const CueGoal& goal : cue.goals)
+      stasis_goal(session, static_cast<int>(goal.target.channel), static_cast<int>(goal.target.component), goal.value);
+    return;
+  case CueAction::follow:
+    for (const CueTrack& track : cue.tracks)
+      stasis_follow(session, static_cast<int>(track.channel), static_cast<int>(track.track));
+    return;
+  }
+}
+
+TEST(Embed, GivesTheRowsOfATakeToTheBit) {
+  int played = 0;
+  for (std::uint64_t seed = 3001; seed <= 3150; ++seed) {
+    std::mt19937_64 random(seed);
+    test::FeelMaker maker(seed, {.switches = random() % 3 == 0, .sticks = random() % 2 == 0});
+    const test::RandomFeel made = maker.make();
+    if (!test::problems_of(made.text).empty()) continue;
+    const Feel feel = test::feel_from(made.text);
+    const Take& take = feel.takes[0];
+    const Clock clock = steady_clock(60.0, take.length);
+    std::vector<std::unique_ptr<test::RowSink>> columns;
+    std::vector<BlockSink*> sinks;
+    for (std::size_t c = 0; c < feel.channels.size(); ++c)
+      for (std::size_t i = 0; i < feel.channels[c].components; ++i) {
+        columns.push_back(std::make_unique<test::RowSink>(c, i));
+        sinks.push_back(columns.back().get());
+      }
+    play({&feel, &take, clock}, sinks);
+    const Opened session = opened(made.text, 60.0);
+    std::size_t next = 0;
+    for (std::int64_t frame = 0; frame < clock.frames; ++frame) {
+      for (; next < take.cues.size() && due_frame(clock, take.cues[next].at) <= frame; ++next)
+        give(session.get(), take.cues[next]);
+      stasis_advance(session.get(), 0.0);
+      ASSERT_EQ(stasis_frame(session.get()), frame);
+      std::size_t column = 0;
+      for (std::size_t c = 0; c < feel.channels.size(); ++c)
+        for (std::size_t i = 0; i < feel.channels[c].components; ++i, ++column) {
+          const auto row = static_cast<std::size_t>(frame);
+          const test::Rows& expected = columns[column]->rows;
+          const int channel = static_cast<int>(c), component = static_cast<int>(i);
+          ASSERT_EQ(stasis_value(session.get(), channel, component), expected.value[row]) << "seed " << seed;
+          ASSERT_EQ(stasis_smooth(session.get(), channel, component), expected.smooth[row]) << "seed " << seed;
+          ASSERT_EQ(stasis_goal_of(session.get(), channel, component), expected.goal[row]) << "seed " << seed;
+        }
+    }
+    ++played;
+  }
+  EXPECT_GT(played, 75);
+}
+
+TEST(Embed, TellsWhatIsWrongWithAText) {
+  const std::string text = "feel = 1\n[channel.a]\nrest = 0\nrange = [0, 1]\nmotion = \"soft\"\n[motion.soft]\nkind = "
+                           "\"glide\"\nhalf_lief = 0.2\n";
+  const stasis_source source = source_of(text);
+  stasis_faults* faults = nullptr;
+  EXPECT_EQ(stasis_open(&source, &faults), nullptr);
+  ASSERT_GT(stasis_fault_count(faults), 0u);
+  const stasis_fault first = stasis_fault_at(faults, 0);
+  EXPECT_STREQ(first.file, "test.toml");
+  EXPECT_EQ(first.line, 8);
+  EXPECT_EQ(first.column, 1);
+  EXPECT_STREQ(first.key, "motion.soft.half_lief");
+  EXPECT_NE(std::string(first.fix).find("half_life"), std::string::npos) << first.fix;
+  EXPECT_NE(taken(stasis_faults_text(faults)).find("test.toml:8:1"), std::string::npos);
+  EXPECT_EQ(stasis_fault_at(faults, 99).message, nullptr);
+  stasis_faults_free(faults);
+}
+
+TEST(Embed, AValueIsChangedWhileItRunsAndCommentsStay) {
+  const std::string text = test::step_feel("kind = \"spring\", frequency = 1, damping_ratio = 1", 60, 2) + "# kept\n";
+  const Opened session = opened(text);
+  stasis_press(session.get(), 0, 0);
+  for (int frame = 0; frame <= 10; ++frame) stasis_advance(session.get(), 1.0 / 60.0);
+  const double value = stasis_smooth(session.get(), 0, 0), velocity = stasis_velocity(session.get(), 0, 0);
+  ASSERT_EQ(stasis_set(session.get(), "channel.a.motion.frequency", "4", nullptr), 1);
+  EXPECT_EQ(stasis_smooth(session.get(), 0, 0), value);
+  EXPECT_EQ(stasis_velocity(session.get(), 0, 0), velocity);
+  std::string expected = text;
+  expected.replace(expected.find("frequency = 1"), 13, "frequency = 4");
+  EXPECT_EQ(taken(stasis_text(session.get())), expected);
+  // Critically damped from that value and speed: a closed form of its own.
+  const double w = 8.0 * 3.14159265358979323846, gap = value - 1.0, t = 0.25;
+  stasis_advance(session.get(), t);
+  EXPECT_NEAR(stasis_smooth(session.get(), 0, 0), 1.0 + (gap + (velocity + w * gap) * t) * std::exp(-w * t), 1e-12);
+  // A broken change leaves everything as it was.
+  stasis_faults* faults = nullptr;
+  EXPECT_EQ(stasis_set(session.get(), "channel.a.motion.frequency", "-4", &faults), 0);
+  EXPECT_EQ(stasis_fault_count(faults), 1u);
+  stasis_faults_free(faults);
+  EXPECT_EQ(taken(stasis_text(session.get())), expected);
+}
+
+TEST(Embed, ASavedMomentComesBackUntilTheFeelIsChanged) {
+  const Opened session = opened(test::step_feel("kind = \"glide\", half_life = 0.2", 60, 2));
+  stasis_advance(session.get(), 0.0);
+  stasis_moment* moment = stasis_save(session.get());
+  stasis_press(session.get(), 0, 0);
+  stasis_advance(session.get(), 0.1);
+  stasis_advance(session.get(), 0.2);
+  const double once = stasis_value(session.get(), 0, 0);
+  EXPECT_EQ(stasis_restore(session.get(), moment), 1);
+  EXPECT_EQ(stasis_frame(session.get()), 0);
+  stasis_press(session.get(), 0, 0);
+  stasis_advance(session.get(), 0.1);
+  stasis_advance(session.get(), 0.2);
+  EXPECT_EQ(stasis_value(session.get(), 0, 0), once);
+  EXPECT_EQ(stasis_set(session.get(), "channel.a.motion.half_life", "0.4", nullptr), 1);
+  EXPECT_EQ(stasis_restore(session.get(), moment), 0);
+  stasis_moment_free(moment);
+}
+
+TEST(Embed, ASubjectThatIsLedIsThatOfItsOwnRecording) {
+  const std::string feel = R"(feel = 1
+[channel.focus]
+rest = [0, 0, 0]
+range = [-100, 100]
+motion = { kind = "glide", half_life = 0.1 }
+follow = { track = "otter", lead = { by = "velocity", seconds = 0.2 } }
+[track.otter]
+)";
+  const Opened session = opened(feel + "kind = \"circle\"\ncentre = [0, 0, 0]\ndiameter = 2\nspeed = 1\n");
+  stasis_record(session.get(), 1);
+  std::vector<double> shown;
+  for (int frame = 0; frame < 120; ++frame) {
+    const double t = frame / 60.0;
+    stasis_place(session.get(), 0, std::sin(3.0 * t), 0.1 * t, t * t);
+    stasis_advance(session.get(), 1.0 / 60.0);
+    for (int i = 0; i < 3; ++i) shown.push_back(stasis_value(session.get(), 0, i));
+  }
+  const std::string way = taken(stasis_recorded_track(session.get(), 0)),
+                    clock = taken(stasis_recorded_clock(session.get()));
+  const std::string again = feel + "kind = \"recorded\"\nfile = \"otter.csv\"\n"
+                            + taken(stasis_recorded_take(session.get(), "hands", "clock.csv"));
+  stasis_source source = source_of(again);
+  const stasis_file files[] = {{"otter.csv", way.data(), way.size()}, {"clock.csv", clock.data(), clock.size()}};
+  source.files = files;
+  source.file_count = 2;
+  stasis_faults* faults = nullptr;
+  const Opened replay(stasis_open(&source, &faults));
+  ASSERT_NE(replay, nullptr) << taken(stasis_faults_text(faults)) << again;
+  for (int frame = 0; frame < 120; ++frame) {
+    stasis_advance(replay.get(), 1.0 / 60.0);
+    for (int i = 0; i < 3; ++i)
+      EXPECT_NEAR(stasis_value(replay.get(), 0, i), shown[static_cast<std::size_t>(3 * frame + i)], 1e-12) << frame;
+  }
+}
+
+TEST(Embed, OddArgumentsDoNothing) {
+  const Opened session = opened(test::step_feel("kind = \"glide\", half_life = 0.2", 60, 2));
+  for (const int index : {-1, 1, 99}) {
+    stasis_press(session.get(), index, 0);
+    stasis_press(session.get(), 0, index);
+    stasis_click(session.get(), index, 1);
+    stasis_stick(session.get(), index, 0.5);
+    stasis_hit(session.get(), index, 1.0);
+    stasis_goal(session.get(), index, 0, 0.0);
+    stasis_goal(session.get(), 0, index, 0.0);
+    stasis_follow(session.get(), index, 0);
+    stasis_place(session.get(), index, 0, 0, 0);
+    EXPECT_EQ(stasis_value(session.get(), index, 0), 0.0);
+    EXPECT_EQ(stasis_explain(session.get(), index), nullptr);
+    EXPECT_EQ(stasis_recorded_track(session.get(), index), nullptr);
+  }
+  stasis_stick(session.get(), 0, 1.0);            // it is no stick
+  stasis_goal(session.get(), 0, 0, std::nan("")); // nowhere
+  stasis_advance(session.get(), 0.0);
+  stasis_advance(session.get(), -1.0);
+  stasis_advance(session.get(), std::nan(""));
+  EXPECT_EQ(stasis_frame(session.get()), 0);
+  EXPECT_EQ(stasis_goal_of(session.get(), 0, 0), 0.0);
+  double eye[7];
+  EXPECT_EQ(stasis_eye(session.get(), eye), 0);
+  EXPECT_EQ(stasis_eye(session.get(), nullptr), 0);
+  stasis_advance(nullptr, 0.1);
+  stasis_close(nullptr);
+  EXPECT_EQ(stasis_open(nullptr, nullptr), nullptr);
+  EXPECT_EQ(stasis_frame(nullptr), -1);
+  EXPECT_EQ(stasis_find(session.get(), STASIS_CHANNEL, "a"), 0);
+  EXPECT_EQ(stasis_find(session.get(), STASIS_CHANNEL, "b"), -1);
+  EXPECT_EQ(stasis_count(session.get(), STASIS_CONTROL), 1);
+}
+
+TEST(Embed, ListsEveryNumberWithItsScale) {
+  const Opened session = opened(test::step_feel("kind = \"spring\", frequency = 1.6, damping_ratio = 0.7", 60, 2));
+  const std::string numbers = taken(stasis_numbers(session.get()));
+  for (const char* const path : {"channel.a.motion.frequency", "channel.a.motion.damping_ratio", "channel.a.rest",
+                                 "pose.up.a", "channel.a.range[1]"})
+    EXPECT_NE(numbers.find("\"path\":\"" + std::string(path) + "\""), std::string::npos) << path << numbers;
+  EXPECT_EQ(numbers.find("take."), std::string::npos);
+  EXPECT_NE(numbers.find(R"("value":1.6,"unit":"Hz")"), std::string::npos);
+  // Whatever stands there may be written back as it is.
+  EXPECT_EQ(stasis_set(session.get(), "pose.up.a", "1", nullptr), 1);
+}
+
+} // namespace
+} // namespace stasis

@@ -1,0 +1,244 @@
+// The page of `stasis hands` in a headless browser: what hands do there is what the program makes of it.
+import assert from 'node:assert/strict';
+import { execFileSync } from 'node:child_process';
+import { cpSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { after, before, test } from 'node:test';
+import { chromium } from 'playwright-core';
+
+const program = process.env.STASIS_PROGRAM, source = process.env.STASIS_SOURCE;
+const folder = mkdtempSync(join(tmpdir(), 'stasis-hands-'));
+const path = (name) => join(folder, name);
+const stasis = (...words) => execFileSync(program, words, { cwd: folder, encoding: 'utf8' });
+let browser;
+
+before(async () => {
+  cpSync(join(source, 'demo'), folder, { recursive: true });
+  const asRoot = process.getuid() === 0 ? ['--no-sandbox'] : [];
+  browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...asRoot, '--disable-gpu'] });
+});
+after(async () => {
+  await browser.close();
+  rmSync(folder, { recursive: true });
+});
+
+/** Opens a feel's page and keeps everything that it says or asks for. */
+async function play(feel, options = {}) {
+  const name = feel.replace('.toml', '.html');
+  stasis('hands', feel, '-o', name);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
+  page.said = [];
+  page.on('console', (message) => page.said.push(message.text()));
+  page.on('pageerror', (error) => page.said.push(error.message));
+  page.on('dialog', (dialog) => { page.said.push('dialog'); dialog.dismiss(); });
+  page.on('request', (request) => {
+    if (!/^(data|blob):/.test(request.url()) && request.url() !== 'file://' + path(name)) page.said.push(request.url());
+  });
+  if (options.prepare) await page.addInitScript(options.prepare);
+  await page.goto('file://' + path(name));
+  await page.waitForFunction(() => window.stasisHands);
+  return page;
+}
+const frames = (page, count) => page.evaluate((n) => new Promise((done) => {
+  const until = window.stasisHands.lives.a.session.frame + n;
+  const look = () => (window.stasisHands.lives.a.session.frame >= until ? done() : requestAnimationFrame(look));
+  look();
+}), count);
+const session = (page, what, version = 'a') => page.evaluate(([code, v]) => new Function('session', `return ${code}`)(window.stasisHands.lives[v].session), [what, version]);
+const text = (page) => session(page, 'session.text');
+
+/** What the page shows of every channel over time, against `stasis run` of the take that it has recorded. */
+async function agrees(page, feel) {
+  const { take, clock, shown, names } = await page.evaluate(() => {
+    const { session, run } = window.stasisHands.lives.a;
+    const rows = run.times.map((time, row) => [time, ...run.channels.flatMap((channel) => channel.value.map((values) => values[row]))]);
+    return { take: session.recordedTake('by_hand', 'clock.csv'), clock: session.recordedClock(), shown: rows,
+      names: run.channels.flatMap((channel) => channel.value.map((_, i) => channel.name + '.value' + (channel.value.length > 1 ? '.' + 'xyz'[i] : ''))) };
+  });
+  writeFileSync(path('clock.csv'), clock);
+  writeFileSync(path('played.toml'), (await text(page)) + '\n' + take);
+  stasis('check', 'played.toml', '--take', 'by_hand');
+  stasis('run', 'played.toml', '--take', 'by_hand', '--figure', 'none', '-o', 'played', '--force');
+  const [trace] = readdirSync(path('played')).filter((file) => file.endsWith('.csv'));
+  const [head, ...rows] = readFileSync(join(path('played'), trace), 'utf8').split('\n').filter(Boolean).map((line) => line.split(','));
+  const columns = names.map((name) => head.indexOf(name)), byTime = new Map(rows.map((row) => [Number(row[1]), row]));
+  for (const [time, ...values] of shown) {
+    const row = byTime.get(time);
+    assert.ok(row, `no row at ${time}`);
+    values.forEach((value, k) => assert.ok(Math.abs(Number(row[columns[k]]) - value) <= 1e-12 * Math.max(1, Math.abs(value)), `${names[k]} at ${time}: ${value} for ${row[columns[k]]}`));
+  }
+  rmSync(path('played'), { recursive: true });
+}
+
+test('keys, wheel and touch make the rows that the program makes of the recorded take', async () => {
+  const page = await play('otter.toml');
+  await page.keyboard.down('Space');
+  await frames(page, 20);
+  assert.equal(await session(page, 'session.isDown(session.find("control", "listen"))'), true);
+  await page.keyboard.press('KeyQ');
+  await page.keyboard.up('Space');
+  await page.mouse.move(300, 300);
+  await page.mouse.wheel(0, -200);
+  await frames(page, 10);
+  const dive = page.locator('.input', { hasText: 'dive' }).locator('.act');
+  await dive.dispatchEvent('pointerdown', { pointerId: 1 });
+  await frames(page, 12);
+  assert.match(await page.locator('.input', { hasText: 'dive' }).getAttribute('class'), /down/);
+  await dive.dispatchEvent('pointerup', { pointerId: 1 });
+  await page.keyboard.press('Digit1');
+  await frames(page, 30);
+  await agrees(page, 'otter.toml');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('what is held is cancelled when the window loses its focus', async () => {
+  const page = await play('otter.toml');
+  await page.keyboard.down('Space');
+  await frames(page, 3);
+  await page.evaluate(() => window.dispatchEvent(new Event('blur')));
+  await frames(page, 3);
+  assert.equal(await session(page, 'session.isDown(session.find("control", "listen"))'), false);
+  assert.match(await session(page, 'session.recordedTake("x")'), /cancel = "listen"/);
+  await page.close();
+});
+
+test('a game pad moves sticks and presses, and keys as a stick are opposed', async () => {
+  writeFileSync(path('stick.toml'), `feel = 1
+[channel.yaw]
+unit = "deg"
+rest = 0
+range = [-180, 180]
+motion = { kind = "glide", half_life = 0.05 }
+[control.turn]
+kind = "stick"
+channel = "yaw"
+gain = 90
+[take.t]
+length = 1
+`);
+  // A stub of the browser's interface: no pad can be plugged in here.
+  const page = await play('stick.toml', { prepare: () => { window.pad = { axes: [0, 0], buttons: [] }; navigator.getGamepads = () => [window.pad]; } });
+  await page.evaluate(() => { window.pad.axes[0] = 0.5; });
+  await frames(page, 10);
+  assert.ok(await session(page, 'session.value(0)') > 1);
+  await page.evaluate(() => { window.pad.axes[0] = 0; });
+  await page.keyboard.down('ArrowRight');
+  await page.keyboard.down('ArrowLeft');
+  await frames(page, 3);
+  assert.equal(await session(page, 'session.state(0)'), 0);
+  await page.keyboard.up('ArrowLeft');
+  await frames(page, 3);
+  assert.equal(await session(page, 'session.state(0)'), 1);
+  await page.keyboard.up('ArrowRight');
+  await frames(page, 5);
+  await agrees(page, 'stick.toml');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('a slider acts on the next frame, writes what `set` writes, and can be undone', async () => {
+  const page = await play('otter.toml'), path_ = 'motion.soft.frequency';
+  const original = readFileSync(path('otter.toml'), 'utf8');
+  const slider = page.locator(`input[type="range"][aria-label="${path_}"]`);
+  await page.keyboard.down('Space');
+  await frames(page, 5);
+  await slider.dispatchEvent('pointerdown');
+  await slider.evaluate((input) => { input.value = 700; input.dispatchEvent(new Event('input')); });
+  const changed = await text(page), [, value] = changed.match(/frequency = ([\d.]+)/);
+  cpSync(path('otter.toml'), path('set.toml'));
+  stasis('set', 'set.toml', `${path_}=${value}`);
+  assert.equal(changed, readFileSync(path('set.toml'), 'utf8'));
+  assert.notEqual(changed, original);
+  assert.equal(await page.locator('#toml').inputValue(), changed);
+  assert.equal(await session(page, 'session.isDown(session.find("control", "listen"))'), true); // the hand is still on it
+  const [a, b] = [await session(page, 'session.text'), await session(page, 'session.text', 'b')];
+  assert.equal(b, original); // B is as saved
+  assert.notEqual(a, b);
+  await page.locator('#undo').click();
+  assert.equal(await text(page), original);
+  await page.locator('#redo').click();
+  assert.equal(await text(page), changed);
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('a broken text is told as on the command line, and the last good one plays on', async () => {
+  const page = await play('otter.toml'), broken = readFileSync(path('otter.toml'), 'utf8').replace('rest = 62', 'rset = 62');
+  await page.locator('#tab_text').click();
+  await page.locator('#toml').fill(broken);
+  const before_ = await session(page, 'session.frame');
+  await frames(page, 5);
+  assert.ok(await session(page, 'session.frame') > before_);
+  writeFileSync(path('otter_broken.toml'), broken);
+  let told = '';
+  try { execFileSync(program, ['run', 'otter_broken.toml'], { cwd: folder, stdio: 'pipe' }); } catch (ended) { told = ended.stderr.toString(); }
+  assert.equal((await page.locator('#faults').textContent()).trim(), told.replaceAll('otter_broken.toml', 'otter.toml').trim());
+  await page.locator('#toml').fill(broken.replace('rset = 62', 'rest = 61'));
+  assert.equal(await page.locator('#faults').textContent(), '');
+  await frames(page, 2);
+  assert.match(await text(page), /rest = 61/);
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('the subject is walked, and what was walked is a recording', async () => {
+  const page = await play('swim.toml');
+  await page.keyboard.down('KeyW');
+  await frames(page, 30);
+  await page.keyboard.up('KeyW');
+  await frames(page, 5);
+  const way = await session(page, 'session.recordedTrack(0)');
+  assert.match(way, /^time,x,y,z\n/);
+  assert.ok(way.split('\n').length > 30);
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('a key can be another one, A and B are flipped, the limiter holds frames', async () => {
+  const page = await play('first.toml');
+  const key = page.locator('.input .key').first();
+  await key.click();
+  await page.keyboard.press('KeyP');
+  await page.locator('#stage').focus();
+  await page.keyboard.down('KeyP');
+  await frames(page, 3);
+  assert.equal(await session(page, 'session.isDown(0)'), true);
+  await page.keyboard.up('KeyP');
+  await page.locator('#show_both').click();
+  await page.locator('#rate').selectOption('15');
+  await frames(page, 4);
+  assert.equal(await page.locator('#stage figure:visible').count(), 2);
+  const dt = await page.evaluate(() => window.stasisHands.lives.a.dts.slice(-2));
+  dt.forEach((one) => assert.ok(Math.abs(one - 1 / 15) < 1e-12, `${one}`));
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('hostile texts harm nothing', async () => {
+  writeFileSync(path('hostile.toml'), `feel = 1
+title = "</script><script>alert(1)</script><img src=x onerror=alert(2)> {{{heart}}} \u2028"
+# </script><script>alert(3)</script> <!-- <script>
+[channel.a]
+rest = 0
+range = [-1, 1]
+unit = "<b>x"
+motion = { kind = "glide", half_life = 0.1 }
+[pose.p]
+a = 1
+[control.c]
+kind = "hold"
+pose = "p"
+[take.t]
+length = 1
+`);
+  const page = await play('hostile.toml');
+  await page.keyboard.press('Space');
+  await frames(page, 10);
+  for (const tab of ['text', 'hands', 'numbers']) await page.locator('#tab_' + tab).click();
+  assert.equal(await text(page), readFileSync(path('hostile.toml'), 'utf8'));
+  assert.deepEqual(page.said, []);
+  assert.ok(statSync(path('hostile.html')).size < 3e6);
+  await page.close();
+});
