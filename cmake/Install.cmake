@@ -1,16 +1,48 @@
 # What `cmake --install` lands: programs, the library with its header, what finds it, the module, the demo, the guide.
 # `cmake --build --target uninstall` takes away what the last install of this build has landed.
+# Components are Debian packages: what is run, what is linked at run time, what is built with.
 include(GNUInstallDirs)
 include(CMakePackageConfigHelpers)
 set(stasis_share ${CMAKE_INSTALL_DATADIR}/stasis)
 
-install(TARGETS stasis stasis_search RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR})
-install(TARGETS stasis_shared EXPORT stasis LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR})
-install(FILES ${PROJECT_SOURCE_DIR}/src/embed/stasis.h DESTINATION ${CMAKE_INSTALL_INCLUDEDIR})
+install(TARGETS stasis stasis_search RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR} COMPONENT program)
+install(TARGETS stasis_shared EXPORT stasis LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR} COMPONENT library
+        NAMELINK_COMPONENT development)
+install(FILES ${PROJECT_SOURCE_DIR}/src/embed/stasis.h DESTINATION ${CMAKE_INSTALL_INCLUDEDIR} COMPONENT development)
 install(FILES ${PROJECT_SOURCE_DIR}/src/embed/stasis.mjs ${PROJECT_SOURCE_DIR}/src/embed/stasis.d.mts ${wasm_module}
-        DESTINATION ${stasis_share})
-install(DIRECTORY ${PROJECT_SOURCE_DIR}/demo ${PROJECT_SOURCE_DIR}/examples DESTINATION ${stasis_share})
-install(DIRECTORY ${PROJECT_SOURCE_DIR}/docs/ DESTINATION ${CMAKE_INSTALL_DOCDIR} PATTERN "*.md")
+        DESTINATION ${stasis_share} COMPONENT development)
+install(DIRECTORY ${PROJECT_SOURCE_DIR}/examples DESTINATION ${stasis_share} COMPONENT development)
+install(DIRECTORY ${PROJECT_SOURCE_DIR}/demo DESTINATION ${stasis_share} COMPONENT program)
+install(DIRECTORY ${PROJECT_SOURCE_DIR}/docs/ DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT program
+        FILES_MATCHING PATTERN "*.md" PATTERN screenshots EXCLUDE)
+install(FILES ${PROJECT_SOURCE_DIR}/LICENSE DESTINATION ${CMAKE_INSTALL_DOCDIR} COMPONENT program RENAME copyright)
+
+# What the program says of itself: manual pages, the schema of a feel; and completion, for which shells ask it.
+install(CODE "
+  file(MAKE_DIRECTORY ${PROJECT_BINARY_DIR}/manual)
+  execute_process(COMMAND $<TARGET_FILE:stasis> complete 1 stasis \"\" OUTPUT_VARIABLE commands COMMAND_ERROR_IS_FATAL ANY)
+  string(REGEX MATCHALL \"[^\\n]+\" commands \"\${commands}\")
+  foreach(page stasis \${commands})
+    set(name stasis-\${page})
+    if(page STREQUAL stasis)
+      set(name stasis)
+    endif()
+    execute_process(COMMAND $<TARGET_FILE:stasis> schema --manual \${page} OUTPUT_FILE ${PROJECT_BINARY_DIR}/manual/\${name}.1
+                    COMMAND_ERROR_IS_FATAL ANY)
+  endforeach()
+  execute_process(COMMAND $<TARGET_FILE:stasis> schema OUTPUT_FILE ${PROJECT_BINARY_DIR}/manual/feel.schema.json
+                  COMMAND_ERROR_IS_FATAL ANY)
+" COMPONENT program)
+install(DIRECTORY ${PROJECT_BINARY_DIR}/manual/ DESTINATION ${CMAKE_INSTALL_MANDIR}/man1 COMPONENT program
+        FILES_MATCHING PATTERN "*.1")
+install(FILES ${PROJECT_BINARY_DIR}/manual/feel.schema.json DESTINATION ${stasis_share} COMPONENT program)
+set(completion_folder ${PROJECT_SOURCE_DIR}/cmake/completion)
+install(FILES ${completion_folder}/stasis.bash DESTINATION ${CMAKE_INSTALL_DATADIR}/bash-completion/completions
+        RENAME stasis COMPONENT program)
+install(FILES ${completion_folder}/stasis.zsh DESTINATION ${CMAKE_INSTALL_DATADIR}/zsh/site-functions RENAME _stasis
+        COMPONENT program)
+install(FILES ${completion_folder}/stasis.fish DESTINATION ${CMAKE_INSTALL_DATADIR}/fish/vendor_completions.d
+        COMPONENT program)
 
 file(CONFIGURE OUTPUT stasis.pc @ONLY CONTENT [[
 prefix=@CMAKE_INSTALL_PREFIX@
@@ -23,7 +55,7 @@ Version: @PROJECT_VERSION@
 Cflags: -I${includedir}
 Libs: -L${libdir} -lstasis
 ]])
-install(FILES ${CMAKE_CURRENT_BINARY_DIR}/stasis.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig)
+install(FILES ${CMAKE_CURRENT_BINARY_DIR}/stasis.pc DESTINATION ${CMAKE_INSTALL_LIBDIR}/pkgconfig COMPONENT development)
 
 # find_package(Stasis): the target Stasis::stasis.
 set(stasis_package ${CMAKE_INSTALL_LIBDIR}/cmake/Stasis)
@@ -31,9 +63,9 @@ target_include_directories(stasis_shared INTERFACE $<INSTALL_INTERFACE:${CMAKE_I
                                                    $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/src/embed>)
 set_target_properties(stasis_shared PROPERTIES EXPORT_NAME stasis)
 add_library(Stasis::stasis ALIAS stasis_shared)
-install(EXPORT stasis NAMESPACE Stasis:: FILE StasisConfig.cmake DESTINATION ${stasis_package})
+install(EXPORT stasis NAMESPACE Stasis:: FILE StasisConfig.cmake DESTINATION ${stasis_package} COMPONENT development)
 write_basic_package_version_file(StasisConfigVersion.cmake COMPATIBILITY SameMinorVersion)
-install(FILES ${CMAKE_CURRENT_BINARY_DIR}/StasisConfigVersion.cmake DESTINATION ${stasis_package})
+install(FILES ${CMAKE_CURRENT_BINARY_DIR}/StasisConfigVersion.cmake DESTINATION ${stasis_package} COMPONENT development)
 
 file(CONFIGURE OUTPUT uninstall.cmake @ONLY CONTENT [[
 file(STRINGS "@PROJECT_BINARY_DIR@/install_manifest.txt" files)
@@ -53,3 +85,27 @@ foreach(folder IN LISTS files) # folders of our own that are empty now
 endforeach()
 ]])
 add_custom_target(uninstall COMMAND ${CMAKE_COMMAND} -P ${CMAKE_CURRENT_BINARY_DIR}/uninstall.cmake)
+
+# Packages: `cpack -G DEB`; a source archive: `cpack --config CPackSourceConfig.cmake`.
+set(CPACK_PACKAGE_NAME stasis)
+set(CPACK_PACKAGE_VENDOR "The Stasis developers")
+set(CPACK_PACKAGE_CONTACT "The Stasis developers <stasis@localhost>")
+set(CPACK_PACKAGE_DESCRIPTION_SUMMARY "${PROJECT_DESCRIPTION}")
+set(CPACK_GENERATOR DEB)
+set(CPACK_STRIP_FILES ON)
+set(CPACK_COMPONENTS_ALL program library development)
+set(CPACK_DEB_COMPONENT_INSTALL ON)
+set(CPACK_DEBIAN_FILE_NAME DEB-DEFAULT)
+set(CPACK_DEBIAN_PACKAGE_SHLIBDEPS ON)
+set(CPACK_DEBIAN_PACKAGE_SECTION graphics)
+set(CPACK_DEBIAN_PROGRAM_PACKAGE_NAME stasis)
+set(CPACK_DEBIAN_PROGRAM_PACKAGE_DEPENDS "fonts-inter, gnuplot-nox, librsvg2-bin")
+set(CPACK_DEBIAN_LIBRARY_PACKAGE_NAME libstasis0)
+set(CPACK_DEBIAN_LIBRARY_PACKAGE_SECTION libs)
+set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_NAME libstasis-dev)
+set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_SECTION libdevel)
+set(CPACK_DEBIAN_DEVELOPMENT_PACKAGE_DEPENDS "libstasis0 (= ${PROJECT_VERSION})")
+set(CPACK_PACKAGING_INSTALL_PREFIX /usr)
+set(CPACK_SOURCE_GENERATOR TXZ)
+set(CPACK_SOURCE_IGNORE_FILES "/build/;/node_modules/;/\\.git/;/stasis-demo/")
+include(CPack)

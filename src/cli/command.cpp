@@ -33,6 +33,7 @@ Exit run_history(const Arguments& arguments, Streams streams);
 Exit run_hands(const Arguments& arguments, Streams streams);
 Exit run_step(const Arguments& arguments, Streams streams);
 Exit run_watch(const Arguments& arguments, Streams streams);
+Exit run_complete(const Arguments& arguments, Streams streams);
 Exit run_schema(const Arguments& arguments, Streams streams);
 
 namespace {
@@ -63,7 +64,8 @@ constexpr std::array commands{
     Command{"history", "what Stasis changed in a feel, when and by which call, and the way back", run_history},
     Command{"step", "play a feel over a pipe: a line of inputs in, a line of values out", run_step},
     Command{"watch", "a command again whenever the feel changes", run_watch},
-    Command{"schema", "the JSON Schema of a feel, or its reference page", run_schema},
+    Command{"schema", "the JSON Schema of a feel, its reference page, manual pages", run_schema},
+    Command{"complete", "what may stand where the cursor is: shells ask it", run_complete},
 };
 
 void print_first_steps(Output& out) {

@@ -2,6 +2,7 @@
 #include <fmt/format.h>
 
 #include "cli/call.hpp"
+#include "cli/help_text.hpp"
 #include "cli/output_schema.hpp"
 #include "core/measure/measure_registry.hpp"
 #include "core/text.hpp"
@@ -22,10 +23,28 @@ Exit run_schema(const Arguments& arguments, Streams streams) {
   call.option("--output", output,
               fmt::format("The JSON Schema of what a command prints with --json instead: {}",
                           listed(outputs_with_schema(), "or")));
+  std::string manual;
+  call.option("--manual", manual, "The manual page of a command instead, or of stasis itself");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  if (static_cast<int>(reference) + static_cast<int>(measures) + static_cast<int>(!output.empty()) > 1) {
-    print_error("--reference, --measures and --output are pages of their own; ask for one of them.", streams.err);
+  if (static_cast<int>(reference) + static_cast<int>(measures) + static_cast<int>(!output.empty())
+          + static_cast<int>(!manual.empty())
+      > 1) {
+    print_error("--reference, --measures, --output and --manual are pages of their own; ask for one of them.",
+                streams.err);
     return Exit::bad_input;
+  }
+  if (!manual.empty()) {
+    const Command* const command = find_command(manual);
+    if (command == nullptr && manual != "stasis") {
+      std::vector<std::string_view> names{"stasis"};
+      for (const Command& one : all_commands()) names.push_back(one.name);
+      print_error(
+          fmt::format("--manual: there is no command \"{}\".{}", printable(manual, 40), did_you_mean(manual, names)),
+          streams.err);
+      return Exit::bad_input;
+    }
+    streams.out.write(manual_page(command, streams.out));
+    return Exit::fine;
   }
   if (!output.empty()) {
     const auto schema = output_schema(output);

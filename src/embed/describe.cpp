@@ -11,6 +11,7 @@
 #include "core/feel/feel_numbers.hpp"
 #include "core/feel/goal_source.hpp"
 #include "core/feel/read_feel.hpp"
+#include "core/search/feel_words.hpp"
 #include "core/text.hpp"
 #include "core/view/obstacle_faces.hpp"
 #include "core/view/shown_camera.hpp"
@@ -225,6 +226,18 @@ std::string numbers_json(const PlayedFeel& played) {
     json.key("high").number(number.bounds.high).key("high_excluded").flag(number.bounds.high_excluded);
     json.key("by").text(number.by_factor ? "factor" : "amount").key("from").number(number.from);
     json.key("to").number(number.to).key("meaning").text(number.meaning).end_object();
+  }
+  json.end_array();
+  return json.take();
+}
+
+std::string words_json() {
+  io::JsonWriter json;
+  json.begin_array();
+  for (const FeelWord& word : feel_words()) {
+    json.begin_object().key("word").text(word.word);
+    json.key("of").text(word.of == FeelWord::Of::shake ? "shake" : "channel").key("effect").text(word.effect);
+    json.end_object();
   }
   json.end_array();
   return json.take();

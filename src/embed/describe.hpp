@@ -11,6 +11,8 @@ namespace stasis::embed {
 std::string description_json(const PlayedFeel& played);
 /// Every number of its text; see feel_numbers().
 std::string numbers_json(const PlayedFeel& played);
+/// The words of feel.
+std::string words_json();
 /// What a channel does, in lines.
 std::string channel_in_words(const Feel& feel, std::size_t channel);
 

@@ -1,12 +1,14 @@
 #include "embed/played_feel.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
 #include "core/check/known_names.hpp"
 #include "core/feel/compose.hpp"
 #include "core/feel/read_feel.hpp"
+#include "core/search/feel_words.hpp"
 #include "core/take/player.hpp"
 #include "core/take/same_names.hpp"
 #include "core/text.hpp"
@@ -117,12 +119,14 @@ void PlayedFeel::lead(double time) {
     const Components place = next_places_[t].value_or(led_[t]->is_empty() ? Components{} : led_[t]->latest());
     next_places_[t].reset();
     const double own = time - track.from;
-    constexpr double before = 1.0 / 60.0; // s
+    constexpr double before = 1.0 / 60.0;                     // s
     if (led_[t]->is_empty()) lead_to(t, own - before, place); // it stood there
     lead_to(t, own, place);
   }
   // What follows it begins where it is.
-  if (starts_elsewhere) session_.emplace(session_->changed(read_->feel, read_->around));
+  if (!starts_elsewhere) return;
+  session_.emplace(session_->changed(read_->feel, read_->around));
+  measure_anew();
 }
 
 void PlayedFeel::lead_to(std::size_t t, double time, const Components& place) {
@@ -137,9 +141,18 @@ void PlayedFeel::advance(double dt) {
   lead(time);
   session_->advance_to(time);
   if (!keeps_) return;
+  if (const Block* const before = session_->frame_before(); before != nullptr && sink_) sink_->consume(*before);
   times_.push_back(session_->time());
   for (std::size_t i = cues_.size() - new_cues_; i < cues_.size(); ++i) cues_[i].at = session_->time();
   new_cues_ = 0;
+}
+
+/// Moves are followed from this frame on.
+void PlayedFeel::measure_anew() {
+  sink_.reset();
+  if (!keeps_) return;
+  sink_.emplace();
+  sink_->begin(session_->scene());
 }
 
 PlayedFeel::Moment PlayedFeel::save() const {
@@ -163,6 +176,7 @@ bool PlayedFeel::restore(const Moment& moment) {
   cues_.resize(moment.cues);
   times_.resize(moment.times);
   new_cues_ = std::min(new_cues_, cues_.size());
+  measure_anew();
   return true;
 }
 
@@ -186,6 +200,7 @@ Opened<void> PlayedFeel::change_to(FeelText text) {
   Session session = session_->changed(feel, (*changed)->around);
   session_.emplace(std::move(session));
   keep_cues(SameNames(before, feel));
+  sink_.reset(); // it refers to the feel before
   read_ = std::move(*changed);
   text_ = std::move(text);
   led_ = std::move(led);
@@ -193,6 +208,7 @@ Opened<void> PlayedFeel::change_to(FeelText text) {
   led_ways_ = std::move(led_ways);
   led_before_.clear();
   ++changes_;
+  measure_anew();
   return {};
 }
 
@@ -221,6 +237,44 @@ Opened<void> PlayedFeel::change_variant(std::string variant) {
   return change_to(std::move(changed));
 }
 
+Opened<void> PlayedFeel::change_by_word(const std::string& name, const std::string& word, double amount) {
+  const FeelWord* const known = feel_word(word);
+  if (known == nullptr) {
+    std::vector<std::string_view> words;
+    for (const FeelWord& one : feel_words()) words.push_back(one.word);
+    return tl::unexpected(
+        fault("call", fmt::format("\"{}\" is no word of feel.{}", printable(word, 60), did_you_mean(word, words)),
+              fmt::format("Known: {}.", listed(words))));
+  }
+  const bool of_shake = known->of == FeelWord::Of::shake;
+  std::vector<std::string_view> names;
+  for (const Channel& channel : feel().channels)
+    if (!of_shake) names.push_back(channel.name);
+  for (const Shake& shake : feel().shakes)
+    if (of_shake) names.push_back(shake.name);
+  if (std::find(names.begin(), names.end(), name) == names.end())
+    return tl::unexpected(
+        fault("call",
+              fmt::format("\"{}\" is a word for {}, and the feel has none named \"{}\".{}", word,
+                          of_shake ? "shakes" : "channels", printable(name, 60), did_you_mean(name, names)),
+              names.empty() ? "" : fmt::format("Known: {}.", listed(names))));
+  if (!(std::isfinite(amount) && amount != 0.0))
+    return tl::unexpected(fault("call", "an amount is a number other than 0"));
+  Node version = read_->document;
+  if (!text_.variant.empty())
+    if (auto done = apply_variant(version, text_.variant); !done)
+      return tl::unexpected(Faults{done.error(), {{text_.name, text_.text}}});
+  const auto outcome = changes_by_word(version, name, *known, amount);
+  if (!outcome) return tl::unexpected(fault("call", outcome.error()));
+  std::string text = text_.text;
+  for (const ValueChange& change : outcome->changes) {
+    auto edit = io::edit_value(text, change.path, change.after);
+    if (!edit) return tl::unexpected(Faults{edit.error(), {{text_.name, text}}});
+    text = std::move(edit->text);
+  }
+  return change(std::move(text));
+}
+
 Opened<void> PlayedFeel::change_value(std::string_view path, std::string_view value) {
   auto edit = io::edit_value(text_.text, path, value);
   if (!edit) return tl::unexpected(Faults{edit.error(), {{text_.name, text_.text}}});
@@ -233,6 +287,7 @@ void PlayedFeel::record(bool keep) {
   times_.clear();
   for (LedWay& way : led_ways_) way = {};
   new_cues_ = 0;
+  measure_anew();
 }
 
 Take PlayedFeel::recorded_take() const {

@@ -83,6 +83,8 @@ public:
   /// Goes on with another text, or another variant of this one; where that is broken everything stays.
   Opened<void> change(std::string text);
   Opened<void> change_value(std::string_view path, std::string_view value);
+  /// A word of feel; see feel_words().
+  Opened<void> change_by_word(const std::string& name, const std::string& word, double amount);
   Opened<void> change_variant(std::string variant);
 
   void record(bool keep);
@@ -92,6 +94,9 @@ public:
   const std::vector<double>& times() const noexcept { return times_; }
   /// By track; empty where the feel leads it.
   const std::vector<LedWay>& led_ways() const noexcept { return led_ways_; }
+  /// The last move of each channel since the feel was opened, changed or put back; nothing is known where no hands are
+  /// kept.
+  std::vector<Move> last_moves() const { return sink_ ? sink_->last_moves() : std::vector<Move>(); }
   /// What the feel as it now is makes of them.
   TakeMeasures measures() const;
   /// The take of these inputs, and the clock of these frames.
@@ -104,6 +109,7 @@ private:
   Opened<void> change_to(FeelText text);
   void keep_cues(const SameNames& same);
   double next_time(double dt) const noexcept;
+  void measure_anew();
   void lead(double time);
   void lead_to(std::size_t track, double time, const Components& place);
 
@@ -119,7 +125,8 @@ private:
   std::vector<Cue> cues_;
   std::size_t new_cues_ = 0; ///< of these, not yet acted
   std::vector<double> times_;
-  std::vector<LedWay> led_ways_; ///< by track
+  std::vector<LedWay> led_ways_;    ///< by track
+  std::optional<MeasureSink> sink_; ///< of the moves of what is kept
 };
 
 } // namespace stasis::embed

@@ -294,6 +294,13 @@ int stasis_set(stasis_session* session, const char* path, const char* value, sta
   return changed(session, faults,
                  [&](PlayedFeel& played) { return played.change_value(or_empty(path), or_empty(value)); });
 }
+int stasis_tune(stasis_session* session, const char* name, const char* word, double amount, stasis_faults** faults) {
+  return changed(session, faults,
+                 [&](PlayedFeel& played) { return played.change_by_word(or_empty(name), or_empty(word), amount); });
+}
+char* stasis_words(void) {
+  return guarded([] { return handed_out(words_json()); }, static_cast<char*>(nullptr));
+}
 int stasis_use_variant(stasis_session* session, const char* variant, stasis_faults** faults) {
   return changed(session, faults, [&](PlayedFeel& played) { return played.change_variant(or_empty(variant)); });
 }
@@ -325,6 +332,10 @@ char* stasis_recorded_track(const stasis_session* session, int track) {
   if (session == nullptr || !lies_in(track, session->played->led_ways().size())) return nullptr;
   if (session->played->led_ways()[static_cast<std::size_t>(track)].time.empty()) return nullptr;
   return written(session, [&](const PlayedFeel& played) { return track_csv(played, static_cast<std::size_t>(track)); });
+}
+char* stasis_last_moves(const stasis_session* session) {
+  if (session == nullptr || !session->played->is_recorded()) return nullptr;
+  return written(session, [](const PlayedFeel& played) { return io::moves_json(played.feel(), played.last_moves()); });
 }
 char* stasis_measures(const stasis_session* session) {
   if (session == nullptr || !session->played->is_recorded()) return nullptr;

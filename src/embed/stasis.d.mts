@@ -28,6 +28,7 @@ export class Stasis {
   static load(bytes: BufferSource): Promise<Stasis>;
   readonly version: string;
   open(source: Source): Session;
+  words(): { word: string; of: 'channel' | 'shake'; effect: string }[];
 }
 
 export class Session {
@@ -66,10 +67,12 @@ export class Session {
   readonly text: string;
   reload(text: string): void;
   set(path: string, value: number | string): void;
+  tune(name: string, word: string, amount?: number): void;
   useVariant(name: string | null): void;
   record(keep: boolean): void;
   recordedTake(name: string, clock?: string | null): string | null;
   recordedClock(): string | null;
   recordedTrack(track: number): string | null;
+  lastMoves(): any[];
   measures(): any;
 }

@@ -191,6 +191,12 @@ STASIS_EXPORT void stasis_moment_free(stasis_moment *moment);
 STASIS_EXPORT int stasis_reload(stasis_session *session, const char *text, size_t length, stasis_faults **faults);
 /* One value, as `stasis set` writes it: "motion.soft.frequency", "1.4". Comments and all other bytes stay. */
 STASIS_EXPORT int stasis_set(stasis_session *session, const char *path, const char *value, stasis_faults **faults);
+/* A word of feel, as `stasis tune` does it: "snappier", "no wobble"; `name` is a channel, or a shake for words of shakes.
+ * `amount`: 2 does it twice, -1 takes it back. 0 with *faults set where it cannot be done. */
+STASIS_EXPORT int stasis_tune(stasis_session *session, const char *name, const char *word, double amount,
+                              stasis_faults **faults);
+/* The words there are: JSON, a list of word, of ("channel" or "shake") and effect. Yours. */
+STASIS_EXPORT char *stasis_words(void);
 /* The text as it now is. Yours. */
 STASIS_EXPORT char *stasis_text(const stasis_session *session);
 /* Another variant, NULL for the feel itself; as stasis_reload(). */
@@ -213,6 +219,9 @@ STASIS_EXPORT char *stasis_recorded_take(const stasis_session *session, const ch
 STASIS_EXPORT char *stasis_recorded_clock(const stasis_session *session);
 /* The way of a subject that was led by stasis_place(), as a recording: CSV. Yours; NULL where none was kept. */
 STASIS_EXPORT char *stasis_recorded_track(const stasis_session *session, int track);
+/* The last move of each channel since the session was opened, changed or put back, one under way as far as it has come:
+ * a list of the objects under `moves` of `stasis run --json`. Yours; NULL where nothing is kept. */
+STASIS_EXPORT char *stasis_last_moves(const stasis_session *session);
 /* What the feel as it now is makes of these inputs on these frames: the measures of docs/measures.md, JSON as of
  * `stasis run --json`. Yours. */
 STASIS_EXPORT char *stasis_measures(const stasis_session *session);

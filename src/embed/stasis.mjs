@@ -43,6 +43,9 @@ export class Stasis {
 
   get version() { return this.textAt(this.calls.stasis_version()); }
 
+  /** The words of feel that tune() takes. */
+  words() { return JSON.parse(this.taken(this.calls.stasis_words())); }
+
   textAt(at) {
     if (at === 0) return null;
     this.lookAgain();
@@ -183,6 +186,10 @@ export class Session {
     this.stasis.withText(path, (pathAt) => this.stasis.withText(String(value), (at) =>
       this.changed(this.calls.stasis_set(this.handle, pathAt, at, this.stasis.faultPlace))));
   }
+  tune(name, word, amount = 1) {
+    this.stasis.withText(name, (nameAt) => this.stasis.withText(word, (at) =>
+      this.changed(this.calls.stasis_tune(this.handle, nameAt, at, amount, this.stasis.faultPlace))));
+  }
   useVariant(name) { this.stasis.withText(name, (at) => this.changed(this.calls.stasis_use_variant(this.handle, at, this.stasis.faultPlace))); }
 
   record(keep) { this.calls.stasis_record(this.handle, keep ? 1 : 0); }
@@ -191,5 +198,6 @@ export class Session {
   }
   recordedClock() { return this.stasis.taken(this.calls.stasis_recorded_clock(this.handle)); }
   recordedTrack(track) { return this.stasis.taken(this.calls.stasis_recorded_track(this.handle, track)); }
+  lastMoves() { return JSON.parse(this.stasis.taken(this.calls.stasis_last_moves(this.handle)) ?? '[]'); }
   measures() { return JSON.parse(this.stasis.taken(this.calls.stasis_measures(this.handle)) ?? 'null'); }
 }

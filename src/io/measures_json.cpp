@@ -37,9 +37,9 @@ void write_channels(JsonWriter& json, const Feel& feel, const TakeMeasures& meas
   json.end_object();
 }
 
-void write_moves(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
-  json.key("moves").begin_array();
-  for (const Move& move : measures.moves) {
+void write_moves(JsonWriter& json, const Feel& feel, const std::vector<Move>& moves) {
+  json.begin_array();
+  for (const Move& move : moves) {
     const Channel& channel = feel.channels[move.channel];
     json.begin_object().key("channel").text(channel.name).key("start").number(move.start);
     json.key("from");
@@ -157,6 +157,12 @@ void write_units(JsonWriter& json, const Feel& feel) {
 
 } // namespace
 
+std::string moves_json(const Feel& feel, const std::vector<Move>& moves) {
+  JsonWriter json;
+  write_moves(json, feel, moves);
+  return json.take();
+}
+
 std::string measures_json(const RunOrigin& origin, const Scene& scene, const TakeMeasures& measures) {
   const Feel& feel = *scene.feel;
   JsonWriter json;
@@ -167,7 +173,8 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   json.key("steady").flag(scene.clock.is_steady());
   json.key("frames").integer(scene.clock.frames).key("length").number(scene.take->length).end_object();
   write_channels(json, feel, measures);
-  write_moves(json, feel, measures);
+  json.key("moves");
+  write_moves(json, feel, measures.moves);
   write_inputs(json, feel, measures);
   write_camera(json, feel, measures);
   write_layers(json, feel, measures);

@@ -14,6 +14,9 @@ struct RunOrigin {
   std::string variant; ///< empty for the base feel
 };
 
+/// Moves alone, as a list of the objects that stand under `moves`.
+std::string moves_json(const Feel& feel, const std::vector<Move>& moves);
+
 /// One line of JSON without a line end. Numbers are in the shortest form that reads back exactly.
 std::string measures_json(const RunOrigin& origin, const Scene& scene, const TakeMeasures& measures);
 

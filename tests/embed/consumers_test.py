@@ -67,6 +67,16 @@ script = rows(run("node", share / "examples/play.mjs", feel, STASIS_SHARE=str(sh
 worst = max(abs(a - b) for one, other in zip(script, expected) for a, b in zip(one, other))
 assert len(script) == 121 and worst <= 1e-12 * 100, f"JavaScript: {worst}"
 
+# Manual pages and completion go by the program's own list of commands.
+commands = run(prefix / "bin/stasis", "complete", "1", "stasis", "").split()
+manual = {path.name for path in prefix.glob("share/man/man1/*.1")}
+assert manual == {"stasis.1"} | {f"stasis-{command}.1" for command in commands}, manual
+for path in prefix.glob("share/man/man1/*.1"):
+    assert path.read_text().startswith('.\\" Written by') and ".SH NAME" in path.read_text(), path
+asked = f"source {prefix}/share/bash-completion/completions/stasis; COMP_WORDS=(stasis tune {feel} fov snap); COMP_CWORD=4; _stasis; echo ${{COMPREPLY[@]}}"
+assert run("bash", "-c", asked, PATH=f"{prefix}/bin:{os.environ['PATH']}").strip() == "snappier"
+json.loads((share / "feel.schema.json").read_text())
+
 # What faults a broken feel has is told with its place.
 (root / "broken.toml").write_text("feel = 1\n[channel.fov]\nrset = 1\n")
 told = subprocess.run([root / "play_c", root / "broken.toml"], env={**os.environ, **at_run_time}, capture_output=True, text=True)

@@ -253,5 +253,38 @@ TEST(Embed, ListsEveryNumberWithItsScale) {
   EXPECT_EQ(stasis_set(session.get(), "pose.up.a", "1", nullptr), 1);
 }
 
+TEST(Embed, MovesAreMeasuredWhileTheyAreMade) {
+  const Opened session = opened(test::step_feel("kind = \"spring\", frequency = 2, damping_ratio = 0.5", 60, 4), 60.0);
+  EXPECT_EQ(stasis_last_moves(session.get()), nullptr); // nothing is kept
+  stasis_record(session.get(), 1);
+  stasis_press(session.get(), 0, 0);
+  for (int frame = 0; frame < 180; ++frame) stasis_advance(session.get(), 0.0);
+  const std::string last = taken(stasis_last_moves(session.get())), all = taken(stasis_measures(session.get()));
+  EXPECT_NE(last.find("\"overshoot\":16.3"), std::string::npos) << last; // exp(-pi z / sqrt(1 - z^2)), z = 0.5
+  // What remains is read at the frame so far, which the take goes on from.
+  const std::string told = last.substr(1, last.find(",\"remaining\"") - 1);
+  EXPECT_NE(all.find(told), std::string::npos) << told << all;
+  // After a change they are those since then.
+  EXPECT_EQ(stasis_set(session.get(), "channel.a.motion.frequency", "3", nullptr), 1);
+  stasis_advance(session.get(), 0.0);
+  EXPECT_EQ(taken(stasis_last_moves(session.get())), "[]");
+}
+
+TEST(Embed, AWordOfFeelIsWhatTuneMakesOfIt) {
+  const Opened session = opened(test::step_feel("kind = \"spring\", frequency = 2, damping_ratio = 0.5", 60, 4));
+  EXPECT_EQ(stasis_tune(session.get(), "a", "snappier", 1.0, nullptr), 1);
+  EXPECT_NE(taken(stasis_text(session.get())).find("frequency = 2.5"), std::string::npos); // times x 0.8
+  EXPECT_EQ(stasis_tune(session.get(), "a", "snappier", -1.0, nullptr), 1);
+  EXPECT_NE(taken(stasis_text(session.get())).find("frequency = 2,"), std::string::npos)
+      << taken(stasis_text(session.get()));
+  for (const auto& [name, word] : {std::pair("a", "snapier"), {"nothing", "snappier"}, {"a", "punchier"}}) {
+    stasis_faults* faults = nullptr;
+    EXPECT_EQ(stasis_tune(session.get(), name, word, 1.0, &faults), 0) << word;
+    EXPECT_EQ(stasis_fault_count(faults), 1u);
+    stasis_faults_free(faults);
+  }
+  EXPECT_NE(taken(stasis_words()).find("snappier"), std::string::npos);
+}
+
 } // namespace
 } // namespace stasis

@@ -55,6 +55,7 @@ void MeasureSink::begin(const Scene& scene) {
 }
 
 void MeasureSink::consume(const Block& block) {
+  last_frame_ = block.first + block.count - 1;
   note_inputs(block);
   switches_->consume(block);
   jumps_.assign(static_cast<std::size_t>(block.count), 0);
@@ -340,6 +341,22 @@ void MeasureSink::leave_move(std::size_t c, double since_start, const Components
   const bool was_there = watches_[c].tracker != nullptr;
   finish_move(c, true, since_start, output);
   if (was_there && measures_.moves.back().retargeted && is_led(*scene_.feel, c)) measures_.moves.pop_back();
+}
+
+std::vector<Move> MeasureSink::last_moves() const {
+  std::vector<Move> moves;
+  for (std::size_t c = 0; c < watches_.size(); ++c) {
+    const Watch& watch = watches_[c];
+    if (watch.tracker != nullptr) {
+      MoveTracker as_it_is = *watch.tracker;
+      moves.push_back(as_it_is.finish(watch.last, false, since_start(c, last_frame_), measures_.channels[c].end_value));
+      continue;
+    }
+    const auto last = std::find_if(measures_.moves.rbegin(), measures_.moves.rend(),
+                                   [&](const Move& move) { return move.channel == c; });
+    if (last != measures_.moves.rend()) moves.push_back(*last);
+  }
+  return moves;
 }
 
 void MeasureSink::end() {

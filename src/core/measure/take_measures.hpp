@@ -64,6 +64,10 @@ public:
   void consume(const Block& block) override;
   void end() override;
 
+  /// The last move of each channel so far, those under way as they would stand if the take ended with the block
+  /// consumed last; in the order of channels.
+  std::vector<Move> last_moves() const;
+
   /// The finished measures; call once, after the take. `play_notes` come first among the notes.
   TakeMeasures take(std::vector<std::string> play_notes);
 
@@ -105,6 +109,7 @@ private:
   bool has_paths() const noexcept { return !scope_ || scope_->paths; }
 
   std::optional<MeasureScope> scope_;
+  std::int64_t last_frame_ = 0; ///< consumed so far
   Scene scene_;
   std::vector<Watch> watches_;                            ///< by channel
   std::vector<std::unique_ptr<FollowTracker>> followers_; ///< by channel; null where nothing is followed or snapped

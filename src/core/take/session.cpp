@@ -96,6 +96,7 @@ public:
     has_before_ = saved.has_before;
   }
 
+  const Scene& scene() const noexcept { return player_.scene(); }
   const Clock& clock() const noexcept { return player_.scene().clock; }
   FramePlayer& player() noexcept { return player_; }
   const Block* before() const noexcept { return has_before_ ? &before_ : nullptr; }
@@ -180,6 +181,7 @@ double Session::strength(std::size_t shake) const {
   return felt.is_felt ? felt.amplitude.front() : 0.0;
 }
 
+const Scene& Session::scene() const noexcept { return inside_->scene(); }
 const Block& Session::now() const { return inside_->player().block(); }
 const Block* Session::frame_before() const noexcept { return inside_->before(); }
 std::vector<std::string> Session::take_notes() { return inside_->player().take_notes(); }

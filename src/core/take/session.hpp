@@ -74,6 +74,8 @@ public:
   double state(std::size_t control) const;
   /// Strength, 1 being one full hit; 0 where it is not felt.
   double strength(std::size_t shake) const;
+  /// What is played, on the clock of the frames so far.
+  const Scene& scene() const noexcept;
   /// The first instant of this frame, as a block of one row: goals, values, shakes, eye, tracks.
   const Block& now() const;
   /// The frame before with all its columns, of which what lies between its instant and this one is part; nothing

@@ -56,10 +56,13 @@ function showText(fault = null) {
   byId('redo').disabled = writing.future.length === 0;
 }
 
-function changeNumber(path, value) {
+const changeNumber = (path, value) => changeBy((live) => live.session.set(path, value));
+
+/** Changes the version that is written on, and every other one that shows the same text. */
+function changeBy(change) {
   const live = byId('version_a').value === saved ? lives.b : lives.a;
   try {
-    live.session.set(path, value);
+    change(live);
     const text = live.session.text;
     live.afterChange();
     writing.text = text;
@@ -72,6 +75,25 @@ function changeNumber(path, value) {
     state.said = performance.now();
   }
   state.sliders = 0;
+}
+
+/** Words as buttons: each a stated change of stated measures, solved by the heart. */
+function buildWords() {
+  const target = element('select'), about = lives.a.about, all = heart.words();
+  target.setAttribute('aria-label', 'Channel or shake that the words are for');
+  fill(target, [...about.channels.map((channel) => channel.name), ...about.shakes], about.channels[0]?.name ?? '');
+  const buttons = element('span');
+  const build = () => buttons.replaceChildren(...all.filter((one) => (one.of === 'shake') === about.shakes.includes(target.value)).map((one) => {
+    const button = element('button', '', one.word);
+    button.type = 'button';
+    button.title = one.effect;
+    button.addEventListener('click', () => { writing.mark(); changeBy((live) => live.session.tune(target.value, one.word)); });
+    return button;
+  }));
+  buttons.style.display = 'contents';
+  target.addEventListener('change', build);
+  build();
+  byId('tune').replaceChildren(target, buttons);
 }
 
 /** Frames as long as the limiter makes them, out of the time that has passed. */
@@ -231,9 +253,10 @@ function refresh() {
   rows.show(state.numbers, byId('filter').value);
   const moved = chartRows.length > 0 ? chartRows.reduce((a, b) => (b.moved > a.moved ? b : a)).name : null;
   const channel = moved === null ? -1 : live.session.find('channel', moved);
-  if (channel >= 0 && performance.now() - (state.said ?? 0) > 3000) {
-    const words = live.session.explain(channel);
-    if (byId('words').textContent !== words) byId('words').textContent = words;
+  const about = `${channel} ${writing.text}`;
+  if (channel >= 0 && about !== state.explained && performance.now() - (state.said ?? 0) > 3000) {
+    byId('words').textContent = live.session.explain(channel);
+    state.explained = about;
   }
   const lasts = lives.a.session.time;
   byId('recorded').textContent = `${shown(lasts, 100)} s, ${lives.a.dts.length} frames`;
@@ -245,12 +268,11 @@ function recordedTake() { return lives.a.session.recordedTake('hands', 'hands.cs
 
 /** The last move of each chart's channel, in numbers. */
 function tellMoves() {
-  if (performance.now() - (state.told ?? 0) < 700 || lives.a.dts.length > 20000) return;
+  if (performance.now() - (state.told ?? 0) < 300) return;
   state.told = performance.now();
   const count = active().length;
   const told = active().map((live) => {
-    const { moves } = live.session.measures(), shows = chartRows.map((row) => row.name);
-    const lasts = [...new Map(moves.map((move) => [move.channel, move])).values()].filter((move) => shows.includes(move.channel));
+    const shows = chartRows.map((row) => row.name), lasts = live.session.lastMoves().filter((move) => shows.includes(move.channel)).sort((one, other) => other.start - one.start);
     if (lasts.length === 0) return null;
     return lasts.map((last) => {
       const settled = last.settling_time === null ? 'not settled' : `settled after ${brief(last.settling_time)} s`;
@@ -393,6 +415,7 @@ async function begin() {
   rows = new NumberRows(byId('sliders'), changeNumber, () => writing.mark());
   blind = new Blind(byId('blind'), (version) => { state.blind = version; if (version === null) show('a'); else show('a'); });
   buildInputs();
+  buildWords();
   listenToHands();
   listenToBench();
   show('a');

@@ -128,7 +128,7 @@ class LiveChart {
     // The first lies on top: where both are the same, it is the one that is seen.
     lines.map((one, k) => [one, k]).reverse().forEach(([one, k]) => {
       if (!one) return;
-      this.stroke(context, one.times, one.goal, from, x, y, colours[k] + '70', 1);
+      this.stroke(context, one.times, one.goal, from, x, y, colours[k] + '70', 1, true);
       this.stroke(context, one.times, one.value, from, x, y, colours[k], k === 0 ? 2.2 : 1.6);
     });
     const first = lines[0];
@@ -138,13 +138,15 @@ class LiveChart {
     if (this.label.textContent !== text) this.label.textContent = text;
   }
 
-  stroke(context, times, values, from, x, y, colour, width) {
+  /** @param steps a goal jumps, a value goes on. */
+  stroke(context, times, values, from, x, y, colour, width, steps = false) {
     context.beginPath();
     let begun = false, lastX = -1;
     for (let k = Math.max(0, times.length - 1 - 60 * keptSeconds * 5); k < times.length; ++k) {
       if (times[k] < from) continue;
       const at = x(times[k]);
       if (begun && at - lastX < 0.4 && k + 1 < times.length) continue;
+      if (begun && steps) context.lineTo(at, y(values[k - 1]));
       if (begun) context.lineTo(at, y(values[k])); else context.moveTo(at, y(values[k]));
       begun = true;
       lastX = at;
