@@ -59,7 +59,7 @@ constexpr std::array commands{
     Command{"export", "carry a feel on: easing functions, keys, tables, scenes, numbers", run_export, true},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,
             "--watched"},
-    Command{"hands", "one page on which the feel is played by hand", run_hands, true},
+    Command{"hands", "one page on which the feel is played by hand", run_hands, true, "--watched"},
     Command{"set", "write values into a feel, keeping its comments", run_set},
     Command{"history", "what Stasis changed in a feel, when and by which call, and the way back", run_history},
     Command{"step", "play a feel over a pipe: a line of inputs in, a line of values out", run_step},

@@ -1,11 +1,11 @@
 // `stasis hands`: a page on which the feel is played by hand.
 #include <filesystem>
-#include <map>
 
 #include <fmt/format.h>
 
 #include "cli/call.hpp"
 #include "cli/draw.hpp"
+#include "cli/hands_content.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/page_parts.hpp"
 #include "cli/version.hpp"
@@ -26,43 +26,40 @@ constexpr const char* hands_example = R"text(Worked example:
 writes one page that opens from disk and needs no network. It holds the program's own heart: press
 keys, turn the wheel, push the stick, and the camera answers, the feel as saved beside the feel as
 it is now. Every number is a slider; the text can be edited and taken away again; what the hands
-did comes out as a take.)text";
+did comes out as a take.
+  stasis watch hands otter.toml -o hands.html
 
-/// What a page may carry of the files that a feel names.
-constexpr std::size_t most_carried = std::size_t{8} << 20;
-
-/// A feel's folder that remembers which files the feel has named.
-class NotingFolder final : public io::FeelFolder {
-public:
-  explicit NotingFolder(std::shared_ptr<const io::FeelFolder> folder) : folder_(std::move(folder)) {}
-
-  std::optional<std::string> path_of(const std::string& name) const override {
-    auto path = folder_->path_of(name);
-    if (path) named[name] = *path;
-    return path;
-  }
-  io::FileResult<std::string> text(const std::string& path, std::size_t most_bytes) const override {
-    return folder_->text(path, most_bytes);
-  }
-  Result<NumberColumns> columns(const std::string& path, const std::vector<std::string>& wanted,
-                                int source) const override {
-    return folder_->columns(path, wanted, source);
-  }
-
-  mutable std::map<std::string, std::string> named; ///< path by name
-
-private:
-  std::shared_ptr<const io::FeelFolder> folder_;
-};
+writes it anew at each save; the open page takes up what is saved, the hands still on it.)text";
 
 struct HandsOptions {
   std::string file, out = "stasis-out/hands.html";
-  bool allow_outside = false, force = false, json = false;
+  bool allow_outside = false, force = false, json = false, watched = false;
 };
 
 Exit refused(const io::FileError& fault, Output& err) {
   failed(fault, err);
   return fault.refused ? Exit::bad_input : Exit::bad_file;
+}
+
+/// The script beside a watched page that tells it what is saved now.
+io::FileResult<void> write_saved(const HandsOptions& options, const report::HandsContent& content) {
+  return io::write_file(options.out + ".saved.js", report::saved_script(content), options.force);
+}
+
+void say(const HandsOptions& options, std::size_t bytes, Output& out) {
+  if (!options.json)
+    return out.line(fmt::format("  wrote {} ({:.1f} MB): open it in a browser and play", shown_name(options.out),
+                                static_cast<double>(bytes) / 1e6));
+  io::JsonWriter json;
+  json.begin_object()
+      .key("stasis")
+      .text(version)
+      .key("page")
+      .text(options.out)
+      .key("bytes")
+      .integer(static_cast<long long>(bytes));
+  json.end_object();
+  out.line(json.take());
 }
 
 Exit write_hands(const HandsOptions& options, Streams streams) {
@@ -72,32 +69,16 @@ Exit write_hands(const HandsOptions& options, Streams streams) {
   }
   auto text = io::read_file(options.file, most_document_bytes);
   if (!text) return refused(text.error(), streams.err);
-  const auto folder = std::make_shared<NotingFolder>(io::disk_folder({options.file, options.allow_outside}));
-  const auto played = embed::PlayedFeel::open({options.file, *text, "", "", 0.0}, folder);
+  const auto played = embed::PlayedFeel::open({options.file, *text, "", "", 0.0},
+                                              io::disk_folder({options.file, options.allow_outside}));
   if (!played) {
     print_problems(played.error().problems, played.error().sources, streams.err);
     return io::is_about_reading(played.error().problems) ? Exit::bad_file : Exit::bad_input;
   }
-  const bool is_input = options.file == "-";
-  report::HandsContent content{(*played)->feel().title,
-                               is_input ? "untitled.toml" : std::filesystem::path(options.file).filename().string(),
-                               *text,
-                               {}};
-  std::size_t carried = 0;
-  for (const auto& [name, path] : folder->named) {
-    auto one = folder->text(path, most_carried);
-    if (!one) return refused(one.error(), streams.err);
-    carried += one->size();
-    content.files[name] = std::move(*one);
-  }
-  if (carried > most_carried) {
-    print_error(fmt::format("the files that the feel names are {} MB together; a page carries at most {}. Thin the "
-                            "recordings, or play the feel with `stasis step`.",
-                            carried >> 20, most_carried >> 20),
-                streams.err);
-    return Exit::bad_input;
-  }
-  const std::string html = report::hands_page_html(content, page_part);
+  auto content = hands_content(options.file, *text, options.allow_outside);
+  if (!content) return refused(content.error(), streams.err);
+  if (options.watched) content->saved_in = std::filesystem::path(options.out).filename().string() + ".saved.js";
+  const std::string html = report::hands_page_html(*content, page_part);
   if (options.out == "-") {
     streams.out.write(html);
     return Exit::fine;
@@ -105,21 +86,9 @@ Exit write_hands(const HandsOptions& options, Streams streams) {
   if (const auto above = std::filesystem::path(options.out).parent_path(); !above.empty())
     if (auto made = io::make_folder(above.string()); !made) return refused(made.error(), streams.err);
   if (auto done = io::write_file(options.out, html, options.force); !done) return refused(done.error(), streams.err);
-  if (options.json) {
-    io::JsonWriter json;
-    json.begin_object()
-        .key("stasis")
-        .text(version)
-        .key("page")
-        .text(options.out)
-        .key("bytes")
-        .integer(static_cast<long long>(html.size()));
-    json.end_object();
-    streams.out.line(json.take());
-  } else {
-    streams.out.line(fmt::format("  wrote {} ({:.1f} MB): open it in a browser and play", shown_name(options.out),
-                                 static_cast<double>(html.size()) / 1e6));
-  }
+  if (options.watched)
+    if (auto done = write_saved(options, *content); !done) return refused(done.error(), streams.err);
+  say(options, html.size(), streams.out);
   return Exit::fine;
 }
 
@@ -132,6 +101,7 @@ Exit run_hands(const Arguments& arguments, Streams streams) {
   call.option("-o,--out", options.out, "The page; -: standard output (stasis-out/hands.html)");
   call.flag("--allow-outside", options.allow_outside, "Files that the feel names may lie outside its folder");
   call.flag("--force", options.force, "Replace a file that Stasis did not write");
+  call.flag("--watched", options.watched, "The open page takes up what is saved; `stasis watch` gives this");
   call.flag("--json", options.json, "Where it was written, as JSON");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   return write_hands(options, streams);

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "cli/hands_content.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/page_parts.hpp"
 #include "cli/version.hpp"
@@ -42,7 +43,7 @@ struct ReportOptions {
   FeelCall feel;
   std::string out = "stasis-out/report.html";
   std::string figure = "svg";
-  bool json = false, force = false, watched = false;
+  bool json = false, force = false, watched = false, baked = false;
 };
 
 /// A word of a call as it would be typed.
@@ -89,6 +90,7 @@ public:
                   streams_.err);
       return Exit::bad_input;
     }
+    if (!options_.baked) carry_hands(*source);
     if (options_.figure != "none") {
       warn_without_font(streams_.err);
       if (auto drawn = draw(); !drawn) return failed(drawn.error(), streams_.err);
@@ -98,6 +100,15 @@ public:
   }
 
 private:
+  /// The page that is played, within this one.
+  void carry_hands(const FeelSource& source) {
+    const auto content = hands_content(options_.feel.file, source.sources().front().text, options_.feel.allow_outside);
+    if (content)
+      content_.hands = report::hands_page_html(*content, page_part);
+    else
+      streams_.err.line(fmt::format("stasis: note: this page cannot be played by hand: {}.", content.error().message));
+  }
+
   Exit play_version(std::size_t v) {
     const LoadedFeel& loaded = feels_[v];
     for (const std::size_t index : loaded.takes) {
@@ -241,6 +252,7 @@ Exit run_report(const Arguments& arguments, Streams streams) {
   call.choice("--figure", options.figure, {"svg", "none"}, "What is drawn");
   call.flag("--json", options.json, "Print the measures as JSON, one line a take and version");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
+  call.flag("--baked", options.baked, "Without the part that is played by hand: 1 MB less");
   call.flag("--watched", options.watched, "The open page takes up newer ones; `stasis watch` gives this");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   return Report(options, streams).run(arguments);

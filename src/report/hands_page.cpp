@@ -10,7 +10,15 @@ namespace {
 
 std::string data_json(const HandsContent& content) {
   io::JsonWriter json;
-  json.begin_object().key("name").text(content.name).key("text").text(content.text).key("files").begin_object();
+  json.begin_object()
+      .key("name")
+      .text(content.name)
+      .key("text")
+      .text(content.text)
+      .key("saved_in")
+      .text(content.saved_in)
+      .key("files")
+      .begin_object();
   for (const auto& [name, text] : content.files) json.key(name).text(text);
   // The parts that this page shares with the report's read its takes.
   json.end_object().key("runs").begin_array().end_array().end_object();
@@ -32,6 +40,12 @@ std::string without_exports(std::string_view module) {
 
 } // namespace
 
+std::string saved_script(const HandsContent& content) {
+  io::JsonWriter json;
+  json.text(content.text);
+  return "// Drawn by Stasis\nwindow.stasisSaved?.(" + safe_in_script(json.take()) + ");\n";
+}
+
 std::string hands_page_html(const HandsContent& content, PagePart part) {
   kainjow::mustache::mustache page{std::string(part("hands.mustache"))};
   kainjow::mustache::data values;
@@ -46,6 +60,7 @@ std::string hands_page_html(const HandsContent& content, PagePart part) {
   values.set("stasis", without_exports(part("stasis.mjs")));
   values.set("heart", std::string(part("heart.base64")));
   values.set("data", data_json(content));
+  values.set("watched", !content.saved_in.empty());
   return page.render(values);
 }
 

@@ -7,6 +7,8 @@
 #include <fmt/format.h>
 
 #include "core/text.hpp"
+#include "io/json_writer.hpp"
+#include "report/script_text.hpp"
 
 namespace stasis::report {
 namespace {
@@ -72,6 +74,12 @@ mustache::data page_values(const PageContent& content, PagePart part, const std:
   values.set("figures_left_out", content.figures_left_out);
   values.set("has_left_out", !content.figures_left_out.empty());
   values.set("sources", sources);
+  values.set("has_hands", !content.hands.empty());
+  if (!content.hands.empty()) {
+    io::JsonWriter json;
+    json.text(content.hands);
+    values.set("hands", safe_in_script(json.take()));
+  }
   values.set("looks_again", !content.looks_again_at.empty());
   values.set("state_image", content.looks_again_at);
   const PageState state = state_of(content, data);

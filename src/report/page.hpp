@@ -42,6 +42,7 @@ struct PageContent {
   std::vector<PageFigure> figures;
   std::string figures_left_out; ///< in words; empty if none
   std::vector<PageSource> sources;
+  std::string hands;          ///< the page that is played by hand, to be opened within this one; empty: left out
   std::string looks_again_at; ///< name of the image beside the page that tells its newest state; empty: it never looks
 };
 

@@ -1,6 +1,6 @@
 // The page of `stasis hands` in a headless browser: what hands do there is what the program makes of it.
 import assert from 'node:assert/strict';
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawn } from 'node:child_process';
 import { cpSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -240,5 +240,66 @@ length = 1
   assert.equal(await text(page), readFileSync(path('hostile.toml'), 'utf8'));
   assert.deepEqual(page.said, []);
   assert.ok(statSync(path('hostile.html')).size < 3e6);
+  await page.close();
+});
+
+test('a watched page takes up what is saved, held keys still held', async () => {
+  cpSync(path('first.toml'), path('watched.toml'));
+  const watch = spawn(program, ['watch', '--runs', '3', 'hands', 'watched.toml', '-o', 'watched.html'], { cwd: folder });
+  const ended = new Promise((done) => watch.on('exit', done));
+  for (let tries = 0; tries < 100 && !readdirSync(folder).includes('watched.html.saved.js'); ++tries) await new Promise((done) => setTimeout(done, 50));
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } }), said = [];
+  page.on('console', (message) => said.push(message.text()));
+  page.on('pageerror', (error) => said.push(error.message));
+  await page.goto('file://' + path('watched.html'));
+  await page.waitForFunction(() => window.stasisHands);
+  await page.keyboard.down('Space');
+  await frames(page, 3);
+  stasis('set', 'watched.toml', 'channel.fov.rest=61');
+  await page.waitForFunction(() => /rest = 61/.test(window.stasisHands.lives.b.session.text), null, { timeout: 4000 });
+  assert.match(await text(page), /rest = 61/); // nothing was changed here
+  assert.equal(await session(page, 'session.isDown(0)'), true);
+  const slider = page.locator('#sliders input[type="range"]').first();
+  await slider.evaluate((input) => { input.value = 300; input.dispatchEvent(new Event('input')); });
+  const mine = await text(page);
+  stasis('set', 'watched.toml', 'channel.fov.rest=60');
+  await page.waitForFunction(() => /rest = 60/.test(window.stasisHands.lives.b.session.text), null, { timeout: 4000 });
+  assert.equal(await text(page), mine); // what was changed here is kept
+  assert.deepEqual(said, []);
+  await page.close();
+  watch.kill();
+  await ended;
+});
+
+test('the page of `stasis report` is played too', async () => {
+  stasis('report', 'first.toml', '--figure', 'none', '-o', 'report.html');
+  stasis('report', 'first.toml', '--figure', 'none', '--baked', '-o', 'baked.html');
+  assert.ok(statSync(path('report.html')).size - statSync(path('baked.html')).size > 5e5);
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } }), said = [];
+  page.on('console', (message) => said.push(message.text()));
+  page.on('pageerror', (error) => said.push(error.message));
+  await page.goto('file://' + path('report.html'));
+  await page.locator('#play_by_hand').click();
+  const frame = await (await page.locator('iframe').elementHandle()).contentFrame();
+  await frame.waitForFunction(() => window.stasisHands);
+  await frame.locator('#stage').focus();
+  await page.keyboard.down('Space');
+  await frame.waitForFunction(() => window.stasisHands.lives.a.session.isDown(0));
+  assert.deepEqual(said, []);
+  await page.close();
+});
+
+test('a word of feel is a button, and the blind test says whether the difference was felt', async () => {
+  const page = await play('otter.toml');
+  await page.locator('#tune button', { hasText: 'snappier' }).click();
+  const changed = await text(page);
+  cpSync(path('otter.toml'), path('tuned.toml'));
+  stasis('tune', 'tuned.toml', 'fov', 'snappier', '--write', '--figure', 'none');
+  assert.equal(changed, readFileSync(path('tuned.toml'), 'utf8'));
+  await page.locator('#tab_hands').click();
+  await page.locator('#blind button', { hasText: 'Blind test' }).click();
+  for (let trial = 0; trial < 12; ++trial) await page.locator('#blind button', { hasText: 'One was' }).click();
+  assert.match(await page.locator('#blind').textContent(), /A was livelier \d+ times, B \d+ times/);
+  assert.deepEqual(page.said, []);
   await page.close();
 });

@@ -6,7 +6,8 @@ const saved = '(as saved)', present = 'as it is now';
 const state = { shown: 'a', rate: rates[0], owed: 0, next: 0, sliders: 0, log: [], replay: null, place: [0, 0, 0] };
 let heart, lives = {}, bindings, rows, writing, blind, chartRows = [];
 
-const files = data.files, original = data.text;
+const files = data.files;
+let original = data.text; // as saved
 const active = () => (state.shown === 'both' ? [lives.a, lives.b] : [lives[state.blind ?? state.shown]]);
 const both = () => [lives.a, lives.b];
 
@@ -392,6 +393,33 @@ function listenToBench() {
   });
 }
 
+/** The file has been saved: B goes on with it, and so does A unless something was changed here since. */
+function takeSaved(text) {
+  if (text === original) return;
+  const untouched = writing.text === original;
+  original = text;
+  try {
+    for (const version of ['a', 'b']) if (byId('version_' + version).value === saved) lives[version].change(text);
+    if (untouched) { writing.mark(); writing.put(text); }
+    showText();
+    byId('kept').textContent = untouched ? '' : 'The file was saved anew: B shows it; A keeps what you changed here.';
+  } catch (fault) {
+    if (!(fault instanceof StasisFault)) throw fault;
+    byId('words').textContent = fault.message;
+  }
+  state.sliders = 0;
+}
+
+/** Looks at the script beside a watched page, which tells what is saved. */
+function lookAgain() {
+  const script = element('script');
+  script.src = `${data.saved_in}?${Date.now()}`;
+  const again = () => { script.remove(); setTimeout(lookAgain, 100); };
+  script.addEventListener('load', again);
+  script.addEventListener('error', again);
+  document.head.append(script);
+}
+
 /** The module, unpacked by the browser. */
 async function unpacked(base64) {
   const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
@@ -425,6 +453,10 @@ async function begin() {
   byId('stage').focus();
   // For whoever looks in from outside: tests, and the curious.
   window.stasisHands = { state, lives, writing, costs: () => state.costs.slice() };
+  if (data.saved_in) {
+    window.stasisSaved = takeSaved;
+    lookAgain();
+  }
   requestAnimationFrame(goOn);
 }
 

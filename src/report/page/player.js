@@ -253,3 +253,12 @@ document.fonts.ready.then(choose);
 choose();
 if (wasPlaying) play();
 if (document.body.dataset.newest) lookAgain(document.body.dataset.newest, document.body.dataset.state);
+
+// The page that is played by hand stands in this one as a text, and is opened where it is asked for.
+byId('play_by_hand')?.addEventListener('click', () => {
+  const frame = element('iframe');
+  frame.title = 'Play it by hand';
+  frame.srcdoc = JSON.parse(byId('hands_page').textContent);
+  byId('hands_place').replaceChildren(frame);
+  frame.focus();
+});
