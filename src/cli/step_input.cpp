@@ -8,6 +8,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/text.hpp"
+#include "embed/played_feel.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -23,7 +24,7 @@ public:
     if (!line.is_object()) return fail("a line is an object, such as {\"dt\": 0.0167, \"inputs\": []}");
     for (const auto& [key, value] : line.items()) {
       if (key == "dt") {
-        read.dt = number(value, "dt", 0.0, 3600.0);
+        read.dt = number(value, "dt", 0.0, embed::PlayedFeel::longest_frame);
       } else if (key == "inputs") {
         if (!value.is_array()) return fail("\"inputs\" is a list");
         for (const Json& one : value) input(one);

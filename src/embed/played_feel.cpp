@@ -126,6 +126,7 @@ void PlayedFeel::lead(double time) {
   // What follows it begins where it is.
   if (!starts_elsewhere) return;
   session_.emplace(session_->changed(read_->feel, read_->around));
+  ++changes_; // what was saved is of the session before
   measure_anew();
 }
 
@@ -137,7 +138,7 @@ void PlayedFeel::lead_to(std::size_t t, double time, const Components& place) {
 }
 
 void PlayedFeel::advance(double dt) {
-  const double time = next_time(std::max(dt, 0.0));
+  const double time = next_time(std::clamp(dt, 0.0, longest_frame));
   lead(time);
   session_->advance_to(time);
   if (!keeps_) return;

@@ -60,6 +60,8 @@ public:
   const FeelText& source() const noexcept { return text_; }
   const Session& session() const noexcept { return *session_; }
 
+  static constexpr double longest_frame = 60.0; ///< s
+
   /// An input, at the next frame.
   void give(Cue cue);
   /// Where a subject is at the next frame.

@@ -140,7 +140,8 @@ STASIS_EXPORT void stasis_place(stasis_session *session, int track, double x, do
 
 /* --- Frames ----------------------------------------------------------------------------------------------------- */
 
-/* On to the next frame, `dt` seconds later, 0 or more; the first call begins the first frame, at time 0. */
+/* On to the next frame, `dt` seconds later, 0 to 60; the first call begins the first frame, at time 0. Of a longer one
+ * only 60 s pass: a program that was asleep. Anything else than a number of 0 or more does nothing. */
 STASIS_EXPORT void stasis_advance(stasis_session *session, double dt);
 /* Number of the frame; -1 before the first. */
 STASIS_EXPORT long long stasis_frame(const stasis_session *session);
@@ -179,7 +180,8 @@ STASIS_EXPORT char *stasis_notes(stasis_session *session);
 /* --- Go back ---------------------------------------------------------------------------------------------------- */
 
 STASIS_EXPORT stasis_moment *stasis_save(const stasis_session *session);
-/* Only of this session, and only until its feel is changed: 0 where it is of another. */
+/* Only of this session, and only until its feel is changed, or stasis_place() is called before the first frame: 0 where it
+ * is of another. */
 STASIS_EXPORT int stasis_restore(stasis_session *session, const stasis_moment *moment);
 STASIS_EXPORT void stasis_moment_free(stasis_moment *moment);
 

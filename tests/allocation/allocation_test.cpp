@@ -1,11 +1,13 @@
 // What a session allocates while it is played. The program's own `operator new` counts, so this stands alone.
 #include <atomic>
+#include <cmath>
 #include <cstdlib>
 #include <new>
 
 #include <gtest/gtest.h>
 
 #include "core/take/session.hpp"
+#include "embed/stasis.h"
 #include "support/feels.hpp"
 
 namespace {
@@ -104,6 +106,35 @@ TEST(Allocation, ASessionNeedsNoMemoryOnceWarm) {
   const std::int64_t before = allocations;
   play(3000);
   EXPECT_EQ(allocations - before, 0);
+}
+
+/// The same through stasis.h.
+TEST(Allocation, TheLibraryNeedsNoMemoryOnceWarm) {
+  const std::string text = all_kinds;
+  stasis_source source{};
+  source.text = text.data();
+  source.length = text.size();
+  stasis_session* const session = stasis_open(&source, nullptr);
+  ASSERT_NE(session, nullptr);
+  double shown = 0.0;
+  const auto play = [&](int frames) {
+    for (int n = 0; n < frames; ++n) {
+      if (n % 50 == 10) stasis_press(session, 0, 0);
+      if (n % 50 == 35) stasis_release(session, 0, 0);
+      if (n % 20 == 5) stasis_click(session, 2, n % 40 == 5 ? 2 : -2);
+      if (n % 60 == 15) stasis_stick(session, 3, n % 120 == 15 ? 0.5 : -0.5);
+      if (n % 60 == 40) stasis_stick(session, 3, 0.0);
+      if (n % 30 == 12) stasis_hit(session, 0, 1.0);
+      stasis_advance(session, (0.8 + 0.001 * (n * 37 % 400)) / 60.0);
+      for (int channel = 0; channel < 5; ++channel) shown += stasis_value(session, channel, 0);
+    }
+  };
+  play(200);
+  const std::int64_t before = allocations;
+  play(3000);
+  EXPECT_EQ(allocations - before, 0);
+  EXPECT_TRUE(std::isfinite(shown));
+  stasis_close(session);
 }
 
 } // namespace

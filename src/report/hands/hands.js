@@ -265,7 +265,7 @@ function refresh() {
   tellMoves();
 }
 
-function recordedTake() { return lives.a.session.recordedTake('hands', 'hands.csv') ?? ''; }
+function recordedTake() { return lives.a.session.recordedTake('hands', byId('exact').checked ? 'hands.csv' : null) ?? ''; }
 
 /** The last move of each chart's channel, in numbers. */
 function tellMoves() {
@@ -380,6 +380,7 @@ function listenToBench() {
   byId('copy_text').addEventListener('click', () => copy(writing.text, byId('toml')).then(() => { byId('kept').textContent = 'copied'; }));
   byId('keep_text').addEventListener('click', () => { download(data.name, writing.text); byId('kept').textContent = 'downloaded'; });
   byId('copy_take').addEventListener('click', () => { byId('recorded_take').value = recordedTake(); copy(recordedTake(), byId('recorded_take')); });
+  byId('exact').addEventListener('change', () => { byId('recorded_take').value = recordedTake(); });
   byId('keep_clock').addEventListener('click', () => download('hands.csv', lives.a.session.recordedClock() ?? ''));
   byId('keep_tracks').addEventListener('click', () => {
     const follower = lives.a.run.followers[0], way = follower ? lives.a.session.recordedTrack(follower.track) : null;
