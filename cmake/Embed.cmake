@@ -1,5 +1,5 @@
 # Writes C++ source that holds files as raw string literals.
-# usage: cmake -DOUT=file.cpp -DDEMO="a;b" -DSTARTER=c -DPAGE="d;e" -DOUTPUTS="f;g" -P Embed.cmake
+# usage: cmake -DOUT=file.cpp -DDEMO="a;b" -DSTARTER=c -DPAGE="d;e" -DOUTPUTS="f;g" -DRECIPES="h;i" -P Embed.cmake
 function(literal path var)
   file(READ "${path}" text)
   string(LENGTH "${text}" length)
@@ -33,8 +33,9 @@ endfunction()
 embed(demo ${DEMO})
 embed(page ${PAGE})
 embed(outputs ${OUTPUTS})
+embed(recipes ${RECIPES})
 literal("${STARTER}" starter)
 string(APPEND code "constexpr std::string_view starter = ${starter};\n")
 string(APPEND code "}  // namespace\n\n")
-string(APPEND code "std::span<const EmbeddedFile> embedded_demo() noexcept { return demo; }\nstd::span<const EmbeddedFile> embedded_page() noexcept { return page; }\nstd::span<const EmbeddedFile> embedded_outputs() noexcept { return outputs; }\nstd::string_view embedded_starter() noexcept { return starter; }\n\n}  // namespace stasis::cli\n")
+string(APPEND code "std::span<const EmbeddedFile> embedded_demo() noexcept { return demo; }\nstd::span<const EmbeddedFile> embedded_page() noexcept { return page; }\nstd::span<const EmbeddedFile> embedded_outputs() noexcept { return outputs; }\nstd::span<const EmbeddedFile> embedded_recipes() noexcept { return recipes; }\nstd::string_view embedded_starter() noexcept { return starter; }\n\n}  // namespace stasis::cli\n")
 file(WRITE "${OUT}" "${code}")

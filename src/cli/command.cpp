@@ -47,7 +47,7 @@ constexpr std::array commands{
     Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check, true},
     Command{"stress", "random presses, cancels and clicks: does it drift, stick or lose any", run_stress},
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare, true},
-    Command{"rates", "is it the same at every frame rate: how far it strays, why, what to do", run_rates},
+    Command{"rates", "how much a feel changes with frame rate, why, and the fix", run_rates},
     Command{"tune", "a word of feel, such as snappier or heavier, as a change of numbers", run_tune},
     Command{"sweep", "many values of a few numbers: what each does to the measures, as a plot, a map, a table",
             run_sweep_command, true},

@@ -11,6 +11,7 @@
 #include "core/check/warning.hpp"
 #include "core/explain/explain.hpp"
 #include "core/explain/explain_controls.hpp"
+#include "core/explain/glossary.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
 
@@ -21,7 +22,7 @@ constexpr const char* explain_example = R"text(Worked example:
   stasis explain otter.toml --only fov
 
 says for the field of view: where it rests, by which motion it moves and how that feels, the
-same motion in other words, how long a step takes to 50, 90 and 98 %, how far it trails a goal
+same motion in other words, how long a step takes to 50, 90 and 98 %, how far it lags behind a goal
 that moves steadily, how much of a sway comes through and how late, what happens at the ends of
 its range, what each pose does to it, and what looks wrong.)text";
 
@@ -41,8 +42,8 @@ void print_lag(const MotionAccount& motion, const Channel& channel, Output& out)
     text = fmt::format("behind a goal that changes by equal factors in equal times it is {} s late",
                        readable(*motion.lag));
   else if (motion.lag)
-    text = fmt::format("behind a goal moving at 1{} a second it trails by {}{} ({} s late)", unit,
-                       readable(*motion.lag), unit, readable(*motion.lag));
+    text = fmt::format("behind a goal moving at 1{} a second it lags by {}{} ({} s late)", unit, readable(*motion.lag),
+                       unit, readable(*motion.lag));
   out.write(wrapped(text, "    "));
 }
 
@@ -195,6 +196,30 @@ void print_shakes(const Feel& feel, const std::vector<ChannelAccount>& accounts,
   }
 }
 
+Exit tell_term(const std::string& name, bool with_feel, Streams streams) {
+  if (with_feel) {
+    print_error("--term explains a word, not a feel; leave the feel out.", streams.err);
+    return Exit::bad_input;
+  }
+  const auto tell = [&](const Term& term) {
+    streams.out.write(wrapped(fmt::format("{}: {}", term.name, term.meaning), "  "));
+  };
+  if (name == "all") {
+    for (const Term& term : glossary()) tell(term);
+    return Exit::fine;
+  }
+  if (const Term* const term = find_term(name)) {
+    tell(*term);
+    return Exit::fine;
+  }
+  std::vector<std::string_view> known;
+  for (const Term& term : glossary()) known.push_back(term.name);
+  print_error(fmt::format("--term: \"{}\" is not in the glossary.{} `stasis explain --term all` prints it.",
+                          printable(name, 60), did_you_mean(name, known)),
+              streams.err);
+  return Exit::bad_input;
+}
+
 } // namespace
 
 Exit run_explain(const Arguments& arguments, Streams streams) {
@@ -203,13 +228,20 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
   FeelCall feel_call;
   std::vector<std::string> only;
   bool as_json = false;
-  call.positional("feel", feel_call.file, "The feel, or - for standard input", true);
+  std::string term;
+  call.positional("feel", feel_call.file, "The feel, or - for standard input", false);
+  call.option("--term", term, "What a word means, such as half-life; all: the whole glossary");
   call.repeated("--set", feel_call.set, "Override a value for this call: path=value");
   call.repeated("--variant", feel_call.variants, "This variant instead of the base feel");
   call.repeated("--only", only, "Only this channel");
   call.flag("--allow-outside", feel_call.allow_outside, "Files that the feel names may lie outside its folder");
   call.flag("--json", as_json, "Print as JSON, one line a variant");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
+  if (!term.empty()) return tell_term(term, !feel_call.file.empty(), streams);
+  if (feel_call.file.empty()) {
+    print_error("name the feel to explain, or a word by --term.", streams.err);
+    return Exit::bad_input;
+  }
   const auto source = FeelSource::open(feel_call, streams.err);
   if (!source) return source.error();
   for (const std::string& variant : source->chosen(feel_call.variants)) {

@@ -4,6 +4,7 @@
 #include "cli/call.hpp"
 #include "cli/help_text.hpp"
 #include "cli/output_schema.hpp"
+#include "core/explain/glossary.hpp"
 #include "core/measure/measure_registry.hpp"
 #include "core/text.hpp"
 #include "io/schema.hpp"
@@ -23,14 +24,17 @@ Exit run_schema(const Arguments& arguments, Streams streams) {
   call.option("--output", output,
               fmt::format("The JSON Schema of what a command prints with --json instead: {}",
                           listed(outputs_with_schema(), "or")));
+  bool words = false;
+  call.flag("--glossary", words, "The glossary in Markdown instead");
   std::string manual;
   call.option("--manual", manual, "The manual page of a command instead, or of stasis itself");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  if (static_cast<int>(reference) + static_cast<int>(measures) + static_cast<int>(!output.empty())
-          + static_cast<int>(!manual.empty())
+  if (static_cast<int>(words) + static_cast<int>(reference) + static_cast<int>(measures)
+          + static_cast<int>(!output.empty()) + static_cast<int>(!manual.empty())
       > 1) {
-    print_error("--reference, --measures, --output and --manual are pages of their own; ask for one of them.",
-                streams.err);
+    print_error(
+        "--reference, --measures, --glossary, --output and --manual are pages of their own; ask for one of them.",
+        streams.err);
     return Exit::bad_input;
   }
   if (!manual.empty()) {
@@ -56,6 +60,10 @@ Exit run_schema(const Arguments& arguments, Streams streams) {
     print_error(fmt::format("--output: \"{}\" has no schema. {}", printable(output, 40), known_names(output, known)),
                 streams.err);
     return Exit::bad_input;
+  }
+  if (words) {
+    streams.out.write(glossary_page());
+    return Exit::fine;
   }
   streams.out.write(reference ? io::feel_reference() : measures ? measure_table() : io::feel_schema());
   return Exit::fine;

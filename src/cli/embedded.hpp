@@ -18,6 +18,8 @@ std::span<const EmbeddedFile> embedded_demo() noexcept;
 std::span<const EmbeddedFile> embedded_page() noexcept;
 /// JSON Schemas of what commands print, as templates: see output_schema.hpp.
 std::span<const EmbeddedFile> embedded_outputs() noexcept;
+/// Small feels, each for one wish, which its first line says.
+std::span<const EmbeddedFile> embedded_recipes() noexcept;
 /// The feel that `stasis new` writes.
 std::string_view embedded_starter() noexcept;
 

@@ -39,7 +39,7 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
   std::string out =
       fmt::format("  {} follows {}: ", channel.name, feel.tracks[played_track(take, channel.follow->track)].name);
   if (!follow.lag_distance) return out + "nothing was there\n";
-  out += fmt::format("trails by {} at most ({} s), {} on average", size_text(follow.lag_distance, unit),
+  out += fmt::format("lags by {} at most ({} s), {} on average", size_text(follow.lag_distance, unit),
                      readable(follow.worst_lag_at), size_text(follow.lag_distance_mean, unit));
   if (follow.lag_time_mean) out += fmt::format(", {} behind", size_text(follow.lag_time_mean, "s"));
   if (follow.lag_distance_steady)

@@ -374,7 +374,7 @@ private:
   void label_paths() {
     if (follow_.lag_distance && *follow_.lag_distance > 0.0) {
       note(place(nearest_frame(follow_.worst_lag_at).value),
-           fmt::format("trails most here: {}{}", readable(*follow_.lag_distance), unit()), "lag_distance",
+           fmt::format("lags most here: {}{}", readable(*follow_.lag_distance), unit()), "lag_distance",
            *follow_.lag_distance, plan_area.left, plan_area.right, style::series[1].text);
     }
     const auto last_with = [&](bool PlanFrame::*has) -> const PlanFrame& {

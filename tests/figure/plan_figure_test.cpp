@@ -56,7 +56,7 @@ TEST(PlanFigure, HasAsManyPixelsToAUnitBothWays) {
 TEST(PlanFigure, NamesEveryLineAndTheWorstLag) {
   const DrawnPlan drawn(plan_feel(14, "{ track = \"fish\", dead_zone = { size = 1 } }"));
   for (const char* words :
-       {"fish", "focus", "eye", "trails most here", "lag behind the goal", "fish in the picture", "1 m"})
+       {"fish", "focus", "eye", "lags most here", "lag behind the goal", "fish in the picture", "1 m"})
     EXPECT_TRUE(drawn.says(words)) << words;
   EXPECT_FALSE(drawn.lines("dead zone").empty());
   EXPECT_EQ(drawn.lines("sight").size(), 6u);

@@ -125,7 +125,7 @@ test('a view that follows is seen from above', async () => {
   const read = await readouts(page);
   assert.equal(read['focus.x'][0], trace[311]['focus.value.x']);
   const tiles = await page.evaluate(() => document.getElementById('tiles').textContent);
-  assert.match(tiles, /focus trails by at most/);
+  assert.match(tiles, /focus lags by at most/);
   assert.equal(await page.evaluate(() => document.documentElement.scrollWidth <= innerWidth), true);
   await page.close();
 });

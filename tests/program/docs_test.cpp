@@ -31,6 +31,17 @@ TEST(Docs, TheWarningsAreTheRegistry) {
       << "run: stasis check --warnings > docs/warnings.md";
 }
 
+TEST(Docs, TheGlossaryIsTheProgramsOwn) {
+  const TempDir folder;
+  EXPECT_EQ(run_program(folder, {"schema", "--glossary"}).out, source_text("docs/glossary.md"))
+      << "run: stasis schema --glossary > docs/glossary.md";
+  EXPECT_NE(run_program(folder, {"explain", "--term", "Half_Life"}).out.find("half of the gap"), std::string::npos);
+  const Ended unknown = run_program(folder, {"explain", "--term", "dampin ratio"});
+  EXPECT_EQ(unknown.status, 2);
+  EXPECT_NE(unknown.err.find("Did you mean damping ratio?"), std::string::npos) << unknown.err;
+  EXPECT_EQ(run_program(folder, {"explain"}).status, 2);
+}
+
 TEST(Docs, TheTableOfMeasuresIsTheRegistry) {
   const TempDir folder;
   const std::string page = source_text("docs/measures.md"), head = "<!-- stasis schema --measures -->\n";

@@ -216,7 +216,7 @@ TEST(Program, WrongCallsAreExplainedAndWriteNothing) {
       {{"run", "small.toml", "--set", "motion.soft.frequency=-3"}, 2, "found -3"},
       {{"run", "missing.toml"}, 3, "could not open missing.toml: No such file or directory"},
       {{"run", "."}, 3, "could not read .: it is a folder"},
-      {{"new"}, 2, "file is required"},
+      {{"new"}, 2, "name the file to write"},
       {{"demo", "small.toml"}, 3, "could not make the folder small.toml"},
   };
   for (const WrongCall& call : calls) {

@@ -172,7 +172,7 @@ TEST(TrackFile, ATraceIsATrack) {
 TEST(Tracks, MeasuresStandInTheJsonAndTheText) {
   const TempDir folder;
   const Ended ended = run_track(folder, mapped, "t,east,down\n0,0,0\n2,20,0\n");
-  EXPECT_NE(ended.out.find("a follows otter: trails by 0 m"), std::string::npos) << ended.out;
+  EXPECT_NE(ended.out.find("a follows otter: lags by 0 m"), std::string::npos) << ended.out;
   const std::string json = folder.read("stasis-out/t.measures.json");
   EXPECT_NE(json.find("\"follow\":{\"a\":{\"track\":\"otter\",\"lag_distance\":0,"), std::string::npos);
   EXPECT_NE(json.find("\"a.lag_distance\":\"m\""), std::string::npos);

@@ -278,8 +278,8 @@ PoseAccount account_of_pose(const Feel& feel, const Pose& pose, const PoseGoal& 
     const double to_radians = unit ? radians(convert(1.0, *unit, *find_unit("deg"))) : 1.0;
     const double scale = picture_scale(rest * to_radians, value * to_radians);
     account.picture_scale = scale;
-    account.sentence += fmt::format(": everything stands {} times as large in the picture ({} doublings)",
-                                    number(scale), number(std::log2(scale)));
+    account.sentence +=
+        fmt::format(": things look {} times as large ({} doublings)", number(scale), number(std::log2(scale)));
   } else if (channel.space.space == Space::ratio) {
     account.sentence += fmt::format(": {} times", number(value / rest));
   } else {

@@ -21,7 +21,7 @@ std::string held_in_words(const Feel& feel, const Channel& channel) {
     words += fmt::format("; its goal stays {} off the surface, which is what its motion has to trail in",
                          amount_in(rule.stand_off, channel.unit));
   else
-    words += "; its goal lies on the surface itself, and a motion that trails goes through";
+    words += "; its goal lies on the surface itself, and a motion that lags goes through";
   if (rule.never_through) words += "; after the motion the value itself is held to the surface";
   if (channel.range[0].low > 0.0)
     words += fmt::format("; it never comes nearer than {}", amount_in(channel.range[0].low, channel.unit));

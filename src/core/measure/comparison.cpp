@@ -78,7 +78,7 @@ void add_following(std::vector<std::string>& parts, const Contender& a, std::siz
     parts.push_back(fmt::format("{} {} instead of {}", words, with_unit(*now, unit), with_unit(*before, unit)));
   };
   if (!declared.follow) return;
-  add("lag_distance", "trails by at most", declared.unit);
+  add("lag_distance", "lags by at most", declared.unit);
   add("framing_error", "lets the subject stray to", "%");
   add("top_speed", "peaks at", declared.unit.empty() ? "" : declared.unit + "/s");
 }

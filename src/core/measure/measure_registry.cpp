@@ -134,7 +134,7 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
                       "How often the switches that look at it came into force, or left."},
                      [](const ChannelSummary& s, std::size_t) { return s.flips; }},
       ChannelMeasure{
-          {"lag_distance", channel, "", smaller, Of::following, "Largest distance from the goal: how far it trails."},
+          {"lag_distance", channel, "", smaller, Of::following, "Largest distance from the goal: how far it lags."},
           of_follow<&F::lag_distance>},
       ChannelMeasure{{"lag_distance_mean", channel, "", smaller, Of::following, "Mean of that distance over the take."},
                      of_follow<&F::lag_distance_mean>},

@@ -98,8 +98,8 @@ void RoomTracker::add_push(const Frame& frame, bool held) {
     refuse_advice(fmt::format("at {} s the range holds it at {} at least, beyond the obstacle", concise(frame.time),
                               amount_in(channel_.range[0].low, channel_.unit)));
   } else if (in_reach && leap > 0.0 && from_space(channel_.space, goal_before_) > frame.hit + touch(frame.hit)) {
-    refuse_advice(fmt::format("at {} s the obstacle comes between in one leap, and what moves in no time at all "
-                              "would be through it on that frame",
+    refuse_advice(fmt::format("at {} s the obstacle appears suddenly, and only a motion that takes no time "
+                              "at all would stay out of it",
                               concise(frame.time)));
   }
   goal_before_ = frame.goal_state_end;

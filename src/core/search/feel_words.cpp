@@ -31,8 +31,8 @@ constexpr std::array words{
              .has_amount = false},
     FeelWord{
         .word = "no wobble", .effect = "no overshoot, settling held", .without_overshoot = true, .has_amount = false},
-    FeelWord{.word = "lag more", .effect = "trails 1.25 times as far behind what moves", .times = 1.25},
-    FeelWord{.word = "lag less", .effect = "trails 0.8 times as far behind what moves", .times = 0.8},
+    FeelWord{.word = "lag more", .effect = "lags 1.25 times as far behind what moves", .times = 1.25},
+    FeelWord{.word = "lag less", .effect = "lags 0.8 times as far behind what moves", .times = 0.8},
     FeelWord{.of = Of::space,
              .word = "same near and far",
              .effect = "moves by factors, so that near and far feel alike",

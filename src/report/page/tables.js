@@ -59,7 +59,7 @@ function followingTiles(a, b) {
   const held = heldOf(a), through = held && b.measures.follow[held]
     ? tile(brief(a.measures.follow[held].penetration) + ' \u2192 ' + brief(b.measures.follow[held].penetration) + ' ' + unitOf(a, held, 'penetration'), 'through an obstacle, A \u2192 B')
     : against('top_speed', 'top speed of ' + name);
-  return [against('lag_distance', name + ' trails by at most'), against('framing_error', 'subject off the middle at most'), through];
+  return [against('lag_distance', name + ' lags by at most'), against('framing_error', 'subject off the middle at most'), through];
 }
 
 function comparingTiles(a, b) {
@@ -82,7 +82,7 @@ function singleTiles(run) {
     const held = heldOf(run), through = held
       ? tile(brief(run.measures.follow[held].penetration) + ' ' + unitOf(run, held, 'penetration'), 'through an obstacle at most (' + held + ')')
       : one('top_speed', 'top speed of ' + name);
-    return [one('lag_distance', name + ' trails by at most'), one('framing_error', 'subject off the middle at most'), through];
+    return [one('lag_distance', name + ' lags by at most'), one('framing_error', 'subject off the middle at most'), through];
   }
   const settling = largestOf(run, 'settling_time'), over = largestOf(run, 'overshoot'), speed = largestOf(run, 'peak_speed');
   return [
