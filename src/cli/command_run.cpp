@@ -25,7 +25,7 @@ Exit run_run(const Arguments& arguments, Streams streams) {
   declare_feel_call(call, feel);
   call.option("-o,--out", options.out,
               "Folder for the files; - for one trace on standard output, none for no file at all");
-  call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
+  call.choice("--figure", options.figure, {"svg", "png", "text", "none"}, "What is drawn; text: on the terminal");
   call.repeated("--only", options.only, "Tell and draw only this channel; the measures file has all");
   call.flag("--picture-scale", options.picture_scale, "Draw the field of view as picture scale and its rate as well");
   call.flag("--json", options.json, "Print the measures as JSON, one line a take");

@@ -6,10 +6,12 @@
 
 #include "cli/draw.hpp"
 #include "cli/run_text.hpp"
+#include "cli/table.hpp"
 #include "cli/version.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "figure/take_figures.hpp"
+#include "figure/text_chart.hpp"
 #include "io/files.hpp"
 #include "io/measures_json.hpp"
 #include "io/trace_csv.hpp"
@@ -51,6 +53,9 @@ bool known_channels(const Feel& feel, const std::vector<std::string>& names, Out
 
 namespace {
 
+/// Pictures, not characters.
+bool draws_files(const RunOptions& options) { return options.figure == "svg" || options.figure == "png"; }
+
 /// One take: its files, then its text.
 class TakeRun {
 public:
@@ -66,8 +71,9 @@ public:
     io::TraceCsvSink trace([&](std::string_view text) { trace_file->write(text); });
     MeasureSink measuring;
     std::vector<BlockSink*> sinks{&trace, &measuring};
-    if (options_.figure != "none")
+    if (draws_files(options_))
       for (BlockSink* sink : figures_.sinks()) sinks.push_back(sink);
+    if (options_.figure == "text") sinks.push_back(&chart_);
     measures_ = measuring.take(play(scene_, sinks));
     json_ = io::measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
@@ -88,6 +94,7 @@ public:
     return {};
   }
 
+  std::string chart() const { return chart_.text(); }
   const std::string& variant() const noexcept { return loaded_.variant; }
   const Scene& scene() const noexcept { return scene_; }
   const TakeMeasures& measures() const noexcept { return measures_; }
@@ -100,6 +107,7 @@ private:
   Scene scene_;
   std::string stem_;
   figure::TakeFigures figures_{scene_};
+  figure::TextChart chart_{{line_width(), 4}, options_.only};
   TakeMeasures measures_;
   std::string json_;
   std::vector<std::string> written_;
@@ -112,12 +120,15 @@ Exit measures_only(const std::vector<LoadedFeel>& feels, const RunOptions& optio
       const Take& take = loaded.feel.takes[index];
       const Scene scene{&loaded.feel, &take, clock_of(take)};
       MeasureSink measuring;
-      BlockSink* const sinks[] = {&measuring};
+      figure::TextChart chart({line_width(), 4}, options.only);
+      std::vector<BlockSink*> sinks{&measuring};
+      if (options.figure == "text") sinks.push_back(&chart);
       const TakeMeasures measures = measuring.take(play(scene, sinks));
       if (options.json)
         streams.out.line(io::measures_json({version, loaded.name, loaded.variant}, scene, measures));
       else
         streams.out.write(run_text(loaded.name, loaded.variant, scene, measures, options.only));
+      if (options.figure == "text") streams.out.write(chart.text());
     }
   return Exit::fine;
 }
@@ -127,6 +138,7 @@ void report(const TakeRun& run, const std::string& name, const RunOptions& optio
     streams.out.line(run.json());
   else
     streams.out.write(run_text(name, run.variant(), run.scene(), run.measures(), options.only));
+  if (options.figure == "text") streams.out.write(run.chart());
 }
 
 } // namespace
@@ -139,16 +151,20 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
                 streams.err);
     return Exit::bad_input;
   }
+  if (options.figure == "text" && (options.json || options.out == "-")) {
+    print_error("--figure text is for a reader; leave --json and -o - out, or give --figure none.", streams.err);
+    return Exit::bad_input;
+  }
   if (options.out == "-") return trace_to_output(feels, streams);
   if (options.out == "none") return measures_only(feels, options, streams);
   if (auto made = io::make_folder(options.out); !made) return failed(made.error(), streams.err);
-  if (options.figure != "none") warn_without_font(streams.err);
+  if (draws_files(options)) warn_without_font(streams.err);
   for (const LoadedFeel& loaded : feels)
     for (const std::size_t index : loaded.takes) {
       TakeRun run(loaded, loaded.feel.takes[index], options);
       auto done = run.write();
       if (done) report(run, loaded.name, options, streams);
-      if (done && options.figure != "none") done = run.draw();
+      if (done && draws_files(options)) done = run.draw();
       Output& talk = options.json ? streams.err : streams.out;
       for (const std::string& path : run.written()) talk.line("  wrote " + path);
       if (!done) return failed(done.error(), streams.err);

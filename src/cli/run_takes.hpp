@@ -11,7 +11,7 @@ namespace stasis::cli {
 
 struct RunOptions {
   std::string out = "stasis-out"; ///< folder, "-" for one trace on standard output, "none" for no file at all
-  std::string figure = "png";     ///< "svg", "png" (with its SVG beside it) or "none"
+  std::string figure = "png";     ///< "svg", "png" (with its SVG beside it), "text" (on the terminal) or "none"
   std::vector<std::string> only;  ///< channels to draw; empty for all
   bool picture_scale = false;     ///< draw the lens as picture scale as well
   bool json = false;

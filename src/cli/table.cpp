@@ -1,10 +1,24 @@
 #include "cli/table.hpp"
 
 #include <algorithm>
+#include <cstdlib>
+#include <sys/ioctl.h>
+#include <unistd.h>
 
 #include "core/text.hpp"
 
 namespace stasis::cli {
+
+std::size_t line_width() {
+  constexpr double usual = 80.0, least = 40.0, most = 200.0;
+  double width = usual;
+  winsize window{};
+  if (::isatty(STDOUT_FILENO) != 0 && ::ioctl(STDOUT_FILENO, TIOCGWINSZ, &window) == 0 && window.ws_col > 0)
+    width = window.ws_col;
+  else if (const char* const columns = std::getenv("COLUMNS"); columns != nullptr)
+    width = read_number(columns).value_or(usual);
+  return static_cast<std::size_t>(std::clamp(width, least, most));
+}
 
 TextTable::TextTable(std::vector<std::string> header, std::vector<bool> right_aligned)
     : right_aligned_(std::move(right_aligned)) {

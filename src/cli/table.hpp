@@ -6,6 +6,9 @@
 
 namespace stasis::cli {
 
+/// Characters of a line: of the terminal that standard output is, else as COLUMNS says, else 80; from 40 to 200.
+std::size_t line_width();
+
 class TextTable {
 public:
   /// \param right_aligned by column.
