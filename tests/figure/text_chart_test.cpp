@@ -55,8 +55,10 @@ TEST(TextChart, WhatStandsStillIsLeftOutUnlessAskedFor) {
 
 TEST(TextChart, ItsSizeIsThatOfTheTerminalAndNotOfTheTake) {
   const Feel feel = test::feel_from(test::step_feel("kind = \"glide\", half_life = 0.3", 240, 60, 1.0));
-  for (const std::size_t width : {40u, 120u})
-    for (const std::string_view line : split(chart_of(feel, {width, 3}), '\n')) EXPECT_LE(code_points(line), width);
+  for (const std::size_t width : {40u, 120u}) {
+    const std::string text = chart_of(feel, {width, 3});
+    for (const std::string_view line : split(text, '\n')) EXPECT_LE(code_points(line), width);
+  }
 }
 
 } // namespace
