@@ -38,6 +38,7 @@ set(page_parts
     ${hands_own}/hands.mustache
     ${hands_own}/hands.css
     ${hands_own}/live.js
+    ${hands_own}/live_plan.js
     ${hands_own}/bindings.js
     ${hands_own}/numbers.js
     ${hands_own}/writing.js

@@ -188,6 +188,7 @@ follow = { track = "otter", lead = { by = "velocity", seconds = 0.2 } }
     stasis_advance(session.get(), 1.0 / 60.0);
     for (int i = 0; i < 3; ++i) shown.push_back(stasis_value(session.get(), 0, i));
   }
+  EXPECT_NE(taken(stasis_explain(session.get(), 0)).find("otter (led while it is played)"), std::string::npos);
   const std::string way = taken(stasis_recorded_track(session.get(), 0)),
                     clock = taken(stasis_recorded_clock(session.get()));
   const std::string again = feel + "kind = \"recorded\"\nfile = \"otter.csv\"\n"

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/explain/explain.hpp"
+#include "core/overloaded.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -75,9 +76,16 @@ std::string track_in_words(const Track& track) {
   if (const auto* recorded = std::get_if<std::shared_ptr<const RecordedPath>>(&track.path))
     return fmt::format("{} (recorded, {} rows, {} s)", track.name, (*recorded)->time.size(),
                        concise((*recorded)->time.back() - (*recorded)->time.front()));
-  constexpr std::array<std::string_view, 6> path_kinds{"recorded",          "a line", "a circle",
-                                                       "a figure of eight", "steps",  "stop and go"};
-  return fmt::format("{} ({})", track.name, path_kinds[track.path.index()]);
+  const auto kind = Overloaded{
+      [](const std::shared_ptr<const RecordedPath>&) -> std::string_view { return "recorded"; },
+      [](const LinePath&) -> std::string_view { return "a line"; },
+      [](const CirclePath&) -> std::string_view { return "a circle"; },
+      [](const EightPath&) -> std::string_view { return "a figure of eight"; },
+      [](const StepsPath&) -> std::string_view { return "steps"; },
+      [](const StopAndGoPath&) -> std::string_view { return "stop and go"; },
+      [](const LedPath&) -> std::string_view { return "led while it is played"; },
+  };
+  return fmt::format("{} ({})", track.name, std::visit(kind, track.path));
 }
 
 } // namespace

@@ -117,6 +117,8 @@ function framesFor(passed) {
 function walk(dt) {
   const follower = lives.a.run.followers[0], way = bindings.walk();
   if (!follower || (!state.walks && way[0] === 0 && way[1] === 0)) return;
+  // It sets off from where it is, wherever its own track has brought it.
+  if (!state.walks) state.place = lives.a.session.subject(follower.track) ?? state.place;
   state.walks = true;
   const speed = 3 * lives.a.run.scene_step, flat = lives.a.run.tracks[follower.track].place.length === 2;
   const camera = lives[state.shown === 'b' ? 'b' : 'a'].session.camera();
@@ -180,8 +182,18 @@ function draw() {
   const colours = order.map((live) => (live === lives.a ? palette.a : palette.b));
   pickCharts();
   const chartWidth = byId('live_charts').clientWidth;
+  drawPlans(shown, each);
   chartRows.forEach(({ chart, name, component }) => chart.draw(state.blind ? [lives[state.blind]] : order, state.blind ? [palette.ink] : colours, name, component, chartWidth, 74));
   showInputs();
+}
+
+/** The plan stands in a corner of the picture, where something is followed. */
+function drawPlans(shown, each) {
+  const size = Math.round(Math.min(180, each * 0.3));
+  for (const version of ['a', 'b']) {
+    const live = lives[version], canvas = byId('plan_' + version);
+    canvas.hidden = !shown.includes(live) || !drawLivePlan(canvas, live, size, size, state.blind ? palette.ink : palette[version]);
+  }
 }
 
 /** The charts show what has moved last; a row stays until something else moves that has none. */
@@ -304,7 +316,10 @@ function buildStage() {
   for (const version of ['a', 'b']) {
     const figure = element('figure'), caption = element('figcaption', version, version.toUpperCase());
     figure.id = 'view_' + version;
-    figure.append(element('canvas'), caption);
+    const plan = element('canvas', 'plan');
+    plan.id = 'plan_' + version;
+    plan.title = 'From above: the subject, what follows it, the eye';
+    figure.append(element('canvas'), plan, caption);
     byId('stage').append(figure);
   }
 }
