@@ -7,7 +7,6 @@
 #include <fmt/format.h>
 
 #include "core/explain/explain.hpp"
-#include "core/feel/compose.hpp"
 #include "core/feel/feel_numbers.hpp"
 #include "core/feel/goal_source.hpp"
 #include "core/feel/read_feel.hpp"
@@ -207,7 +206,7 @@ std::string description_json(const PlayedFeel& played) {
   write_names(json, "switches", feel.switches);
   write_names(json, "takes", feel.takes);
   json.key("variants").begin_array();
-  for (const std::string_view name : variant_names(played.document())) json.text(name);
+  for (const std::string& name : played.variants()) json.text(name);
   json.end_array();
   write_tracks(json, feel);
   write_settings(json, feel);

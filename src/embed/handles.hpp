@@ -9,7 +9,6 @@
 
 struct stasis_session {
   std::unique_ptr<stasis::embed::PlayedFeel> played;
-  std::vector<std::string> variants;
 };
 
 struct stasis_moment {

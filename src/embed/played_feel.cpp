@@ -54,7 +54,9 @@ Opened<std::shared_ptr<ReadFeel>> read(const FeelText& text, const io::FeelFolde
   std::vector<Source> sources;
   auto document = io::read_feel_document({text.name, text.text}, folder, sources);
   if (!document) return tl::unexpected(Faults{document.error(), std::move(sources)});
-  Node version = *document;
+  std::vector<std::string> variants;
+  for (const std::string_view name : variant_names(*document)) variants.emplace_back(name);
+  Node version = std::move(*document);
   if (!text.variant.empty())
     if (auto done = apply_variant(version, text.variant); !done)
       return tl::unexpected(Faults{done.error(), std::move(sources)});
@@ -64,7 +66,7 @@ Opened<std::shared_ptr<ReadFeel>> read(const FeelText& text, const io::FeelFolde
   if (!feel) return tl::unexpected(Faults{feel.error(), std::move(sources)});
   auto around = take_around(*feel, text.take);
   if (!around) return tl::unexpected(std::move(around.error()));
-  return std::make_shared<ReadFeel>(ReadFeel{std::move(*document), std::move(*feel), std::move(*around)});
+  return std::make_shared<ReadFeel>(ReadFeel{std::move(variants), std::move(*feel), std::move(*around)});
 }
 
 } // namespace
@@ -83,6 +85,12 @@ Opened<std::unique_ptr<PlayedFeel>> PlayedFeel::open(FeelText text, std::shared_
   else
     played->session_.emplace(own.feel, own.around);
   return played;
+}
+
+Node PlayedFeel::document() const {
+  std::vector<Source> sources;
+  auto document = io::read_feel_document({text_.name, text_.text}, *folder_, sources);
+  return document ? std::move(*document) : Node{}; // a file that it names may have gone since
 }
 
 void PlayedFeel::give(Cue cue) {
@@ -261,7 +269,7 @@ Opened<void> PlayedFeel::change_by_word(const std::string& name, const std::stri
               names.empty() ? "" : fmt::format("Known: {}.", listed(names))));
   if (!(std::isfinite(amount) && amount != 0.0))
     return tl::unexpected(fault("call", "an amount is a number other than 0"));
-  Node version = read_->document;
+  Node version = document();
   if (!text_.variant.empty())
     if (auto done = apply_variant(version, text_.variant); !done)
       return tl::unexpected(Faults{done.error(), {{text_.name, text_.text}}});

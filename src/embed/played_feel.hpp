@@ -37,7 +37,7 @@ struct FeelText {
 
 /// A feel that has been read, and the take around it.
 struct ReadFeel {
-  Node document; ///< as it was read: variant and settings not yet put in
+  std::vector<std::string> variants; ///< by name
   Feel feel;
   Take around;
 };
@@ -55,7 +55,9 @@ public:
 
   const Feel& feel() const noexcept { return read_->feel; }
   const Take& around() const noexcept { return read_->around; }
-  const Node& document() const noexcept { return read_->document; }
+  const std::vector<std::string>& variants() const noexcept { return read_->variants; }
+  /// The text, read anew: variant and settings not yet put in. A session does not keep it.
+  Node document() const;
   const std::string& text() const noexcept { return text_.text; }
   const FeelText& source() const noexcept { return text_; }
   const Session& session() const noexcept { return *session_; }

@@ -6,7 +6,6 @@
 #include <cstring>
 #include <map>
 
-#include "core/feel/compose.hpp"
 #include "core/text.hpp"
 #include "core/view/shown_camera.hpp"
 #include "embed/describe.hpp"
@@ -34,7 +33,6 @@ stasis_session* open_session(FeelText text, std::shared_ptr<const io::FeelFolder
   }
   auto session = std::make_unique<stasis_session>();
   session->played = std::move(*played);
-  for (const std::string_view name : variant_names(session->played->document())) session->variants.emplace_back(name);
   return session.release();
 }
 
@@ -65,12 +63,7 @@ int changed(stasis_session* session, stasis_faults** faults, auto change) {
   return guarded(
       [&] {
         Opened<void> done = change(*session->played);
-        if (done) {
-          session->variants.clear();
-          for (const std::string_view name : variant_names(session->played->document()))
-            session->variants.emplace_back(name);
-          return 1;
-        }
+        if (done) return 1;
         tell(faults, std::move(done.error()));
         return 0;
       },
@@ -158,8 +151,9 @@ const char* stasis_name(const stasis_session* session, stasis_kind kind, int ind
   case STASIS_TAKE: return name_at(feel.takes, index);
   case STASIS_SETTING: return name_at(feel.settings, index);
   case STASIS_VARIANT:
-    return lies_in(index, session->variants.size()) ? session->variants[static_cast<std::size_t>(index)].c_str()
-                                                    : nullptr;
+    return lies_in(index, session->played->variants().size())
+               ? session->played->variants()[static_cast<std::size_t>(index)].c_str()
+               : nullptr;
   }
   return nullptr;
 }
