@@ -91,7 +91,7 @@ void call(stasis_session* session, Bytes& bytes, std::vector<stasis_moment*>& mo
   case 0: stasis_press(session, bytes.index(), bytes.index()); break;
   case 1: stasis_release(session, bytes.index(), bytes.index()); break;
   case 2: stasis_cancel(session, bytes.index()); break;
-  case 3: stasis_click(session, bytes.index(), static_cast<int>(bytes.number())); break;
+  case 3: stasis_click(session, bytes.index(), bytes.index() * 5000); break;
   case 4: stasis_pointer(session, bytes.index(), bytes.number()); break;
   case 5: stasis_stick(session, bytes.index(), bytes.number()); break;
   case 6: stasis_hit(session, bytes.index(), bytes.number()); break;
