@@ -71,7 +71,7 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
   tour.visit("Can it be broken?", "stress", {feel, "--plays", "500", "-o", out, "--figure", "none"});
   tour.visit("What does it look like?", "report",
              {feel, "-o", out + "/report.html", "--figure", figure == "none" ? "none" : "svg"});
-  tour.visit("How far does it trail behind what it follows?", "run",
+  tour.visit("How far does it lag behind what it follows?", "run",
              {swim, "--take", "swim", "-o", out, "--figure", figure});
   tour.visit("Which kind of look-ahead keeps calm?", "compare",
              {swim, "--take", "drill", "--variant", "base", "--variant", "raw", "--variant", "throttle", "--only",
@@ -82,6 +82,7 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
              {frames, "-o", out, "--figure", figure});
   tour.visit("How is a value kept?", "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
   tour.visit("Which rule made what was recorded?", "match", {capture, "--unit", "deg", "-o", out, "--figure", figure});
+  tour.visit("How does it feel in the hand?", "hands", {feel, "-o", out + "/hands.html"});
   tour.visit("How is it carried on?", "export", {feel, "css", "-o", out});
   tour.visit("What curves are there to move along?", "curve",
              {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,
