@@ -59,10 +59,8 @@ install(FILES ${CMAKE_CURRENT_BINARY_DIR}/stasis.pc DESTINATION ${CMAKE_INSTALL_
 
 # find_package(Stasis): the target Stasis::stasis.
 set(stasis_package ${CMAKE_INSTALL_LIBDIR}/cmake/Stasis)
-target_include_directories(stasis_shared INTERFACE $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>
-                                                   $<BUILD_INTERFACE:${PROJECT_SOURCE_DIR}/src/embed>)
+target_include_directories(stasis_shared INTERFACE $<INSTALL_INTERFACE:${CMAKE_INSTALL_INCLUDEDIR}>)
 set_target_properties(stasis_shared PROPERTIES EXPORT_NAME stasis)
-add_library(Stasis::stasis ALIAS stasis_shared)
 install(EXPORT stasis NAMESPACE Stasis:: FILE StasisConfig.cmake DESTINATION ${stasis_package} COMPONENT development)
 write_basic_package_version_file(StasisConfigVersion.cmake COMPATIBILITY SameMinorVersion)
 install(FILES ${CMAKE_CURRENT_BINARY_DIR}/StasisConfigVersion.cmake DESTINATION ${stasis_package} COMPONENT development)

@@ -51,10 +51,10 @@ const text = (page) => session(page, 'session.text');
 /** What the page shows of every channel over time, against `stasis run` of the take that it has recorded. */
 async function agrees(page, feel) {
   const { take, clock, shown, names } = await page.evaluate(() => {
-    const { session, run } = window.stasisHands.lives.a;
-    const rows = run.times.map((time, row) => [time, ...run.channels.flatMap((channel) => channel.value.map((values) => values[row]))]);
+    const { session, run, about } = window.stasisHands.lives.a, channels = run.channels.slice(0, about.channels.length);
+    const rows = run.times.map((time, row) => [time, ...channels.flatMap((channel) => channel.value.map((values) => values[row]))]);
     return { take: session.recordedTake('by_hand', 'clock.csv'), clock: session.recordedClock(), shown: rows,
-      names: run.channels.flatMap((channel) => channel.value.map((_, i) => channel.name + '.value' + (channel.value.length > 1 ? '.' + 'xyz'[i] : ''))) };
+      names: channels.flatMap((channel) => channel.value.map((_, i) => channel.name + '.value' + (channel.value.length > 1 ? '.' + 'xyz'[i] : ''))) };
   });
   writeFileSync(path('clock.csv'), clock);
   writeFileSync(path('played.toml'), (await text(page)) + '\n' + take);

@@ -205,7 +205,7 @@ TEST(Program, WrongCallsAreExplainedAndWriteNothing) {
       {{"rum", "small.toml"}, 2, "Did you mean run?"},
       {{"run"}, 2, "feel is required"},
       {{"run", "small.toml", "--fsp", "30"}, 2, "Did you mean --fps?"},
-      {{"run", "small.toml", "--figure", "jpg"}, 2, "is not one of svg, png or none"},
+      {{"run", "small.toml", "--figure", "jpg"}, 2, "is not one of svg, png, text or none"},
       {{"run", "small.toml", "--take", "ona"}, 2, "Did you mean one?"},
       {{"run", "small.toml", "--only", "fow"}, 2, "Did you mean fov?"},
       {{"run", "small.toml", "--fps", "0"}, 2, "at least 0.01"},

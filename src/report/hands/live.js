@@ -3,6 +3,8 @@
 /** Seconds that are kept to be seen. */
 const keptSeconds = 12;
 
+const envelopeOf = (name) => ({ name: `strength of ${name}`, unit: 'of a full hit', space: 'linear', components: 1, rest: [0], low: [0], high: [1], follows: null });
+
 class Live {
   /** @param source what the heart opens; see stasis.mjs. */
   constructor(heart, source) {
@@ -28,7 +30,9 @@ class Live {
     this.run = {
       whole: false, steady: false, frames: [], times: [], end: 0, measures: { moves: [], inputs: [] },
       picture: about.picture, scene_step: about.scene_step, bodies: about.bodies, camera: columns(8),
-      channels: about.channels.map((channel) => ({ ...channel, value: columns(channel.components), goal: columns(channel.components), spans: [], led: true })),
+      // The envelope of each shake is one more value to be seen, after the channels.
+      channels: [...about.channels, ...about.shakes.map(envelopeOf)]
+        .map((channel) => ({ ...channel, value: columns(channel.components), goal: columns(channel.components), spans: [], led: true })),
       tracks: about.tracks.map((track) => ({ name: track.name, place: columns(track.components) })),
       followers: about.channels.flatMap((channel, c) => channel.follows !== null && channel.components > 1
         ? [{ channel: c, track: channel.follows, offset: [], zone: [] }] : []),
@@ -46,9 +50,10 @@ class Live {
     run.times.push(session.time);
     run.frames.push(session.frame);
     run.end = session.time;
+    const { length } = this.about.channels;
     run.channels.forEach((channel, c) => channel.value.forEach((values, i) => {
-      values.push(session.value(c, i));
-      channel.goal[i].push(session.goalOf(c, i));
+      values.push(c < length ? session.value(c, i) : session.strength(c - length));
+      channel.goal[i].push(c < length ? session.goalOf(c, i) : 0);
     }));
     run.tracks.forEach((track, t) => {
       const place = session.subject(t) ?? [NaN, NaN, NaN];
@@ -81,9 +86,9 @@ class Live {
     this.afterChange();
   }
   afterChange() {
-    const before = JSON.stringify(this.about.channels.map((c) => [c.name, c.components])), { run } = this;
-    const about = this.session.describe();
-    if (JSON.stringify(about.channels.map((c) => [c.name, c.components])) !== before || about.tracks.length !== run.tracks.length) {
+    const shapeOf = ({ channels, shakes, tracks }) => JSON.stringify([channels.map((c) => [c.name, c.components]), shakes, tracks.map((t) => t.name)]);
+    const { run } = this, about = this.session.describe();
+    if (shapeOf(about) !== shapeOf(this.about)) {
       this.learn();
       this.advance(0);
       return;
