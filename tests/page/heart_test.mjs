@@ -55,35 +55,51 @@ function give(session, input) {
 
 const near = (a, b) => a === b || (a === null && Number.isNaN(b)) || Math.abs(a - b) <= 1e-12 * Math.max(1, Math.abs(a));
 
-for (const name of ['otter.toml', 'first.toml', 'swim.toml', 'orbit.toml', 'bridge.toml', 'frames.toml'])
-  test(`${name}: the values of the program`, () => {
-    const session = open(name), about = session.describe();
-    const hands = someHands(about, 7 + name.length, 300);
-    // A control with buttons of its own goes by their names in `stasis step`; here its first button is the control.
-    const lines = execFileSync(program, ['step', join(demo, name)], { input: hands.map((one) => JSON.stringify(one)).join('\n') + '\n', encoding: 'utf8', maxBuffer: 1 << 28 })
-      .trim().split('\n').map((line) => JSON.parse(line));
-    assert.equal(lines.length, hands.length);
-    hands.forEach((one, frame) => {
-      for (const input of one.inputs) {
-        const pressed = input.press ?? input.release, byButton = pressed && about.controls.find((control) => control.buttons[0] === pressed);
-        give(session, byButton ? { [input.press ? 'press' : 'release']: byButton.name } : input);
-      }
-      session.advance(one.dt);
-      const line = lines[frame];
-      assert.equal(line.error, undefined);
-      about.channels.forEach((channel, c) => {
-        for (let i = 0; i < channel.components; ++i)
-          for (const [key, value] of [['goal', session.goalOf(c, i)], ['smooth', session.smooth(c, i)], ['value', session.value(c, i)], ['velocity', session.velocity(c, i)]]) {
-            const told = line.channels[channel.name][key], expected = channel.components === 1 ? told : told[i];
-            assert.ok(near(expected, value), `${name}, frame ${frame}, ${channel.name}[${i}].${key}: ${value} for ${expected}`);
-          }
-      });
-      const eye = session.eye();
-      assert.equal(eye === null, line.eye === null);
-      eye?.forEach((part, k) => assert.ok(near(line.eye[k], part), `${name}, frame ${frame}, eye ${k}`));
+/** The same hands through `stasis step` and through the module: every value of every frame. */
+function agree(name, file, session, seed, frames) {
+  const about = session.describe(), hands = someHands(about, seed, frames);
+  // A control with buttons of its own goes by their names in `stasis step`; here its first button is the control.
+  const lines = execFileSync(program, ['step', file], { input: hands.map((one) => JSON.stringify(one)).join('\n') + '\n', encoding: 'utf8', maxBuffer: 1 << 28 })
+    .trim().split('\n').map((line) => JSON.parse(line));
+  assert.equal(lines.length, hands.length);
+  hands.forEach((one, frame) => {
+    for (const input of one.inputs) {
+      const pressed = input.press ?? input.release, byButton = pressed && about.controls.find((control) => control.buttons[0] === pressed);
+      give(session, byButton ? { [input.press ? 'press' : 'release']: byButton.name } : input);
+    }
+    session.advance(one.dt);
+    const line = lines[frame];
+    assert.equal(line.error, undefined);
+    about.channels.forEach((channel, c) => {
+      for (let i = 0; i < channel.components; ++i)
+        for (const [key, value] of [['goal', session.goalOf(c, i)], ['smooth', session.smooth(c, i)], ['value', session.value(c, i)], ['velocity', session.velocity(c, i)]]) {
+          const told = line.channels[channel.name][key], expected = channel.components === 1 ? told : told[i];
+          assert.ok(near(expected, value), `${name}, frame ${frame}, ${channel.name}[${i}].${key}: ${value} for ${expected}`);
+        }
     });
-    session.close();
+    const eye = session.eye();
+    assert.equal(eye === null, line.eye === null);
+    eye?.forEach((part, k) => assert.ok(near(line.eye[k], part), `${name}, frame ${frame}, eye ${k}`));
   });
+  session.close();
+}
+
+for (const name of ['otter.toml', 'first.toml', 'swim.toml', 'orbit.toml', 'bridge.toml', 'frames.toml'])
+  test(`${name}: the values of the program`, () => agree(name, join(demo, name), open(name), 7 + name.length, 300));
+
+test('300 random feels: the values of the program', () => {
+  const folder = mkdtempSync(join(tmpdir(), 'stasis-random-'));
+  execFileSync(process.env.STASIS_WRITE_FEELS, [folder, '300', '4100']);
+  let played = 0;
+  for (const file of readdirSync(folder).sort()) {
+    const text = readFileSync(join(folder, file), 'utf8');
+    let session;
+    try { session = heart.open({ text, name: file }); } catch { continue; } // a stick has met a motion that it cannot move
+    agree(file, join(folder, file), session, played++, 90);
+  }
+  assert.ok(played > 150, `${played}`);
+  rmSync(folder, { recursive: true });
+});
 
 test('faults have places, and a change keeps its comments', () => {
   assert.throws(() => heart.open({ text: 'feel = 1\n[channel.a]\nrset = 1\n', name: 'x.toml' }), (fault) => {
