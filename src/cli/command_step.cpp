@@ -102,10 +102,12 @@ std::string refusal(const std::string& why) {
 std::string step(embed::PlayedFeel& played, std::string_view line, double usual_dt) {
   auto input = read_step_input(played.feel(), line);
   if (!input) return refusal(input.error());
-  for (const auto& [path, value] : input->values)
-    if (const auto changed = played.change_value(path, value); !changed)
+  if (!input->values.empty()) {
+    if (const auto changed = played.change_values(input->values); !changed)
       return refusal(embed::faults_in_words(changed.error()));
-  if (!input->values.empty()) input = read_step_input(played.feel(), line); // by the changed feel's places
+    input = read_step_input(played.feel(), line); // by the changed feel's places
+    if (!input) return refusal(input.error());
+  }
   for (Cue& cue : input->cues) played.give(std::move(cue));
   for (const auto& [track, place] : input->places) played.place(track, place);
   played.advance(input->dt.value_or(usual_dt));
@@ -151,8 +153,12 @@ Exit run_step(const Arguments& arguments, Streams streams) {
     streams.out.line(step(**played, *line, usual_dt));
     streams.out.flush(); // whoever asks waits for it
     if (streams.out.error() != 0) return Exit::bad_file;
+    if (streams.out.is_closed()) return Exit::fine; // nobody asks any more
   }
-  return Exit::fine;
+  if (!lines.was_too_long()) return Exit::fine;
+  print_error(fmt::format("a line is longer than {} bytes; a line is one frame.", io::LineReader::longest),
+              streams.err);
+  return Exit::bad_input;
 }
 
 } // namespace stasis::cli

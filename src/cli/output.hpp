@@ -26,6 +26,8 @@ public:
   void tell_as_json() noexcept { tells_as_json_ = true; }
   /// Why a write has failed, as errno says it; 0 if none has. A closed pipe is no failure.
   int error() const noexcept { return error_; }
+  /// True once a reader has gone away.
+  bool is_closed() const noexcept { return closed_; }
 
 private:
   int descriptor_;

@@ -8,7 +8,6 @@
 #include <nlohmann/json.hpp>
 
 #include "core/text.hpp"
-#include "embed/played_feel.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -201,7 +200,7 @@ private:
   void values(const Json& table) {
     if (!table.is_object()) return fail("\"set\" is an object: {\"set\": {\"motion.soft.frequency\": 2}}");
     for (const auto& [path, value] : table.items())
-      read.values.emplace_back(path, value.is_string() ? value.get<std::string>() : value.dump());
+      read.values.push_back({path, value.is_string() ? value.get<std::string>() : value.dump()});
   }
 
   const Feel& feel_;

@@ -10,14 +10,15 @@
 #include <tl/expected.hpp>
 
 #include "core/feel/feel.hpp"
+#include "embed/played_feel.hpp"
 
 namespace stasis::cli {
 
 struct StepInput {
   std::optional<double> dt; ///< s; nothing: the frame is as long as usual
   std::vector<Cue> cues;
-  std::vector<std::pair<std::size_t, Components>> places;  ///< of tracks
-  std::vector<std::pair<std::string, std::string>> values; ///< paths of the feel and what is written there
+  std::vector<std::pair<std::size_t, Components>> places; ///< of tracks
+  std::vector<embed::PlayedFeel::Written> values;         ///< of the feel, all at once
 };
 
 /// Reads one line of JSON: {"dt": 0.0167, "inputs": [{"press": "listen"}, ..]}. Inputs are written as cues of a take

@@ -218,7 +218,8 @@ std::string description_json(const PlayedFeel& played) {
 std::string numbers_json(const PlayedFeel& played) {
   io::JsonWriter json;
   json.begin_array();
-  for (const FeelNumber& number : feel_numbers(played.document())) {
+  const auto document = played.document();
+  for (const FeelNumber& number : document ? feel_numbers(*document) : std::vector<FeelNumber>()) {
     json.begin_object().key("path").text(number.path).key("value").number(number.value);
     json.key("unit").text(number.unit).key("has_unit").flag(number.has_unit);
     json.key("low").number(number.bounds.low).key("low_excluded").flag(number.bounds.low_excluded);

@@ -79,7 +79,7 @@ Opened<std::unique_ptr<PlayedFeel>> PlayedFeel::open(FeelText text, std::shared_
   const ReadFeel& own = *played->read_;
   played->led_.resize(own.feel.tracks.size());
   played->next_places_.resize(own.feel.tracks.size());
-  played->led_ways_.resize(own.feel.tracks.size());
+  played->kept_.led_ways.resize(own.feel.tracks.size());
   if (played->text_.fps > 0.0)
     played->session_.emplace(own.feel, own.around, played->text_.fps);
   else
@@ -87,16 +87,17 @@ Opened<std::unique_ptr<PlayedFeel>> PlayedFeel::open(FeelText text, std::shared_
   return played;
 }
 
-Node PlayedFeel::document() const {
+Opened<Node> PlayedFeel::document() const {
   std::vector<Source> sources;
   auto document = io::read_feel_document({text_.name, text_.text}, *folder_, sources);
-  return document ? std::move(*document) : Node{}; // a file that it names may have gone since
+  if (!document) return tl::unexpected(Faults{document.error(), std::move(sources)});
+  return std::move(*document);
 }
 
 void PlayedFeel::give(Cue cue) {
   if (keeps_) {
-    cues_.push_back(cue);
-    ++new_cues_;
+    kept_.cues.push_back(cue);
+    ++kept_.new_cues;
   }
   session_->give(std::move(cue));
 }
@@ -119,6 +120,7 @@ void PlayedFeel::lead(double time) {
     Track& track = read_->feel.tracks[t];
     if (led_[t] == nullptr) {
       starts_elsewhere = session_->frame() < 0;
+      ++changes_; // what was saved knows nothing of it
       led_[t] = std::make_shared<LedPlaces>();
       led_before_.push_back(track.path);
       track.path = LedPath{led_[t]};
@@ -134,15 +136,14 @@ void PlayedFeel::lead(double time) {
   // What follows it begins where it is.
   if (!starts_elsewhere) return;
   session_.emplace(session_->changed(read_->feel, read_->around));
-  ++changes_; // what was saved is of the session before
   measure_anew();
 }
 
 void PlayedFeel::lead_to(std::size_t t, double time, const Components& place) {
   led_[t]->lead(time, place, read_->feel.tracks[t].components);
   if (!keeps_) return;
-  led_ways_[t].time.push_back(time);
-  for (std::size_t i = 0; i < most_components; ++i) led_ways_[t].place[i].push_back(place[i]);
+  kept_.led_ways[t].time.push_back(time);
+  for (std::size_t i = 0; i < most_components; ++i) kept_.led_ways[t].place[i].push_back(place[i]);
 }
 
 void PlayedFeel::advance(double dt) {
@@ -151,9 +152,10 @@ void PlayedFeel::advance(double dt) {
   session_->advance_to(time);
   if (!keeps_) return;
   if (const Block* const before = session_->frame_before(); before != nullptr && sink_) sink_->consume(*before);
-  times_.push_back(session_->time());
-  for (std::size_t i = cues_.size() - new_cues_; i < cues_.size(); ++i) cues_[i].at = session_->time();
-  new_cues_ = 0;
+  kept_.times.push_back(session_->time());
+  for (std::size_t i = kept_.cues.size() - kept_.new_cues; i < kept_.cues.size(); ++i)
+    kept_.cues[i].at = session_->time();
+  kept_.new_cues = 0;
 }
 
 /// Moves are followed from this frame on.
@@ -165,26 +167,18 @@ void PlayedFeel::measure_anew() {
 }
 
 PlayedFeel::Moment PlayedFeel::save() const {
-  Moment moment{this, changes_, session_->save(), cues_.size(), times_.size(), {}, {}, next_places_};
-  for (const LedWay& way : led_ways_) moment.led_rows.push_back(way.time.size());
+  Moment moment{this, changes_, session_->save(), {}, next_places_, kept_};
   for (const auto& places : led_) moment.led.push_back(places != nullptr ? std::optional(*places) : std::nullopt);
   return moment;
 }
 
 bool PlayedFeel::restore(const Moment& moment) {
-  if (moment.owner != this || moment.changes != changes_ || moment.cues > cues_.size() || moment.times > times_.size())
-    return false;
+  if (moment.owner != this || moment.changes != changes_) return false;
   for (std::size_t t = 0; t < led_.size(); ++t)
     if (led_[t] != nullptr && moment.led[t]) *led_[t] = *moment.led[t];
-  for (std::size_t t = 0; t < led_ways_.size(); ++t) {
-    led_ways_[t].time.resize(std::min(moment.led_rows[t], led_ways_[t].time.size()));
-    for (auto& places : led_ways_[t].place) places.resize(led_ways_[t].time.size());
-  }
   next_places_ = moment.next_places;
   session_->restore(*moment.session);
-  cues_.resize(moment.cues);
-  times_.resize(moment.times);
-  new_cues_ = std::min(new_cues_, cues_.size());
+  kept_ = moment.kept;
   measure_anew();
   return true;
 }
@@ -202,7 +196,7 @@ Opened<void> PlayedFeel::change_to(FeelText text) {
       if (before.tracks[old].name != feel.tracks[t].name || led_[old] == nullptr) continue;
       led[t] = led_[old];
       next_places[t] = next_places_[old];
-      led_ways[t] = std::move(led_ways_[old]);
+      led_ways[t] = std::move(kept_.led_ways[old]);
       feel.tracks[t].path = LedPath{led[t]};
       feel.tracks[t].lost = LostRule::hold;
     }
@@ -214,7 +208,7 @@ Opened<void> PlayedFeel::change_to(FeelText text) {
   text_ = std::move(text);
   led_ = std::move(led);
   next_places_ = std::move(next_places);
-  led_ways_ = std::move(led_ways);
+  kept_.led_ways = std::move(led_ways);
   led_before_.clear();
   ++changes_;
   measure_anew();
@@ -225,13 +219,13 @@ Opened<void> PlayedFeel::change_to(FeelText text) {
 void PlayedFeel::keep_cues(const SameNames& same) {
   std::vector<Cue> kept;
   std::size_t still_new = 0;
-  for (std::size_t i = 0; i < cues_.size(); ++i)
-    if (auto cue = same.cue_now(cues_[i])) {
+  for (std::size_t i = 0; i < kept_.cues.size(); ++i)
+    if (auto cue = same.cue_now(kept_.cues[i])) {
       kept.push_back(std::move(*cue));
-      still_new += i + new_cues_ >= cues_.size() ? 1U : 0U;
+      still_new += i + kept_.new_cues >= kept_.cues.size() ? 1U : 0U;
     }
-  cues_ = std::move(kept);
-  new_cues_ = still_new;
+  kept_.cues = std::move(kept);
+  kept_.new_cues = still_new;
 }
 
 Opened<void> PlayedFeel::change(std::string text) {
@@ -269,15 +263,22 @@ Opened<void> PlayedFeel::change_by_word(const std::string& name, const std::stri
               names.empty() ? "" : fmt::format("Known: {}.", listed(names))));
   if (!(std::isfinite(amount) && amount != 0.0))
     return tl::unexpected(fault("call", "an amount is a number other than 0"));
-  Node version = document();
+  auto version = document();
+  if (!version) return tl::unexpected(std::move(version.error()));
   if (!text_.variant.empty())
-    if (auto done = apply_variant(version, text_.variant); !done)
+    if (auto done = apply_variant(*version, text_.variant); !done)
       return tl::unexpected(Faults{done.error(), {{text_.name, text_.text}}});
-  const auto outcome = changes_by_word(version, name, *known, amount);
+  const auto outcome = changes_by_word(*version, name, *known, amount);
   if (!outcome) return tl::unexpected(fault("call", outcome.error()));
+  std::vector<Written> values;
+  for (const ValueChange& change : outcome->changes) values.push_back({change.path, change.after});
+  return change_values(values);
+}
+
+Opened<void> PlayedFeel::change_values(std::span<const Written> values) {
   std::string text = text_.text;
-  for (const ValueChange& change : outcome->changes) {
-    auto edit = io::edit_value(text, change.path, change.after);
+  for (const Written& one : values) {
+    auto edit = io::edit_value(text, one.path, one.value);
     if (!edit) return tl::unexpected(Faults{edit.error(), {{text_.name, text}}});
     text = std::move(edit->text);
   }
@@ -285,26 +286,23 @@ Opened<void> PlayedFeel::change_by_word(const std::string& name, const std::stri
 }
 
 Opened<void> PlayedFeel::change_value(std::string_view path, std::string_view value) {
-  auto edit = io::edit_value(text_.text, path, value);
-  if (!edit) return tl::unexpected(Faults{edit.error(), {{text_.name, text_.text}}});
-  return change(std::move(edit->text));
+  const Written one{std::string(path), std::string(value)};
+  return change_values({&one, 1});
 }
 
 void PlayedFeel::record(bool keep) {
   keeps_ = keep && session_->frame() < 0;
-  cues_.clear();
-  times_.clear();
-  for (LedWay& way : led_ways_) way = {};
-  new_cues_ = 0;
+  kept_ = {};
+  kept_.led_ways.resize(read_->feel.tracks.size());
   measure_anew();
 }
 
 Take PlayedFeel::recorded_take() const {
   Take take = read_->around;
   take.name = "hands";
-  take.cues = cues_;
-  take.cues.resize(cues_.size() - new_cues_);
-  take.length = times_.empty() ? 0.0 : times_.back();
+  take.cues = kept_.cues;
+  take.cues.resize(kept_.cues.size() - kept_.new_cues);
+  take.length = kept_.times.empty() ? 0.0 : kept_.times.back();
   take.disturbance = {};
   return take;
 }
@@ -312,7 +310,7 @@ Take PlayedFeel::recorded_take() const {
 Clock PlayedFeel::recorded_clock() const {
   const Take take = recorded_take();
   if (text_.fps > 0.0) return steady_clock(text_.fps, take.length);
-  std::vector<double> times = times_;
+  std::vector<double> times = kept_.times;
   if (times.empty()) times.push_back(0.0);
   times.push_back(times.size() > 1 ? 2.0 * times.back() - times[times.size() - 2] : 1.0 / 60.0);
   return clock_at(take.fps, std::move(times));
@@ -323,7 +321,7 @@ TakeMeasures PlayedFeel::measures() const {
   const Clock clock = recorded_clock();
   Feel feel = read_->feel;
   for (std::size_t t = 0; t < feel.tracks.size(); ++t)
-    if (!led_ways_[t].time.empty()) feel.tracks[t].path = recorded(led_ways_[t], feel.tracks[t].components);
+    if (!kept_.led_ways[t].time.empty()) feel.tracks[t].path = recorded(kept_.led_ways[t], feel.tracks[t].components);
   MeasureSink sink;
   BlockSink* const sinks[] = {&sink};
   auto notes = play({&feel, &take, clock}, sinks);

@@ -4,6 +4,7 @@
 #include <array>
 #include <memory>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -56,8 +57,9 @@ public:
   const Feel& feel() const noexcept { return read_->feel; }
   const Take& around() const noexcept { return read_->around; }
   const std::vector<std::string>& variants() const noexcept { return read_->variants; }
-  /// The text, read anew: variant and settings not yet put in. A session does not keep it.
-  Node document() const;
+  /// The text, read anew: variant and settings not yet put in. A session does not keep it. A fault where a file that it
+  /// names has gone since.
+  Opened<Node> document() const;
   const std::string& text() const noexcept { return text_.text; }
   const FeelText& source() const noexcept { return text_; }
   const Session& session() const noexcept { return *session_; }
@@ -71,14 +73,22 @@ public:
   void advance(double dt);
   std::vector<std::string> take_notes() { return session_->take_notes(); }
 
+  /// What is kept of the hands.
+  struct Kept {
+    std::vector<Cue> cues;
+    std::size_t new_cues = 0;     ///< of these, not yet acted
+    std::vector<double> times;    ///< of the frames, s
+    std::vector<LedWay> led_ways; ///< by track
+  };
+
   struct Moment {
     const PlayedFeel* owner = nullptr;
     std::size_t changes = 0;
     std::shared_ptr<const Session::Saved> session;
-    std::size_t cues = 0, times = 0;
-    std::vector<std::size_t> led_rows;
     std::vector<std::optional<LedPlaces>> led;
     std::vector<std::optional<Components>> next_places;
+    /// What is kept of the hands until then: another way on may have been recorded since.
+    Kept kept;
   };
   Moment save() const;
   /// \returns false where the moment is of another feel, or of this one before it was changed.
@@ -87,6 +97,11 @@ public:
   /// Goes on with another text, or another variant of this one; where that is broken everything stays.
   Opened<void> change(std::string text);
   Opened<void> change_value(std::string_view path, std::string_view value);
+  /// Values at paths, all or none.
+  struct Written {
+    std::string path, value;
+  };
+  Opened<void> change_values(std::span<const Written> values);
   /// A word of feel; see feel_words().
   Opened<void> change_by_word(const std::string& name, const std::string& word, double amount);
   Opened<void> change_variant(std::string variant);
@@ -94,10 +109,10 @@ public:
   void record(bool keep);
   bool is_recorded() const noexcept { return keeps_; }
   /// Inputs, each at the time of the frame at which it acted, and the times of all frames so far.
-  const std::vector<Cue>& cues() const noexcept { return cues_; }
-  const std::vector<double>& times() const noexcept { return times_; }
+  const std::vector<Cue>& cues() const noexcept { return kept_.cues; }
+  const std::vector<double>& times() const noexcept { return kept_.times; }
   /// By track; empty where the feel leads it.
-  const std::vector<LedWay>& led_ways() const noexcept { return led_ways_; }
+  const std::vector<LedWay>& led_ways() const noexcept { return kept_.led_ways; }
   /// The last move of each channel since the feel was opened, changed or put back; nothing is known where no hands are
   /// kept.
   std::vector<Move> last_moves() const { return sink_ ? sink_->last_moves() : std::vector<Move>(); }
@@ -126,10 +141,7 @@ private:
   std::vector<std::optional<Components>> next_places_; ///< by track: as told for the next frame
   std::vector<TrackPath> led_before_;                  ///< paths that readers may still refer to
   bool keeps_ = false;
-  std::vector<Cue> cues_;
-  std::size_t new_cues_ = 0; ///< of these, not yet acted
-  std::vector<double> times_;
-  std::vector<LedWay> led_ways_;    ///< by track
+  Kept kept_;
   std::optional<MeasureSink> sink_; ///< of the moves of what is kept
 };
 

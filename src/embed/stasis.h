@@ -135,7 +135,7 @@ STASIS_EXPORT void stasis_goal(stasis_session *session, int channel, int compone
 /* The channel follows another track. */
 STASIS_EXPORT void stasis_follow(stasis_session *session, int channel, int track);
 /* Where a subject is at the next frame, in the track's unit: from now on the track is led by these calls, straight from
- * frame to frame, and stands where it is while none comes. */
+ * frame to frame, and stands where it is while none comes. Until it first moves it faces 0. */
 STASIS_EXPORT void stasis_place(stasis_session *session, int track, double x, double y, double z);
 
 /* --- Frames ----------------------------------------------------------------------------------------------------- */
@@ -180,8 +180,7 @@ STASIS_EXPORT char *stasis_notes(stasis_session *session);
 /* --- Go back ---------------------------------------------------------------------------------------------------- */
 
 STASIS_EXPORT stasis_moment *stasis_save(const stasis_session *session);
-/* Only of this session, and only until its feel is changed, or stasis_place() is called before the first frame: 0 where it
- * is of another. */
+/* Only of this session, and only until its feel is changed, or stasis_place() first leads a track: 0 where that is not so. */
 STASIS_EXPORT int stasis_restore(stasis_session *session, const stasis_moment *moment);
 STASIS_EXPORT void stasis_moment_free(stasis_moment *moment);
 

@@ -17,10 +17,9 @@ std::optional<std::string> LineReader::next() {
       return line;
     }
     looked_at = held_.size();
-    if (ended_ || held_.size() > longest) {
-      if (held_.empty() || held_.size() > longest) return std::nullopt;
-      return std::exchange(held_, {});
-    }
+    too_long_ = held_.size() > longest;
+    if (too_long_) return std::nullopt;
+    if (ended_) return held_.empty() ? std::nullopt : std::optional(std::exchange(held_, {}));
     std::array<char, 4096> piece{};
     ssize_t got = 0;
     do got = ::read(descriptor_, piece.data(), piece.size());

@@ -15,12 +15,15 @@ public:
   /// line is longer than `longest`.
   std::optional<std::string> next();
 
+  /// True where a line was too long to be read.
+  bool was_too_long() const noexcept { return too_long_; }
+
   static constexpr std::size_t longest = std::size_t{1} << 20; ///< bytes
 
 private:
   int descriptor_;
   std::string held_;
-  bool ended_ = false;
+  bool ended_ = false, too_long_ = false;
 };
 
 } // namespace stasis::io

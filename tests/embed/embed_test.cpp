@@ -287,5 +287,109 @@ TEST(Embed, AWordOfFeelIsWhatTuneMakesOfIt) {
   EXPECT_NE(taken(stasis_words()).find("snappier"), std::string::npos);
 }
 
+/// Hands that were recorded on frames of a rate are a take of that rate: the same rows once it is pasted.
+TEST(Embed, RecordedHandsAreATakeAtAnyRate) {
+  const std::string text = test::step_feel("kind = \"ease\", duration = 0.2, curve = \"ease-in-out\"", 60, 4);
+  for (const double fps : {24.0, 30.0, 50.0, 60.0, 144.0, 1000.0})
+    for (const double at : {0.0, 0.1, 0.2, 0.5, 1.0 / 3.0}) {
+      const Opened session = opened(text, fps);
+      stasis_record(session.get(), 1);
+      const auto frames = static_cast<int>(fps), press = static_cast<int>(std::ceil(at * fps - 1e-9));
+      std::vector<double> shown;
+      for (int frame = 0; frame <= frames; ++frame) {
+        if (frame == press) stasis_press(session.get(), 0, 0);
+        if (frame == press + frames / 4) stasis_release(session.get(), 0, 0);
+        stasis_advance(session.get(), 0.0);
+        shown.push_back(stasis_value(session.get(), 0, 0));
+      }
+      const Feel feel = test::feel_from(text + taken(stasis_recorded_take(session.get(), "hands", nullptr)));
+      test::RowSink rows(0, 0);
+      BlockSink* const sinks[] = {&rows};
+      play({&feel, &feel.takes.back(), clock_of(feel.takes.back())}, sinks);
+      EXPECT_EQ(rows.rows.value, shown) << fps << " fps, pressed at " << at;
+    }
+}
+
+TEST(Embed, MovesAreMeasuredAlikeAtAnyRate) {
+  std::string first;
+  for (const double fps : {30.0, 60.0, 1000.0}) {
+    const Opened session = opened(test::step_feel("kind = \"spring\", frequency = 2, damping_ratio = 0.4", 60, 4), fps);
+    stasis_record(session.get(), 1);
+    stasis_press(session.get(), 0, 0);
+    for (int frame = 0; frame < static_cast<int>(4 * fps); ++frame) stasis_advance(session.get(), 0.0);
+    std::string last = taken(stasis_last_moves(session.get()));
+    last.resize(last.find(",\"rise_time\""));
+    const std::size_t settled = taken(stasis_last_moves(session.get())).find("\"settling_time\":");
+    last += taken(stasis_last_moves(session.get())).substr(settled, 26); // nine digits
+    if (first.empty()) first = last;
+    EXPECT_EQ(last.substr(last.size() - 26, 24), first.substr(first.size() - 26, 24)) << fps;
+  }
+}
+
+/// Saved, another way tried and recorded, and back: what is kept is that of the way to the moment.
+TEST(Embed, AMomentBringsBackWhatWasRecordedUntilThen) {
+  const Opened session = opened(test::step_feel("kind = \"glide\", half_life = 0.2", 60, 4), 60.0);
+  stasis_record(session.get(), 1);
+  const auto go_on = [&](int frames) {
+    for (int frame = 0; frame < frames; ++frame) stasis_advance(session.get(), 0.0);
+  };
+  go_on(10);
+  stasis_press(session.get(), 0, 0); // not yet acted when it is saved
+  stasis_moment* const moment = stasis_save(session.get());
+  go_on(30);
+  stasis_release(session.get(), 0, 0);
+  go_on(20);
+  stasis_moment* const later = stasis_save(session.get());
+  const std::string whole = taken(stasis_recorded_take(session.get(), "hands", nullptr));
+  EXPECT_EQ(stasis_restore(session.get(), moment), 1);
+  go_on(1);
+  stasis_cancel(session.get(), 0);
+  go_on(80);
+  const std::string other = taken(stasis_recorded_take(session.get(), "hands", nullptr));
+  EXPECT_NE(other.find("cancel"), std::string::npos) << other;
+  EXPECT_EQ(other.find("release"), std::string::npos) << other;
+  EXPECT_EQ(stasis_restore(session.get(), later), 1);
+  EXPECT_EQ(taken(stasis_recorded_take(session.get(), "hands", nullptr)), whole);
+  stasis_moment_free(moment);
+  stasis_moment_free(later);
+}
+
+TEST(Embed, AMomentBeforeASubjectWasLedIsGone) {
+  const Opened session =
+      opened("feel = 1\n[channel.focus]\nrest = [0, 0, 0]\nrange = [-9, 9]\nmotion = { kind = \"cut\" }\n"
+             "follow = \"otter\"\n[track.otter]\nkind = \"circle\"\ncentre = [0, 0, 0]\n"
+             "diameter = 2\nspeed = 1\n");
+  stasis_advance(session.get(), 0.0);
+  stasis_moment* const before = stasis_save(session.get());
+  stasis_place(session.get(), 0, 1, 0, 0);
+  stasis_advance(session.get(), 0.1);
+  EXPECT_EQ(stasis_restore(session.get(), before), 0);
+  stasis_moment* const led = stasis_save(session.get());
+  stasis_place(session.get(), 0, 2, 0, 0);
+  stasis_advance(session.get(), 0.1);
+  EXPECT_EQ(stasis_restore(session.get(), led), 1);
+  stasis_advance(session.get(), 0.1);
+  EXPECT_EQ(stasis_value(session.get(), 0, 0), 1.0); // it stands where it was led last
+  stasis_moment_free(before);
+  stasis_moment_free(led);
+}
+
+TEST(Embed, AFileThatWasNotGivenIsNamed) {
+  const std::string text = "feel = 1\ninclude = [\"rules.toml\"]\n[channel.a]\nrest = 0\nrange = [0, 1]\nmotion = "
+                           "\"soft\"\n";
+  stasis_source source = source_of(text);
+  stasis_faults* faults = nullptr;
+  EXPECT_EQ(stasis_open(&source, &faults), nullptr);
+  ASSERT_EQ(stasis_fault_count(faults), 1u);
+  EXPECT_NE(std::string(stasis_fault_at(faults, 0).message).find("rules.toml was not given"), std::string::npos);
+  stasis_faults_free(faults);
+  const std::string rules = "[motion.soft]\nkind = \"glide\"\nhalf_life = 0.1\n";
+  const stasis_file file{"rules.toml", rules.data(), rules.size()};
+  source.files = &file;
+  source.file_count = 1;
+  const Opened session(stasis_open(&source, nullptr));
+  EXPECT_NE(session, nullptr);
+}
+
 } // namespace
 } // namespace stasis

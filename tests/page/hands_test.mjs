@@ -1,42 +1,18 @@
 // The page of `stasis hands` in a headless browser: what hands do there is what the program makes of it.
 import assert from 'node:assert/strict';
 import { execFileSync, spawn } from 'node:child_process';
-import { cpSync, mkdtempSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { cpSync, readFileSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, before, test } from 'node:test';
-import { chromium } from 'playwright-core';
+import { before, test } from 'node:test';
+import { folder, open, path, program, source, stasis } from './browser.mjs';
 
-const program = process.env.STASIS_PROGRAM, source = process.env.STASIS_SOURCE;
-const folder = mkdtempSync(join(tmpdir(), 'stasis-hands-'));
-const path = (name) => join(folder, name);
-const stasis = (...words) => execFileSync(program, words, { cwd: folder, encoding: 'utf8' });
-let browser;
+before(() => cpSync(join(source, 'demo'), folder, { recursive: true }));
 
-before(async () => {
-  cpSync(join(source, 'demo'), folder, { recursive: true });
-  const asRoot = process.getuid() === 0 ? ['--no-sandbox'] : [];
-  browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...asRoot, '--disable-gpu'] });
-});
-after(async () => {
-  await browser.close();
-  rmSync(folder, { recursive: true });
-});
-
-/** Opens a feel's page and keeps everything that it says or asks for. */
+/** Opens the page of a feel, once it plays. */
 async function play(feel, options = {}) {
   const name = feel.replace('.toml', '.html');
   stasis('hands', feel, '-o', name);
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
-  page.said = [];
-  page.on('console', (message) => page.said.push(message.text()));
-  page.on('pageerror', (error) => page.said.push(error.message));
-  page.on('dialog', (dialog) => { page.said.push('dialog'); dialog.dismiss(); });
-  page.on('request', (request) => {
-    if (!/^(data|blob):/.test(request.url()) && request.url() !== 'file://' + path(name)) page.said.push(request.url());
-  });
-  if (options.prepare) await page.addInitScript(options.prepare);
-  await page.goto('file://' + path(name));
+  const page = await open(name, options);
   await page.waitForFunction(() => window.stasisHands);
   return page;
 }
@@ -248,10 +224,7 @@ test('a watched page takes up what is saved, held keys still held', async () => 
   const watch = spawn(program, ['watch', '--runs', '3', 'hands', 'watched.toml', '-o', 'watched.html'], { cwd: folder });
   const ended = new Promise((done) => watch.on('exit', done));
   for (let tries = 0; tries < 100 && !readdirSync(folder).includes('watched.html.saved.js'); ++tries) await new Promise((done) => setTimeout(done, 50));
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } }), said = [];
-  page.on('console', (message) => said.push(message.text()));
-  page.on('pageerror', (error) => said.push(error.message));
-  await page.goto('file://' + path('watched.html'));
+  const page = await open('watched.html', { expects: (url) => url.includes('watched.html.saved.js') });
   await page.waitForFunction(() => window.stasisHands);
   await page.keyboard.down('Space');
   await frames(page, 3);
@@ -265,7 +238,7 @@ test('a watched page takes up what is saved, held keys still held', async () => 
   stasis('set', 'watched.toml', 'channel.fov.rest=60');
   await page.waitForFunction(() => /rest = 60/.test(window.stasisHands.lives.b.session.text), null, { timeout: 4000 });
   assert.equal(await text(page), mine); // what was changed here is kept
-  assert.deepEqual(said, []);
+  assert.deepEqual(page.said, []);
   await page.close();
   watch.kill();
   await ended;
@@ -275,17 +248,14 @@ test('the page of `stasis report` is played too', async () => {
   stasis('report', 'first.toml', '--figure', 'none', '-o', 'report.html');
   stasis('report', 'first.toml', '--figure', 'none', '--baked', '-o', 'baked.html');
   assert.ok(statSync(path('report.html')).size - statSync(path('baked.html')).size > 5e5);
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } }), said = [];
-  page.on('console', (message) => said.push(message.text()));
-  page.on('pageerror', (error) => said.push(error.message));
-  await page.goto('file://' + path('report.html'));
+  const page = await open('report.html', { expects: (url) => url === 'about:srcdoc' });
   await page.locator('#play_by_hand').click();
   const frame = await (await page.locator('iframe').elementHandle()).contentFrame();
   await frame.waitForFunction(() => window.stasisHands);
   await frame.locator('#stage').focus();
   await page.keyboard.down('Space');
   await frame.waitForFunction(() => window.stasisHands.lives.a.session.isDown(0));
-  assert.deepEqual(said, []);
+  assert.deepEqual(page.said, []);
   await page.close();
 });
 

@@ -1,42 +1,12 @@
 // The page of `stasis report` in a headless browser: what its controls change, what it shows, that it stays quiet.
 // usage: node page_test.mjs PROGRAM SOURCE-FOLDER
 import assert from 'node:assert/strict';
-import { execFileSync, spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { spawn } from 'node:child_process';
+import { readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { after, before, test } from 'node:test';
-import { chromium } from 'playwright-core';
+import { test } from 'node:test';
+import { browser, folder, open, path, program, source, stasis } from './browser.mjs';
 
-const program = process.env.STASIS_PROGRAM, source = process.env.STASIS_SOURCE;
-const folder = mkdtempSync(join(tmpdir(), 'stasis-page-'));
-const path = (name) => join(folder, name);
-const stasis = (...words) => execFileSync(program, words, { cwd: folder, encoding: 'utf8' });
-let browser;
-
-before(async () => {
-  const asRoot = process.getuid() === 0 ? ['--no-sandbox'] : [];
-  browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: [...asRoot, '--disable-gpu'] });
-});
-after(async () => {
-  await browser.close();
-  rmSync(folder, { recursive: true });
-});
-
-/** Opens a page and keeps everything that it says or asks for. */
-async function open(name, options = {}) {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, ...options });
-  page.said = [];
-  page.on('console', (message) => page.said.push(message.text()));
-  page.on('pageerror', (error) => page.said.push(error.message));
-  page.on('dialog', (dialog) => { page.said.push('dialog'); dialog.dismiss(); });
-  page.on('request', (request) => {
-    if (!request.url().startsWith('data:') && request.url() !== 'file://' + path(name)) page.said.push(request.url());
-  });
-  await page.goto('file://' + path(name));
-  await page.evaluate(() => document.fonts.ready);
-  return page;
-}
 const time = (page) => page.evaluate(() => Number(document.getElementById('player').dataset.time));
 const player = (page, key) => page.evaluate((k) => document.getElementById('player').dataset[k], key);
 const scrub = (page, to) => page.evaluate((t) => {

@@ -113,6 +113,30 @@ TEST(Step, LeadsASubjectAndChangesAValue) {
   EXPECT_EQ(folder.read("weir.toml"), weir); // the file is as it was
 }
 
+TEST(Step, ValuesOfALineAreSetAllOrNone) {
+  const TempDir folder;
+  folder.write("weir.toml", weir);
+  const std::string lines = "{}\n"
+                            "{\"inputs\": [{\"set\": {\"channel.fov.rest\": 50}}, {\"set\": {\"nothing.here\": 1}}]}\n"
+                            "{\"dt\": 1}\n"
+                            "{\"inputs\": [{\"set\": {\"channel.fov.rest\": 50, \"channel.fov.range\": [40, 70]}}]}\n";
+  const auto rows = answers(run_program(folder, {"step", "weir.toml"}, lines).out);
+  ASSERT_EQ(rows.size(), 4u);
+  EXPECT_TRUE(rows[1].contains("error"));
+  EXPECT_EQ(rows[2]["channels"]["fov"]["goal"], 62.0);
+  EXPECT_EQ(rows[3]["channels"]["fov"]["goal"], 50.0);
+}
+
+TEST(Step, EndsWithWhoeverAsks) {
+  const TempDir folder;
+  folder.write("weir.toml", weir);
+  // Lines without end, and a reader of one.
+  EXPECT_EQ(run_in_shell(folder, "yes '' | timeout 10 \"$0\" step weir.toml | head -1 | grep -c frame").out, "1\n");
+  const Ended ended = run_in_shell(folder, "head -c 2000000 /dev/zero | tr '\\0' x | \"$0\" step weir.toml");
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("longer than"), std::string::npos) << ended.err;
+}
+
 TEST(Step, RefusesWhatCannotBe) {
   const TempDir folder;
   folder.write("weir.toml", weir);

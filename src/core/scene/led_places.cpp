@@ -15,9 +15,12 @@ void LedPlaces::lead(double time, const Components& place, std::size_t component
       for (std::size_t i = 0; i < most_components; ++i) row.velocity[i] = way[i] / (time - before.time);
     row.travel = before.travel;
     if (length_of(row.velocity) > 0.0) {
-      // The short way round, so that it never leaps; while it stands it looks where it went last.
       const double heading = heading_of(row.velocity, components);
-      row.travel = heading - 360.0 * std::round((heading - before.travel) / 360.0);
+      if (has_moved_) // the short way round, so that it never leaps; while it stands it looks where it went last
+        row.travel = heading - 360.0 * std::round((heading - before.travel) / 360.0);
+      else // before it first moved it looked where it would go
+        for (Row& earlier : rows_) earlier.travel = row.travel = heading;
+      has_moved_ = true;
     }
   }
   if (count_ == rows_.size())

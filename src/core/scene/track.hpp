@@ -67,7 +67,8 @@ struct TrackPoint {
 /// Where a subject is that is led while it is played: told at frames, straight between them. Its last places only.
 class LedPlaces {
 public:
-  /// At `time`, after every time told before, it is there. It stood at its first place before.
+  /// At `time`, after every time told before, it is there. It stood at its first place before. Which way it will go is
+  /// known once it first moves; until then it travels along 0.
   void lead(double time, const Components& place, std::size_t components);
   bool is_empty() const noexcept { return count_ == 0; }
   /// The place told last.
@@ -83,6 +84,7 @@ private:
   };
   std::array<Row, 4> rows_{};
   std::size_t count_ = 0;
+  bool has_moved_ = false;
 };
 struct LedPath {
   std::shared_ptr<const LedPlaces> places;
