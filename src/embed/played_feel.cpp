@@ -129,14 +129,25 @@ void PlayedFeel::lead(double time) {
     const Components place = next_places_[t].value_or(led_[t]->is_empty() ? Components{} : led_[t]->latest());
     next_places_[t].reset();
     const double own = time - track.from;
-    constexpr double before = 1.0 / 60.0;                     // s
-    if (led_[t]->is_empty()) lead_to(t, own - before, place); // it stood there
+    if (led_[t]->is_empty()) lead_from(t, own, place);
     lead_to(t, own, place);
   }
   // What follows it begins where it is.
   if (!starts_elsewhere) return;
   session_.emplace(session_->changed(read_->feel, read_->around));
   measure_anew();
+}
+
+/// Where a subject sets off that is led from now on: from where its own track has brought it, or, before the first
+/// frame, from standing where it is told to be.
+void PlayedFeel::lead_from(std::size_t t, double time, const Components& place) {
+  constexpr double before = 1.0 / 60.0; // s
+  if (session_->frame() < 0) return lead_to(t, time - before, place);
+  const TrackBlock& now = session_->now().tracks[t];
+  Components here{};
+  for (std::size_t i = 0; i < most_components; ++i) here[i] = now.place[i].empty() ? 0.0 : now.place[i].front();
+  const double at = session_->time() - read_->feel.tracks[t].from;
+  if (at < time) lead_to(t, at, here);
 }
 
 void PlayedFeel::lead_to(std::size_t t, double time, const Components& place) {

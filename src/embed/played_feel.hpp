@@ -130,6 +130,7 @@ private:
   double next_time(double dt) const noexcept;
   void measure_anew();
   void lead(double time);
+  void lead_from(std::size_t track, double time, const Components& place);
   void lead_to(std::size_t track, double time, const Components& place);
 
   FeelText text_;

@@ -205,7 +205,7 @@ STASIS_EXPORT int stasis_use_variant(stasis_session *session, const char *varian
 /* Every number of the feel: path, value, unit, what is allowed, from where to where it makes sense, by amounts or by
  * factors, what it means. JSON, described in docs/embed.md. Yours. */
 STASIS_EXPORT char *stasis_numbers(const stasis_session *session);
-/* What a channel does, in words, as `stasis explain` says it. Yours. */
+/* What a channel does, in a few lines of words; `stasis explain` says more. Yours. */
 STASIS_EXPORT char *stasis_explain(const stasis_session *session, int channel);
 
 /* --- What hands did --------------------------------------------------------------------------------------------- */

@@ -374,6 +374,23 @@ TEST(Embed, AMomentBeforeASubjectWasLedIsGone) {
   stasis_moment_free(led);
 }
 
+/// A subject that is taken over while it moves goes on from where it is: no frame on which it stands.
+TEST(Embed, ASubjectIsTakenOverWithItsSpeed) {
+  const Opened session = opened("feel = 1\n[channel.wide]\nrest = 5\nrange = [0, 100]\nmotion = { kind = \"cut\" }\n"
+                                "formula = \"otter.speed\"\n[track.otter]\nkind = \"line\"\nfrom = [0, 0, 0]\n"
+                                "velocity = [3, 0, 0]\n");
+  constexpr double dt = 1.0 / 60.0;
+  for (int frame = 0; frame <= 30; ++frame) stasis_advance(session.get(), dt);
+  double place[3];
+  ASSERT_EQ(stasis_subject(session.get(), 0, place), 1);
+  EXPECT_NEAR(place[0], 1.5, 1e-12);
+  for (int frame = 1; frame <= 30; ++frame) {
+    stasis_place(session.get(), 0, 1.5 + 3.0 * dt * frame, 0, 0);
+    stasis_advance(session.get(), dt);
+    EXPECT_NEAR(stasis_goal_of(session.get(), 0, 0), 3.0, 1e-9) << frame;
+  }
+}
+
 TEST(Embed, AFileThatWasNotGivenIsNamed) {
   const std::string text = "feel = 1\ninclude = [\"rules.toml\"]\n[channel.a]\nrest = 0\nrange = [0, 1]\nmotion = "
                            "\"soft\"\n";

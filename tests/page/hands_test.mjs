@@ -69,6 +69,14 @@ test('keys, wheel and touch make the rows that the program makes of the recorded
   await page.close();
 });
 
+test('what moves is explained, and its last move measured, at once', async () => {
+  const page = await play('otter.toml');
+  await page.keyboard.down('Space');
+  await page.waitForFunction(() => /by soft, a spring of 1.6 Hz/.test(document.getElementById('words').textContent), null, { timeout: 2500 });
+  await page.waitForFunction(() => /fov settled after 0.595 s, overshoot 4.60 %/.test(document.getElementById('last_moves').textContent), null, { timeout: 4000 });
+  await page.close();
+});
+
 test('what is held is cancelled when the window loses its focus', async () => {
   const page = await play('otter.toml');
   await page.keyboard.down('Space');

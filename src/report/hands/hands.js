@@ -267,7 +267,7 @@ function refresh() {
   const moved = chartRows.length > 0 ? chartRows.reduce((a, b) => (b.moved > a.moved ? b : a)).name : null;
   const channel = moved === null ? -1 : live.session.find('channel', moved);
   const about = `${channel} ${writing.text}`;
-  if (channel >= 0 && about !== state.explained && performance.now() - (state.said ?? 0) > 3000) {
+  if (channel >= 0 && about !== state.explained && performance.now() - (state.said ?? -Infinity) > 3000) {
     byId('words').textContent = live.session.explain(channel);
     state.explained = about;
   }
