@@ -1,5 +1,11 @@
 # The heart for the page: the library of stasis.h for wasm32, by Debian's clang and its C and C++ libraries. Sets
 # `heart_file` to the module, packed and as text, which the program carries.
+set(STASIS_HEART "" CACHE FILEPATH "A packed WebAssembly module (heart.base64) of another build, instead of making one")
+if(STASIS_HEART)
+  set(heart_file ${STASIS_HEART})
+  add_custom_target(stasis_wasm)
+  return()
+endif()
 find_program(WASM_CXX NAMES clang++-14 clang++ REQUIRED)
 set(wasm_folder ${CMAKE_CURRENT_BINARY_DIR}/wasm)
 set(wasm_headers ${wasm_folder}/include)

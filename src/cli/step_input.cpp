@@ -122,13 +122,19 @@ private:
       cue.amount = one.contains("strength") ? number(one["strength"], "strength", 0.0, 1e6) : 1.0;
       return give(one, cue, {"hit", "strength"});
     }
+    for (const CueAction action : {CueAction::start, CueAction::skip})
+      if (one.contains(name_of(action))) {
+        cue.action = action;
+        cue.sequence = named(one[name_of(action)], "sequence", feel_.sequences);
+        return give(one, cue, {name_of(action)});
+      }
     if (one.contains("goal")) return goals(one["goal"]);
     if (one.contains("follow")) return tracks(one["follow"]);
     if (one.contains("place")) return places(one["place"]);
     if (one.contains("set")) return values(one["set"]);
     fail(fmt::format(
-        "\"{}\" is no input; known: press, release, cancel, lock, unlock, click, pointer, stick, hit, goal, "
-        "follow, place, set",
+        "\"{}\" is no input; known: press, release, cancel, lock, unlock, click, pointer, stick, hit, start, "
+        "skip, goal, follow, place, set",
         printable(one.begin().key(), 40)));
   }
 

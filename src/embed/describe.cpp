@@ -176,6 +176,10 @@ std::string cue_toml(const Feel& feel, const Cue& cue) {
     words += fmt::format("follow = {{ {} = \"{}\" }}", feel.channels[cue.tracks.front().channel].name,
                          feel.tracks[cue.tracks.front().track].name);
     break;
+  case CueAction::start:
+  case CueAction::skip:
+    words += fmt::format("{} = \"{}\"", name_of(cue.action), feel.sequences[cue.sequence].name);
+    break;
   }
   return words + " }";
 }

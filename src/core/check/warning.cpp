@@ -149,6 +149,7 @@ std::optional<double> typical_time(const Motion& motion) noexcept {
       [](const Pace&) -> Time { return std::nullopt; }, // it depends on the way
       [](const Chain&) -> Time { return std::nullopt; },
       [](const PerFrame&) -> Time { return std::nullopt; },
+      [](const Led&) -> Time { return std::nullopt; },
   };
   return std::visit(time, motion);
 }

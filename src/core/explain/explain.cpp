@@ -312,6 +312,7 @@ MotionAccount account_of(const std::string& name, const Motion& motion) {
         account.lag = steady_lag(rule);
         account.at_fps = rule.at_fps;
       },
+      [](const Led&) {},
   };
   std::visit(add_forms, motion);
   for (const double frequency : sway_frequencies)

@@ -134,6 +134,11 @@ void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {
                     concise(stick.response.exponent), readable(100.0 * std::pow(0.5, stick.response.exponent)));
 }
 
+void describe(const Feel& feel, const Starter& starter, ControlAccount& account) {
+  account.sentence = fmt::format("a press begins the sequence {}; a press while it runs skips it",
+                                 feel.sequences[starter.sequence].name);
+}
+
 std::string policy_in_words(const Feel& feel, const Group& group) {
   switch (group.policy) {
   case Policy::latest: return "the one that came last decides, and when it goes the one before it";

@@ -294,6 +294,7 @@ CssEasing css_easing(const Motion& motion, double tolerance) {
                           return equivalent ? css_easing(equivalent->motion, tolerance)
                                             : without("it is a rule per frame that no motion by time equals");
                         },
+                        [](const Led&) { return without("it is led along a way of its own"); },
                     },
                     motion);
 }

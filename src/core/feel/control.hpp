@@ -14,9 +14,25 @@
 
 namespace stasis {
 
-enum class CueAction : std::uint8_t { press, release, cancel, click, pointer, stick, lock, unlock, goal, follow, hit };
+enum class CueAction : std::uint8_t {
+  press,
+  release,
+  cancel,
+  click,
+  pointer,
+  stick,
+  lock,
+  unlock,
+  goal,
+  follow,
+  hit,
+  start,
+  skip
+};
 /// "press", "release", "cancel", ...
 const char* name_of(CueAction action) noexcept;
+/// True of what is done to a control.
+bool acts_on_control(CueAction action) noexcept;
 
 /// What a control does once on every frame, so that the frame rate changes what it does: accidents, replayed.
 enum class FrameHabit : std::uint8_t {
@@ -197,7 +213,16 @@ struct Stick : MovesBase, NoFrameHabit {
   bool absolute = false; ///< the deflection is a place: rest at 0, the ends of the range at 1 and -1
 };
 
-using ControlRule = std::variant<Hold, Toggle, Cycle, Mirror, Clicks, Pointer, Stick>;
+/// A sequence begins at a press, and is skipped at one while it runs.
+struct Starter : PutsPoses, NoFrameHabit {
+  static constexpr ControlFacts facts{CueAction::press,   "",             PoseLasts::no_pose, BaseMoves::stands_still,
+                                      Asks::within_range, HeldBy::presses};
+  bool leads_to(std::size_t) const noexcept { return false; }
+
+  std::size_t sequence = 0;
+};
+
+using ControlRule = std::variant<Hold, Toggle, Cycle, Mirror, Clicks, Pointer, Stick, Starter>;
 
 struct Control {
   std::string name;
@@ -259,6 +284,13 @@ struct CueTrack {
   std::size_t track = 0;
 };
 
+/// Which part of a sequence is gone, and how: what is not told is as the sequence has it.
+struct SequencePart {
+  std::optional<std::size_t> from{}, to{}; ///< its stops, counted from 0
+  std::optional<double> pace{};
+  std::optional<bool> backward{};
+};
+
 struct Cue {
   double at = 0.0; ///< s
   CueAction action = CueAction::press;
@@ -271,6 +303,8 @@ struct Cue {
   std::vector<double>
       direction{}; ///< of a hit: by target of the shake, in the channels' units; empty: as the shake has it
   std::optional<std::vector<double>> place{}; ///< of a hit
+  std::size_t sequence = 0;                   ///< of CueAction::start and skip
+  SequencePart part{};                        ///< of CueAction::start
 };
 
 } // namespace stasis

@@ -7,9 +7,28 @@
 namespace stasis {
 
 const char* name_of(CueAction action) noexcept {
-  constexpr std::array<const char*, 11> names{"press", "release", "cancel", "click",  "pointer", "stick",
-                                              "lock",  "unlock",  "goal",   "follow", "hit"};
+  constexpr std::array<const char*, 13> names{"press",  "release", "cancel", "click",  "pointer", "stick", "lock",
+                                              "unlock", "goal",    "follow", "hit",    "start",   "skip"};
   return names[static_cast<std::size_t>(action)];
+}
+
+bool acts_on_control(CueAction action) noexcept {
+  switch (action) {
+  case CueAction::press:
+  case CueAction::release:
+  case CueAction::cancel:
+  case CueAction::click:
+  case CueAction::pointer:
+  case CueAction::stick:
+  case CueAction::lock:
+  case CueAction::unlock: return true;
+  case CueAction::goal:
+  case CueAction::follow:
+  case CueAction::hit:
+  case CueAction::start:
+  case CueAction::skip: break;
+  }
+  return false;
 }
 
 std::string_view name_of(Policy policy) noexcept {
@@ -19,6 +38,11 @@ std::string_view name_of(Policy policy) noexcept {
 
 const ComponentRef* target_of(const Control& control) noexcept {
   return std::visit([](const auto& rule) { return rule.moves(); }, control.rule);
+}
+
+bool leads(const Sequence& sequence, std::size_t channel) noexcept {
+  return std::any_of(sequence.led.begin(), sequence.led.end(),
+                     [&](const PoseGoal& goal) { return goal.channel == channel; });
 }
 
 bool leads_to(const Control& control, std::size_t pose) noexcept {

@@ -14,6 +14,8 @@
 #include "core/components.hpp"
 #include "core/feel/control.hpp"
 #include "core/feel/follow.hpp"
+#include "core/feel/pose.hpp"
+#include "core/feel/sequence.hpp"
 #include "core/formula/formula.hpp"
 #include "core/motion/motion.hpp"
 #include "core/scene/obstacle.hpp"
@@ -39,13 +41,6 @@ struct NamedMotion {
   Motion motion;
   bool written_in_place = false;
 };
-
-/// The motions of one component by direction; the same one twice where it does not depend on it.
-struct MotionChoice {
-  std::size_t rising = 0;  ///< index into Feel::motions
-  std::size_t falling = 0; ///< used when the goal jumps below the value
-};
-using MotionChoices = std::array<MotionChoice, most_components>;
 
 /// What a formula reads of a track.
 enum class TrackField : std::uint8_t { place, speed, heading, throttle };
@@ -108,23 +103,6 @@ struct Channel {
   std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
 };
 
-enum class GoalRule : std::uint8_t {
-  none,  ///< the pose leaves this component alone
-  value, ///< the goal itself
-  times, ///< a factor of the base
-  add,   ///< added to the base
-};
-
-struct ComponentGoal {
-  GoalRule rule = GoalRule::none;
-  double amount = 0.0;
-
-  /// The goal for a base value; meaningless for GoalRule::none.
-  double of(double base) const noexcept {
-    return rule == GoalRule::times ? amount * base : rule == GoalRule::add ? base + amount : amount;
-  }
-};
-
 /// Goals of channels read off a driving one.
 struct Profile {
   std::string name;
@@ -135,21 +113,6 @@ struct Profile {
     std::shared_ptr<const ProfileCurve> curve;
   };
   std::vector<Driven> driven;
-};
-
-/// The goal of one channel in a pose.
-struct PoseGoal {
-  std::size_t channel;
-  std::array<ComponentGoal, most_components> value{};
-  std::optional<MotionChoices> entering; ///< instead of the channel's own, while this pose is in force
-  std::optional<MotionChoices> leaving;  ///< when the base takes over from this pose
-  std::optional<std::size_t> track{};    ///< the channel follows this one instead of its own
-};
-
-struct Pose {
-  std::string name;
-  std::vector<PoseGoal> goals;
-  bool mirrors = true; ///< a goal of a component that a control has mirrored is mirrored with it
 };
 
 struct Take {
@@ -246,6 +209,7 @@ struct Feel {
   std::vector<Control> controls;
   std::vector<Group> groups;
   std::vector<Switch> switches;
+  std::vector<Sequence> sequences;
   std::vector<Profile> profiles;
   std::vector<Obstacle> obstacles;
   std::vector<FormulaVariable> variables; ///< of all formulas

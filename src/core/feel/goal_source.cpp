@@ -61,6 +61,14 @@ GoalSource follow_source(const Feel& feel, const Channel& channel, const Take* t
           .reads = {}};
 }
 
+/// True if a control begins the sequence.
+bool can_be_begun(const Feel& feel, const Sequence& sequence) {
+  return std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& control) {
+    const auto* starter = std::get_if<Starter>(&control.rule);
+    return starter != nullptr && &feel.sequences[starter->sequence] == &sequence;
+  });
+}
+
 /// The channels that say where the eye is, but for one.
 std::vector<std::size_t> of_the_eye(const Feel& feel, std::size_t except) {
   std::vector<std::size_t> from;
@@ -104,6 +112,14 @@ std::vector<GoalSource> goal_sources(const Feel& feel, std::size_t c, const Take
                          .is_worked_out = true,
                          .goes_on_untouched = false,
                          .is_curved = true,
+                         .reads = {}});
+  for (const Sequence& sequence : feel.sequences)
+    if (leads(sequence, c))
+      sources.push_back({.kind = Kind::led,
+                         .by_hand = true, // it stands unless somebody begins it
+                         .is_worked_out = false,
+                         .goes_on_untouched = can_be_begun(feel, sequence),
+                         .is_curved = false, // it is exact inside a frame
                          .reads = {}});
   return sources;
 }

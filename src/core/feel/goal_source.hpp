@@ -17,6 +17,7 @@ struct GoalSource {
     heading, ///< to which a view turns back
     cap,     ///< obstacles, which take away from what the others give
     hand,    ///< a stick or a pointer
+    led,     ///< by a sequence, while it runs
   } kind;
   bool by_hand;                   ///< it stands unless a hand moves it
   bool is_worked_out;             ///< where it rests is no value that anybody has named

@@ -7,6 +7,7 @@
 #include "core/feel/keys/obstacle_keys.hpp"
 #include "core/feel/keys/scene_keys.hpp"
 #include "core/feel/keys/shake_keys.hpp"
+#include "core/feel/keys/sequence_keys.hpp"
 #include "core/feel/keys/take_keys.hpp"
 #include "core/feel/keys/track_keys.hpp"
 
@@ -100,6 +101,19 @@ constexpr std::array sections{
     SectionSpec{"control.pointer", "[control.NAME] kind = \"pointer\"", "A pointer's motion in counts.", pointer_keys},
     SectionSpec{"control.stick", "[control.NAME] kind = \"stick\"", "A stick, or two keys that act as one.",
                 stick_keys},
+    SectionSpec{"control.sequence", "[control.NAME] kind = \"sequence\"", "A button that begins a sequence.",
+                starter_keys},
+    SectionSpec{"sequence", "[sequence.NAME]",
+                "A view led through places, one after the other: flown, eased, cut, held. While it runs its channels "
+                "go where it leads; controls go on unseen. It begins by a cue (start), or a control of kind "
+                "\"sequence\".",
+                sequence_keys},
+    SectionSpec{"sequence.stop", "sequence.NAME.stops[]",
+                "A place. Each key beside these is a channel or one component of it (\"focus.y\"), each value its goal "
+                "as in a pose. A stop without curve, motion and cut is flown through.",
+                sequence_stop_keys,
+                {},
+                SectionSpec::OtherKeys::channels},
     SectionSpec{"switch", "[switch.NAME]",
                 "A pose that comes into force by itself. Two thresholds, so that a value that trembles on one does not "
                 "flip it back and forth.",
@@ -137,7 +151,8 @@ constexpr std::array sections{
                 "Stalls that come by chance; the clock's seed decides.", random_stalls_keys},
     SectionSpec{
         "take.cue", "take.NAME.cues[]", "One timed input.", cue_keys,
-        "press | release | cancel | click | pointer | stick | lock | unlock | goal | follow | hit",
+        "press | release | cancel | click | pointer | stick | lock | unlock | goal | follow | hit | "
+        "start | skip",
         SectionSpec::OtherKeys::none,
         "Each cue does one thing; write two: { at = 0.5, press = \"NAME\" }, { at = 1.5, release = \"NAME\" }."},
     SectionSpec{"take.cue.goal",
@@ -182,9 +197,9 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {
-  constexpr std::array<std::string_view, 14> words{"",       "channel", "motion",  "pose",    "control",
+  constexpr std::array<std::string_view, 15> words{"",       "channel", "motion",  "pose",    "control",
                                                    "take",   "curve",   "setting", "variant", "group",
-                                                   "switch", "track",   "shake",   "obstacle"};
+                                                   "switch", "track",   "shake",   "obstacle", "sequence"};
   return words[static_cast<std::size_t>(kind)];
 }
 

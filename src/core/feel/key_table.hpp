@@ -54,7 +54,8 @@ enum class NameKind : std::uint8_t {
   change,
   track,
   shake,
-  obstacle
+  obstacle,
+  sequence
 };
 
 struct Bounds {

@@ -29,6 +29,7 @@ public:
     if (id == "control.clicks") read_clicks(control);
     if (id == "control.pointer") read_pointer(control);
     if (id == "control.stick") read_stick(control);
+    if (id == "control.sequence") control.rule = Starter{}; // which one: when sequences are known
   }
 
   /// Once all controls are known by name.

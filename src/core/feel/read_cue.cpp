@@ -61,6 +61,11 @@ public:
     if (reader_.has("goal")) read_goal(cues);
     if (reader_.has("follow")) read_follow(cues);
     if (reader_.has("hit")) read_hit(cues);
+    for (const CueAction action : {CueAction::start, CueAction::skip})
+      if (reader_.has(name_of(action))) read_sequence(action, cues);
+    for (const char* key : {"from", "to", "pace", "backward"})
+      if (reader_.has(key) && !reader_.has("start"))
+        reader_.report("feel.too_many_keys", key, fmt::format("{} goes with a start", key));
     read_count(cues);
     if (at_) write_out(cues);
   }
@@ -166,6 +171,38 @@ private:
                      fmt::format("{} falls off with distance, so a hit needs its place", shake.name));
     }
     cues.push_back(std::move(cue));
+  }
+
+  void read_sequence(CueAction action, std::vector<Cue>& cues) {
+    const std::string_view key = name_of(action);
+    const auto name = reader_.name(key);
+    if (!name || reading_.is_broken(*name)) return;
+    const std::size_t before = reading_.problems.size();
+    Cue cue;
+    cue.at = at_.value_or(0.0);
+    cue.action = action;
+    cue.sequence = reading_.resolve(reader_, key, *name, reading_.feel.sequences, NameKind::sequence);
+    if (reading_.problems.size() > before) return;
+    if (action == CueAction::start) read_part(reading_.feel.sequences[cue.sequence], cue.part);
+    cues.push_back(std::move(cue));
+  }
+
+  void read_part(const Sequence& sequence, SequencePart& part) {
+    for (const auto& [key, stop] : {std::pair{"from", &part.from}, std::pair{"to", &part.to}}) {
+      if (!reader_.has(key)) continue;
+      const auto number = reader_.number(key);
+      if (!number) continue;
+      if (*number > static_cast<double>(sequence.stops.size()))
+        reader_.report("feel.out_of_bounds", key,
+                       fmt::format("{} has {} stops, found stop {}", sequence.name, sequence.stops.size(), *number));
+      else
+        *stop = static_cast<std::size_t>(*number) - 1;
+    }
+    if (part.from && part.to && *part.from >= *part.to)
+      reader_.report("feel.out_of_bounds", "to", "it ends at a later stop than that at which it begins",
+                     "To go back, add backward = true.");
+    if (reader_.has("pace")) part.pace = reader_.number("pace");
+    if (reader_.has("backward")) part.backward = reader_.flag("backward");
   }
 
   static bool never_ends(const Shake& shake) {

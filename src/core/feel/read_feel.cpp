@@ -16,7 +16,7 @@ namespace {
 /// Names are well formed, and unique across kinds; a control may share the name of a pose.
 void check_names(Reading& reading) {
   std::map<std::string, std::string, std::less<>> taken;
-  for (const std::string_view kind : {"channel", "motion", "curve", "track", "pose", "control", "switch", "group",
+  for (const std::string_view kind : {"channel", "motion", "curve", "track", "pose", "control", "switch", "sequence", "group",
                                       "shake", "profile", "obstacle", "take", "setting", "variant"})
     reading.each(kind, [&](const Entry& entry, const std::string& path) {
       if (!is_valid_name(entry.key)) {
@@ -71,6 +71,7 @@ Result<Feel> read_feel(const Node& document, const KnownNames& known) {
     read_groups(reading);
     read_switches(reading);
     read_picture(reading);
+    read_sequences(reading);
     read_obstacles(reading);
     read_shakes(reading);
     read_follows(reading);

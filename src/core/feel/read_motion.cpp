@@ -179,6 +179,7 @@ std::string add_stage(Chain& chain, const Motion& stage) {
         return std::string();
       },
       [](const PerFrame&) { return std::string("a per-frame rule stands alone, never among stages"); },
+      [](const Led&) { return std::string("a sequence stands alone, never among stages"); },
   };
   return std::visit(add, stage);
 }

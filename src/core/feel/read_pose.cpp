@@ -8,24 +8,48 @@
 namespace stasis {
 namespace {
 
-class PoseReader {
+/// Reads what a table says of channels: their goals, beside the keys of its section, and motions that lead there.
+class GoalReader {
 public:
-  PoseReader(Reading& reading, const Entry& entry, const std::string& path)
-      : reading_(reading), entry_(entry), reader_(entry.value, *find_section("pose"), path, reading.problems) {}
+  GoalReader(Reading& reading, SectionReader& reader) : reading_(reading), reader_(reader) {}
 
-  Pose read() {
-    Pose pose{entry_.key, {}, true};
-    if (entry_.value.table() == nullptr) return pose;
-    for (const Entry& goal : *entry_.value.table())
-      if (find_key(*find_section("pose"), goal.key) == nullptr) read_goal(pose, goal);
-    for (const char* key : {"entering", "leaving"}) read_motions(pose, key);
-    pose.mirrors = reader_.flag("mirrors").value_or(true);
-    return pose;
+  std::vector<PoseGoal> read() {
+    std::vector<PoseGoal> goals;
+    for (const Entry& goal : *reader_.node().table())
+      if (find_key(reader_.section(), goal.key) == nullptr) read_goal(goals, goal);
+    return goals;
+  }
+
+  /// One motion for all of the goals' channels, or a table of motions by channel. \param owner whose goals they are.
+  void read_motions(std::vector<PoseGoal>& goals, const char* key, std::optional<MotionChoices> PoseGoal::*motion,
+                    const std::string& owner) {
+    const Node* node = reader_.find(key);
+    if (node == nullptr) return;
+    const std::string path = joined_path(reader_.path(), key);
+    const auto set = [&](PoseGoal& goal, const Node& written, const std::string& place) {
+      const Channel& channel = reading_.feel.channels[goal.channel];
+      const std::string own_name = fmt::format("{}.{}.{}", owner, key, channel.name);
+      goal.*motion = read_motion_choices(reading_, &written, place, channel, own_name);
+    };
+    if (!is_by_channel(*node)) {
+      for (PoseGoal& goal : goals) set(goal, *node, path);
+      return;
+    }
+    for (const Entry& entry : *node->table()) {
+      const auto index = channel_named(entry.key, joined_path(path, entry.key), entry.where);
+      if (!index) continue;
+      const auto goal = std::find_if(goals.begin(), goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
+      if (goal == goals.end())
+        reading_.report("feel.motion", joined_path(path, entry.key), entry.where,
+                        fmt::format("{} sets no goal for the channel {}", owner, entry.key));
+      else
+        set(*goal, entry.value, joined_path(path, entry.key));
+    }
   }
 
 private:
   /// `goal.key` is a channel, or one component of it: "focus.y".
-  void read_goal(Pose& pose, const Entry& goal) {
+  void read_goal(std::vector<PoseGoal>& goals, const Entry& goal) {
     const auto dot = goal.key.find('.');
     const std::string name = goal.key.substr(0, dot);
     const std::string path = joined_path(reader_.path(), goal.key);
@@ -33,8 +57,8 @@ private:
     if (!index) return;
     const Channel& channel = reading_.feel.channels[*index];
     auto known =
-        std::find_if(pose.goals.begin(), pose.goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
-    if (known == pose.goals.end()) known = pose.goals.insert(pose.goals.end(), PoseGoal{*index, {}, {}, {}, {}});
+        std::find_if(goals.begin(), goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
+    if (known == goals.end()) known = goals.insert(goals.end(), PoseGoal{*index, {}, {}, {}, {}});
     const std::size_t before = reading_.problems.size();
     if (dot != std::string::npos)
       read_component(*known, channel, goal.key.substr(dot + 1), goal.value, path, goal.where);
@@ -135,34 +159,6 @@ private:
         return;
   }
 
-  /// One motion for all of the pose's channels, or a table of motions by channel.
-  void read_motions(Pose& pose, const char* key) {
-    const Node* node = reader_.find(key);
-    if (node == nullptr) return;
-    const std::string path = joined_path(reader_.path(), key);
-    const auto set = [&](PoseGoal& goal, const Node& motion, const std::string& place) {
-      const Channel& channel = reading_.feel.channels[goal.channel];
-      const std::string own_name = fmt::format("{}.{}.{}", pose.name, key, channel.name);
-      (key == std::string_view("entering") ? goal.entering : goal.leaving) =
-          read_motion_choices(reading_, &motion, place, channel, own_name);
-    };
-    if (!is_by_channel(*node)) {
-      for (PoseGoal& goal : pose.goals) set(goal, *node, path);
-      return;
-    }
-    for (const Entry& entry : *node->table()) {
-      const auto index = channel_named(entry.key, joined_path(path, entry.key), entry.where);
-      if (!index) continue;
-      const auto goal =
-          std::find_if(pose.goals.begin(), pose.goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
-      if (goal == pose.goals.end())
-        reading_.report("feel.motion", joined_path(path, entry.key), entry.where,
-                        fmt::format("the pose {} sets no goal for the channel {}", pose.name, entry.key));
-      else
-        set(*goal, entry.value, joined_path(path, entry.key));
-    }
-  }
-
   bool is_by_channel(const Node& node) const {
     if (node.table() == nullptr || node.find("kind") != nullptr || node.find("rising") != nullptr
         || node.find("falling") != nullptr)
@@ -172,15 +168,31 @@ private:
   }
 
   Reading& reading_;
-  const Entry& entry_;
-  SectionReader reader_;
+  SectionReader& reader_;
 };
 
 } // namespace
 
+std::vector<PoseGoal> read_goals(Reading& reading, SectionReader& reader) { return GoalReader(reading, reader).read(); }
+
+// many: what is read, where, for whom, and into which of two motions
+void read_goal_motions(Reading& reading, SectionReader& reader, const char* key,
+                       std::optional<MotionChoices> PoseGoal::*motion, const std::string& owner,
+                       std::vector<PoseGoal>& goals) {
+  GoalReader(reading, reader).read_motions(goals, key, motion, owner);
+}
+
 void read_poses(Reading& reading) {
   reading.each("pose", [&](const Entry& entry, const std::string& path) {
-    reading.feel.poses.push_back(PoseReader(reading, entry, path).read());
+    SectionReader reader(entry.value, *find_section("pose"), path, reading.problems);
+    Pose pose{entry.key, {}, true};
+    if (entry.value.table() != nullptr) {
+      pose.goals = read_goals(reading, reader);
+      read_goal_motions(reading, reader, "entering", &PoseGoal::entering, entry.key, pose.goals);
+      read_goal_motions(reading, reader, "leaving", &PoseGoal::leaving, entry.key, pose.goals);
+      pose.mirrors = reader.flag("mirrors").value_or(true);
+    }
+    reading.feel.poses.push_back(std::move(pose));
   });
 }
 

@@ -83,6 +83,15 @@ void read_motions(Reading& reading);
 void read_channels(Reading& reading);
 void read_tracks(Reading& reading);
 void read_poses(Reading& reading);
+/// Goals of channels: all keys of the reader's table that are none of its section.
+std::vector<PoseGoal> read_goals(Reading& reading, SectionReader& reader);
+/// Motions under a key, of all those channels or by channel. \param owner whose goals they are, for names.
+// many: what is read, where, for whom, and into which of two motions
+void read_goal_motions(Reading& reading, SectionReader& reader, const char* key,
+                       std::optional<MotionChoices> PoseGoal::*motion, const std::string& owner,
+                       std::vector<PoseGoal>& goals);
+/// Sequences. After tracks, controls and the picture.
+void read_sequences(Reading& reading);
 void read_controls(Reading& reading);
 void read_groups(Reading& reading);
 void read_switches(Reading& reading);

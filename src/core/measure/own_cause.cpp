@@ -17,6 +17,7 @@ std::string_view in_words(GoalSource::Kind kind) noexcept {
   case GoalSource::Kind::heading: return "heading";
   case GoalSource::Kind::cap: return "obstacle";
   case GoalSource::Kind::hand: return "hand";
+  case GoalSource::Kind::led: return "sequence";
   }
   return "";
 }
@@ -57,6 +58,15 @@ bool OwnCauses::concerns(std::size_t channel, std::string_view part) const {
       return true;
     for (std::size_t p = 0; p < feel_.poses.size(); ++p)
       if (leads_to(control, p) && moves_any(channel, feel_.poses[p])) return true;
+  }
+  const auto leads_any = [&](const Sequence& sequence) {
+    return std::any_of(sequence.led.begin(), sequence.led.end(),
+                       [&](const PoseGoal& goal) { return made_from_[channel][goal.channel] != 0; });
+  };
+  for (const Sequence& sequence : feel_.sequences) {
+    if (sequence.name != name) continue;
+    is_known = true;
+    if (leads_any(sequence)) return true;
   }
   for (const Switch& one : feel_.switches) {
     if (one.name != name) continue;

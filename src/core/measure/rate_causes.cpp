@@ -128,9 +128,7 @@ std::vector<std::string> frame_controls_of(const RatesAccount& account) {
   std::vector<std::string> out;
   for (const Control& control : account.feel->controls) {
     const bool is_used = std::any_of(account.take->cues.begin(), account.take->cues.end(), [&](const Cue& cue) {
-      const bool of_control =
-          cue.action != CueAction::goal && cue.action != CueAction::follow && cue.action != CueAction::hit;
-      return of_control && &account.feel->controls[cue.control] == &control;
+      return acts_on_control(cue.action) && &account.feel->controls[cue.control] == &control;
     });
     if (!is_used) continue;
     const double fps = account.take->fps;

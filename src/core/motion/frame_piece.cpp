@@ -5,6 +5,7 @@
 #include <numbers>
 
 #include "core/motion/chain_input.hpp"
+#include "core/motion/led.hpp"
 #include "core/overloaded.hpp"
 #include "core/unbounded.hpp"
 
@@ -162,6 +163,7 @@ Instant inside(const FramePiece& piece, double u, Side side, KeptSpringStep* kep
       [&](const Pace& pace) { return inside_pace(pace, piece, u, side); },
       [&](const Chain& chain) { return inside_chain(chain, piece, u, side); },
       [&](const PerFrame&) { return inside_per_frame(piece, u); },
+      [&](const Led&) { return inside_run(nullptr, piece, u, side); },
   };
   return std::visit(at, *piece.motion);
 }
@@ -194,6 +196,7 @@ std::optional<double> next_break(const FramePiece& piece, double u) {
         return within(input.next_break(u), input.rounding(piece.dt));
       },
       [](const PerFrame&) -> Break { return std::nullopt; },
+      [&](const Led&) { return of_run(nullptr); },
   };
   return std::visit(next, *piece.motion);
 }
@@ -234,6 +237,7 @@ Outlook outlook_at_end(const FramePiece& piece) {
       [&](const Pace&) { return run_left(piece) > 0.0 ? on_its_way : straight; },
       [&](const Chain& chain) { return run_left(piece) > 0.0 ? on_its_way : outlook_of(chain, piece); },
       [&](const PerFrame& rule) { return outlook_of(rule.rule, piece); },
+      [&](const Led&) { return on_its_way; },
   };
   return std::visit(ahead, *piece.motion);
 }
@@ -252,6 +256,7 @@ double time_to_calm(const FramePiece& piece) noexcept {
         return all;
       },
       [](const PerFrame&) { return 0.0; },
+      [](const Led&) { return 0.0; }, // its goal goes with it
   };
   return std::visit(time, *piece.motion);
 }
@@ -282,6 +287,7 @@ double smooth_stretch(const FramePiece& piece, double u, double since) noexcept 
         return least;
       },
       [](const PerFrame&) { return unbounded; },
+      [&](const Led&) { return stasis::smooth_stretch(*run->led, piece.run_elapsed + u); },
   };
   return std::visit(longest, *piece.motion);
 }

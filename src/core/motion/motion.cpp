@@ -16,7 +16,8 @@ template<class Kind> const Kind* head_as(const Motion& motion) noexcept {
 } // namespace
 
 std::string_view kind_of(const Motion& motion) noexcept {
-  constexpr std::array<std::string_view, 7> names{"cut", "glide", "spring", "ease", "pace", "stages", "per_frame"};
+  constexpr std::array<std::string_view, 8> names{"cut",  "glide",  "spring",    "ease",
+                                                   "pace", "stages", "per_frame", "led"};
   static_assert(names.size() == std::variant_size_v<Motion>, "every motion has a name");
   const auto* chain = std::get_if<Chain>(&motion);
   if (chain != nullptr && !chain->head && chain->links.empty()) return "delay";
@@ -42,6 +43,7 @@ Motion slowed(const Motion& motion, double times) noexcept {
       [](const Pace& pace) -> Motion { return pace; },
       [](const Chain& chain) -> Motion { return chain; },
       [](const PerFrame& rule) -> Motion { return rule; },
+      [](const Led& led) -> Motion { return led; },
   };
   return std::visit(slow, motion);
 }

@@ -15,10 +15,12 @@ namespace stasis {
 
 /// The value is the goal, one frame later.
 struct Cut {};
+/// The value is led along a way of its own, by its run; no feel names this motion, sequences put it into force.
+struct Led {};
 
-using Motion = std::variant<Cut, Glide, Spring, Ease, Pace, Chain, PerFrame>;
+using Motion = std::variant<Cut, Glide, Spring, Ease, Pace, Chain, PerFrame, Led>;
 
-/// "cut", "glide", "spring", "ease", "pace", "per_frame", or "stages" ("delay" for stages that only wait).
+/// "cut", "glide", "spring", "ease", "pace", "per_frame", "led", or "stages" ("delay" for stages that only wait).
 std::string_view kind_of(const Motion& motion) noexcept;
 
 /// The eased or paced move that the motion makes when its goal jumps, if it does.

@@ -312,6 +312,7 @@ void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, c
       [&](const Pace&) { fill_run(nullptr, state, stretch); },
       [&](const Chain& chain) { fill_chain(chain, state, memory, stretch); },
       [&](const PerFrame& rule) { fill_per_frame(rule, state, stretch); },
+      [&](const Led&) { fill_run(nullptr, state, stretch); },
   };
   std::visit(go_on, motion);
 }
@@ -400,6 +401,10 @@ double advance(const Motion& motion, MoverState& state, StepMemory& memory, RunT
         return rate;
       },
       [&](const PerFrame& rule) { return update_once(rule, state, goal.end, h); },
+      [&](const Led&) {
+        return go_to(instant_of(nullptr, *state.run, time.end, {goal.end, 0.0}, Side::before),
+                     instant_of(nullptr, *state.run, time.end, {goal.end, 0.0}));
+      },
   };
   return std::visit(go_on, motion);
 }
@@ -414,6 +419,7 @@ double rate_at_start(const Motion& motion, const MoverState& state, double run_e
       [&](const Pace& pace) { return paced(pace, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity; },
       [&](const Chain& chain) { return instant_in_chain(chain, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity; },
       [&](const PerFrame&) { return state.velocity; },
+      [&](const Led&) { return instant_of(nullptr, *state.run, run_elapsed, {goal, 0.0}).velocity; },
   };
   return std::visit(rate, motion);
 }

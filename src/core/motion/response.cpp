@@ -56,6 +56,7 @@ std::optional<Sway> sway_of(const Motion& motion, double frequency_hz) {
         return sway(total, chain.delay);
       },
       [&](const PerFrame&) { return not_linear; }, // its answer depends on the frame rate
+      [&](const Led&) { return not_linear; },
   };
   return std::visit(answer, motion);
 }
@@ -75,6 +76,7 @@ std::optional<double> steady_lag(const Motion& motion) {
         return all;
       },
       [](const PerFrame&) -> Lag { return std::nullopt; },
+      [](const Led&) -> Lag { return std::nullopt; },
   };
   return std::visit(lag, motion);
 }

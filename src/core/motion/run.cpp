@@ -1,9 +1,10 @@
-// Eased and paced moves under way.
+// Eased, paced and led moves under way.
 #include "core/motion/run.hpp"
 
 #include <algorithm>
 #include <limits>
 
+#include "core/motion/led.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -22,21 +23,26 @@ Instant pace_instant(const Run& run, double elapsed, double goal, Side side) noe
 
 Instant instant_of(const Ease* ease, const Run& run, double elapsed, const RunGoal& goal, Side side) noexcept {
   if (ease != nullptr) return evaluate(*ease, run.way, elapsed, goal.value, goal.velocity, side);
+  if (run.led != nullptr) return evaluate(*run.led, elapsed, side);
   return pace_instant(run, elapsed, goal.value, side);
 }
 
 double next_break(const Ease* ease, const Run& run, double elapsed) {
   if (ease != nullptr) return next_break(*ease, run.way, elapsed);
+  if (run.led != nullptr) return next_break(*run.led, elapsed);
   return std::min(next_phase(run.pace.along, elapsed), next_phase(run.pace.across, elapsed));
 }
 
 double rounding_at(const Ease* ease, const Run& run, double elapsed) noexcept {
   if (ease != nullptr) return rounding_at(*ease, run.way, elapsed);
+  // What leads a value has looked to the rounding of its own times.
+  if (run.led != nullptr) return 0.0;
   return 2.0 * std::max(rounding_at(run.pace.along, elapsed), rounding_at(run.pace.across, elapsed));
 }
 
 double total_time(const Ease* ease, const Run& run) noexcept {
-  return ease != nullptr ? total_time(*ease, run.way) : std::max(run.pace.along.total, run.pace.across.total);
+  if (ease != nullptr) return total_time(*ease, run.way);
+  return run.led != nullptr ? run.led->time.total() : std::max(run.pace.along.total, run.pace.across.total);
 }
 
 } // namespace stasis

@@ -69,7 +69,8 @@ private:
     case GoalSource::Kind::seat:
     case GoalSource::Kind::heading:
     case GoalSource::Kind::cap: return true;
-    case GoalSource::Kind::hand: return false; // its own component's, see add_rungs()
+    case GoalSource::Kind::hand:
+    case GoalSource::Kind::led: return false; // its own component's, see add_rungs()
     }
     return false;
   }
@@ -85,6 +86,7 @@ private:
                    [&](const Clicks& clicks) { add_ladder(Ladder(channel_, clicks)); },
                    [&](const Pointer&) { any_ = true; },
                    [&](const Stick&) { any_ = true; },
+                   [&](const Starter& starter) { any_ = any_ || leads(feel_.sequences[starter.sequence], target_.channel); },
                },
                control.rule);
   }

@@ -72,6 +72,7 @@ HandAction Stress::action_of(Random& random, Button button, double at, double hu
                    action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
                    stay();
                  },
+                 [](const Starter&) {},
              },
              feel_.controls[button.control].rule);
   return action;

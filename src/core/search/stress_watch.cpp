@@ -22,6 +22,7 @@ bool keeps_speed(const Motion& motion, bool taken_over) {
         return !taken_over && (chain.links.size() > 1 || (chain.links.size() == 1 && chain.head));
       },
       [](const PerFrame&) { return false; },
+      [](const Led&) { return false; },
   };
   return std::visit(keeps, motion);
 }

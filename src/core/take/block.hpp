@@ -10,6 +10,7 @@
 #include "core/clock.hpp"
 #include "core/feel/feel.hpp"
 #include "core/motion/frame_piece.hpp"
+#include "core/motion/led_time.hpp"
 #include "core/scene/axes.hpp"
 
 namespace stasis {
@@ -89,6 +90,16 @@ struct TrackBlock {
   std::vector<std::uint8_t> lost;                         ///< n: 1 where it is not there
 };
 
+struct SequenceCourse;
+
+/// A sequence that runs.
+struct SequenceMark {
+  std::size_t sequence = 0;
+  std::int64_t frame = 0; ///< at which it began
+  std::shared_ptr<const SequenceCourse> course;
+  LedTime time;
+};
+
 struct Block {
   std::int64_t first = 0;
   std::int64_t count = 0;
@@ -105,6 +116,7 @@ struct Block {
   std::vector<double> control_state;      ///< by control, see Controls::state()
   std::vector<std::uint8_t> pushed;   ///< by control: 1 while a stick drives its base, where counts of a pointer came
   std::vector<std::uint8_t> switches; ///< by switch: 1 while its pose is in force
+  std::vector<SequenceMark> sequences; ///< those that run in this block
   std::vector<std::size_t>
       lost_presses; ///< controls of which a press at the first frame changed nothing, by their rule
 };

@@ -112,7 +112,7 @@ void ChannelMover::slow_down(double times) {
   if (held == times_) return;
   times_ = held;
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    if (movers_[i].finishes) continue;
+    if (movers_[i].finishes || movers_[i].led) continue;
     slow(movers_[i]);
     movers_[i].memory = movers_[i].piece_memory = {};
   }
@@ -270,7 +270,7 @@ bool ChannelMover::put_off(Mover& mover, const Pending& jump) {
 
 /// True if the components share one pace, and so move straight.
 bool ChannelMover::moves_together() const noexcept {
-  if (channel_.components == 1 || pace_of(motion_of(movers_[0])) == nullptr) return false;
+  if (channel_.components == 1 || is_led() || pace_of(motion_of(movers_[0])) == nullptr) return false;
   return std::all_of(movers_.begin() + 1, movers_.begin() + static_cast<std::ptrdiff_t>(channel_.components),
                      [&](const Mover& mover) { return mover.motion == movers_[0].motion; });
 }
@@ -308,6 +308,12 @@ void ChannelMover::read_goals(const Controls& controls, std::int64_t frame, Chan
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
     mover.begins = false;
+    if (mover.led) {
+      const Instant now = led_instant(mover, frame, Side::at);
+      mover.goal_state = mover.acting_state = now.value;
+      mover.goal = mover.acting = out.component[i].wish = led_value(i, frame);
+      continue;
+    }
     const Controls::Wish wish = controls.wish(index_, i);
     if (jump(i, mover, wish, frame)) out.moved = true;
     out.component[i].wish = wish.value;
@@ -342,7 +348,9 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
   for (std::size_t i = 0; i < channel_.components; ++i) {
     ComponentBlock& column = out.component[i];
     Mover& mover = movers_[i];
-    if (!column.wishes.empty())
+    if (mover.led)
+      choose_led(mover, column, out.ceilings);
+    else if (!column.wishes.empty())
       read_moving_goals(i, column, out.ceilings);
     else
       column.goals.clear(), column.goal_states.clear();
@@ -370,6 +378,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
   else if (!fill_amount(first, out))
     for (std::size_t i = 0; i < channel_.components; ++i) fill_component(i, first, out.component[i]);
   for (std::size_t i = 0; i < channel_.components; ++i) {
+    if (movers_[i].led) fill_led(i, first, out.ceilings, out.component[i]);
     out.component[i].awaits = !movers_[i].pending.empty();
     convert_rows(i, movers_[i], out.component[i]);
   }
@@ -387,6 +396,7 @@ void ChannelMover::plan_standing(std::size_t i, Mover& mover, const Pending& goa
 
 void ChannelMover::fill_component(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
+  if (mover.led) return;
   if (out.moves()) return fill_moving(i, first, out);
   const Motion& motion = motion_of(mover);
   plan_standing(i, mover, {first, 0.0, mover.acting, mover.acting_state, false, false});

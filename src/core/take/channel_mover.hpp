@@ -4,6 +4,7 @@
 #include <array>
 #include <cstdint>
 
+#include "core/motion/led.hpp"
 #include "core/queue.hpp"
 #include "core/take/block.hpp"
 #include "core/take/controls.hpp"
@@ -36,6 +37,18 @@ public:
   /// Goes on from where the channel of the same name was when the feel was changed at `frame`: value, speed and goal;
   /// a move of a set time is finished by its old numbers.
   void go_on_from(const ChannelMover& old, const SameNames& same, std::int64_t frame);
+
+  /// A sequence leads a component from the beginning of `frame` on.
+  void lead(std::size_t component, LedCourse course, std::int64_t frame);
+  /// The sequence gives it back as it then moves: value and speed go on. \param owner a goal whose `leaving` is its
+  /// motion if it goes home; \param is_over the sequence has come to its end.
+  void give_back(std::size_t component, const PoseGoal* owner, std::int64_t frame, bool is_over);
+  bool is_led(std::size_t component) const noexcept { return movers_[component].led != nullptr; }
+  bool is_led() const noexcept { return std::any_of(movers_.begin(), movers_.end(), [](const Mover& m) { return m.led; }); }
+  /// Where a sequence leads a component at a frame, in the channel's unit.
+  double led_value(std::size_t component, std::int64_t frame) const;
+  /// What it would do from the beginning of `frame` on, its goal staying where it is.
+  LedWay::Moving going_on(std::size_t component, std::int64_t frame) const;
 
   /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
   void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
@@ -81,12 +94,16 @@ private:
     bool once = false;
     bool finishes = false; // `slowed` is the motion of a feel before it was changed, until the next move begins
     bool homeward = false; // of a move there and back: it is on its way back, or has come home
+    std::shared_ptr<const Run> led; // by a sequence, whose motion is then in force
   };
 
   const Motion& motion_of(const Mover& mover) const {
     return mover.slowed != nullptr ? *mover.slowed : feel_.motions[mover.motion].motion;
   }
   void slow(Mover& mover) const;
+  void choose_led(Mover& mover, const ComponentBlock& out, const std::vector<double>& ceilings);
+  void fill_led(std::size_t i, std::int64_t first, const std::vector<double>& ceilings, ComponentBlock& out);
+  Instant led_instant(const Mover& mover, std::int64_t frame, Side side) const;
   void adopt_component(std::size_t i, const ChannelMover& old, const SameNames& same, std::int64_t frame);
   void adopt_choice(std::size_t i, const ChannelMover& old, const SameNames& same);
   void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner);

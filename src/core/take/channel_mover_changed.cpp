@@ -62,6 +62,12 @@ void ChannelMover::adopt_component(std::size_t i, const ChannelMover& old, const
   convert(old.channel_.space, space, rate);
   mine.rate_before = rate.velocity;
   if (same_space && keeps_way_ && old.keeps_way_) mine.line = theirs.line;
+  if (same_space && theirs.led) {
+    mine.led = theirs.led;
+    mine.state.run = theirs.led;
+    mine.slowed = theirs.slowed;
+    return;
+  }
   if (same_space && old.is_on_its_way(theirs, frame)) {
     // What takes a set time, or waits, is finished by the numbers with which it began.
     mine.slowed = std::make_shared<const Motion>(old.motion_of(theirs));

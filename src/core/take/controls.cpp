@@ -31,8 +31,7 @@ Controls::Controls(const Feel& feel, const Clock& clock, Present present)
 
 void Controls::apply(const Cue& cue, std::int64_t frame, std::string& cause, std::vector<std::string>& notes) {
   last_dt_ = frame > 0 ? clock_.dt(frame - 1) : clock_.usual_dt();
-  const bool of_control =
-      cue.action != CueAction::goal && cue.action != CueAction::follow && cue.action != CueAction::hit;
+  const bool of_control = acts_on_control(cue.action);
   const Control* const control = of_control ? &feel_.controls[cue.control] : nullptr;
   const auto ignored = [&](std::string_view why) {
     notes.push_back(fmt::format("{} {} at {} s ignored: {}", name_of(cue.action), control->name, cue.at, why));
@@ -71,7 +70,9 @@ void Controls::apply(const Cue& cue, std::int64_t frame, std::string& cause, std
   case CueAction::goal:
     for (const CueGoal& goal : cue.goals) set_base(goal.target, goal.value);
     return tell(cause, "goal");
-  case CueAction::hit: return; // a shake is no control's; see FramePlayer
+  case CueAction::hit:
+  case CueAction::start:
+  case CueAction::skip: return; // a shake and a sequence are no control's; see FramePlayer
   case CueAction::follow:
     for (const CueTrack& one : cue.tracks) tracks_[one.channel] = one.track;
     return tell(cause, "follow {}",
@@ -121,6 +122,7 @@ void Controls::go_down(std::size_t control, double at, std::int64_t frame, std::
   each.pressed_frame = frame;
   each.repeats = 0;
   const bool suppressed = is_suppressed(control);
+  if (!suppressed) presses_.push_back(control);
   std::visit(Overloaded{
                  [&](const Hold& hold) { enter(control, hold.pose, at, frame); }, // in force once it is free again
                  [&](const Toggle& toggle) {
@@ -142,6 +144,7 @@ void Controls::go_down(std::size_t control, double at, std::int64_t frame, std::
                  },
                  [](const Pointer&) {},
                  [](const Stick&) {},
+                 [](const Starter&) {}, // see presses()
              },
              feel_.controls[control].rule);
 }
@@ -164,6 +167,7 @@ void Controls::come_up(std::size_t control, double at, std::int64_t frame, std::
                  [](const Clicks&) {},
                  [](const Pointer&) {},
                  [](const Stick&) {},
+                 [](const Starter&) {},
              },
              one.rule);
 }
@@ -284,6 +288,7 @@ bool Controls::is_on(std::size_t control) const noexcept {
                         [&](const Clicks&) { return by_button(); },
                         [&](const Pointer&) { return by_button(); },
                         [&](const Stick&) { return each_[control].deflection != 0.0; },
+                        [&](const Starter&) { return by_button(); },
                     },
                     feel_.controls[control].rule);
 }
@@ -301,6 +306,7 @@ double Controls::state(std::size_t control) const noexcept {
           },
           [&](const Pointer&) { return on(); },
           [&](const Stick&) { return each_[control].deflection; },
+          [&](const Starter&) { return on(); },
       },
       feel_.controls[control].rule);
 }

@@ -58,6 +58,8 @@ public:
   /// The base as it was put, before a mirror.
   double own_base(ComponentRef target) const noexcept { return base_[index_of(target)]; }
   void put_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
+  /// A home that is set outright, within the range.
+  void put_home(ComponentRef target, double value) { set_base(target, value); }
   /// An obstacle holds a component's goal there, short of its wish; or nothing holds it.
   void hold(ComponentRef target, std::optional<double> goal) { held_[index_of(target)] = goal; }
   /// Clicks that have changed a base of the channel since this was last asked.
@@ -74,6 +76,10 @@ public:
   void forget_counts() noexcept;
   /// Controls of which a press changed nothing, by their rule, since this was last asked.
   std::vector<std::size_t> take_lost_presses() { return std::exchange(lost_presses_, {}); }
+
+  /// Controls that have gone down since they were forgotten, but for those without effect then.
+  const std::vector<std::size_t>& presses() const noexcept { return presses_; }
+  void forget_presses() noexcept { presses_.clear(); }
 
   /// 1 while the control is held.
   const std::vector<std::uint8_t>& down() const noexcept { return down_; }
@@ -159,7 +165,7 @@ private:
   std::vector<Contender> contenders_;              // in the order in which they came
   std::vector<double> base_;                       // by index_of(), on the unmirrored side
   std::vector<std::optional<std::size_t>> tracks_; // by channel: as the last cue has it
-  std::vector<std::size_t> lost_presses_;
+  std::vector<std::size_t> lost_presses_, presses_;
   std::vector<std::optional<double>> held_ = std::vector<std::optional<double>>(base_.size()); // by index_of()
   std::vector<int> clicks_made_ = std::vector<int>(tracks_.size());                            // by channel
   double last_dt_ = clock_.usual_dt(); // s: of the step that led to the frame at which cues act

@@ -33,7 +33,7 @@ void drop_standing_wishes(ComponentBlock& column, const std::vector<double>& cei
 FramePlayer::FramePlayer(const Scene& scene)
     : scene_(scene), feel_(*scene.feel), order_(channel_order(feel_)), eye_(feel_),
       controls_(feel_, scene.clock, [this](ComponentRef c) { return movers_[c.channel].present(c.component); }),
-      at_present_([this](ComponentRef read) {
+      sequencer_(feel_, scene.clock), at_present_([this](ComponentRef read) {
         return value_of(feel_, read, [this](ComponentRef c) { return movers_[c.channel].present(c.component); });
       }),
       at_goal_([this](ComponentRef read) { return movers_[read.channel].goal(read.component); }),
@@ -113,6 +113,7 @@ void FramePlayer::begin(std::int64_t frame, std::span<const Cue> cues) {
   act(frame, cues);
   for (std::size_t c = 0; c < feel_.channels.size(); ++c)
     if (feel_.channels[c].realign) look_at_touches(c, frame, cues);
+  run_sequences(frame);
   block_.control_down = controls_.down();
   block_.switches.resize(feel_.switches.size());
   for (std::size_t s = 0; s < feel_.switches.size(); ++s) block_.switches[s] = controls_.is_in(s) ? 1 : 0;
@@ -134,8 +135,14 @@ void FramePlayer::act(std::int64_t frame, std::span<const Cue> cues) {
     controls_.repeat_until(cue.at, frame - 1, block_.cause);
     if (cue.action == CueAction::hit)
       hit(cue, frame); // no goal has jumped by it
+    else if (cue.action == CueAction::start || cue.action == CueAction::skip)
+      sequencer_.ask({cue.sequence,
+                      cue.action == CueAction::start ? Sequencer::Request::What::start : Sequencer::Request::What::skip,
+                      cue.part});
     else
       controls_.apply(cue, frame, block_.cause, notes_);
+    for (const std::size_t control : controls_.presses()) sequencer_.press(control);
+    controls_.forget_presses();
   }
   controls_.repeat_until(scene_.clock.drawn_time(frame), frame, block_.cause);
   controls_.look_at_switches(frame, block_.cause);
@@ -181,7 +188,8 @@ void FramePlayer::begin_channel(std::size_t c, std::int64_t frame) {
 
 std::int64_t FramePlayer::stretch(std::int64_t most) const {
   const std::int64_t frame = block_.first;
-  std::int64_t next = std::min(frame + std::min(most, longest_block), controls_.next_event(frame));
+  std::int64_t next =
+      std::min({frame + std::min(most, longest_block), controls_.next_event(frame), sequencer_.next_end(frame)});
   for (std::size_t c = 0; c < feel_.channels.size(); ++c)
     if (const double at = sources_.begins_at(c); at < never)
       next = std::min(next, std::max(frame + 1, first_frame_at(scene_.clock, at)));
@@ -257,7 +265,8 @@ void FramePlayer::read_wishes(std::size_t c) {
   const Channel& channel = feel_.channels[c];
   ChannelBlock& out = block_.channels[c];
   Movers by_hand;
-  bool moves = is_led_[c] || movers_[c].keeps_way();
+  const bool led = movers_[c].is_led();
+  bool moves = is_led_[c] || led || movers_[c].keeps_way();
   for (std::size_t i = 0; i < channel.components; ++i) {
     out.component[i].wishes.clear();
     out.component[i].knots.clear();
@@ -272,7 +281,7 @@ void FramePlayer::read_wishes(std::size_t c) {
     rooms_[c]->fill([this](std::size_t row, double share) -> const ReadComponent& { return read_row(row, share); },
                     [this](std::int64_t at) { return seen_at(at); }, scene_.clock, block_.first, movers_[c], out);
   const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world;
-  for (std::size_t i = 0; i < channel.components && !turned && !movers_[c].keeps_way(); ++i)
+  for (std::size_t i = 0; i < channel.components && !turned && !led && !movers_[c].keeps_way(); ++i)
     drop_standing_wishes(out.component[i], out.ceilings);
 }
 
@@ -280,7 +289,8 @@ void FramePlayer::read_wish_row(std::size_t c, std::size_t row, const Movers& by
   const Channel& channel = feel_.channels[c];
   ChannelBlock& out = block_.channels[c];
   const std::int64_t frame = block_.first + static_cast<std::int64_t>(row);
-  if (row > 0 && sources_.is_following(c) && !sees_frame_before()) put_corners(c, row - 1);
+  const bool led = movers_[c].is_led();
+  if (row > 0 && sources_.is_following(c) && !sees_frame_before() && !led) put_corners(c, row - 1);
   const ReadComponent goal = [&](ComponentRef read) {
     return block_.channels[read.channel].component[read.component].goal_at(row);
   };
@@ -290,11 +300,12 @@ void FramePlayer::read_wish_row(std::size_t c, std::size_t row, const Movers& by
   else
     sources_.go_on(c, instant, by_hand[0].has_value(), notes_);
   for (std::size_t i = 0; i < channel.components; ++i)
-    out.component[i].wishes.push_back(by_hand[i]
+    out.component[i].wishes.push_back(movers_[c].is_led(i) ? movers_[c].led_value(i, frame)
+                                      : by_hand[i]
                                           ? controls_.wish_with_base(c, i, controls_.base_at(*by_hand[i], instant.time))
                                           : controls_.wish(c, i).value);
-  if (channel.follow && channel.follow->zone) put_free_wishes(c);
-  const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world;
+  if (channel.follow && channel.follow->zone && !led) put_free_wishes(c);
+  const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world && !led;
   if (turned && row < static_cast<std::size_t>(block_.count))
     out.axes.push_back(sources_.damping_axes(c, {instant.time, instant.seen, read_row(row), goal}));
 }

@@ -15,6 +15,7 @@
 #include "core/take/eye_columns.hpp"
 #include "core/take/goal_sources.hpp"
 #include "core/take/room_keeper.hpp"
+#include "core/take/sequencer.hpp"
 #include "core/take/shaker.hpp"
 
 namespace stasis {
@@ -80,6 +81,11 @@ private:
   void put_free_wishes(std::size_t channel);
   void shake();
   void add_cause(const std::string& what);
+  void run_sequences(std::int64_t frame);
+  void start_sequence(const Sequencer::Request& request, std::int64_t frame);
+  void end_sequence(std::size_t sequence, std::int64_t frame, bool is_over);
+  void give_up_others(std::size_t sequence, std::int64_t frame);
+  void give_back_unled(std::int64_t frame);
 
   Scene scene_;
   const Feel& feel_;
@@ -88,6 +94,7 @@ private:
   EyeColumns eye_;
   Controls controls_;
   GoalSources sources_{feel_, *scene_.take, readers_, controls_};
+  Sequencer sequencer_;
   std::vector<Shaker> shakers_;                  // by shake
   std::vector<std::optional<RoomKeeper>> rooms_; // by channel
   std::vector<bool> is_led_;                     // by channel: something beside hands and poses gives it its goal

@@ -16,6 +16,8 @@ void FramePlayer::go_on_from(const FramePlayer& old, std::int64_t frame) {
   }
   for (std::size_t s = 0; s < shakers_.size(); ++s)
     if (same.shakes[s]) shakers_[s].go_on_from(old.shakers_[*same.shakes[s]]);
+  sequencer_.go_on_from(old.sequencer_, same);
+  give_back_unled(frame);
   notes_ = old.notes_;
   begin(frame, {});
 }

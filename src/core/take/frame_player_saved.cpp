@@ -12,6 +12,7 @@ public:
   EyeColumns eye;
   Controls controls;
   GoalSources sources;
+  Sequencer sequencer;
   std::vector<Shaker> shakers;
   std::vector<std::optional<RoomKeeper>> rooms;
   std::vector<ChannelMover> movers;
@@ -36,7 +37,7 @@ template<class T> void put_back(std::vector<T>& there, const std::vector<T>& sav
 
 std::shared_ptr<const FramePlayer::Saved> FramePlayer::save() const {
   return std::shared_ptr<const Saved>(
-      new Saved{readers_, drawn_, eye_, controls_, sources_, shakers_, rooms_, movers_, block_, notes_});
+      new Saved{readers_, drawn_, eye_, controls_, sources_, sequencer_, shakers_, rooms_, movers_, block_, notes_});
 }
 
 void FramePlayer::restore(const Saved& saved) {
@@ -45,6 +46,7 @@ void FramePlayer::restore(const Saved& saved) {
   put_back(eye_, saved.eye);
   put_back(controls_, saved.controls);
   put_back(sources_, saved.sources);
+  sequencer_ = saved.sequencer;
   put_back(shakers_, saved.shakers);
   put_back(rooms_, saved.rooms);
   put_back(movers_, saved.movers);

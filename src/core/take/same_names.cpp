@@ -37,6 +37,7 @@ SameNames::SameNames(const Feel& before, const Feel& after)
       switches(paired(before.switches, after.switches, always<Switch, Switch>)),
       tracks(paired(before.tracks, after.tracks,
                     [](const Track& a, const Track& b) { return a.components == b.components; })),
+      sequences(paired(before.sequences, after.sequences, always<Sequence, Sequence>)),
       old_feel(before), new_feel(after) {}
 
 std::optional<std::size_t> SameNames::now(const Indices& indices, std::size_t old_index) noexcept {
@@ -88,6 +89,11 @@ std::optional<Cue> SameNames::cue_now(Cue cue) const {
   case CueAction::unlock:
     acts_on = now(controls, cue.control);
     cue.control = acts_on.value_or(0);
+    break;
+  case CueAction::start:
+  case CueAction::skip:
+    acts_on = now(sequences, cue.sequence);
+    cue.sequence = acts_on.value_or(0);
     break;
   }
   if (!acts_on) return std::nullopt;

@@ -15,7 +15,7 @@ public:
   SameNames(const Feel& old_feel, const Feel& new_feel);
 
   using Indices = std::vector<std::optional<std::size_t>>;
-  Indices channels, controls, shakes, poses, switches, tracks;
+  Indices channels, controls, shakes, poses, switches, tracks, sequences;
 
   const Feel& old_feel;
   const Feel& new_feel;

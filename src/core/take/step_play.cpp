@@ -50,6 +50,7 @@ double long_enough(const Motion& motion) {
         return 1.5 * all;
       },
       [](const PerFrame& rule) { return long_enough(continuous_form(rule)) + 8.0 / rule.at_fps; },
+      [](const Led&) { return 0.0; }, // it goes where it is led
   };
   return std::visit(time, motion);
 }

@@ -9,7 +9,7 @@ namespace stasis::keys {
 
 using enum ValueKind;
 
-inline constexpr std::string_view control_kinds = "hold|toggle|cycle|clicks|pointer|stick";
+inline constexpr std::string_view control_kinds = "hold|toggle|cycle|clicks|pointer|stick|sequence";
 /// The key that says which kind of control it is; what it means differs by kind.
 constexpr KeySpec control_kind(std::string_view meaning) {
   return {.key = "kind", .kind = choice, .required = true, .choices = control_kinds, .meaning = meaning};
@@ -384,6 +384,18 @@ inline constexpr std::array cue_keys{
             .section = "take.cue.follow",
             .meaning = "Other tracks to follow from here on."},
     KeySpec{.key = "hit", .kind = name, .names = NameKind::shake, .meaning = "A hit that starts a shake."},
+    KeySpec{.key = "start", .kind = name, .names = NameKind::sequence, .meaning = "A sequence begins."},
+    KeySpec{.key = "skip",
+            .kind = name,
+            .names = NameKind::sequence,
+            .meaning = "A sequence ends, wherever it is."},
+    KeySpec{.key = "from", .kind = integer, .bounds = {1, 1000}, .meaning = "Of a start: the stop at which it begins."},
+    KeySpec{.key = "to", .kind = integer, .bounds = {1, 1000}, .meaning = "Of a start: the stop at which it ends."},
+    KeySpec{.key = "pace",
+            .kind = number,
+            .bounds = {0.01, 100.0},
+            .meaning = "Of a start: instead of the sequence's own pace."},
+    KeySpec{.key = "backward", .kind = flag, .meaning = "Of a start: instead of the sequence's own way round."},
     KeySpec{.key = "strength",
             .kind = strength,
             .bounds = {0.0, 1e6},

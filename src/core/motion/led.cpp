@@ -1,0 +1,119 @@
+#include "core/motion/led.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include "core/overloaded.hpp"
+#include "core/unbounded.hpp"
+
+namespace stasis {
+namespace {
+
+/// A time is a sum: one that misses a break by less is at it.
+constexpr double one_instant = 1e-12;
+
+Instant as_instant(const CurvePoint& p) noexcept { return {p.value, p.slope, p.bend, p.twist}; }
+
+/// A move, `u` seconds after it began.
+Instant moving_at(const LedWay::Moving& moving, double u, Side side) {
+  return inside(moving.piece, std::max(0.0, u), side);
+}
+
+} // namespace
+
+void LedWay::add(double begin, std::variant<Standing, Moving, Flying> what) {
+  while (!parts_.empty() && parts_.back().begin >= begin) parts_.pop_back();
+  parts_.push_back({begin, std::move(what)});
+}
+
+const LedWay::Part& LedWay::part_at(double time, Side side) const noexcept {
+  std::size_t k = parts_.size() - 1;
+  while (k > 0 && (side == Side::at ? parts_[k].begin > time : parts_[k].begin >= time)) --k;
+  return parts_[k];
+}
+
+Instant LedWay::at(double time, Side side) const {
+  const Part& part = part_at(time, side);
+  const double u = time - part.begin;
+  return std::visit(Overloaded{
+                        [](const Standing& standing) { return Instant{standing.value, 0.0, 0.0, 0.0}; },
+                        [&](const Moving& moving) { return moving_at(moving, u, side); },
+                        [&](const Flying& flying) { return as_instant(flying.flight->at(flying.axis, u, side)); },
+                    },
+                    part.what);
+}
+
+/// The first break of a part after a time, whether or not it lasts until then.
+double LedWay::break_in(std::size_t k, double time) const {
+  const Part& part = parts_[k];
+  const double u = time - part.begin;
+  const double next = std::visit(Overloaded{
+                                     [](const Standing&) { return unbounded; },
+                                     [&](const Moving& moving) {
+                                       const auto found = stasis::next_break(moving.piece, std::max(0.0, u));
+                                       return found && *found < moving.piece.dt ? *found : unbounded;
+                                     },
+                                     [&](const Flying& flying) { return flying.flight->next_break(u); },
+                                 },
+                                 part.what);
+  return part.begin + next;
+}
+
+double LedWay::next_break(double time) const {
+  std::size_t k = parts_.size() - 1;
+  while (k > 0 && parts_[k].begin > time + one_instant) --k;
+  const double end = k + 1 < parts_.size() ? parts_[k + 1].begin : unbounded;
+  if (time < parts_[k].begin - one_instant) return parts_[k].begin;
+  double next = break_in(k, time);
+  if (next <= time + one_instant) next = break_in(k, time + one_instant);
+  return std::min(next, end);
+}
+
+double LedWay::break_before(double time) const {
+  std::size_t k = parts_.size() - 1;
+  while (k > 0 && parts_[k].begin >= time - one_instant) --k;
+  double last = parts_[k].begin < time - one_instant ? parts_[k].begin : -unbounded;
+  for (double at = break_in(k, parts_[k].begin); at < time - one_instant; at = break_in(k, at + one_instant)) last = at;
+  return last;
+}
+
+double LedWay::smooth_stretch(double time) const {
+  const Part& part = part_at(time, Side::at);
+  const double u = time - part.begin;
+  return std::visit(Overloaded{
+                        [](const Standing&) { return unbounded; },
+                        [&](const Moving& moving) { return stasis::smooth_stretch(moving.piece, std::max(0.0, u), u); },
+                        [&](const Flying& flying) { return flying.flight->smooth_stretch(u); },
+                    },
+                    part.what);
+}
+
+Instant evaluate(const LedCourse& course, double elapsed, Side side) {
+  const LedPlace place = place_at(course.time, elapsed, side == Side::before);
+  // A way that is gone back is seen from its other side.
+  const bool back = place.rate < 0.0;
+  const Side seen = back ? (side == Side::at ? Side::before : Side::at) : side;
+  Instant now = course.way->at(place.at, place.is_over ? (back ? Side::at : Side::before) : seen);
+  if (place.is_over) return {now.value, 0.0, 0.0, 0.0};
+  const double rate = place.rate;
+  return {now.value, now.velocity * rate, now.acceleration * rate * rate, now.jerk * rate * rate * rate};
+}
+
+double next_break(const LedCourse& course, double elapsed) {
+  const LedPlace place = place_at(course.time, elapsed, false);
+  if (place.is_over) return unbounded;
+  const double pass_end = elapsed + place.left;
+  const double ahead = place.rate > 0.0 ? course.way->next_break(place.at) - place.at
+                                        : place.at - course.way->break_before(place.at);
+  const double next = elapsed + ahead / std::fabs(place.rate);
+  if (pass_end <= elapsed + one_instant) return next;
+  return std::min(next, pass_end);
+}
+
+double smooth_stretch(const LedCourse& course, double elapsed) {
+  const LedPlace place = place_at(course.time, elapsed, false);
+  if (place.is_over) return unbounded;
+  return course.way->smooth_stretch(place.at) / std::fabs(place.rate);
+}
+
+} // namespace stasis

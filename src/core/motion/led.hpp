@@ -1,0 +1,65 @@
+// A value that a sequence leads: a closed form of the time since it began. Source: docs/maths.md, section 14.
+#pragma once
+
+#include <memory>
+#include <variant>
+#include <vector>
+
+#include "core/curve/flight.hpp"
+#include "core/motion/frame_piece.hpp"
+#include "core/motion/led_time.hpp"
+
+namespace stasis {
+
+/// The way of one component, in its channel's space.
+class LedWay {
+public:
+  /// Part of it, from an instant until the next part begins.
+  struct Standing {
+    double value;
+  };
+  struct Moving { ///< a move by a motion; its piece begins with the part, and is longer than any part lasts
+    std::shared_ptr<const Motion> motion;
+    FramePiece piece;
+  };
+  struct Flying {
+    std::shared_ptr<const Flight> flight;
+    std::size_t axis;
+  };
+  struct Part {
+    double begin; ///< s
+    std::variant<Standing, Moving, Flying> what;
+  };
+
+  /// \param begin s, not before that of the part before it; one that begins with it takes its place.
+  void add(double begin, std::variant<Standing, Moving, Flying> what);
+  bool is_empty() const noexcept { return parts_.empty(); }
+
+  /// In the way's own time, s; before the first part it stands where that begins.
+  Instant at(double time, Side side = Side::at) const;
+  /// The first instant after `time` at which value, speed or acceleration may jump, or turn; infinite if none.
+  double next_break(double time) const;
+  /// The last such instant before `time`, as for a way that is gone back; negatively infinite if none.
+  double break_before(double time) const;
+  double smooth_stretch(double time) const;
+
+private:
+  const Part& part_at(double time, Side side) const noexcept;
+  double break_in(std::size_t part, double time) const;
+
+  std::vector<Part> parts_;
+};
+
+/// A way, and how it is gone along.
+struct LedCourse {
+  std::shared_ptr<const LedWay> way;
+  LedTime time;
+};
+
+/// `elapsed` seconds after the course began; once it is over, at rest where it ends.
+Instant evaluate(const LedCourse& course, double elapsed, Side side = Side::at);
+double next_break(const LedCourse& course, double elapsed);
+/// Seconds from `elapsed` on in which value, speed and acceleration turn at most once, if nothing breaks before.
+double smooth_stretch(const LedCourse& course, double elapsed);
+
+} // namespace stasis

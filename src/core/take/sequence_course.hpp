@@ -1,0 +1,68 @@
+// The way of a sequence, worked out from where its channels are when it begins. Source: docs/maths.md, section 14.
+#pragma once
+
+#include <array>
+#include <functional>
+#include <memory>
+#include <optional>
+#include <string>
+#include <vector>
+
+#include "core/feel/feel.hpp"
+#include "core/motion/led.hpp"
+
+namespace stasis {
+
+/// Where a component is when a sequence begins: what it would do if it were left alone.
+struct LedStart {
+  LedWay::Moving going_on; ///< in the channel's space
+  double base = 0.0;       ///< in the unit: what `times` and `add` are of
+};
+using ReadLedStart = std::function<LedStart(ComponentRef)>;
+/// Where a track of the feel will be, `seconds` after the sequence begins.
+using ReadTrackPlace = std::function<Components(std::size_t track, double seconds)>;
+
+/// Worked out once, and not changed while it is gone.
+struct SequenceCourse {
+  struct OfChannel {
+    std::size_t channel = 0;
+    std::array<std::shared_ptr<const LedWay>, most_components> way; ///< null: the component is not led
+  };
+  std::vector<OfChannel> channels;
+  std::vector<double> arrives, leaves; ///< s, by stop
+  std::optional<std::size_t> along;    ///< the channel along which ways are measured
+  /// What could not all be had: which of the things asked for was given up, in words.
+  std::vector<std::string> given_up;
+
+  double total() const noexcept { return leaves.back(); }
+};
+
+SequenceCourse course_of(const Feel& feel, const Sequence& sequence, const ReadLedStart& start,
+                         const ReadTrackPlace& place);
+/// The same from rest, as a sequence that begins before anything is pressed; tracks are taken at the take's beginning.
+SequenceCourse course_at_rest(const Feel& feel, const Take* take, const Sequence& sequence);
+
+/// How the course is gone along. \param part whose stops are those of the sequence.
+LedTime time_of(const Sequence& sequence, const SequenceCourse& course, const SequencePart& part = {});
+
+/// The channel along which the sequence's way is measured, `time` seconds into its course: place and rates, in its
+/// unit.
+struct AlongInstant {
+  Components place{}, velocity{}, acceleration{};
+};
+AlongInstant along_at(const Feel& feel, const SequenceCourse& course, double time, Side side = Side::at);
+
+
+/// From one stop to the next.
+struct SequenceLeg {
+  std::size_t from = 0, to = 0; ///< stops counted from 1; 0: where the view was
+  double start = 0.0;           ///< s from the sequence's beginning
+  double duration = 0.0;        ///< s
+  double length = 0.0;          ///< of the way along, in its unit
+  double top_speed = 0.0;       ///< along it, unit/s
+};
+
+/// The legs of a course, by stop. \param until s into it: what lies later is not gone.
+std::vector<SequenceLeg> legs_of(const Feel& feel, const SequenceCourse& course, double until);
+
+} // namespace stasis
