@@ -11,6 +11,7 @@
 #include "core/check/warning.hpp"
 #include "core/explain/explain.hpp"
 #include "core/explain/explain_controls.hpp"
+#include "core/explain/explain_sequence.hpp"
 #include "core/explain/glossary.hpp"
 #include "core/text.hpp"
 #include "io/json_writer.hpp"
@@ -122,6 +123,59 @@ void print_controls(const Feel& feel, const std::vector<ChannelAccount>& channel
   out.write(text);
 }
 
+/// Sequences that lead one of the channels, stop by stop.
+void print_sequences(const Feel& feel, const std::vector<ChannelAccount>& channels, Output& out) {
+  for (const Sequence& sequence : feel.sequences) {
+    const bool told = std::any_of(channels.begin(), channels.end(), [&](const ChannelAccount& account) {
+      return std::any_of(sequence.led.begin(), sequence.led.end(),
+                         [&](const PoseGoal& led) { return feel.channels[led.channel].name == account.channel; });
+    });
+    if (!told) continue;
+    const SequenceAccount account = account_of_sequence(feel, nullptr, sequence);
+    out.line();
+    out.write(wrapped(fmt::format("sequence {}: {} s; {}. Begun from rest:", account.sequence,
+                                  readable(account.duration), account.sentence),
+                      ""));
+    const std::string along = account.unit.empty() ? "" : " " + account.unit;
+    TextTable table({"stop", "at", "how", "way", "top speed", "turns at up to"}, {true, true, false, true, true, true});
+    const auto size = [](double value, const std::string& unit) {
+      return value > 0.0 ? readable(value) + unit : "\u2013";
+    };
+    for (const StopAccount& stop : account.stops)
+      table.add({fmt::format("{}", stop.stop),
+                 readable(stop.arrives) + (stop.leaves > stop.arrives ? " to " + readable(stop.leaves) : "") + " s",
+                 stop.way, size(stop.leg.leg.length, along), size(stop.leg.leg.top_speed, along + "/s"),
+                 size(stop.leg.top_turn_speed.value_or(0.0), " deg/s")});
+    out.write(table.text());
+    for (const StopAccount& stop : account.stops)
+      out.write(wrapped(fmt::format("{}: {}", stop.stop, stop.goals), "    "));
+    for (const std::string& lost : account.given_up) out.write(wrapped("given up on the way " + lost + ".", "  "));
+    for (const Warning& warning : warnings_of_feel(feel))
+      if (warning.about == account.sequence)
+        out.write(wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
+  }
+}
+
+void write_sequences(io::JsonWriter& json, const Feel& feel) {
+  json.key("sequences").begin_object();
+  for (const Sequence& sequence : feel.sequences) {
+    const SequenceAccount account = account_of_sequence(feel, nullptr, sequence);
+    json.key(account.sequence).begin_object().key("words").text(account.sentence).key("along").text(account.along);
+    json.key("duration").number(account.duration).key("stops").begin_array();
+    for (const StopAccount& stop : account.stops) {
+      json.begin_object().key("stop").integer(static_cast<std::int64_t>(stop.stop));
+      json.key("arrives").number(stop.arrives).key("leaves").number(stop.leaves).key("way").text(stop.way);
+      json.key("goals").text(stop.goals).key("length").number(stop.leg.leg.length);
+      json.key("top_speed").number(stop.leg.leg.top_speed).key("top_turn_speed").number(stop.leg.top_turn_speed);
+      json.end_object();
+    }
+    json.end_array().key("given_up").begin_array();
+    for (const std::string& lost : account.given_up) json.text(lost);
+    json.end_array().end_object();
+  }
+  json.end_object();
+}
+
 void write_controls(io::JsonWriter& json, const Feel& feel) {
   json.key("controls").begin_object();
   for (const ControlAccount& account : accounts_of_controls(feel)) {
@@ -166,6 +220,7 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
   for (const Shake& shake : loaded.feel.shakes) json.key(shake.name).text(shake_in_words(loaded.feel, shake));
   json.end_object();
   write_controls(json, loaded.feel);
+  write_sequences(json, loaded.feel);
   json.key("warnings").begin_array();
   for (const Warning& warning : warnings_of_feel(loaded.feel))
     json.begin_object()
@@ -279,6 +334,7 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
       }
     print_shakes(loaded->feel, accounts, streams.out);
     print_controls(loaded->feel, accounts, streams.out);
+    print_sequences(loaded->feel, accounts, streams.out);
   }
   return Exit::fine;
 }

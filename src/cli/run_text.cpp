@@ -3,6 +3,7 @@
 #include <fmt/format.h>
 
 #include "cli/move_table.hpp"
+#include "cli/table.hpp"
 #include "core/measure/camera_measures.hpp"
 #include "core/text.hpp"
 
@@ -167,6 +168,29 @@ std::string room_text(const Feel& feel, const Channel& channel, const RoomSummar
   return out;
 }
 
+/// Where a sequence led the view: leg by leg when, how far and how fast.
+std::string sequence_text(const Feel& feel, std::size_t index, const SequenceSummary& summary) {
+  const Sequence& sequence = feel.sequences[index];
+  const Channel& along = feel.channels[*sequence.along];
+  const std::string unit = printable(along.unit, 16);
+  std::string out =
+      fmt::format("  sequence {}, along {}{}:\n", sequence.name, along.name, summary.skips > 0 ? ", skipped" : "");
+  constexpr std::size_t most_legs = 12;
+  TextTable table({"leg", "at", "for", "way", "top speed", "turns at up to"}, {true, true, true, true, true, true});
+  for (std::size_t k = 0; k < summary.legs.size() && k < most_legs; ++k) {
+    const auto& [leg, turning] = summary.legs[k];
+    table.add({fmt::format("{} to {}", leg.from == 0 ? "there" : fmt::format("{}", leg.from), leg.to),
+               readable(leg.start) + " s", readable(leg.duration) + " s", size_text(leg.length, unit),
+               size_text(leg.top_speed, unit.empty() ? "/s" : unit + "/s"), size_text(turning, "deg/s")});
+  }
+  const std::string rows = table.text();
+  for (const std::string_view line : split(rows, '\n'))
+    if (!line.empty()) out += "  " + std::string(line) + '\n';
+  if (summary.legs.size() > most_legs)
+    out += fmt::format("    and {} legs more, all in the measures file\n", summary.legs.size() - most_legs);
+  return out;
+}
+
 std::string snap_text(const Channel& channel, const FollowSummary& snap) {
   std::string out = fmt::format("  {} on a grid of {}: remainder {} at most", channel.name,
                                 size_text(channel.snap, printable(channel.unit, 16)),
@@ -196,6 +220,8 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
     if (feel.channels[c].is_placed) out += placed_text(feel, feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
+  for (std::size_t s = 0; s < feel.sequences.size() && only.empty(); ++s)
+    if (measures.sequences[s].starts > 0) out += sequence_text(feel, s, measures.sequences[s]);
   if (only.empty()) out += camera_text(feel, measures.camera);
   for (std::size_t s = 0; s < feel.shakes.size(); ++s)
     if (shakes_wanted(feel, s, only)) out += shake_text(feel, s, measures.shakes[s]);

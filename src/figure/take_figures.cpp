@@ -13,6 +13,7 @@ std::vector<BlockSink*> TakeFigures::sinks() {
   if (plan_channel(feel)) sinks.push_back(&plan_);
   if (!feel.shakes.empty()) sinks.push_back(&shakes_);
   if (!feel.profiles.empty()) sinks.push_back(&side_);
+  if (!feel.sequences.empty()) sinks.push_back(&sequences_);
   return sinks;
 }
 
@@ -30,6 +31,13 @@ std::vector<TakeFigures::One> TakeFigures::all(const TakeMeasures& measures, con
     all.push_back({".side", "from the side", [this, words] {
                      return side_figure({&scene_, &side_, words.title, words.variant});
                    }});
+  for (std::size_t s = 0; s < sequences_.kept().size(); ++s) {
+    if (!sequences_.kept()[s].mark) continue;
+    const std::string& name = scene_.feel->sequences[s].name;
+    all.push_back({".sequence." + name, "sequence " + name, [this, &measures, words, s] {
+                     return sequence_figure({&scene_, &measures, &sequences_, s, words.title, words.variant});
+                   }});
+  }
   for (std::size_t s = 0; s < shakes_.kept().size(); ++s) {
     if (!(measures.shakes[s].peak_amplitude > 0.0)) continue;
     const std::string& name = scene_.feel->shakes[s].name;

@@ -7,6 +7,7 @@
 
 #include "figure/figure.hpp"
 #include "figure/plan_series.hpp"
+#include "figure/sequence_figure.hpp"
 #include "figure/series.hpp"
 #include "figure/shake_figure.hpp"
 #include "figure/side_figure.hpp"
@@ -45,6 +46,7 @@ private:
   PlanSink plan_;
   SideSink side_;
   ShakeSink shakes_;
+  SequenceSink sequences_;
 };
 
 } // namespace stasis::figure

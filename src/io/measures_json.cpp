@@ -126,6 +126,26 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
   json.end_object();
 }
 
+/// By sequence that the take begins: its legs, in order of time.
+void write_sequences(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  json.key("sequences").begin_object();
+  for (std::size_t s = 0; s < feel.sequences.size(); ++s) {
+    const SequenceSummary& sequence = measures.sequences[s];
+    if (sequence.starts == 0) continue;
+    json.key(feel.sequences[s].name).begin_object();
+    json.key("starts").integer(sequence.starts).key("skips").integer(sequence.skips).key("legs").begin_array();
+    for (const auto& [leg, top_turn_speed] : sequence.legs) {
+      json.begin_object().key("from").integer(static_cast<std::int64_t>(leg.from));
+      json.key("to").integer(static_cast<std::int64_t>(leg.to));
+      json.key("start").number(leg.start).key("duration").number(leg.duration).key("length").number(leg.length);
+      json.key("top_speed").number(leg.top_speed).key("top_turn_speed").number(top_turn_speed);
+      json.key("speed_jump").number(leg.speed_jump).key("acceleration_jump").number(leg.acceleration_jump).end_object();
+    }
+    json.end_array().end_object();
+  }
+  json.end_object();
+}
+
 /// Units by measure where it is the same for every channel, and by channel and measure where it is not.
 void write_units(JsonWriter& json, const Feel& feel) {
   json.key("units").begin_object();
@@ -179,6 +199,7 @@ std::string measures_json(const RunOrigin& origin, const Scene& scene, const Tak
   write_camera(json, feel, measures);
   write_layers(json, feel, measures);
   write_follow(json, feel, measures);
+  write_sequences(json, feel, measures);
   json.key("notes").begin_array();
   for (const std::string& note : measures.notes) json.text(note);
   json.end_array();

@@ -92,8 +92,9 @@ struct Case {
 
 std::optional<Case> some_case(std::uint64_t seed) {
   std::mt19937_64 random(seed);
-  const test::FeelKinds kinds{
+  test::FeelKinds kinds{
       .rules_of_frames = random() % 3 == 0, .switches = random() % 3 == 0, .sticks = random() % 2 == 0};
+  kinds.sequences = seed % 3 == 0 && !kinds.rules_of_frames;
   test::FeelMaker maker(seed, kinds);
   const test::RandomFeel made = maker.make();
   if (!test::problems_of(made.text).empty()) return std::nullopt; // a stick has met a motion that it cannot move

@@ -229,6 +229,45 @@ void FeelMaker::add_switch() {
                        poses_.back(), middle - gap, middle + gap);
 }
 
+/// Stops flown, eased, moved and cut through, of channels that come and go.
+void FeelMaker::add_sequence() {
+  const bool steady = once_in(3);
+  std::string stops;
+  const std::size_t count = 2 + random_() % 5;
+  for (std::size_t k = 0; k < count; ++k) {
+    std::string stop;
+    for (const MadeChannel& channel : channels_)
+      if (&channel == &channels_.front() || !once_in(3))
+        stop += fmt::format("{} = {}, ", channel.name, value_for(channel));
+    const auto way = random_() % 6;
+    if (k > 0 || once_in(2)) stop += fmt::format("after = {:.2f}, ", between(0.1, 0.9));
+    if (way == 0) stop += fmt::format("curve = \"{}\", ", once_in(2) ? "in-out sine" : "ease-out");
+    if (way == 1) stop += fmt::format("motion = {}, ", motion(false));
+    if (way == 2 && k > 0) stop += "cut = true, ";
+    if (once_in(3)) stop += fmt::format("hold = {:.2f}, ", between(0.05, 0.4));
+    stop.resize(stop.size() - 2);
+    stops += fmt::format("  {{ {} }},\n", stop);
+  }
+  text_ += fmt::format("[sequence.tour]\nstops = [\n{}]\n", stops);
+  if (steady) text_ += "steady = true\n";
+  if (once_in(3)) text_ += "overshoot = false\n";
+  if (once_in(4)) text_ += fmt::format("ease_in = {}\n", once_in(2) ? 0.0 : 0.2);
+  if (once_in(4)) text_ += fmt::format("repeat = {}\n", random_() % 4);
+  if (once_in(4)) text_ += "there_and_back = true\n";
+  if (once_in(6)) text_ += "backward = true\n";
+  if (once_in(4)) text_ += fmt::format("pace = {}\n", once_in(2) ? 2.0 : 0.7);
+  if (once_in(3)) text_ += fmt::format("skipped_by = [\"{}\"]\n", (holds_.empty() ? presses_ : holds_).front());
+}
+
+std::string FeelMaker::start_and_skip(const std::vector<double>& times) {
+  const std::size_t first = random_() % times.size();
+  std::string list = fmt::format("  {{ at = {}, start = \"tour\" }},\n", times[first]);
+  if (first + 1 < times.size() && once_in(2))
+    list +=
+        fmt::format("  {{ at = {}, skip = \"tour\" }},\n", times[first + 1 + random_() % (times.size() - first - 1)]);
+  return list;
+}
+
 void FeelMaker::add_shake() {
   const MadeChannel& channel = channels_[random_() % channels_.size()];
   const std::string target = channel.components == 1 ? channel.name : "\"" + channel.name + ".y\"";
@@ -289,7 +328,7 @@ std::string FeelMaker::cues() {
   }
   made_.length = std::round(1000 * (at + between(0.5, 3.0))) / 1000;
   made_.cue_times = times;
-  return list;
+  return kinds_.sequences ? list + start_and_skip(times) : list;
 }
 
 RandomFeel FeelMaker::make() {
@@ -304,6 +343,7 @@ RandomFeel FeelMaker::make() {
   add_controls();
   if (kinds_.switches && channels_.front().components == 1 && channels_.front().space != "turn" && once_in(3))
     add_switch();
+  if (kinds_.sequences) add_sequence();
   if (kinds_.shakes && once_in(3)) add_shake();
   const std::string list = cues();
   made_.text = text_ + fmt::format("[take.t]\nlength = {}\ncues = [\n{}]\n", made_.length, list);

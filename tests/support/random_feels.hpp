@@ -16,6 +16,7 @@ struct FeelKinds {
   bool rules_of_frames = false;
   bool switches = false;
   bool sticks = false; ///< and formulas: goals that are curved between frames
+  bool sequences = false;
 };
 
 /// A feel of random channels, motions, poses and controls, with one take.
@@ -58,6 +59,8 @@ private:
   void add_channel(std::size_t index);
   std::string value_for(const MadeChannel& channel);
   void add_poses();
+  void add_sequence();
+  std::string start_and_skip(const std::vector<double>& times);
   void add_controls();
   void add_switch();
   void add_shake();

@@ -58,6 +58,17 @@ constexpr std::array kinds{
                 "Let the pose leave that channel alone, or send it past the threshold at which it leaves."},
     WarningKind{"switch_flips", "A view that changes to and fro within half a second flickers.",
                 "Widen the gap between the two thresholds, or look at a channel that trembles less."},
+    WarningKind{"unused_sequence", "A sequence that nothing begins is never seen.",
+                "Give it a cue { at = 1, start = \"NAME\" } or a control of kind \"sequence\"."},
+    WarningKind{"stop_not_reached", "The view is led on before it has come to where the stop asks it to be.",
+                "Give the stop more time or a hold, or its motion less."},
+    WarningKind{"snap_at_stop",
+                "A speed or a value that jumps on the way is felt as a snap; a cut is meant, this is not.",
+                "Take a curve that ends level (in-out sine), fly through, or say cut = true."},
+    WarningKind{"snap_at_end", "A channel that cuts jumps when the view is given back.",
+                "Give the sequence leaving = a spring or an ease, or on_end = \"stay\"."},
+    WarningKind{"passes_look_point", "Close by what it looks at, a view whirls round however slowly it goes.",
+                "Lead the way farther round it, or look elsewhere meanwhile."},
     WarningKind{"press_without_effect", "A stick or a pointer is not worked by presses.",
                 "Use { stick = \"NAME\", value = 1 } or { pointer = \"NAME\", counts = 100 }."},
     WarningKind{"unlikely_recording", "Rows so far apart, or so close together, are usually a unit mistaken.",
@@ -170,6 +181,16 @@ bool is_used(const Feel& feel, const std::string& motion) {
     for (const PoseGoal& goal : pose.goals)
       for (const auto& choices : {goal.entering, goal.leaving})
         if (choices && in(*choices, feel.channels[goal.channel].components)) return true;
+  const auto in_goals = [&](const std::vector<PoseGoal>& goals, const std::optional<MotionChoices> PoseGoal::*choices) {
+    return std::any_of(goals.begin(), goals.end(), [&](const PoseGoal& goal) {
+      return goal.*choices && in(*(goal.*choices), feel.channels[goal.channel].components);
+    });
+  };
+  for (const Sequence& sequence : feel.sequences) {
+    if (in_goals(sequence.led, &PoseGoal::leaving)) return true;
+    for (const SequenceStop& stop : sequence.stops)
+      if (in_goals(stop.goals, &PoseGoal::entering)) return true;
+  }
   return std::find(feel.used_names.begin(), feel.used_names.end(), motion) != feel.used_names.end();
 }
 
@@ -270,6 +291,7 @@ std::vector<Warning> warnings_of_feel(const Feel& feel) {
   warn_of_frames(feel, out);
   warn_of_controls(feel, out);
   warn_of_switches(feel, out);
+  warn_of_sequences(feel, out);
   warn_of_tracks(feel, out);
   warn_of_following(feel, out);
   warn_of_room(feel, out);

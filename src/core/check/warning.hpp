@@ -40,6 +40,8 @@ void warn_of_controls(const Feel& feel, const Take& take, std::vector<Warning>& 
 /// In switch_warnings.cpp.
 void warn_of_switches(const Feel& feel, std::vector<Warning>& out);
 void warn_of_switches(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out);
+/// In sequence_warnings.cpp.
+void warn_of_sequences(const Feel& feel, std::vector<Warning>& out);
 /// Recordings of subjects, in track_warnings.cpp.
 void warn_of_tracks(const Feel& feel, std::vector<Warning>& out);
 

@@ -11,7 +11,7 @@
 namespace stasis {
 namespace {
 
-/// Panels of a piece over each of which ten places tell the way to a rounding. Source: docs/maths.md, section 14.
+/// Panels of a piece over each of which ten places tell the way to a rounding. Source: docs/maths.md, section 13.
 constexpr std::size_t panels_of_a_piece = 64;
 
 /// Knots at equal times, times, or for a flight at one speed the square roots of the straight ways, after which a curve
@@ -43,8 +43,7 @@ CurvePoint gathering(double t) noexcept {
 
 } // namespace
 
-Flight::Flight(const FlightPlan& plan)
-    : along_(plan.along), speed_up_(plan.speed_up), slow_down_(plan.slow_down) {
+Flight::Flight(const FlightPlan& plan) : along_(plan.along), speed_up_(plan.speed_up), slow_down_(plan.slow_down) {
   knots_ = knots_of(plan);
   steady_ = plan.steady && !plan.along.empty() && ascends(knots_);
   if (!steady_) knots_ = plan.times;

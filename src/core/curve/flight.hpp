@@ -1,5 +1,5 @@
 // A flight of several values through stops: at given times, or at one speed along the way. Source: docs/maths.md,
-// section 14.
+// section 13.
 #pragma once
 
 #include <cstddef>
@@ -22,7 +22,7 @@ struct FlightPlan {
   std::vector<std::size_t> along; ///< axes, given at every stop, whose way is measured
   bool steady = false;            ///< at one speed along the way
   bool between_neighbours = false;
-  bool closed = false;                   ///< it ends as it begins
+  bool closed = false;                    ///< it ends as it begins
   double speed_up = 0.0, slow_down = 0.0; ///< s: of a steady flight, from rest and to rest; 0: at full speed at once
 };
 

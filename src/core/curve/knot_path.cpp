@@ -120,7 +120,7 @@ KnotTangent held_back(const KnotTangent& wanted, double left, double left_gap, d
 }
 
 /// Slopes and bends with which no quintic piece turns: its six control values are in order. Source: docs/maths.md,
-/// section 14.
+/// section 13.
 std::vector<KnotTangent> ordered_tangents(const Secants& secants, PathEnd start, PathEnd end) {
   std::vector<KnotTangent> out = spline_tangents(secants, start, end);
   const std::size_t count = secants.count();
@@ -202,8 +202,8 @@ CurvePoint KnotPath::at(double u, Side side) const noexcept {
   const bool before = side == Side::before;
   if (u < knots_.front() || (before && u == knots_.front())) return {first_, 0.0, 0.0, 0.0};
   if (u > knots_.back() || (!before && u == knots_.back()) || pieces_.empty()) return {last_, 0.0, 0.0, 0.0};
-  const auto next = before ? std::lower_bound(knots_.begin(), knots_.end(), u)
-                           : std::upper_bound(knots_.begin(), knots_.end(), u);
+  const auto next =
+      before ? std::lower_bound(knots_.begin(), knots_.end(), u) : std::upper_bound(knots_.begin(), knots_.end(), u);
   const auto piece = static_cast<std::size_t>(next - knots_.begin()) - 1;
   const Piece& c = pieces_[piece];
   const double h = u - knots_[piece];

@@ -1,5 +1,5 @@
 // A value led through given values at given knots: smoothly, or never beyond its neighbours. Source: docs/maths.md,
-// section 14.
+// section 13.
 #pragma once
 
 #include <array>

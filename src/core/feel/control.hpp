@@ -215,8 +215,8 @@ struct Stick : MovesBase, NoFrameHabit {
 
 /// A sequence begins at a press, and is skipped at one while it runs.
 struct Starter : PutsPoses, NoFrameHabit {
-  static constexpr ControlFacts facts{CueAction::press,   "",             PoseLasts::no_pose, BaseMoves::stands_still,
-                                      Asks::within_range, HeldBy::presses};
+  static constexpr ControlFacts facts{
+      CueAction::press, "", PoseLasts::no_pose, BaseMoves::stands_still, Asks::within_range, HeldBy::presses};
   bool leads_to(std::size_t) const noexcept { return false; }
 
   std::size_t sequence = 0;

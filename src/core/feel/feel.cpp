@@ -7,8 +7,8 @@
 namespace stasis {
 
 const char* name_of(CueAction action) noexcept {
-  constexpr std::array<const char*, 13> names{"press",  "release", "cancel", "click",  "pointer", "stick", "lock",
-                                              "unlock", "goal",    "follow", "hit",    "start",   "skip"};
+  constexpr std::array<const char*, 13> names{"press",  "release", "cancel", "click", "pointer", "stick", "lock",
+                                              "unlock", "goal",    "follow", "hit",   "start",   "skip"};
   return names[static_cast<std::size_t>(action)];
 }
 

@@ -6,8 +6,8 @@
 #include "core/feel/keys/motion_keys.hpp"
 #include "core/feel/keys/obstacle_keys.hpp"
 #include "core/feel/keys/scene_keys.hpp"
-#include "core/feel/keys/shake_keys.hpp"
 #include "core/feel/keys/sequence_keys.hpp"
+#include "core/feel/keys/shake_keys.hpp"
 #include "core/feel/keys/take_keys.hpp"
 #include "core/feel/keys/track_keys.hpp"
 
@@ -108,7 +108,8 @@ constexpr std::array sections{
                 "go where it leads; controls go on unseen. It begins by a cue (start), or a control of kind "
                 "\"sequence\".",
                 sequence_keys},
-    SectionSpec{"sequence.stop", "sequence.NAME.stops[]",
+    SectionSpec{"sequence.stop",
+                "sequence.NAME.stops[]",
                 "A place. Each key beside these is a channel or one component of it (\"focus.y\"), each value its goal "
                 "as in a pose. A stop without curve, motion and cut is flown through.",
                 sequence_stop_keys,
@@ -197,8 +198,8 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {
-  constexpr std::array<std::string_view, 15> words{"",       "channel", "motion",  "pose",    "control",
-                                                   "take",   "curve",   "setting", "variant", "group",
+  constexpr std::array<std::string_view, 15> words{"",       "channel", "motion",  "pose",     "control",
+                                                   "take",   "curve",   "setting", "variant",  "group",
                                                    "switch", "track",   "shake",   "obstacle", "sequence"};
   return words[static_cast<std::size_t>(kind)];
 }

@@ -16,8 +16,8 @@ namespace {
 /// Names are well formed, and unique across kinds; a control may share the name of a pose.
 void check_names(Reading& reading) {
   std::map<std::string, std::string, std::less<>> taken;
-  for (const std::string_view kind : {"channel", "motion", "curve", "track", "pose", "control", "switch", "sequence", "group",
-                                      "shake", "profile", "obstacle", "take", "setting", "variant"})
+  for (const std::string_view kind : {"channel", "motion", "curve", "track", "pose", "control", "switch", "sequence",
+                                      "group", "shake", "profile", "obstacle", "take", "setting", "variant"})
     reading.each(kind, [&](const Entry& entry, const std::string& path) {
       if (!is_valid_name(entry.key)) {
         reading.report("feel.name", path, entry.where, fmt::format("\"{}\" cannot be a name", printable(entry.key, 60)),

@@ -38,7 +38,8 @@ public:
     for (const Entry& entry : *node->table()) {
       const auto index = channel_named(entry.key, joined_path(path, entry.key), entry.where);
       if (!index) continue;
-      const auto goal = std::find_if(goals.begin(), goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
+      const auto goal =
+          std::find_if(goals.begin(), goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
       if (goal == goals.end())
         reading_.report("feel.motion", joined_path(path, entry.key), entry.where,
                         fmt::format("{} sets no goal for the channel {}", owner, entry.key));
@@ -56,8 +57,7 @@ private:
     const auto index = channel_named(name, path, goal.where);
     if (!index) return;
     const Channel& channel = reading_.feel.channels[*index];
-    auto known =
-        std::find_if(goals.begin(), goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
+    auto known = std::find_if(goals.begin(), goals.end(), [&](const PoseGoal& g) { return g.channel == *index; });
     if (known == goals.end()) known = goals.insert(goals.end(), PoseGoal{*index, {}, {}, {}, {}});
     const std::size_t before = reading_.problems.size();
     if (dot != std::string::npos)

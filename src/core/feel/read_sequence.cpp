@@ -47,9 +47,7 @@ public:
   }
 
 private:
-  std::optional<double> given(std::string_view key) {
-    return reader_.has(key) ? reader_.number(key) : std::nullopt;
-  }
+  std::optional<double> given(std::string_view key) { return reader_.has(key) ? reader_.number(key) : std::nullopt; }
 
   void read_way(SequenceStop& stop) {
     const bool cut = reader_.flag("cut").value_or(false);
@@ -93,7 +91,8 @@ private:
     const bool may_be_untold = first || stop.way == Way::cut || (stop.way == Way::flown && sequence_.steady)
                                || (stop.way == Way::moved && is_eased(reading_.feel, stop.goals));
     if (given == 0 && !may_be_untold && reader_.is_whole())
-      reader_.report_at("feel.missing_key", reader_.path(), reader_.node().where, "when this stop is reached is not said",
+      reader_.report_at("feel.missing_key", reader_.path(), reader_.node().where,
+                        "when this stop is reached is not said",
                         "Give it one of: at (s from the sequence's beginning), after (s from the stop before), speed.");
   }
 
@@ -187,9 +186,8 @@ private:
       sequence_.along = channel;
       return;
     }
-    const auto widest = std::find_if(sequence_.led.begin(), sequence_.led.end(), [&](const PoseGoal& led) {
-      return feel.channels[led.channel].components > 1;
-    });
+    const auto widest = std::find_if(sequence_.led.begin(), sequence_.led.end(),
+                                     [&](const PoseGoal& led) { return feel.channels[led.channel].components > 1; });
     sequence_.along = feel.picture.position && is_led(*feel.picture.position) ? *feel.picture.position
                       : widest != sequence_.led.end()                         ? widest->channel
                                                                               : sequence_.led.front().channel;
@@ -200,7 +198,8 @@ private:
     if (again && sequence_.stops.size() < 2)
       reader_.report("feel.missing_key", "stops", "with a single stop there is no way to go again");
     if (sequence_.repeat == 0 && sequence_.stays)
-      reader_.report("feel.too_many_keys", "on_end", "with repeat = 0 it never ends, so it has no last goals to stay at");
+      reader_.report("feel.too_many_keys", "on_end",
+                     "with repeat = 0 it never ends, so it has no last goals to stay at");
   }
 
   Reading& reading_;

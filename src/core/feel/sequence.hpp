@@ -32,15 +32,15 @@ struct Sequence {
   std::string name;
   std::vector<SequenceStop> stops;
   std::vector<PoseGoal> led; ///< one for each channel that a stop names; `leaving`: its motion when it is given back
-  std::optional<std::size_t> along; ///< the channel along which ways and speeds are measured; it is one of `led`
-  bool steady = false;              ///< what is flown is flown at one speed along the way
-  bool overshoot = true;            ///< what is flown may swing out beyond the stops around
+  std::optional<std::size_t> along;        ///< the channel along which ways and speeds are measured; it is one of `led`
+  bool steady = false;                     ///< what is flown is flown at one speed along the way
+  bool overshoot = true;                   ///< what is flown may swing out beyond the stops around
   std::optional<double> ease_in, ease_out; ///< s: in which a flight gathers and loses its speed; 0: none
   double pace = 1.0;
   int repeat = 1; ///< 0: without end
   bool there_and_back = false;
   bool backward = false;
-  bool stays = false; ///< its last goals become home when it ends
+  bool stays = false;                  ///< its last goals become home when it ends
   std::vector<std::size_t> skipped_by; ///< controls; pressed, they end it
 };
 

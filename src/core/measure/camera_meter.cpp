@@ -19,6 +19,12 @@ Components turn_between(const Quaternion& from, const Quaternion& to) noexcept {
   return scaled(axis, std::copysign(degrees(angle) / sine, half));
 }
 
+} // namespace
+
+double turn_angle(const Quaternion& from, const Quaternion& to) noexcept { return length_of(turn_between(from, to)); }
+
+namespace {
+
 /// How far the picture leans, deg; nothing where it looks straight up or down.
 std::optional<double> roll_of(const Quaternion& q) noexcept {
   const double right_up = 2.0 * (q.x * q.y + q.w * q.z), up_up = 1.0 - 2.0 * (q.x * q.x + q.z * q.z);

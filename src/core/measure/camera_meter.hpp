@@ -20,6 +20,9 @@ struct CameraSummary {
   std::optional<Peak> most_roll;             ///< deg
 };
 
+/// The angle between two turns, deg, the short way round.
+double turn_angle(const Quaternion& from, const Quaternion& to) noexcept;
+
 /// Watches the eye over a take. Cuts, and leaps of shakes, are no speed.
 class CameraMeter {
 public:

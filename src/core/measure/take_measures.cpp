@@ -44,6 +44,7 @@ void MeasureSink::begin(const Scene& scene) {
   causes_.emplace(*scene.feel);
   camera_.emplace(scene_);
   switches_.emplace(scene_);
+  sequences_.emplace(scene_);
   places_camera_.assign(scene.feel->channels.size(), 0);
   for (const PictureRole& role : picture_roles())
     if (const auto& channel = scene.feel->picture.*role.channel) places_camera_[*channel] = 1;
@@ -66,6 +67,7 @@ void MeasureSink::consume(const Block& block) {
   }
   if (scope_) return; // the rest is of the whole scene
   camera_->consume(block, jumps_);
+  sequences_->consume(block, jumps_);
   for (const auto& follower : followers_)
     if (follower != nullptr) follower->consume(block, jumps_);
   if (shakers_.empty()) return;
@@ -370,6 +372,7 @@ void MeasureSink::end() {
     measures_.channels[c].flips = switches_->flips_of(c);
   }
   measures_.switches = switches_->summaries();
+  measures_.sequences = sequences_->finish();
   for (std::size_t c = 0; c < followers_.size() && !scope_; ++c)
     if (followers_[c] != nullptr) measures_.channels[c].follow = followers_[c]->finish();
   for (ShakeTracker& shaker : shakers_)

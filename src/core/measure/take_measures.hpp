@@ -12,6 +12,7 @@
 #include "core/measure/move_tracker.hpp"
 #include "core/measure/own_cause.hpp"
 #include "core/measure/path_meter.hpp"
+#include "core/measure/sequence_meter.hpp"
 #include "core/measure/shake_measures.hpp"
 #include "core/measure/switch_meter.hpp"
 
@@ -40,9 +41,10 @@ struct TakeMeasures {
   std::vector<ChannelSummary> channels;
   std::vector<InputSpan> inputs;
   CameraSummary camera;
-  std::vector<ShakeSummary> shakes;    ///< by shake of the feel
-  std::vector<SwitchSummary> switches; ///< by switch of the feel
-  std::vector<std::string> notes;      ///< filled by whoever played the take, then by the measures themselves
+  std::vector<ShakeSummary> shakes;       ///< by shake of the feel
+  std::vector<SwitchSummary> switches;    ///< by switch of the feel
+  std::vector<SequenceSummary> sequences; ///< by sequence of the feel
+  std::vector<std::string> notes;         ///< filled by whoever played the take, then by the measures themselves
 };
 
 /// What is to be measured, where little of it is: a search plays one feel thousands of times for a few numbers.
@@ -117,6 +119,7 @@ private:
   std::optional<OwnCauses> causes_;
   std::optional<CameraMeter> camera_;
   std::optional<SwitchMeter> switches_;
+  std::optional<SequenceMeter> sequences_;
   std::vector<std::uint8_t> places_camera_; ///< by channel
   std::vector<std::uint8_t> jumps_;         ///< by row of the block: something that places the camera jumps after it
   std::vector<ShakeTracker> shakers_;       ///< by shake

@@ -36,7 +36,9 @@ Instant LedWay::at(double time, Side side) const {
   const Part& part = part_at(time, side);
   const double u = time - part.begin;
   return std::visit(Overloaded{
-                        [](const Standing& standing) { return Instant{standing.value, 0.0, 0.0, 0.0}; },
+                        [](const Standing& standing) {
+                          return Instant{standing.value, 0.0, 0.0, 0.0};
+                        },
                         [&](const Moving& moving) { return moving_at(moving, u, side); },
                         [&](const Flying& flying) { return as_instant(flying.flight->at(flying.axis, u, side)); },
                     },
@@ -88,14 +90,38 @@ double LedWay::smooth_stretch(double time) const {
                     part.what);
 }
 
+Instant LedWay::left_at(double time, bool on_way_back) const {
+  const Side side = on_way_back ? Side::at : Side::before;
+  const Part& part = part_at(time, side);
+  if (std::holds_alternative<Flying>(part.what)) return at(time, side);
+  // A move is left as it is: one along a curve has come to rest. Where it began, on a way back, it halts.
+  const auto* moving = std::get_if<Moving>(&part.what);
+  if (moving == nullptr || on_way_back) return {at(time, side).value, 0.0, 0.0, 0.0};
+  return moving_at(*moving, time - part.begin, Side::at);
+}
+
+double LedWay::heading_at(double time, Side side) const {
+  return std::visit(
+      Overloaded{
+          [](const Standing& standing) { return standing.value; },
+          [](const Moving& moving) { return moving.piece.goal.end; },
+          [](const Flying& flying) { return flying.flight->at(flying.axis, flying.flight->total()).value; },
+      },
+      part_at(time, side).what);
+}
+
 Instant evaluate(const LedCourse& course, double elapsed, Side side) {
   const LedPlace place = place_at(course.time, elapsed, side == Side::before);
   // A way that is gone back is seen from its other side.
   const bool back = place.rate < 0.0;
   const Side seen = back ? (side == Side::at ? Side::before : Side::at) : side;
-  Instant now = course.way->at(place.at, place.is_over ? (back ? Side::at : Side::before) : seen);
-  if (place.is_over) return {now.value, 0.0, 0.0, 0.0};
   const double rate = place.rate;
+  if (place.is_over) {
+    const Instant end = course.way->left_at(place.at, back);
+    const double speed = end.velocity * rate;
+    return {end.value + speed * (elapsed - course.time.total()), speed, 0.0, 0.0};
+  }
+  const Instant now = course.way->at(place.at, seen);
   return {now.value, now.velocity * rate, now.acceleration * rate * rate, now.jerk * rate * rate * rate};
 }
 
@@ -103,8 +129,8 @@ double next_break(const LedCourse& course, double elapsed) {
   const LedPlace place = place_at(course.time, elapsed, false);
   if (place.is_over) return unbounded;
   const double pass_end = elapsed + place.left;
-  const double ahead = place.rate > 0.0 ? course.way->next_break(place.at) - place.at
-                                        : place.at - course.way->break_before(place.at);
+  const double ahead =
+      place.rate > 0.0 ? course.way->next_break(place.at) - place.at : place.at - course.way->break_before(place.at);
   const double next = elapsed + ahead / std::fabs(place.rate);
   if (pass_end <= elapsed + one_instant) return next;
   return std::min(next, pass_end);

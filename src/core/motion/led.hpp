@@ -1,4 +1,4 @@
-// A value that a sequence leads: a closed form of the time since it began. Source: docs/maths.md, section 14.
+// A value that a sequence leads: a closed form of the time since it began. Source: docs/maths.md, section 13.
 #pragma once
 
 #include <memory>
@@ -42,6 +42,10 @@ public:
   /// The last such instant before `time`, as for a way that is gone back; negatively infinite if none.
   double break_before(double time) const;
   double smooth_stretch(double time) const;
+  /// As it is left at an end of the way: a flight with the speed with which it comes there, a move as it then goes.
+  Instant left_at(double time, bool on_way_back) const;
+  /// Where the part that then holds leads in the end.
+  double heading_at(double time, Side side = Side::at) const;
 
 private:
   const Part& part_at(double time, Side side) const noexcept;
@@ -56,7 +60,8 @@ struct LedCourse {
   LedTime time;
 };
 
-/// `elapsed` seconds after the course began; once it is over, at rest where it ends.
+/// `elapsed` seconds after the course began; once it is over it goes on with the speed that it is left with, which is
+/// none unless it ends in flight.
 Instant evaluate(const LedCourse& course, double elapsed, Side side = Side::at);
 double next_break(const LedCourse& course, double elapsed);
 /// Seconds from `elapsed` on in which value, speed and acceleration turn at most once, if nothing breaks before.

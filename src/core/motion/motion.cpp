@@ -17,7 +17,7 @@ template<class Kind> const Kind* head_as(const Motion& motion) noexcept {
 
 std::string_view kind_of(const Motion& motion) noexcept {
   constexpr std::array<std::string_view, 8> names{"cut",  "glide",  "spring",    "ease",
-                                                   "pace", "stages", "per_frame", "led"};
+                                                  "pace", "stages", "per_frame", "led"};
   static_assert(names.size() == std::variant_size_v<Motion>, "every motion has a name");
   const auto* chain = std::get_if<Chain>(&motion);
   if (chain != nullptr && !chain->head && chain->links.empty()) return "delay";

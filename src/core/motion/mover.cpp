@@ -419,7 +419,9 @@ double rate_at_start(const Motion& motion, const MoverState& state, double run_e
       [&](const Pace& pace) { return paced(pace, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity; },
       [&](const Chain& chain) { return instant_in_chain(chain, state, run_elapsed, run, 1.0, 0.0, Side::at).velocity; },
       [&](const PerFrame&) { return state.velocity; },
-      [&](const Led&) { return instant_of(nullptr, *state.run, run_elapsed, {goal, 0.0}).velocity; },
+      [&](const Led&) {
+        return instant_of(nullptr, *state.run, run_elapsed, {goal, 0.0}).velocity;
+      },
   };
   return std::visit(rate, motion);
 }

@@ -16,10 +16,10 @@ struct LedCourse;
 /// Never changed once begun.
 struct Run {
   std::int64_t start_frame = 0;
-  double offset = 0.0;  ///< s after that frame
-  EaseRun way;          ///< from where to where, in the space
-  PacePlan pace;        ///< of a pace
-  std::size_t axis = 0; ///< of a pace: which component of its plan this is
+  double offset = 0.0;                    ///< s after that frame
+  EaseRun way;                            ///< from where to where, in the space
+  PacePlan pace;                          ///< of a pace
+  std::size_t axis = 0;                   ///< of a pace: which component of its plan this is
   std::shared_ptr<const LedCourse> led{}; ///< of a value that is led: the run is this, and nothing else
 
   /// Seconds from the run's start to `at` seconds after a frame's beginning; 0 before it.

@@ -78,17 +78,18 @@ private:
   void add_rungs(const Control& control) {
     const ComponentRef* target = target_of(control);
     if (target == nullptr || !(*target == target_)) return;
-    std::visit(Overloaded{
-                   [](const Hold&) {}, // moves no base of itself; see add_kept_poses()
-                   [](const Toggle&) {},
-                   [](const Cycle&) {},
-                   [](const Mirror&) {}, // see add_other_sides()
-                   [&](const Clicks& clicks) { add_ladder(Ladder(channel_, clicks)); },
-                   [&](const Pointer&) { any_ = true; },
-                   [&](const Stick&) { any_ = true; },
-                   [&](const Starter& starter) { any_ = any_ || leads(feel_.sequences[starter.sequence], target_.channel); },
-               },
-               control.rule);
+    std::visit(
+        Overloaded{
+            [](const Hold&) {}, // moves no base of itself; see add_kept_poses()
+            [](const Toggle&) {},
+            [](const Cycle&) {},
+            [](const Mirror&) {}, // see add_other_sides()
+            [&](const Clicks& clicks) { add_ladder(Ladder(channel_, clicks)); },
+            [&](const Pointer&) { any_ = true; },
+            [&](const Stick&) { any_ = true; },
+            [&](const Starter& starter) { any_ = any_ || leads(feel_.sequences[starter.sequence], target_.channel); },
+        },
+        control.rule);
   }
 
   void add_ladder(const Ladder& ladder) {

@@ -41,10 +41,12 @@ public:
   /// A sequence leads a component from the beginning of `frame` on.
   void lead(std::size_t component, LedCourse course, std::int64_t frame);
   /// The sequence gives it back as it then moves: value and speed go on. \param owner a goal whose `leaving` is its
-  /// motion if it goes home; \param is_over the sequence has come to its end.
-  void give_back(std::size_t component, const PoseGoal* owner, std::int64_t frame, bool is_over);
+  /// motion if it goes home.
+  void give_back(std::size_t component, const PoseGoal* owner, std::int64_t frame);
   bool is_led(std::size_t component) const noexcept { return movers_[component].led != nullptr; }
-  bool is_led() const noexcept { return std::any_of(movers_.begin(), movers_.end(), [](const Mover& m) { return m.led; }); }
+  bool is_led() const noexcept {
+    return std::any_of(movers_.begin(), movers_.end(), [](const Mover& m) { return m.led; });
+  }
   /// Where a sequence leads a component at a frame, in the channel's unit.
   double led_value(std::size_t component, std::int64_t frame) const;
   /// What it would do from the beginning of `frame` on, its goal staying where it is.

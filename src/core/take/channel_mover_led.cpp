@@ -54,13 +54,12 @@ LedWay::Moving ChannelMover::going_on(std::size_t i, std::int64_t frame) const {
   return out;
 }
 
-void ChannelMover::give_back(std::size_t i, const PoseGoal* owner, std::int64_t frame, bool is_over) {
+void ChannelMover::give_back(std::size_t i, const PoseGoal* owner, std::int64_t frame) {
   Mover& mover = movers_[i];
   if (!mover.led) return;
   const LedCourse& course = *mover.led->led;
   const double elapsed = mover.led->elapsed(clock_, frame);
-  const Instant now = is_over ? evaluate(course, std::min(elapsed, course.time.total()), Side::before)
-                              : evaluate(course, elapsed, Side::at);
+  const Instant now = evaluate(course, elapsed, Side::at);
   mover.led = nullptr;
   slow(mover);
   mover.memory = mover.piece_memory = {};
@@ -81,8 +80,7 @@ void ChannelMover::give_back(std::size_t i, const PoseGoal* owner, std::int64_t 
 /// By which motion the block is played: held where an obstacle is nearer than the way anywhere in it.
 void ChannelMover::choose_led(Mover& mover, const ComponentBlock& out, const std::vector<double>& ceilings) {
   bool held = false;
-  for (std::size_t r = 0; r < ceilings.size() && r < out.wishes.size(); ++r)
-    held = held || ceilings[r] < out.wishes[r];
+  for (std::size_t r = 0; r < ceilings.size() && r < out.wishes.size(); ++r) held = held || ceilings[r] < out.wishes[r];
   mover.slowed = held ? held_motion() : led_motion();
   mover.state.run = held ? nullptr : mover.led;
 }
@@ -110,8 +108,8 @@ void ChannelMover::fill_led(std::size_t i, std::int64_t first, const std::vector
     for (std::size_t r = 0; r < rows; ++r) {
       out.state[r] = r == 0 ? mover.state.value : out.goal_states[r];
       const std::size_t from = r + 1 < rows ? r : r - 1;
-      out.rate[r] = (out.goal_states[from + 1] - out.goal_states[from])
-                    / clock_.dt(first + static_cast<std::int64_t>(from));
+      out.rate[r] =
+          (out.goal_states[from + 1] - out.goal_states[from]) / clock_.dt(first + static_cast<std::int64_t>(from));
     }
     mover.state.value = out.state.back();
     mover.state.velocity = out.rate.back();

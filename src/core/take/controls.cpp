@@ -142,9 +142,7 @@ void Controls::go_down(std::size_t control, double at, std::int64_t frame, std::
                  [&](const Clicks&) {
                    if (!suppressed) click(control, 1, at);
                  },
-                 [](const Pointer&) {},
-                 [](const Stick&) {},
-                 [](const Starter&) {}, // see presses()
+                 [](const Pointer&) {}, [](const Stick&) {}, [](const Starter&) {}, // see presses()
              },
              feel_.controls[control].rule);
 }

@@ -83,7 +83,7 @@ private:
   void add_cause(const std::string& what);
   void run_sequences(std::int64_t frame);
   void start_sequence(const Sequencer::Request& request, std::int64_t frame);
-  void end_sequence(std::size_t sequence, std::int64_t frame, bool is_over);
+  void end_sequence(std::size_t sequence, std::int64_t frame);
   void give_up_others(std::size_t sequence, std::int64_t frame);
   void give_back_unled(std::int64_t frame);
 

@@ -3,9 +3,9 @@
 
 #include <fmt/format.h>
 
-#include "core/text.hpp"
 #include "core/take/frame_player.hpp"
 #include "core/take/sequence_course.hpp"
+#include "core/text.hpp"
 
 namespace stasis {
 
@@ -18,7 +18,7 @@ void FramePlayer::run_sequences(std::int64_t frame) {
         start_sequence(request, frame);
         add_cause("start " + name);
       } else if (sequencer_.is_running(request.sequence)) {
-        end_sequence(request.sequence, frame, request.what == What::end);
+        end_sequence(request.sequence, frame);
         add_cause((request.what == What::end ? "end " : "skip ") + name);
       } else if (request.what == What::skip) {
         notes_.push_back(
@@ -54,12 +54,13 @@ void FramePlayer::give_up_others(std::size_t sequence, std::int64_t frame) {
   const std::vector<SequenceMark> running = sequencer_.running();
   for (const SequenceMark& mark : running) {
     const auto& led = feel_.sequences[sequence].led;
-    if (std::any_of(led.begin(), led.end(), [&](const PoseGoal& goal) { return leads(feel_.sequences[mark.sequence], goal.channel); }))
-      end_sequence(mark.sequence, frame, false);
+    if (std::any_of(led.begin(), led.end(),
+                    [&](const PoseGoal& goal) { return leads(feel_.sequences[mark.sequence], goal.channel); }))
+      end_sequence(mark.sequence, frame);
   }
 }
 
-void FramePlayer::end_sequence(std::size_t index, std::int64_t frame, bool is_over) {
+void FramePlayer::end_sequence(std::size_t index, std::int64_t frame) {
   const Sequence& sequence = feel_.sequences[index];
   const SequenceMark mark = sequencer_.end(index);
   for (const SequenceCourse::OfChannel& one : mark.course->channels) {
@@ -72,7 +73,7 @@ void FramePlayer::end_sequence(std::size_t index, std::int64_t frame, bool is_ov
         const double last = place_at(mark.time, mark.time.total(), false).at;
         controls_.put_home(component, from_space(feel_.channels[one.channel].space, one.way[i]->at(last).value));
       }
-      movers_[one.channel].give_back(i, owner != sequence.led.end() ? &*owner : nullptr, frame, is_over);
+      movers_[one.channel].give_back(i, owner != sequence.led.end() ? &*owner : nullptr, frame);
     }
   }
 }
@@ -86,7 +87,7 @@ void FramePlayer::give_back_unled(std::int64_t frame) {
         return std::any_of(mark.course->channels.begin(), mark.course->channels.end(),
                            [&](const SequenceCourse::OfChannel& one) { return one.channel == c && one.way[i]; });
       });
-      if (!is_led) movers_[c].give_back(i, nullptr, frame, false);
+      if (!is_led) movers_[c].give_back(i, nullptr, frame);
     }
 }
 

@@ -37,8 +37,8 @@ SameNames::SameNames(const Feel& before, const Feel& after)
       switches(paired(before.switches, after.switches, always<Switch, Switch>)),
       tracks(paired(before.tracks, after.tracks,
                     [](const Track& a, const Track& b) { return a.components == b.components; })),
-      sequences(paired(before.sequences, after.sequences, always<Sequence, Sequence>)),
-      old_feel(before), new_feel(after) {}
+      sequences(paired(before.sequences, after.sequences, always<Sequence, Sequence>)), old_feel(before),
+      new_feel(after) {}
 
 std::optional<std::size_t> SameNames::now(const Indices& indices, std::size_t old_index) noexcept {
   const auto found = std::find(indices.begin(), indices.end(), std::optional(old_index));

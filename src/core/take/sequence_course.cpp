@@ -51,7 +51,8 @@ public:
       leave_ = course_.leaves.empty() ? 0.0 : course_.leaves.back();
     }
     close_flight();
-    for (const LedComponent& one : components_) channel_of(one.component.channel).way[one.component.component] = one.way;
+    for (const LedComponent& one : components_)
+      channel_of(one.component.channel).way[one.component.component] = one.way;
     course_.along = sequence_.along;
     return std::move(course_);
   }
@@ -102,6 +103,7 @@ private:
   }
 
   void cut_to(std::size_t k, double time) {
+    course_.cuts.push_back(time);
     for (LedComponent& one : components_)
       if (const PoseGoal* goal = goal_of(sequence_.stops[k], one.component))
         one.way->add(time, LedWay::Standing{goal_at(one, *goal, time, one.way->at(time).value)});
@@ -224,7 +226,8 @@ private:
     const SequenceStop& stop = sequence_.stops[k];
     const bool has_time = stop.at || stop.after || stop.speed;
     if (flown_.empty()) {
-      const bool at_once = (!has_time && k == 0) || (stop.at && *stop.at <= leave_) || (stop.after && *stop.after == 0.0);
+      const bool at_once =
+          (!has_time && k == 0) || (stop.at && *stop.at <= leave_) || (stop.after && *stop.after == 0.0);
       if (at_once) return cut_to(k, leave_);
       flight_begin_ = leave_;
     }
@@ -375,9 +378,9 @@ private:
   void tell_what_was_given_up(const Flight& made) {
     const std::string stops = fmt::format("to stop {}", flown_.back() + 1);
     if (sequence_.steady && !made.is_steady()) {
-      course_.given_up.push_back(fmt::format(
-          "{}: one speed along the way, since {}", stops,
-          sequence_.overshoot ? "two stops share a place, or one gives none" : "without overshoot the way turns round"));
+      course_.given_up.push_back(fmt::format("{}: one speed along the way, since {}", stops,
+                                             sequence_.overshoot ? "two stops share a place, or one gives none"
+                                                                 : "without overshoot the way turns round"));
       return;
     }
     if (!made.is_steady()) return;
@@ -401,6 +404,11 @@ private:
 };
 
 } // namespace
+
+bool SequenceCourse::cuts_between(double a, double b) const noexcept {
+  const auto [low, high] = std::minmax(a, b);
+  return std::any_of(cuts.begin(), cuts.end(), [&](double cut) { return cut > low - 1e-12 && cut <= high; });
+}
 
 SequenceCourse course_of(const Feel& feel, const Sequence& sequence, const ReadLedStart& start,
                          const ReadTrackPlace& place) {

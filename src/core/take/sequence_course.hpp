@@ -1,4 +1,4 @@
-// The way of a sequence, worked out from where its channels are when it begins. Source: docs/maths.md, section 14.
+// The way of a sequence, worked out from where its channels are when it begins. Source: docs/maths.md, section 13.
 #pragma once
 
 #include <array>
@@ -35,12 +35,23 @@ struct SequenceCourse {
   std::vector<std::string> given_up;
 
   double total() const noexcept { return leaves.back(); }
+  std::vector<double> cuts; ///< s: when anything jumps, ascending
+  /// True if anything jumps after the one time and not after the other, whichever is the later.
+  bool cuts_between(double a, double b) const noexcept;
 };
 
 SequenceCourse course_of(const Feel& feel, const Sequence& sequence, const ReadLedStart& start,
                          const ReadTrackPlace& place);
 /// The same from rest, as a sequence that begins before anything is pressed; tracks are taken at the take's beginning.
 SequenceCourse course_at_rest(const Feel& feel, const Take* take, const Sequence& sequence);
+
+/// One pass over the course, or part of one: from where to where in its own time, and when on the clock.
+struct CoursePass {
+  double from = 0.0, to = 0.0; ///< s of the course; from > to on the way back
+  double begins = 0.0;         ///< s on the clock since the sequence began
+};
+/// The passes that are gone by `elapsed` seconds on the clock; the last one as far as it has come. At most `most`.
+std::vector<CoursePass> passes_of(const LedTime& time, double elapsed, std::size_t most);
 
 /// How the course is gone along. \param part whose stops are those of the sequence.
 LedTime time_of(const Sequence& sequence, const SequenceCourse& course, const SequencePart& part = {});
@@ -52,17 +63,18 @@ struct AlongInstant {
 };
 AlongInstant along_at(const Feel& feel, const SequenceCourse& course, double time, Side side = Side::at);
 
-
 /// From one stop to the next.
 struct SequenceLeg {
-  std::size_t from = 0, to = 0; ///< stops counted from 1; 0: where the view was
-  double start = 0.0;           ///< s from the sequence's beginning
-  double duration = 0.0;        ///< s
-  double length = 0.0;          ///< of the way along, in its unit
-  double top_speed = 0.0;       ///< along it, unit/s
+  std::size_t from = 0, to = 0;   ///< stops counted from 1; 0: where the view was
+  double start = 0.0;             ///< s from the sequence's beginning
+  double duration = 0.0;          ///< s
+  double length = 0.0;            ///< of the way along, in its unit
+  double top_speed = 0.0;         ///< along it, unit/s
+  double speed_jump = 0.0;        ///< unit/s: of the velocity along it, where it comes to its stop
+  double acceleration_jump = 0.0; ///< unit/s2: likewise
 };
 
-/// The legs of a course, by stop. \param until s into it: what lies later is not gone.
-std::vector<SequenceLeg> legs_of(const Feel& feel, const SequenceCourse& course, double until);
+/// The legs of a pass, in the order in which they are gone, with their times on the clock since the sequence began.
+std::vector<SequenceLeg> legs_of(const Feel& feel, const SequenceCourse& course, const CoursePass& pass, double pace);
 
 } // namespace stasis

@@ -1,5 +1,7 @@
 // The legs of a sequence's course: how long and how fast each is along its way.
 #include <algorithm>
+#include <cmath>
+#include <utility>
 
 #include <boost/math/quadrature/gauss.hpp>
 #include <boost/math/tools/minima.hpp>
@@ -19,10 +21,10 @@ double stretch_end(const SequenceCourse& course, double from, double end) {
   return to - from < shortest ? std::min(end, from + shortest) : to;
 }
 
-void measure(const Feel& feel, const SequenceCourse& course, SequenceLeg& leg) {
+/// Length and speed between two instants of the course.
+void measure(const Feel& feel, const SequenceCourse& course, double from, double end, SequenceLeg& leg) {
   constexpr int panels = 16;
-  const double end = leg.start + leg.duration;
-  for (double from = leg.start; from < end;) {
+  while (from < end) {
     const double to = stretch_end(course, from, end);
     for (int p = 0; p < panels; ++p) {
       const double a = from + (to - from) * p / panels;
@@ -39,17 +41,56 @@ void measure(const Feel& feel, const SequenceCourse& course, SequenceLeg& leg) {
   }
 }
 
+/// What jumps where a leg comes to its stop; at the very end of a pass nothing follows.
+void add_jumps(const Feel& feel, const SequenceCourse& course, double at, SequenceLeg& leg) {
+  if (at >= course.total()) return;
+  const AlongInstant before = along_at(feel, course, at, Side::before), after = along_at(feel, course, at, Side::at);
+  leg.speed_jump = length_of(plus(after.velocity, before.velocity, -1.0));
+  leg.acceleration_jump = length_of(plus(after.acceleration, before.acceleration, -1.0));
+}
+
 } // namespace
 
-std::vector<SequenceLeg> legs_of(const Feel& feel, const SequenceCourse& course, double until) {
+std::vector<CoursePass> passes_of(const LedTime& time, double elapsed, std::size_t most) {
+  std::vector<CoursePass> passes;
+  double begins = 0.0;
+  for (std::size_t n = 0; passes.size() < most && (time.passes == 0 || n < static_cast<std::size_t>(time.passes));
+       ++n) {
+    if (begins >= elapsed && n > 0) break;
+    const bool back = time.backward != (time.there_and_back && n % 2 == 1);
+    CoursePass pass{back ? time.to : n == 0 ? time.first : time.from, back ? time.from : time.to, begins};
+    const double length = std::fabs(pass.to - pass.from) / time.pace;
+    const double gone = std::clamp(elapsed - begins, 0.0, length);
+    if (gone < length) pass.to = pass.from + (back ? -gone : gone) * time.pace;
+    passes.push_back(pass);
+    begins += length;
+  }
+  return passes;
+}
+
+// many: what is gone along, which part, and how fast
+std::vector<SequenceLeg> legs_of(const Feel& feel, const SequenceCourse& course, const CoursePass& pass, double pace) {
   std::vector<SequenceLeg> legs;
+  const bool back = pass.to < pass.from;
+  const double first = std::min(pass.from, pass.to), last = std::max(pass.from, pass.to);
   for (std::size_t k = 0; k < course.arrives.size(); ++k) {
-    SequenceLeg leg{k, k + 1, k > 0 ? course.leaves[k - 1] : 0.0, 0.0, 0.0, 0.0};
-    if (leg.start > until || (k > 0 && leg.start == until)) break;
-    leg.duration = std::min(course.arrives[k], until) - leg.start;
-    if (course.along && leg.duration > 0.0) measure(feel, course, leg);
+    const double begin = std::max(first, k > 0 ? course.leaves[k - 1] : 0.0), end = std::min(last, course.arrives[k]);
+    // A stop that is there at once is a leg without length.
+    if (end < begin || (k > 0 && begin == end && (begin == last || end == first))) continue;
+    SequenceLeg leg{k, k + 1, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0};
+    if (back) std::swap(leg.from, leg.to);
+    leg.start = pass.begins + (back ? pass.from - end : begin - pass.from) / pace;
+    leg.duration = (end - begin) / pace;
+    if (course.along) {
+      measure(feel, course, begin, end, leg);
+      leg.top_speed *= pace;
+      if (back ? begin > first : end < last) add_jumps(feel, course, back ? begin : end, leg);
+      leg.speed_jump *= pace;
+      leg.acceleration_jump *= pace * pace;
+    }
     legs.push_back(leg);
   }
+  if (back) std::reverse(legs.begin(), legs.end());
   return legs;
 }
 

@@ -35,16 +35,15 @@ void Sequencer::press(std::size_t control) {
   for (const SequenceMark& mark : running_) {
     const auto& by = feel_->sequences[mark.sequence].skipped_by;
     const bool ends = starts != nullptr && starts->sequence == mark.sequence;
-    if (ends || std::find(by.begin(), by.end(), control) != by.end())
-      ask({mark.sequence, Request::What::skip, {}});
+    if (ends || std::find(by.begin(), by.end(), control) != by.end()) ask({mark.sequence, Request::What::skip, {}});
   }
   if (starts != nullptr && !is_running(starts->sequence)) ask({starts->sequence, Request::What::start, {}});
 }
 
 bool Sequencer::has_requests(std::int64_t frame) const {
-  return !requests_.empty()
-         || std::any_of(running_.begin(), running_.end(),
-                        [&](const SequenceMark& mark) { return is_over(mark, frame); });
+  return !requests_.empty() || std::any_of(running_.begin(), running_.end(), [&](const SequenceMark& mark) {
+    return is_over(mark, frame);
+  });
 }
 
 std::vector<Sequencer::Request> Sequencer::take_requests(std::int64_t frame) {

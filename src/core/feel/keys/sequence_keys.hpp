@@ -70,9 +70,7 @@ inline constexpr std::array sequence_keys{
             .names = NameKind::motion,
             .meaning = "Motion of its channels when they are given back, instead of their own; or a table of motions "
                        "by channel. Springs, and eased moves that carry, go on from the speed that is there."},
-    KeySpec{.key = "skipped_by",
-            .kind = texts,
-            .meaning = "Controls that end it when they are pressed."},
+    KeySpec{.key = "skipped_by", .kind = texts, .meaning = "Controls that end it when they are pressed."},
 };
 
 inline constexpr std::array sequence_stop_keys{
@@ -112,11 +110,7 @@ inline constexpr std::array sequence_stop_keys{
 
 inline constexpr std::array starter_keys{
     control_kind("A press begins the sequence; a press while it runs skips it."),
-    KeySpec{.key = "sequence",
-            .kind = name,
-            .required = true,
-            .names = NameKind::sequence,
-            .meaning = "The sequence."},
+    KeySpec{.key = "sequence", .kind = name, .required = true, .names = NameKind::sequence, .meaning = "The sequence."},
     buttons_key,
     unless_key,
 };
