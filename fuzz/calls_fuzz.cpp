@@ -87,7 +87,7 @@ const char* path_named(std::uint8_t which) {
 
 void call(stasis_session* session, Bytes& bytes, std::vector<stasis_moment*>& moments) {
   stasis_faults* faults = nullptr;
-  switch (bytes.byte() % 24) {
+  switch (bytes.byte() % 26) {
   case 0: stasis_press(session, bytes.index(), bytes.index()); break;
   case 1: stasis_release(session, bytes.index(), bytes.index()); break;
   case 2: stasis_cancel(session, bytes.index()); break;
@@ -125,6 +125,11 @@ void call(stasis_session* session, Bytes& bytes, std::vector<stasis_moment*>& mo
     stasis_reload(session, text.data(), text.size(), &faults);
     break;
   }
+  case 22: stasis_start(session, bytes.index()); break;
+  case 23:
+    stasis_skip(session, bytes.index());
+    stasis_is_running(session, bytes.index());
+    break;
   default: stasis_advance(session, bytes.number());
   }
   if (faults != nullptr) stasis_free(stasis_faults_text(faults));

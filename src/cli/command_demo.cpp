@@ -47,7 +47,7 @@ private:
 Exit tour(const std::string& folder, const std::string& figure, Streams streams) {
   const std::string first = folder + "/first.toml", feel = folder + "/otter.toml", swim = folder + "/swim.toml",
                     frames = folder + "/frames.toml", orbit = folder + "/orbit.toml", bridge = folder + "/bridge.toml",
-                    capture = folder + "/capture.csv", out = folder + "/stasis-out";
+                    weir = folder + "/weir.toml", capture = folder + "/capture.csv", out = folder + "/stasis-out";
   Tour tour(streams);
   tour.visit("A first look: what does a feel do?", "run", {first, "-o", out, "--figure", figure});
   tour.visit("And one with everything in it?", "run", {feel, "-o", out, "--figure", figure});
@@ -78,6 +78,7 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
               "focus", "-o", out, "--figure", figure});
   tour.visit("How does it go round what it looks at?", "run", {orbit, "-o", out, "--figure", figure});
   tour.visit("Does it go through walls?", "run", {bridge, "--take", "aside", "-o", out, "--figure", figure});
+  tour.visit("How is a view led through places?", "run", {weir, "--take", "whole", "-o", out, "--figure", figure});
   tour.visit("Is it the same at every frame rate, and what would be?", "rates",
              {frames, "-o", out, "--figure", figure});
   tour.visit("How is a value kept?", "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
@@ -98,7 +99,7 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
   Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
             "Worked example:\n  stasis demo tour\n\nwrites tour/first.toml, tour/otter.toml, tour/swim.toml, "
             "tour/orbit.toml, "
-            "tour/bridge.toml, tour/frames.toml and tour/capture.csv, "
+            "tour/bridge.toml, tour/weir.toml, tour/frames.toml and tour/capture.csv, "
             "commented line by "
             "line, and what comes of them into tour/stasis-out.\nEdit a feel and run `stasis run tour/otter.toml` to "
             "see what changes.");
@@ -111,8 +112,7 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
     return Exit::bad_file;
   }
   streams.out.line("The demo feels: a first look at an otter at a weir, all of it, its swim, a view round it, walls "
-                   "and obstacles in its way, and the "
-                   "camera that an older program had.");
+                   "and obstacles in its way, a view led over the weir, and the camera that an older program had.");
   for (const EmbeddedFile& file : embedded_demo())
     if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done) {
       print_error(done.error().message + ".", streams.err);

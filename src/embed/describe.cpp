@@ -208,6 +208,7 @@ std::string description_json(const PlayedFeel& played) {
   write_names(json, "shakes", feel.shakes);
   write_names(json, "poses", feel.poses);
   write_names(json, "switches", feel.switches);
+  write_names(json, "sequences", feel.sequences);
   write_names(json, "takes", feel.takes);
   json.key("variants").begin_array();
   for (const std::string& name : played.variants()) json.text(name);

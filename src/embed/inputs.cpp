@@ -84,6 +84,22 @@ void stasis_hit(stasis_session* session, int shake, double strength) {
   give(session, std::move(cue));
 }
 
+namespace {
+
+void act_on_sequence(stasis_session* session, int sequence, CueAction action) {
+  if (session == nullptr || !has(sequence, session->played->feel().sequences.size())) return;
+  Cue cue;
+  cue.at = just_now;
+  cue.action = action;
+  cue.sequence = static_cast<std::size_t>(sequence);
+  give(session, std::move(cue));
+}
+
+} // namespace
+
+void stasis_start(stasis_session* session, int sequence) { act_on_sequence(session, sequence, CueAction::start); }
+void stasis_skip(stasis_session* session, int sequence) { act_on_sequence(session, sequence, CueAction::skip); }
+
 void stasis_goal(stasis_session* session, int channel, int component, double value) {
   if (session == nullptr || !has(channel, session->played->feel().channels.size())) return;
   const Channel& moved = session->played->feel().channels[static_cast<std::size_t>(channel)];

@@ -150,6 +150,7 @@ const char* stasis_name(const stasis_session* session, stasis_kind kind, int ind
   case STASIS_SWITCH: return name_at(feel.switches, index);
   case STASIS_TAKE: return name_at(feel.takes, index);
   case STASIS_SETTING: return name_at(feel.settings, index);
+  case STASIS_SEQUENCE: return name_at(feel.sequences, index);
   case STASIS_VARIANT:
     return lies_in(index, session->played->variants().size())
                ? session->played->variants()[static_cast<std::size_t>(index)].c_str()
@@ -251,6 +252,14 @@ double stasis_state(const stasis_session* session, int control) {
 int stasis_is_in(const stasis_session* session, int which_switch) {
   if (!has_begun(session) || !lies_in(which_switch, session->played->feel().switches.size())) return 0;
   return session->played->session().now().switches[static_cast<std::size_t>(which_switch)];
+}
+int stasis_is_running(const stasis_session* session, int sequence) {
+  if (!has_begun(session) || !lies_in(sequence, session->played->feel().sequences.size())) return 0;
+  const auto& running = session->played->session().now().sequences;
+  return std::any_of(running.begin(), running.end(),
+                     [&](const SequenceMark& mark) { return mark.sequence == static_cast<std::size_t>(sequence); })
+             ? 1
+             : 0;
 }
 double stasis_strength(const stasis_session* session, int shake) {
   if (!has_begun(session) || !lies_in(shake, session->played->feel().shakes.size())) return 0.0;

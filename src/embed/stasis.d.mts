@@ -16,7 +16,7 @@ export interface Source {
   fps?: number;
 }
 
-export type Kind = 'channel' | 'control' | 'shake' | 'track' | 'pose' | 'switch' | 'take' | 'variant' | 'setting';
+export type Kind = 'channel' | 'control' | 'shake' | 'track' | 'pose' | 'switch' | 'take' | 'variant' | 'setting' | 'sequence';
 
 export interface FeelNumber {
   path: string; value: number; unit: string; has_unit: boolean;
@@ -45,6 +45,8 @@ export class Session {
   stick(control: number, deflection: number): void;
   lock(control: number, locked: boolean): void;
   hit(shake: number, strength?: number): void;
+  start(sequence: number): void;
+  skip(sequence: number): void;
   goal(channel: number, component: number, value: number): void;
   follow(channel: number, track: number): void;
   place(track: number, x: number, y?: number, z?: number): void;
@@ -58,6 +60,7 @@ export class Session {
   isDown(control: number): boolean;
   state(control: number): number;
   isIn(which: number): boolean;
+  isRunning(sequence: number): boolean;
   strength(shake: number): number;
   eye(): number[] | null;
   camera(): number[] | null;

@@ -98,7 +98,8 @@ typedef enum stasis_kind {
   STASIS_SWITCH,
   STASIS_TAKE,
   STASIS_VARIANT,
-  STASIS_SETTING
+  STASIS_SETTING,
+  STASIS_SEQUENCE
 } stasis_kind;
 
 STASIS_EXPORT int stasis_count(const stasis_session *session, stasis_kind kind);
@@ -130,6 +131,10 @@ STASIS_EXPORT void stasis_stick(stasis_session *session, int control, double def
 STASIS_EXPORT void stasis_lock(stasis_session *session, int control, int locked);
 /* `strength`: 1 is a full hit. */
 STASIS_EXPORT void stasis_hit(stasis_session *session, int shake, double strength);
+/* A sequence begins, from where the view is; one that runs begins anew. */
+STASIS_EXPORT void stasis_start(stasis_session *session, int sequence);
+/* A sequence that runs ends where it is: value and speed go on. */
+STASIS_EXPORT void stasis_skip(stasis_session *session, int sequence);
 /* The home of a channel's component. */
 STASIS_EXPORT void stasis_goal(stasis_session *session, int channel, int component, double value);
 /* The channel follows another track. */
@@ -172,6 +177,8 @@ STASIS_EXPORT int stasis_is_down(const stasis_session *session, int control);
 STASIS_EXPORT double stasis_state(const stasis_session *session, int control);
 /* 1 while the switch's pose is in force. */
 STASIS_EXPORT int stasis_is_in(const stasis_session *session, int which_switch);
+/* 1 while the sequence leads its channels. */
+STASIS_EXPORT int stasis_is_running(const stasis_session *session, int sequence);
 /* Of a shake: 1 is one full hit; 0 where it is not felt. */
 STASIS_EXPORT double stasis_strength(const stasis_session *session, int shake);
 /* Inputs that had no effect, and why, a line each, since this was last asked. Yours; NULL if there are none. */

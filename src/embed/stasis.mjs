@@ -11,7 +11,7 @@ export class StasisFault extends Error {
   }
 }
 
-const kinds = ['channel', 'control', 'shake', 'track', 'pose', 'switch', 'take', 'variant', 'setting'];
+const kinds = ['channel', 'control', 'shake', 'track', 'pose', 'switch', 'take', 'variant', 'setting', 'sequence'];
 
 export class Stasis {
   /** From the bytes of stasis.wasm. The module reads no file, no clock and no network. */
@@ -144,6 +144,8 @@ export class Session {
   stick(control, deflection) { this.calls.stasis_stick(this.handle, control, deflection); }
   lock(control, locked) { this.calls.stasis_lock(this.handle, control, locked ? 1 : 0); }
   hit(shake, strength = 1) { this.calls.stasis_hit(this.handle, shake, strength); }
+  start(sequence) { this.calls.stasis_start(this.handle, sequence); }
+  skip(sequence) { this.calls.stasis_skip(this.handle, sequence); }
   goal(channel, component, value) { this.calls.stasis_goal(this.handle, channel, component, value); }
   follow(channel, track) { this.calls.stasis_follow(this.handle, channel, track); }
   place(track, x, y = 0, z = 0) { this.calls.stasis_place(this.handle, track, x, y, z); }
@@ -158,6 +160,7 @@ export class Session {
   isDown(control) { return this.calls.stasis_is_down(this.handle, control) !== 0; }
   state(control) { return this.calls.stasis_state(this.handle, control); }
   isIn(which) { return this.calls.stasis_is_in(this.handle, which) !== 0; }
+  isRunning(sequence) { return this.calls.stasis_is_running(this.handle, sequence) !== 0; }
   strength(shake) { return this.calls.stasis_strength(this.handle, shake); }
   handed(call, count, ...more) {
     const place = this.stasis.numbers;

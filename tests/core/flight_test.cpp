@@ -6,7 +6,9 @@
 #include <gtest/gtest.h>
 
 #include "core/curve/flight.hpp"
+#include "core/curve/turn_path.hpp"
 #include "core/motion/led_time.hpp"
+#include "core/scene/quaternion.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -179,6 +181,65 @@ TEST(Flight, GivesUpOneSpeedWhereTheWayTurnsRound) {
   const Flight flight(plan);
   EXPECT_FALSE(flight.is_steady());
   EXPECT_NEAR(flight.at(0, 1.0).value, 1.0, 1e-15);
+}
+
+/// The turn of a camera as the rest of the program has it.
+Quaternion camera_turn(const TurnPath& path, double t) {
+  return quaternion_of(axes_of_view(path.at(0, t).value, path.at(1, t).value, path.at(2, t).value));
+}
+
+double angle_between(const Quaternion& a, const Quaternion& b) {
+  const double half = std::fabs(a.x * b.x + a.y * b.y + a.z * b.z + a.w * b.w);
+  return 2.0 * std::acos(std::min(1.0, half));
+}
+
+// Against angles, axes and quaternions of the scene, which know nothing of paths.
+TEST(TurnPath, GoesThroughItsStopsWithoutAJumpOfItsVelocity) {
+  for (std::uint64_t seed = 1; seed <= 100; ++seed) {
+    RandomPath made(seed);
+    std::vector<double> times{0.0};
+    std::vector<TurnAngles> angles;
+    for (std::size_t k = 0; k < made.knots.size(); ++k) {
+      if (k > 0) times.push_back(times.back() + made.knots[k] - made.knots[k - 1]);
+      angles.push_back({made.between(-3, 3), made.between(-1.2, 1.2), made.between(-0.5, 0.5)});
+    }
+    const TurnPath path(TurnPath::Kind::smooth, times, angles, {});
+    for (std::size_t k = 0; k < times.size(); ++k) {
+      const Quaternion stop = quaternion_of(axes_of_view(angles[k][0], angles[k][1], angles[k][2]));
+      EXPECT_NEAR(angle_between(camera_turn(path, times[k]), stop), 0.0, 1e-7) << seed;
+      if (k == 0 || k + 1 == times.size()) continue;
+      for (std::size_t angle = 0; angle < 3; ++angle) {
+        const CurvePoint before = path.at(angle, times[k], Side::before), after = path.at(angle, times[k], Side::at);
+        EXPECT_NEAR(before.value, after.value, 1e-12);
+        EXPECT_NEAR(before.slope, after.slope, 1e-9 * std::max(1.0, std::fabs(after.slope))) << seed;
+        constexpr double h = 1e-6;
+        EXPECT_NEAR(after.slope, (path.at(angle, times[k] + h).value - after.value) / h,
+                    1e-3 * std::max(1.0, after.slope * after.slope))
+            << seed;
+      }
+    }
+    EXPECT_NEAR(path.at(0, times.back(), Side::before).slope, 0.0, 1e-8);
+    // The angles go on without a leap.
+    for (double t = 0.001; t < times.back(); t += 0.001)
+      ASSERT_LT(std::fabs(path.at(2, t).value - path.at(2, t - 0.001).value), 1.0) << seed;
+  }
+}
+
+TEST(TurnPath, EvenTurnsHaveOneAngularSpeedFromStopToStop) {
+  const TurnPath path(TurnPath::Kind::even, {0.0, 1.0, 3.0}, {{0.0, 0.0, 0.0}, {1.0, 0.4, 0.0}, {-0.5, 0.9, 0.2}}, {});
+  for (const double from : {0.0, 1.0}) {
+    const double speed = path.speed_at(from + 0.1);
+    for (double t = from + 0.05; t < from + (from == 0.0 ? 1.0 : 2.0); t += 0.05)
+      EXPECT_NEAR(path.speed_at(t), speed, 1e-6 * speed) << t;
+  }
+  EXPECT_NEAR(path.speed_at(0.5), angle_between(camera_turn(path, 0.0), camera_turn(path, 1.0)), 1e-6);
+}
+
+TEST(TurnPath, BeginsWithTheRatesThatAreThere) {
+  const TurnPath path(TurnPath::Kind::smooth, {0.0, 2.0}, {{0.3, 0.2, 0.1}, {1.0, -0.4, 0.0}}, {0.7, -0.2, 0.4});
+  EXPECT_NEAR(path.at(0, 0.0).slope, 0.7, 1e-9);
+  EXPECT_NEAR(path.at(1, 0.0).slope, -0.2, 1e-9);
+  EXPECT_NEAR(path.at(2, 0.0).slope, 0.4, 1e-9);
 }
 
 TEST(LedTime, GoesThereAndBackAndAgain) {

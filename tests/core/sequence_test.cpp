@@ -248,6 +248,30 @@ TEST(Sequence, BeginsAndEndsByAControl) {
   for (std::size_t row = 0; row < 120; ++row) ASSERT_EQ(by_hand.smooth[row], by_cue.smooth[row]);
 }
 
+TEST(Sequence, BeginsByASwitch) {
+  const Feel feel =
+      test::feel_from(led_feel(flown, "{ at = 0.5, press = \"listen\" }, { at = 2, release = \"listen\" }")
+                      + "[switch.near]\non = \"fov\"\nstarts = \"arrival\"\nenter_below = 50\n"
+                        "leave_above = 55\n");
+  EXPECT_EQ(test::play_measures(feel).sequences[0].starts, 1);
+  EXPECT_FALSE(test::problems_of(led_feel(flown, "")
+                                 + "[switch.near]\non = \"fov\"\nenter_below = 50\nleave_above "
+                                   "= 55\n")
+                   .empty());
+}
+
+TEST(Sequence, TurnsTogetherByTheShortWay) {
+  const std::string picture = "[picture]\nposition = \"eye\"\nyaw = \"yaw\"\n";
+  const Feel feel = test::feel_from(picture + led_feel("turns = \"together\"\n" + flown, start));
+  const Feel apart = test::feel_from(picture + led_feel(flown, start));
+  const auto yaw = test::play_rows(feel, 1), other = test::play_rows(apart, 1);
+  // About one axis the short way is that of the angle: 170, 190, 270, 360 at the stops.
+  for (const std::size_t row : {106U, 226U, 316U}) EXPECT_NEAR(yaw.smooth[row], other.smooth[row], 2.0) << row;
+  EXPECT_NEAR(yaw.smooth[105], 190.0, 1e-9);
+  EXPECT_NEAR(yaw.smooth[225], 270.0, 1e-9);
+  EXPECT_NEAR(yaw.smooth[315], 360.0, 1e-9);
+}
+
 TEST(Sequence, StaysWhereItEndsIfItSaysSo) {
   const Feel feel =
       test::feel_from(led_feel("on_end = \"stay\"\nstops = [{ after = 1, fov = 40, curve = \"ease\" }]", start));
@@ -305,6 +329,65 @@ TEST(Sequence, WarnsOfSnapsAndOfStopsThatAreNeverReached) {
   const std::string moves = "space = \"zoom\"\nmotion = \"soft\"";
   cuts.replace(cuts.find(moves), moves.size(), "space = \"zoom\"");
   EXPECT_EQ(codes_of(cuts), Codes{"snap_at_end"});
+}
+
+// Rule Q9.
+TEST(Sequence, AnObstacleHoldsWhatItLeads) {
+  const Feel feel = test::feel_from(R"([picture]
+focus = "focus"
+distance = "radius"
+[channel.focus]
+unit = "m"
+rest = [0, 1, -3]
+[obstacle.cliff]
+kind = "plane"
+normal = [0, 0, -1]
+at = [0, 0, 0]
+[channel.radius]
+unit = "m"
+rest = 1
+range = [0.2, 9]
+motion = { kind = "glide", half_life = 0.1 }
+obstacles = { thickness = 0.4 }
+[sequence.back]
+stops = [{ after = 2, radius = 8, curve = "in-out sine" }, { after = 2, radius = 1, curve = "in-out sine" }]
+[take.t]
+length = 5
+cues = [{ at = 0, start = "back" }]
+)");
+  const auto rows = test::play_rows(feel, 1);
+  double highest = 0.0;
+  for (const double value : rows.smooth) highest = std::max(highest, value);
+  EXPECT_NEAR(highest, 2.8, 1e-9); // 3 m to the cliff, less the ball's radius
+  EXPECT_NEAR(rows.smooth[60], 2.8, 1e-9);
+  EXPECT_NEAR(rows.smooth[20], 1.0 + 7.0 * 0.5 * (1.0 - std::cos(3.14159265358979 * 20 / 120)), 1e-9);
+  EXPECT_NEAR(rows.smooth[240], 1.0, 1e-9);
+}
+
+TEST(Sequence, WarnsWhereItPassesWhatItLooksAt) {
+  const std::string text = R"([picture]
+position = "eye"
+focus = "focus"
+[channel.eye]
+unit = "m"
+rest = [0, 1, 5]
+motion = { kind = "glide", half_life = 0.2 }
+[channel.focus]
+unit = "m"
+rest = [0, 1, 0]
+[sequence.by]
+stops = [{ eye = [-5, 1, NEAR] }, { after = 2, eye = [0, 1, NEAR] }, { after = 2, eye = [5, 1, NEAR] }]
+[take.t]
+length = 5
+cues = [{ at = 0, start = "by" }]
+)";
+  const auto at = [&](const std::string& near) {
+    std::string filled = text;
+    for (std::size_t k; (k = filled.find("NEAR")) != std::string::npos;) filled.replace(k, 4, near);
+    return codes_of(filled);
+  };
+  EXPECT_EQ(at("0.1"), std::vector<std::string>{"passes_look_point"});
+  EXPECT_EQ(at("2"), std::vector<std::string>{});
 }
 
 TEST(Sequence, FaultsAreTold) {

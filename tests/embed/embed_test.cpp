@@ -57,6 +57,8 @@ void give(stasis_session* session, const Cue& cue) {
   case CueAction::lock: return stasis_lock(session, control, 1);
   case CueAction::unlock: return stasis_lock(session, control, 0);
   case CueAction::hit: return stasis_hit(session, static_cast<int>(cue.shake), cue.amount);
+  case CueAction::start: return stasis_start(session, static_cast<int>(cue.sequence));
+  case CueAction::skip: return stasis_skip(session, static_cast<int>(cue.sequence));
   case CueAction::goal:
     for (const CueGoal& goal : cue.goals)
       stasis_goal(session, static_cast<int>(goal.target.channel), static_cast<int>(goal.target.component), goal.value);
@@ -72,7 +74,8 @@ TEST(Embed, GivesTheRowsOfATakeToTheBit) {
   int played = 0;
   for (std::uint64_t seed = 3001; seed <= 3500; ++seed) {
     std::mt19937_64 random(seed);
-    test::FeelMaker maker(seed, {.switches = random() % 3 == 0, .sticks = random() % 2 == 0});
+    test::FeelMaker maker(seed,
+                          {.switches = random() % 3 == 0, .sticks = random() % 2 == 0, .sequences = seed % 4 == 0});
     const test::RandomFeel made = maker.make();
     if (!test::problems_of(made.text).empty()) continue;
     const Feel feel = test::feel_from(made.text);

@@ -84,7 +84,7 @@ function agree(name, file, session, seed, frames) {
   session.close();
 }
 
-for (const name of ['otter.toml', 'first.toml', 'swim.toml', 'orbit.toml', 'bridge.toml', 'frames.toml'])
+for (const name of ['otter.toml', 'first.toml', 'swim.toml', 'orbit.toml', 'bridge.toml', 'weir.toml', 'frames.toml'])
   test(`${name}: the values of the program`, () => agree(name, join(demo, name), open(name), 7 + name.length, 300));
 
 test('300 random feels: the values of the program', () => {

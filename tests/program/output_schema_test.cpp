@@ -57,7 +57,8 @@ private:
 Collected collected(const TempDir& folder) {
   Collected all;
   EXPECT_EQ(run_program(folder, {"demo", ".", "--figure", "none"}).status, 0);
-  std::vector<std::string> feels{"first.toml", "otter.toml", "swim.toml", "frames.toml", "orbit.toml", "bridge.toml"};
+  std::vector<std::string> feels{"first.toml", "otter.toml",  "swim.toml", "frames.toml",
+                                 "orbit.toml", "bridge.toml", "weir.toml"};
   for (int k = 0; k < 100; ++k) {
     feels.push_back(fmt::format("random{}.toml", k));
     folder.write(feels.back(),

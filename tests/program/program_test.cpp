@@ -66,18 +66,19 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   ASSERT_EQ(ended.status, 0) << ended.err;
   for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
   const std::string out = "tour/stasis-out/";
-  std::vector<std::string> expected{"tour/bridge.toml", "tour/capture.csv", "tour/first.toml",
-                                    "tour/frames.toml", "tour/lean.csv",    "tour/orbit.toml",
-                                    "tour/otter.toml",  "tour/swim.csv",    "tour/swim.toml"};
+  std::vector<std::string> expected{"tour/bridge.toml", "tour/capture.csv", "tour/first.toml", "tour/frames.toml",
+                                    "tour/lean.csv",    "tour/orbit.toml",  "tour/otter.toml", "tour/swim.csv",
+                                    "tour/swim.toml",   "tour/weir.toml"};
   for (const char* const kind : {"measures.json", "png", "svg", "trace.csv", "plan.png", "plan.svg"})
-    for (const char* const take : {"swim", "round", "aside"})
+    for (const char* const take : {"swim", "round", "aside", "whole"})
       expected.push_back(fmt::format("{}{}.{}", out, take, kind));
   for (const char* const kind : {"png", "svg"}) expected.push_back(fmt::format("{}round.side.{}", out, kind));
   for (const char* const kind : {"json", "png", "svg"})
     for (const char* const stem : {"compare.drill", "rates.hatch"})
       expected.push_back(fmt::format("{}{}.{}", out, stem, kind));
   for (const char* const kind : {"png", "svg"})
-    for (const char* const stem : {"log.shake.log_hit", "round.shake.stroke", "rates.hatch.ticks"})
+    for (const char* const stem :
+         {"log.shake.log_hit", "round.shake.stroke", "rates.hatch.ticks", "whole.sequence.arrival"})
       expected.push_back(fmt::format("{}{}.{}", out, stem, kind));
   for (const char* const take : {"approach", "first", "hands", "log"})
     for (const char* const kind : {"measures.json", "png", "svg", "trace.csv"})

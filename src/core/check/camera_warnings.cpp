@@ -20,6 +20,17 @@ constexpr std::array comforts{
     Comfort{"most_roll", "uncomfortable_roll", "rolls by up to", &Picture::most_roll},
 };
 
+/// ", on the way from stop 2 to 3 of arrival", where a sequence leads the view then.
+std::string leg_at(const Feel& feel, const TakeMeasures& measures, double when) {
+  for (std::size_t s = 0; s < feel.sequences.size(); ++s)
+    for (const LegSummary& one : measures.sequences[s].legs)
+      if (when >= one.leg.start && when <= one.leg.start + one.leg.duration)
+        return one.leg.from == 0 ? fmt::format(", on the way to stop {} of {}", one.leg.to, feel.sequences[s].name)
+                                 : fmt::format(", on the way from stop {} to {} of {}", one.leg.from, one.leg.to,
+                                               feel.sequences[s].name);
+  return "";
+}
+
 } // namespace
 
 void warn_of_camera(const Feel& feel, const Take& take, const TakeMeasures& measures, std::vector<Warning>& out) {
@@ -33,8 +44,9 @@ void warn_of_camera(const Feel& feel, const Take& take, const TakeMeasures& meas
     warning.code = comfort.code;
     warning.about = camera_name;
     warning.take = take.name;
-    warning.message = fmt::format("the camera {} {} {} ({} s), all that moves it together; [picture] allows {}",
-                                  comfort.does, readable(*value), unit, readable(when), concise(*limit));
+    warning.message =
+        fmt::format("the camera {} {} {} ({} s{}), all that moves it together; [picture] allows {}", comfort.does,
+                    readable(*value), unit, readable(when), leg_at(feel, measures, when), concise(*limit));
     out.push_back(std::move(warning));
   }
 }

@@ -18,7 +18,7 @@ public:
         preview_(preview_of(feel, nullptr, sequence_)) {}
 
   void check() {
-    if (!is_begun()) warn("unused_sequence", fmt::format("no cue and no control begins {}", sequence_.name));
+    if (!is_begun()) warn("unused_sequence", fmt::format("no cue, no control and no switch begins {}", sequence_.name));
     check_stops();
     check_turns();
     check_end();
@@ -36,7 +36,9 @@ private:
       const auto* starter = std::get_if<Starter>(&control.rule);
       return starter != nullptr && starter->sequence == index_;
     });
-    return by_control || std::any_of(feel_.takes.begin(), feel_.takes.end(), [&](const Take& take) {
+    const bool by_switch = std::any_of(feel_.switches.begin(), feel_.switches.end(),
+                                       [&](const Switch& one) { return one.sequence == index_; });
+    return by_control || by_switch || std::any_of(feel_.takes.begin(), feel_.takes.end(), [&](const Take& take) {
              return std::any_of(take.cues.begin(), take.cues.end(), [&](const Cue& cue) {
                return cue.action == CueAction::start && cue.sequence == index_;
              });

@@ -11,7 +11,8 @@ namespace {
 std::optional<double> own_goal(const Feel& feel, const Switch& one) {
   const Channel& channel = feel.channels[one.on.channel];
   const double rest = channel.rest[one.on.component];
-  for (const PoseGoal& goal : feel.poses[one.pose].goals)
+  if (!one.pose) return std::nullopt;
+  for (const PoseGoal& goal : feel.poses[*one.pose].goals)
     if (goal.channel == one.on.channel && goal.value[one.on.component].rule != GoalRule::none)
       return goal.value[one.on.component].of(rest);
   return std::nullopt;
@@ -22,8 +23,8 @@ bool has_other_way(const Feel& feel, const Switch& one) {
   for (const Control& control : feel.controls)
     if (drives(feel, control, one.on.channel)) return true;
   for (const Switch& other : feel.switches)
-    if (&other != &one)
-      for (const PoseGoal& goal : feel.poses[other.pose].goals)
+    if (&other != &one && other.pose)
+      for (const PoseGoal& goal : feel.poses[*other.pose].goals)
         if (goal.channel == one.on.channel) return true;
   return false;
 }
@@ -45,7 +46,7 @@ void warn_of_switches(const Feel& feel, std::vector<Warning>& out) {
       out.push_back(warning_of(
           "switch_never_leaves", one,
           fmt::format("once {} is in force its pose {} holds {} at {}, which is not {} {}, where it would leave",
-                      one.name, feel.poses[one.pose].name,
+                      one.name, feel.poses[*one.pose].name,
                       component_name(feel.channels[one.on.channel], one.on.component), concise(*goal),
                       one.below ? "above" : "below", concise(one.leave))));
   }

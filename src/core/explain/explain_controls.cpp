@@ -155,7 +155,12 @@ std::string policy_in_words(const Feel& feel, const Group& group) {
 } // namespace
 
 std::string account_of_switch(const Feel& feel, const Switch& one) {
-  return fmt::format("the pose {} once {} is {} {}, until it is {} {}", feel.poses[one.pose].name,
+  if (one.sequence)
+    return fmt::format("begins the sequence {} once {} is {} {}; it can do so again when it has been {} {}",
+                       feel.sequences[*one.sequence].name, target_name(feel, one.on), one.below ? "below" : "above",
+                       with_unit(feel, one.on, one.enter), one.below ? "above" : "below",
+                       with_unit(feel, one.on, one.leave));
+  return fmt::format("the pose {} once {} is {} {}, until it is {} {}", feel.poses[*one.pose].name,
                      target_name(feel, one.on), one.below ? "below" : "above", with_unit(feel, one.on, one.enter),
                      one.below ? "above" : "below", with_unit(feel, one.on, one.leave));
 }

@@ -86,6 +86,7 @@ constexpr std::array terms{
     Term{"rest", "The value that a channel has when nothing is pressed."},
     Term{"rise time", "The time from 10 % to 90 % of a move."},
     Term{"rung", "One step of the ladder that clicks climb."},
+    Term{"sequence", "A view that is led through places, one after the other, and then given back to the play."},
     Term{"setting", "A number that a player may change, with a range. Values of the feel refer to it."},
     Term{"settle band",
          "How near to its goal a value must stay to count as settled: 2 % of the move unless the channel "
@@ -103,6 +104,7 @@ constexpr std::array terms{
     Term{"stand-off", "How far short of a surface the view stops."},
     Term{"start kick", "How abruptly a move starts: 0 starts softly, a glide has 3.9."},
     Term{"stick", "A control that moves a base at a speed, by how far it is pushed."},
+    Term{"stop", "A place on the way of a sequence: goals of channels, when they are reached and how."},
     Term{"strength", "How hard a shake hits: 1 is a full hit."},
     Term{"switch", "A pose that comes into force by itself when a value crosses a threshold."},
     Term{"take", "A rehearsal: a length, a clock and timed inputs. The same take always gives the same result."},

@@ -262,14 +262,16 @@ struct Group {
   Policy policy = Policy::latest;
 };
 
-/// A pose that comes into force by itself where a value crosses one threshold, and goes where it crosses another.
+/// A pose that comes into force by itself where a value crosses one threshold, and goes where it crosses another; or a
+/// sequence that begins there.
 struct Switch {
   std::string name;
   ComponentRef on;   ///< whose smoothed value is looked at, at each frame
   bool below = true; ///< it is entered below `enter`; else above
   double enter = 0.0;
   double leave = 0.0; ///< beyond `enter`, seen from inside
-  std::size_t pose = 0;
+  std::optional<std::size_t> pose{};
+  std::optional<std::size_t> sequence{};
   std::vector<std::size_t> keep{}; ///< channels that stay where they are when it is entered or left
 };
 

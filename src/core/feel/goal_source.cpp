@@ -61,12 +61,15 @@ GoalSource follow_source(const Feel& feel, const Channel& channel, const Take* t
           .reads = {}};
 }
 
-/// True if a control begins the sequence.
+/// True if a control or a switch begins the sequence.
 bool can_be_begun(const Feel& feel, const Sequence& sequence) {
-  return std::any_of(feel.controls.begin(), feel.controls.end(), [&](const Control& control) {
-    const auto* starter = std::get_if<Starter>(&control.rule);
-    return starter != nullptr && &feel.sequences[starter->sequence] == &sequence;
-  });
+  return std::any_of(feel.controls.begin(), feel.controls.end(),
+                     [&](const Control& control) {
+                       const auto* starter = std::get_if<Starter>(&control.rule);
+                       return starter != nullptr && &feel.sequences[starter->sequence] == &sequence;
+                     })
+         || std::any_of(feel.switches.begin(), feel.switches.end(),
+                        [&](const Switch& one) { return one.sequence && &feel.sequences[*one.sequence] == &sequence; });
 }
 
 /// The channels that say where the eye is, but for one.

@@ -123,6 +123,10 @@ public:
     for (const auto& [key, value] :
          {std::pair{"ease_in", &sequence_.ease_in}, std::pair{"ease_out", &sequence_.ease_out}})
       if (reader_.has(key)) *value = reader_.number(key);
+    const auto turns = reader_.choice("turns");
+    sequence_.turns = turns == "together" ? SequenceTurns::together
+                      : turns == "even"   ? SequenceTurns::even
+                                          : SequenceTurns::angles;
     sequence_.pace = reader_.number("pace").value_or(1.0);
     sequence_.repeat = static_cast<int>(reader_.number("repeat").value_or(1));
     sequence_.there_and_back = reader_.flag("there_and_back").value_or(false);
@@ -138,6 +142,7 @@ public:
       sequence_.skipped_by.push_back(
           reading_.resolve(reader_, "skipped_by", name, reading_.feel.controls, NameKind::control));
     check_again();
+    check_turns();
     return std::move(sequence_);
   }
 
@@ -193,6 +198,24 @@ private:
                                                                               : sequence_.led.front().channel;
   }
 
+  void check_turns() {
+    if (sequence_.turns == SequenceTurns::angles) return;
+    const Picture& picture = reading_.feel.picture;
+    bool any = false;
+    for (const auto& role : {picture.yaw, picture.pitch, picture.roll}) {
+      if (!role || !is_led(*role)) continue;
+      any = true;
+      if (is_logarithmic(reading_.feel.channels[*role].space.space))
+        return reader_.report(
+            "feel.sequence", "turns",
+            fmt::format("{} works in factors, which no turn does", reading_.feel.channels[*role].name),
+            "Give it space = \"turn\", or leave turns out.");
+    }
+    if (!any)
+      reader_.report("feel.sequence", "turns", "it leads none of the picture's yaw, pitch and roll",
+                     "Name them in [picture], and give them goals in its stops.");
+  }
+
   void check_again() {
     const bool again = sequence_.repeat != 1 || sequence_.there_and_back;
     if (again && sequence_.stops.size() < 2)
@@ -232,6 +255,20 @@ void resolve_starters(Reading& reading) {
   });
 }
 
+/// Which sequence each switch begins.
+void resolve_switches(Reading& reading) {
+  reading.each("switch", [&](const Entry& entry, const std::string& path) {
+    const auto index = index_of(reading.feel.switches, entry.key);
+    const Node* node = entry.value.find("starts");
+    if (!index || node == nullptr || node->text() == nullptr || reading.is_broken(*node->text())) return;
+    if (const auto found = index_of(reading.feel.sequences, *node->text()))
+      reading.feel.switches[*index].sequence = *found;
+    else
+      reading.report_unknown(joined_path(path, "starts"), node->where, NameKind::sequence, *node->text(),
+                             names_of(reading.feel.sequences));
+  });
+}
+
 } // namespace
 
 void read_sequences(Reading& reading) {
@@ -245,6 +282,7 @@ void read_sequences(Reading& reading) {
   });
   if (any) check_channel_names(reading);
   resolve_starters(reading);
+  resolve_switches(reading);
 }
 
 } // namespace stasis

@@ -14,8 +14,13 @@ void read_switches(Reading& reading) {
     one.name = entry.key;
     const auto text = reader.text("on");
     const auto on = text ? component_named(reading, reader, "on", *text) : std::nullopt;
-    if (const auto pose = reader.name("pose"))
-      one.pose = reading.resolve(reader, "pose", *pose, reading.feel.poses, NameKind::pose);
+    if (reader.has("pose"))
+      if (const auto pose = reader.name("pose"))
+        one.pose = reading.resolve(reader, "pose", *pose, reading.feel.poses, NameKind::pose);
+    if (reader.has("pose") == reader.has("starts"))
+      reader.report(reader.has("pose") ? "feel.too_many_keys" : "feel.missing_key",
+                    reader.has("pose") ? "starts" : "on",
+                    "a switch puts one thing into force: pose, or starts, which names a sequence");
     const std::string unit = on ? reading.feel.channels[on->channel].unit : std::string();
     one.below = reader.has("enter_below");
     const char* const enter = one.below ? "enter_below" : "enter_above";
@@ -32,7 +37,7 @@ void read_switches(Reading& reading) {
     if (on) reading.feel.channels[on->channel].is_watched = true;
     one.enter = enters.value_or(0.0);
     one.leave = leaves.value_or(0.0);
-    if (!reading.feel.channels.empty() && !reading.feel.poses.empty()) reading.feel.switches.push_back(std::move(one));
+    if (!reading.feel.channels.empty()) reading.feel.switches.push_back(std::move(one));
   });
 }
 

@@ -28,6 +28,13 @@ struct SequenceStop {
   double hold = 0.0;           ///< s that it stays
 };
 
+/// How yaw, pitch and roll are flown.
+enum class SequenceTurns : std::uint8_t {
+  angles,   ///< each by itself, as any value
+  together, ///< as one turn, its angular velocity continuous
+  even,     ///< as one turn, at one angular speed from stop to stop
+};
+
 struct Sequence {
   std::string name;
   std::vector<SequenceStop> stops;
@@ -36,6 +43,7 @@ struct Sequence {
   bool steady = false;                     ///< what is flown is flown at one speed along the way
   bool overshoot = true;                   ///< what is flown may swing out beyond the stops around
   std::optional<double> ease_in, ease_out; ///< s: in which a flight gathers and loses its speed; 0: none
+  SequenceTurns turns = SequenceTurns::angles;
   double pace = 1.0;
   int repeat = 1; ///< 0: without end
   bool there_and_back = false;

@@ -71,7 +71,8 @@ bool OwnCauses::concerns(std::size_t channel, std::string_view part) const {
   for (const Switch& one : feel_.switches) {
     if (one.name != name) continue;
     is_known = true;
-    if (moves_any(channel, feel_.poses[one.pose])) return true;
+    if (one.pose && moves_any(channel, feel_.poses[*one.pose])) return true;
+    if (one.sequence && leads_any(feel_.sequences[*one.sequence])) return true;
     for (const std::size_t kept : one.keep)
       if (made_from_[channel][kept] != 0) return true;
   }

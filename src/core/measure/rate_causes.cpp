@@ -65,6 +65,8 @@ std::string why_exact_differs(const RatesAccount& account, std::size_t channel) 
     return "its goal is a formula, which is curved between frames and is read at frames only";
   if (declared.follow)
     return "its goal turns, or its lead or dead zone works, between frames, and is taken straight there";
+  for (const Sequence& sequence : feel.sequences)
+    if (leads(sequence, channel)) return "a sequence begins and is given back at frames only";
   return "its goal is curved between frames and is taken straight there";
 }
 

@@ -21,7 +21,7 @@ Instant moving_at(const LedWay::Moving& moving, double u, Side side) {
 
 } // namespace
 
-void LedWay::add(double begin, std::variant<Standing, Moving, Flying> what) {
+void LedWay::add(double begin, What what) {
   while (!parts_.empty() && parts_.back().begin >= begin) parts_.pop_back();
   parts_.push_back({begin, std::move(what)});
 }
@@ -41,6 +41,11 @@ Instant LedWay::at(double time, Side side) const {
                         },
                         [&](const Moving& moving) { return moving_at(moving, u, side); },
                         [&](const Flying& flying) { return as_instant(flying.flight->at(flying.axis, u, side)); },
+                        [&](const Turning& turning) {
+                          const Instant now = as_instant(turning.path->at(turning.angle, u, side));
+                          const double k = turning.per_radian;
+                          return Instant{k * now.value, k * now.velocity, k * now.acceleration, k * now.jerk};
+                        },
                     },
                     part.what);
 }
@@ -56,6 +61,11 @@ double LedWay::break_in(std::size_t k, double time) const {
                                        return found && *found < moving.piece.dt ? *found : unbounded;
                                      },
                                      [&](const Flying& flying) { return flying.flight->next_break(u); },
+                                     [&](const Turning& turning) {
+                                       const auto& times = turning.path->times();
+                                       const auto found = std::upper_bound(times.begin(), times.end(), u);
+                                       return found != times.end() ? *found : unbounded;
+                                     },
                                  },
                                  part.what);
   return part.begin + next;
@@ -86,6 +96,12 @@ double LedWay::smooth_stretch(double time) const {
                         [](const Standing&) { return unbounded; },
                         [&](const Moving& moving) { return stasis::smooth_stretch(moving.piece, std::max(0.0, u), u); },
                         [&](const Flying& flying) { return flying.flight->smooth_stretch(u); },
+                        [&](const Turning& turning) {
+                          const auto& times = turning.path->times();
+                          constexpr double parts = 32.0; // of the way from stop to stop, which are many more
+                          return u < times.back() ? times.back() / (parts * static_cast<double>(times.size()))
+                                                  : unbounded;
+                        },
                     },
                     part.what);
 }
@@ -93,7 +109,7 @@ double LedWay::smooth_stretch(double time) const {
 Instant LedWay::left_at(double time, bool on_way_back) const {
   const Side side = on_way_back ? Side::at : Side::before;
   const Part& part = part_at(time, side);
-  if (std::holds_alternative<Flying>(part.what)) return at(time, side);
+  if (std::holds_alternative<Flying>(part.what) || std::holds_alternative<Turning>(part.what)) return at(time, side);
   // A move is left as it is: one along a curve has come to rest. Where it began, on a way back, it halts.
   const auto* moving = std::get_if<Moving>(&part.what);
   if (moving == nullptr || on_way_back) return {at(time, side).value, 0.0, 0.0, 0.0};
@@ -106,6 +122,9 @@ double LedWay::heading_at(double time, Side side) const {
           [](const Standing& standing) { return standing.value; },
           [](const Moving& moving) { return moving.piece.goal.end; },
           [](const Flying& flying) { return flying.flight->at(flying.axis, flying.flight->total()).value; },
+          [](const Turning& turning) {
+            return turning.per_radian * turning.path->at(turning.angle, turning.path->times().back()).value;
+          },
       },
       part_at(time, side).what);
 }

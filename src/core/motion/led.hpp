@@ -6,6 +6,7 @@
 #include <vector>
 
 #include "core/curve/flight.hpp"
+#include "core/curve/turn_path.hpp"
 #include "core/motion/frame_piece.hpp"
 #include "core/motion/led_time.hpp"
 
@@ -26,13 +27,19 @@ public:
     std::shared_ptr<const Flight> flight;
     std::size_t axis;
   };
+  struct Turning { ///< one angle of a camera's turn
+    std::shared_ptr<const TurnPath> path;
+    std::size_t angle;
+    double per_radian; ///< units of the channel
+  };
+  using What = std::variant<Standing, Moving, Flying, Turning>;
   struct Part {
     double begin; ///< s
-    std::variant<Standing, Moving, Flying> what;
+    What what;
   };
 
   /// \param begin s, not before that of the part before it; one that begins with it takes its place.
-  void add(double begin, std::variant<Standing, Moving, Flying> what);
+  void add(double begin, What what);
   bool is_empty() const noexcept { return parts_.empty(); }
 
   /// In the way's own time, s; before the first part it stands where that begins.

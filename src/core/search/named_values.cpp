@@ -50,7 +50,7 @@ public:
     for (const Control& control : feel_.controls)
       if (latches(control)) add_poses(control, goals);
     for (const Switch& one : feel_.switches) {
-      if (const ComponentGoal* goal = goal_of(feel_.poses[one.pose], target_))
+      if (const ComponentGoal* goal = one.pose ? goal_of(feel_.poses[*one.pose], target_) : nullptr)
         for (const double base : bases_) goals.push_back(goal->of(base));
       any_ = any_ || std::find(one.keep.begin(), one.keep.end(), target_.channel) != one.keep.end();
     }

@@ -321,8 +321,9 @@ void Controls::look_at_switches(std::int64_t frame, std::string& cause) {
       for (std::size_t i = 0; i < feel_.channels[channel].components; ++i)
         set_base({channel, i}, present_({channel, i}));
     const std::size_t index = feel_.controls.size() + s;
-    if (in_force_[s])
-      enter(index, one.pose, clock_.time(frame), frame);
+    if (in_force_[s] && one.sequence) begun_.push_back(*one.sequence);
+    if (in_force_[s] && one.pose)
+      enter(index, *one.pose, clock_.time(frame), frame);
     else
       leave(index);
     tell(cause, "{} {}", in_force_[s] ? "enter" : "leave", one.name);

@@ -80,6 +80,8 @@ public:
   /// Controls that have gone down since they were forgotten, but for those without effect then.
   const std::vector<std::size_t>& presses() const noexcept { return presses_; }
   void forget_presses() noexcept { presses_.clear(); }
+  /// Sequences that switches have begun since this was last asked.
+  std::vector<std::size_t> take_begun() { return std::exchange(begun_, {}); }
 
   /// 1 while the control is held.
   const std::vector<std::uint8_t>& down() const noexcept { return down_; }
@@ -165,7 +167,7 @@ private:
   std::vector<Contender> contenders_;              // in the order in which they came
   std::vector<double> base_;                       // by index_of(), on the unmirrored side
   std::vector<std::optional<std::size_t>> tracks_; // by channel: as the last cue has it
-  std::vector<std::size_t> lost_presses_, presses_;
+  std::vector<std::size_t> lost_presses_, presses_, begun_;
   std::vector<std::optional<double>> held_ = std::vector<std::optional<double>>(base_.size()); // by index_of()
   std::vector<int> clicks_made_ = std::vector<int>(tracks_.size());                            // by channel
   double last_dt_ = clock_.usual_dt(); // s: of the step that led to the frame at which cues act

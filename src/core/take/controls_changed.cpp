@@ -36,7 +36,7 @@ std::optional<Controls::Contender> Controls::contender_now(const Contender& cont
     return mine;
   }
   const auto by = SameNames::now(same.switches, contender.control - old.feel_.controls.size());
-  if (!by || feel_.switches[*by].pose != *pose) return std::nullopt;
+  if (!by || feel_.switches[*by].pose != pose) return std::nullopt;
   mine.control = feel_.controls.size() + *by;
   return mine;
 }

@@ -95,6 +95,7 @@ void DrawnFrames::take_row(const Block& block, std::size_t row) {
   out.control_state = block.control_state;
   out.pushed = block.pushed;
   out.switches = block.switches;
+  out.sequences = block.sequences;
   if (row > 0) return;
   if (!block.cause.empty()) cause_ += (cause_.empty() ? "" : ", ") + block.cause;
   lost_presses_.insert(lost_presses_.end(), block.lost_presses.begin(), block.lost_presses.end());
@@ -176,6 +177,9 @@ void DrawnFrames::draw(std::int64_t frame) {
   frame_.control_state = now_.block.control_state;
   frame_.pushed = now_.block.pushed;
   frame_.switches = now_.block.switches;
+  frame_.sequences = now_.block.sequences;
+  for (SequenceMark& mark : frame_.sequences) // from the frame on which its beginning is seen
+    mark.frame = first_frame_at(scene_.clock, tick_scene_.clock.time(mark.frame));
   frame_.lost_presses = std::move(lost_presses_);
   lost_presses_.clear();
   std::fill(jumped_.begin(), jumped_.end(), 0);

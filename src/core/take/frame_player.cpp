@@ -146,6 +146,8 @@ void FramePlayer::act(std::int64_t frame, std::span<const Cue> cues) {
   }
   controls_.repeat_until(scene_.clock.drawn_time(frame), frame, block_.cause);
   controls_.look_at_switches(frame, block_.cause);
+  for (const std::size_t sequence : controls_.take_begun())
+    sequencer_.ask({sequence, Sequencer::Request::What::start, {}});
   controls_.read_gains();
 }
 
@@ -179,7 +181,8 @@ void FramePlayer::begin_channel(std::size_t c, std::int64_t frame) {
   movers_[c].slow_down(channel.motion_times_channel ? at_present_(*channel.motion_times_channel)
                                                     : channel.motion_times);
   sources_.begin(c, at_present(frame), notes_);
-  if (channel.follow) out.track = sources_.track(c);
+  // While a sequence leads it, it follows nothing.
+  if (channel.follow) out.track = movers_[c].is_led() ? 0 : sources_.track(c);
   if (rooms_[c]) add_cause(rooms_[c]->look(at_present_, seen_at(frame), frame, movers_[c], controls_, out));
   movers_[c].read_goals(controls_, frame, out);
   const int clicks = controls_.take_clicks(c);

@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "core/unbounded.hpp"
+#include "core/units.hpp"
 
 namespace stasis {
 namespace {
@@ -291,6 +292,7 @@ private:
     flying_.clear();
     for (std::size_t c = 0; c < components_.size(); ++c) {
       const LedComponent& one = components_[c];
+      if (turn_angle(one)) continue; // see turn_together()
       const Instant now = one.way->at(flight_begin_);
       FlightPlan::Axis axis{{0}, {now.value}, end_of(now.velocity, sequence_.ease_in), end_of(0.0, sequence_.ease_out)};
       if (now.velocity != 0.0) axis.start = {PathEnd::Kind::slope, now.velocity};
@@ -360,11 +362,61 @@ private:
     return made;
   }
 
+  /// Which of yaw, pitch and roll a component is, where these are flown as one turn.
+  std::optional<std::size_t> turn_angle(const LedComponent& one) const {
+    if (sequence_.turns == SequenceTurns::angles) return std::nullopt;
+    const Picture& picture = feel_.picture;
+    const std::array roles{picture.yaw, picture.pitch, picture.roll};
+    for (std::size_t angle = 0; angle < roles.size(); ++angle)
+      if (roles[angle] == one.component.channel) return angle;
+    return std::nullopt;
+  }
+
+  double radians_per_unit(const LedComponent& one) const {
+    const auto unit = find_unit(feel_.channels[one.component.channel].unit);
+    return unit ? radians(convert(1.0, *unit, *find_unit("deg"))) : 1.0;
+  }
+
+  /// The picture's angles as one turn through those stops of the flight that name any of them; one that a stop does
+  /// not name stays as it was at the stop before.
+  void turn_together(const Flight& flight) {
+    TurnAngles now{}, rates{};
+    std::vector<std::pair<std::size_t, LedComponent*>> turned;
+    for (LedComponent& one : components_) {
+      const auto angle = turn_angle(one);
+      if (!angle) continue;
+      const Instant there = one.way->at(flight_begin_);
+      now[*angle] = there.value * radians_per_unit(one);
+      rates[*angle] = there.velocity * radians_per_unit(one);
+      turned.emplace_back(*angle, &one);
+    }
+    std::vector<double> times{0.0};
+    std::vector<TurnAngles> angles{now};
+    for (std::size_t f = 0; f < flown_.size(); ++f) {
+      bool named = false;
+      for (const auto& [angle, one] : turned)
+        if (const PoseGoal* goal = goal_of(sequence_.stops[flown_[f]], one->component)) {
+          const double time = flight_begin_ + flight.time_of(f + 1);
+          now[angle] = goal_at(*one, *goal, time, now[angle] / radians_per_unit(*one)) * radians_per_unit(*one);
+          named = true;
+        }
+      if (!named) continue;
+      times.push_back(flight.time_of(f + 1));
+      angles.push_back(now);
+    }
+    if (times.size() < 2) return;
+    const auto kind = sequence_.turns == SequenceTurns::even ? TurnPath::Kind::even : TurnPath::Kind::smooth;
+    const auto path = std::make_shared<const TurnPath>(kind, std::move(times), angles, rates);
+    for (const auto& [angle, one] : turned)
+      one->way->add(flight_begin_, LedWay::Turning{path, angle, 1.0 / radians_per_unit(*one)});
+  }
+
   void close_flight() {
     if (flown_.empty()) return;
     const auto made = flight();
     for (std::size_t axis = 0; axis < flying_.size(); ++axis)
       components_[flying_[axis]].way->add(flight_begin_, LedWay::Flying{made, axis});
+    turn_together(*made);
     for (std::size_t f = 0; f < flown_.size(); ++f) {
       const double time = flight_begin_ + made->time_of(f + 1);
       course_.arrives[flown_[f]] = time;
@@ -405,11 +457,6 @@ private:
 
 } // namespace
 
-bool SequenceCourse::cuts_between(double a, double b) const noexcept {
-  const auto [low, high] = std::minmax(a, b);
-  return std::any_of(cuts.begin(), cuts.end(), [&](double cut) { return cut > low - 1e-12 && cut <= high; });
-}
-
 SequenceCourse course_of(const Feel& feel, const Sequence& sequence, const ReadLedStart& start,
                          const ReadTrackPlace& place) {
   return CourseMaker(feel, sequence, start, place).make();
@@ -433,34 +480,6 @@ SequenceCourse course_at_rest(const Feel& feel, const Take* take, const Sequence
     return reader.at(seconds).place;
   };
   return course_of(feel, sequence, at_rest, on_track);
-}
-
-LedTime time_of(const Sequence& sequence, const SequenceCourse& course, const SequencePart& part) {
-  LedTime time;
-  time.pace = part.pace.value_or(sequence.pace);
-  time.backward = part.backward.value_or(sequence.backward);
-  time.there_and_back = sequence.there_and_back;
-  time.passes = sequence.repeat * (sequence.there_and_back ? 2 : 1);
-  time.from = course.arrives[part.from.value_or(0)];
-  time.first = part.from ? time.from : 0.0;
-  time.to = part.to ? course.leaves[*part.to] : course.total();
-  return time;
-}
-
-AlongInstant along_at(const Feel& feel, const SequenceCourse& course, double time, Side side) {
-  AlongInstant out;
-  for (const SequenceCourse::OfChannel& one : course.channels) {
-    if (one.channel != course.along) continue;
-    const SpaceMap& space = feel.channels[one.channel].space;
-    for (std::size_t i = 0; i < most_components; ++i) {
-      if (one.way[i] == nullptr) continue;
-      const Instant now = one.way[i]->at(time, side);
-      out.place[i] = from_space(space, now.value);
-      out.velocity[i] = stretch(space, out.place[i]) * now.velocity;
-      out.acceleration[i] = stretch(space, out.place[i]) * now.acceleration;
-    }
-  }
-  return out;
 }
 
 } // namespace stasis

@@ -1,4 +1,4 @@
-// The legs of a sequence's course: how long and how fast each is along its way.
+// A sequence's course as it is gone: when, where along its way, and leg by leg.
 #include <algorithm>
 #include <cmath>
 #include <utility>
@@ -50,6 +50,39 @@ void add_jumps(const Feel& feel, const SequenceCourse& course, double at, Sequen
 }
 
 } // namespace
+
+bool SequenceCourse::cuts_between(double a, double b) const noexcept {
+  const auto [low, high] = std::minmax(a, b);
+  return std::any_of(cuts.begin(), cuts.end(), [&](double cut) { return cut > low - 1e-12 && cut <= high; });
+}
+
+LedTime time_of(const Sequence& sequence, const SequenceCourse& course, const SequencePart& part) {
+  LedTime time;
+  time.pace = part.pace.value_or(sequence.pace);
+  time.backward = part.backward.value_or(sequence.backward);
+  time.there_and_back = sequence.there_and_back;
+  time.passes = sequence.repeat * (sequence.there_and_back ? 2 : 1);
+  time.from = course.arrives[part.from.value_or(0)];
+  time.first = part.from ? time.from : 0.0;
+  time.to = part.to ? course.leaves[*part.to] : course.total();
+  return time;
+}
+
+AlongInstant along_at(const Feel& feel, const SequenceCourse& course, double time, Side side) {
+  AlongInstant out;
+  for (const SequenceCourse::OfChannel& one : course.channels) {
+    if (one.channel != course.along) continue;
+    const SpaceMap& space = feel.channels[one.channel].space;
+    for (std::size_t i = 0; i < most_components; ++i) {
+      if (one.way[i] == nullptr) continue;
+      const Instant now = one.way[i]->at(time, side);
+      out.place[i] = from_space(space, now.value);
+      out.velocity[i] = stretch(space, out.place[i]) * now.velocity;
+      out.acceleration[i] = stretch(space, out.place[i]) * now.acceleration;
+    }
+  }
+  return out;
+}
 
 std::vector<CoursePass> passes_of(const LedTime& time, double elapsed, std::size_t most) {
   std::vector<CoursePass> passes;

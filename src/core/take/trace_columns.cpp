@@ -1,5 +1,7 @@
 #include "core/take/trace_columns.hpp"
 
+#include <algorithm>
+
 #include <fmt/format.h>
 
 namespace stasis {
@@ -35,6 +37,7 @@ std::vector<std::string> trace_header(const Scene& scene) {
       header.push_back(fmt::format("control.{}.{}", control.name, field));
   }
   for (const Switch& one : feel.switches) header.push_back("switch." + one.name);
+  for (const Sequence& one : feel.sequences) header.push_back("sequence." + one.name);
   for (const Shake& shake : feel.shakes) header.push_back("shake." + shake.name + ".amplitude");
   for (const Track& track : feel.tracks)
     for (std::size_t i = 0; i < track.components; ++i)
@@ -73,6 +76,11 @@ void trace_columns(const Scene& scene, const Block& block, std::vector<ColumnVie
     if (!facts_of(feel.controls[c]).traced.empty()) columns.push_back({{}, block.control_state[c], 0});
   }
   for (const std::uint8_t in : block.switches) columns.push_back({{}, static_cast<double>(in), 0});
+  for (std::size_t s = 0; s < feel.sequences.size(); ++s) {
+    const bool runs = std::any_of(block.sequences.begin(), block.sequences.end(),
+                                  [&](const SequenceMark& mark) { return mark.sequence == s; });
+    columns.push_back({{}, runs ? 1.0 : 0.0, 0});
+  }
   for (const ShakeBlock& shake : block.shakes) columns.push_back({shake.amplitude, 0.0, 0});
   for (std::size_t t = 0; t < feel.tracks.size(); ++t)
     for (std::size_t i = 0; i < feel.tracks[t].components; ++i) columns.push_back({block.tracks[t].place[i], 0.0, 0});

@@ -40,6 +40,12 @@ inline constexpr std::array sequence_keys{
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
             .meaning = "The same at the end of a flight. 0: it comes in at full speed."},
+    KeySpec{.key = "turns",
+            .kind = choice,
+            .fallback = "\"angles\"",
+            .choices = "angles|together|even",
+            .meaning = "How a flight turns: each of the picture's angles by itself; all together as one turn, the "
+                       "short way, its angular velocity continuous; or as one turn at an even speed from stop to stop."},
     KeySpec{.key = "pace",
             .kind = number,
             .bounds = {0.01, 100.0},
