@@ -70,6 +70,64 @@ std::vector<double> held_back(const std::vector<double>& times, double longest) 
   return game;
 }
 
+/// Game time by the time on the clock: the integral of a speed that eases from one to the next. Source: docs/maths.md,
+/// section 4.
+class GameTime {
+public:
+  explicit GameTime(const std::vector<GameSpeed>& speeds) {
+    double at = 0.0, time = 0.0;
+    Ramp ramp{0.0, 0.0, 1.0, 1.0, 0.0};
+    for (const GameSpeed& next : speeds) {
+      time = ramp.time_at(next.at);
+      at = next.at;
+      ramp = {at, time, ramp.speed_at(at), std::max(next.speed, slowest), next.over};
+      ramps_.push_back(ramp);
+    }
+  }
+
+  double at(double clock) const {
+    const auto next = std::upper_bound(ramps_.begin(), ramps_.end(), clock,
+                                       [](double time, const Ramp& ramp) { return time < ramp.begin; });
+    return next == ramps_.begin() ? clock : (next - 1)->time_at(clock);
+  }
+
+private:
+  /// Frames must follow each other, so a game that stands goes on ever so little.
+  static constexpr double slowest = 1e-5;
+
+  struct Ramp {
+    double begin, time; // s on the clock, game time then
+    double from, to;    // speeds
+    double over;        // s
+
+    double speed_at(double clock) const {
+      const double x = over > 0.0 ? std::min(1.0, (clock - begin) / over) : 1.0;
+      return from + (to - from) * x * x * (3.0 - 2.0 * x);
+    }
+    double time_at(double clock) const {
+      const double since = clock - begin, eased = std::min(since, over);
+      const double x = over > 0.0 ? eased / over : 0.0;
+      const double part = over * (from * x + (to - from) * x * x * x * (1.0 - 0.5 * x));
+      return time + part + to * (since - eased);
+    }
+  };
+  std::vector<Ramp> ramps_;
+};
+
+/// Each frame's step of game time, slowed and quickened.
+std::vector<double> at_game_speed(const std::vector<double>& clock, const std::vector<double>& game,
+                                  const std::vector<GameSpeed>& speeds) {
+  const GameTime time(speeds);
+  std::vector<double> out{0.0};
+  double lost = 0.0; // by a longest frame
+  for (std::size_t i = 1; i < clock.size(); ++i) {
+    const double step = clock[i] - clock[i - 1];
+    if (step > 0.0) lost += (1.0 - (game[i] - game[i - 1]) / step) * (time.at(clock[i]) - time.at(clock[i - 1]));
+    out.push_back(std::max(time.at(clock[i]) - lost, out.back()));
+  }
+  return out;
+}
+
 } // namespace
 
 Clock clock_at(double fps, std::vector<double> times) {
@@ -81,8 +139,10 @@ Clock clock_at(double fps, std::vector<double> times) {
 Clock disturbed_clock(double fps, double length, const Disturbance& disturbance) {
   if (!disturbance.any()) return steady_clock(fps, length);
   std::vector<double> times = disturbed_times(fps, length, disturbance);
-  if (!disturbance.longest_frame) return clock_at(fps, std::move(times));
-  Clock clock = clock_at(fps, held_back(times, *disturbance.longest_frame));
+  if (!disturbance.longest_frame && disturbance.speeds.empty()) return clock_at(fps, std::move(times));
+  std::vector<double> game = disturbance.longest_frame ? held_back(times, *disturbance.longest_frame) : times;
+  if (!disturbance.speeds.empty()) game = at_game_speed(times, game, disturbance.speeds);
+  Clock clock = clock_at(fps, std::move(game));
   clock.drawn = std::make_shared<const std::vector<double>>(std::move(times));
   return clock;
 }

@@ -13,13 +13,13 @@ namespace stasis {
 inline constexpr double instant_slack = 1e-9;
 
 /// When frames are drawn: steadily, frame k at k / fps, or at times of their own. All but cues go by game time, which
-/// is the same unless a longest frame holds it back.
+/// is the same unless a longest frame holds it back, or it is slowed or quickened.
 struct Clock {
   double fps = 60.0;       ///< frames a second, > 0; of a disturbed clock as it would be undisturbed
   std::int64_t frames = 1; ///< number of frames, >= 1
   /// Of a disturbed clock: the game time of each frame, and of one more that is not drawn. Ascending, the first 0.
   std::shared_ptr<const std::vector<double>> times{};
-  /// Where a longest frame holds game time back: the time on the clock of each frame, in the same way.
+  /// Where game time is not that of the clock: the time on the clock of each frame, in the same way.
   std::shared_ptr<const std::vector<double>> drawn{};
 
   bool is_steady() const noexcept { return times == nullptr; }
@@ -72,6 +72,13 @@ struct Tick {
   double latest(double time) const noexcept { return std::floor(time * rate + 1e-9); }
 };
 
+/// From an instant on, game time goes so many times as fast as the clock.
+struct GameSpeed {
+  double at = 0.0;    ///< s on the clock
+  double speed = 1.0; ///< >= 0
+  double over = 0.0;  ///< s on the clock in which the speed changes, evenly eased
+};
+
 /// What disturbs a clock.
 struct Disturbance {
   double jitter = 0.0; ///< share (0..1) of a frame's time by which it may be longer or shorter
@@ -81,9 +88,10 @@ struct Disturbance {
   /// Frame times as they were recorded, s: ascending, the first 0, two at least. The frame rate has no effect then.
   std::shared_ptr<const std::vector<double>> recorded{};
   std::optional<double> longest_frame{}; ///< s: game time goes on by no more than this from frame to frame
+  std::vector<GameSpeed> speeds{};       ///< ascending
   bool any() const noexcept {
     return jitter > 0.0 || !stalls.empty() || random_stalls.rate > 0.0 || recorded != nullptr
-           || longest_frame.has_value();
+           || longest_frame.has_value() || !speeds.empty();
   }
 };
 

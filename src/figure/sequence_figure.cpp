@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <limits>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -24,7 +25,12 @@ void SequenceSink::begin(const Scene& scene) {
 }
 
 void SequenceSink::consume(const Block& block) {
-  for (Kept& kept : kept_) kept.runs = false;
+  const double now = scene_.clock.time(block.first);
+  for (Kept& kept : kept_) {
+    const bool ran = std::exchange(kept.runs, false);
+    // Between its last frame and this one it has come to its end, or has been skipped here.
+    if (ran) kept.elapsed = std::min(now - scene_.clock.time(kept.mark->frame), kept.mark->time.total());
+  }
   const double end = scene_.clock.time(block.first + block.count - 1);
   for (const SequenceMark& mark : block.sequences) {
     Kept& kept = kept_[mark.sequence];
@@ -74,15 +80,14 @@ void SequenceSink::note_looks(const Block& block) {
       const Quaternion turn{block.eye[3][row], block.eye[4][row], block.eye[5][row], block.eye[6][row]};
       // Straight ahead is -z, turned.
       kept.looks.push_back(
-          {{block.eye[0][row], block.eye[2][row]},
-           {-2.0 * (turn.x * turn.z + turn.w * turn.y), -(1.0 - 2.0 * (turn.x * turn.x + turn.y * turn.y))}});
+          {-2.0 * (turn.x * turn.z + turn.w * turn.y), -(1.0 - 2.0 * (turn.x * turn.x + turn.y * turn.y))});
     }
   }
 }
 
 namespace {
 
-constexpr Box plan_area{64, 104, 700, 730}, speed_area{800, 132, 1220, 396}, turn_area{800, 482, 1220, 730};
+constexpr Box way_area{64, 104, 700, 730}, speed_area{800, 132, 1220, 396}, turn_area{800, 482, 1220, 730};
 
 class SequenceLayout {
 public:
@@ -106,8 +111,10 @@ public:
     if (!kept_.turning.empty()) draw_turning();
     canvas_.add_text(styled_text(TextRole::footnote,
                                  "numbers: the stops    dots along the way: every " + concise(dots_apart()) + " s"
-                                     + (kept_.looks.empty() ? "" : "    short lines: where the view looks there"),
-                                 {plan_area.left, style::footnote_y}, Align::left));
+                                     + (kept_.looks.empty() ? ""
+                                        : is_way_of_eye()   ? "    short lines: where the view looks there"
+                                                            : "    short lines: from where the view looks there"),
+                                 {way_area.left, style::footnote_y}, Align::left));
     return canvas_.finish();
   }
 
@@ -133,13 +140,13 @@ private:
   void draw_heading() {
     text(TextRole::title,
          fitted(fmt::format("{}: {}", printable(input_.feel_name, 60), sequence_.name), 1100, style::title_size, true),
-         {plan_area.left, style::title_y}, Align::left);
+         {way_area.left, style::title_y}, Align::left);
     double whole = 0.0;
     for (const LegSummary& leg : input_.measures->sequences[input_.sequence].legs) whole += leg.leg.length;
     text(TextRole::subtitle,
          fmt::format("{} stops, {} along {} in {} s{}", sequence_.stops.size(), with_unit(whole), along_.name,
                      readable(length_), sequence_.steady ? ", at one speed" : ""),
-         {plan_area.left, style::subtitle_y}, Align::left);
+         {way_area.left, style::subtitle_y}, Align::left);
     text(TextRole::subtitle,
          fitted(fmt::format("take {}{}", input_.scene->take->name,
                             input_.variant.empty() ? "" : ", variant " + input_.variant),
@@ -157,8 +164,8 @@ private:
     }
     constexpr double margin = 48;
     const double width = std::max(high.x - low.x, 1e-9), height = std::max(high.y - low.y, 1e-9);
-    scale_ = std::min((plan_area.right - plan_area.left - 2 * margin) / width,
-                      (plan_area.bottom - plan_area.top - 2 * margin) / height);
+    scale_ = std::min((way_area.right - way_area.left - 2 * margin) / width,
+                      (way_area.bottom - way_area.top - 2 * margin) / height);
     if (!(scale_ < 1e6)) scale_ = 60.0;
     middle_ = {0.5 * (low.x + high.x), 0.5 * (low.y + high.y)};
     draw_grid();
@@ -169,8 +176,8 @@ private:
   }
 
   Point place(Point p) const noexcept {
-    return {0.5 * (plan_area.left + plan_area.right) + (p.x - middle_.x) * scale_,
-            0.5 * (plan_area.top + plan_area.bottom) + (p.y - middle_.y) * scale_};
+    return {0.5 * (way_area.left + way_area.right) + (p.x - middle_.x) * scale_,
+            0.5 * (way_area.top + way_area.bottom) + (p.y - middle_.y) * scale_};
   }
 
   void draw_grid() {
@@ -178,16 +185,16 @@ private:
     double step = 10.0 * power;
     for (const double factor : {5.0, 2.0, 1.0})
       if (factor * power * scale_ >= 60.0 * (1.0 - 1e-9)) step = factor * power;
-    const double reach_x = 0.5 * (plan_area.right - plan_area.left) / scale_,
-                 reach_y = 0.5 * (plan_area.bottom - plan_area.top) / scale_;
+    const double reach_x = 0.5 * (way_area.right - way_area.left) / scale_,
+                 reach_y = 0.5 * (way_area.bottom - way_area.top) / scale_;
     for (const double x : multiples_of(step, middle_.x - reach_x, middle_.x + reach_x))
-      canvas_.add_rule({place({x, 0}).x, plan_area.top}, {place({x, 0}).x, plan_area.bottom}, style::hairline);
+      canvas_.add_rule({place({x, 0}).x, way_area.top}, {place({x, 0}).x, way_area.bottom}, style::hairline);
     for (const double y : multiples_of(step, middle_.y - reach_y, middle_.y + reach_y))
-      canvas_.add_rule({plan_area.left, place({0, y}).y}, {plan_area.right, place({0, y}).y}, style::hairline);
+      canvas_.add_rule({way_area.left, place({0, y}).y}, {way_area.right, place({0, y}).y}, style::hairline);
     text(TextRole::panel_name, along_.components == 2 ? "its way" : "its way, from above",
-         {plan_area.left, plan_area.top - 14}, Align::left);
+         {way_area.left, way_area.top - 14}, Align::left);
     text(TextRole::panel_unit, fmt::format("grid every {} {}", concise(step), unit()),
-         {plan_area.right, plan_area.top - 14}, Align::right);
+         {way_area.right, way_area.top - 14}, Align::right);
   }
 
   /// A cut leaves the way in two.
@@ -237,20 +244,24 @@ private:
       Text number = styled_text(TextRole::annotation, fmt::format("{}", k + 1), at, Align::left);
       number.colour = style::series[1].text;
       number.bold = true;
-      if (!canvas_.annotate(at, std::move(number), plan_area.left, plan_area.right))
+      if (!canvas_.annotate(at, std::move(number), way_area.left, way_area.right))
         canvas_.figure().left_out.push_back(fmt::format("number of stop {}", k + 1));
     }
   }
 
-  /// Where the view looks as it comes to a stop.
+  /// True if the way is that of the eye: else it is that of what is looked at.
+  bool is_way_of_eye() const noexcept { return feel_.picture.position == course_.along; }
+
+  /// Where the view looks as it comes to a stop, or from where it is looked at.
   void draw_looks() {
     constexpr double length = 34; // px
-    for (const SequenceSink::Look& look : kept_.looks) {
-      const Point from = place(look.eye);
-      const double size = std::hypot(look.ahead.x, look.ahead.y);
+    for (std::size_t k = 0; k < kept_.looks.size(); ++k) {
+      const Point stop = place(on_plan(along_at(feel_, course_, course_.arrives[k], Side::at).place));
+      const Point ahead = kept_.looks[k];
+      const double size = std::hypot(ahead.x, ahead.y), side = is_way_of_eye() ? 1.0 : -1.0;
       if (size < 1e-6) continue;
-      const Point to{from.x + length * look.ahead.x / size, from.y + length * look.ahead.y / size};
-      canvas_.add(Line{{from, to}, style::series[1].faint, 1.6, false, "look"});
+      const Point end{stop.x + side * length * ahead.x / size, stop.y + side * length * ahead.y / size};
+      canvas_.add(Line{{stop, end}, style::series[1].faint, 1.6, false, "look"});
     }
   }
 

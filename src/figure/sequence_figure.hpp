@@ -18,16 +18,13 @@ public:
   void consume(const Block& block) override;
   void end() override {}
 
-  /// Where the eye is and where it looks, seen from above.
-  struct Look {
-    Point eye, ahead;
-  };
   struct Kept {
     std::optional<SequenceMark> mark; ///< nothing where it did not run
     double elapsed = 0.0;             ///< s for which it ran
     bool runs = false;
     std::vector<Point> turning; ///< s since it began, deg/s over the frame about it
-    std::vector<Look> looks;    ///< by stop, as far as it has come; empty without an eye in space
+    std::vector<Point> looks;   ///< by stop, as far as it has come: which way the eye looks, seen from above; empty
+                                ///< without an eye in space
   };
   /// By sequence of the feel.
   const std::vector<Kept>& kept() const noexcept { return kept_; }

@@ -40,6 +40,41 @@ TEST(DisturbedClock, JitterStaysWithinItsShare) {
   EXPECT_NE(*disturbed_clock(50, 10, {0.6, 4, {}}).times, *clock.times);
 }
 
+TEST(DisturbedClock, GameTimeIsTheIntegralOfItsSpeed) {
+  Disturbance slowed;
+  slowed.speeds = {{1.0, 0.25, 0.4}, {2.0, 0.0, 0.0}, {2.5, 1.0, 0.2}};
+  const Clock clock = disturbed_clock(240, 4, slowed);
+  ASSERT_NE(clock.drawn, nullptr);
+  // By steps of a millionth.
+  double game = 0.0, at = 0.0;
+  const auto speed = [](double t) {
+    const auto eased = [](double x) { return x * x * (3.0 - 2.0 * x); };
+    if (t < 1.0) return 1.0;
+    if (t < 1.4) return 1.0 - 0.75 * eased((t - 1.0) / 0.4);
+    if (t < 2.0) return 0.25;
+    if (t < 2.5) return 1e-5;
+    return t < 2.7 ? 1e-5 + (1.0 - 1e-5) * eased((t - 2.5) / 0.2) : 1.0;
+  };
+  for (std::int64_t frame = 0; frame < clock.frames; frame += 24) {
+    const double until = static_cast<double>(frame) / 240;
+    constexpr double step = 1e-5;
+    for (; at + 0.5 * step < until; at += step) game += step * speed(at + 0.5 * step);
+    EXPECT_NEAR(clock.time(frame), game, 1e-6) << until;
+    EXPECT_NEAR(clock.drawn_time(frame), until, 1e-12);
+  }
+  EXPECT_EQ(due_frame(clock, 2.2), 528); // cues come by the clock
+}
+
+TEST(DisturbedClock, ASpringInSlowMotionIsTheSpringByGameTime) {
+  std::string text = step_feel("kind = \"spring\", frequency = 2, damping_ratio = 0.5", 60, 3, 0.5);
+  const auto plain = play_rows(feel_from(text));
+  const std::string cues = "cues = [";
+  text.insert(text.find(cues) + cues.size(), "{ at = 0, game_speed = 0.5 }, ");
+  // The press comes at 0.5 s of the clock, 0.25 s of game time.
+  const auto slow = play_rows(feel_from(text));
+  for (std::size_t row = 0; row < 60; ++row) EXPECT_NEAR(slow.smooth[30 + 2 * row], plain.smooth[30 + row], 1e-12);
+}
+
 TEST(DisturbedClock, AStallDelaysAllThatComesAfter) {
   const Clock clock = disturbed_clock(10, 2, {0.0, 1, {{0.45, 0.3}, {1.0, 0.25}}});
   EXPECT_NEAR(clock.time(4), 0.4, 1e-15);

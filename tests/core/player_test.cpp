@@ -137,7 +137,7 @@ TEST(Player, CancelLeadsHomeAsReleaseDoes) {
   EXPECT_EQ(released.smooth, cancelled.smooth);
 }
 
-constexpr const char* two_holds = R"(feel = 1
+constexpr const char* held_poses = R"(feel = 1
 [channel.a]
 rest = 0
 [channel.b]
@@ -161,7 +161,7 @@ cues = [ { at = 0.1, press = "one" }, { at = 0.3, press = "two" }, { at = 0.5, r
 
 // Rule K3.
 TEST(Player, ThePosePressedLastIsInForceByChannelAndFallsBackToTheOneStillHeld) {
-  const Feel feel = feel_from(two_holds);
+  const Feel feel = feel_from(held_poses);
   EXPECT_EQ(play_rows(feel, 0).goal, (std::vector<double>{0, 1, 1, 2, 2, 1, 1, 2, 2, 2, 2}));
   EXPECT_EQ(play_rows(feel, 1).goal, (std::vector<double>{5, 5, 5, 7, 7, 5, 5, 7, 7, 7, 7}));
 }

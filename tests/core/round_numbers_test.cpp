@@ -15,8 +15,8 @@ using test::play_measures;
 using test::play_rows;
 using test::Rows;
 
-Feel feel_of(const std::string& motion, const std::string& cues, double fps = 60, double length = 2,
-             const std::string& more = "") {
+Feel round_feel(const std::string& motion, const std::string& cues, double fps = 60, double length = 2,
+                const std::string& more = "") {
   return feel_from(fmt::format(
       "[channel.a]\nrest = 0\nmotion = {{ {} }}\n{}\n[pose.p]\na = 1\n[control.c]\nkind = \"hold\"\npose = \"p\"\n"
       "[take.t]\nlength = {}\nclock = {{ fps = {} }}\ncues = [{}]\n",
@@ -32,7 +32,7 @@ TEST(RoundNumbers, AnArrivedMoveRestsAtMultiplesOfItsDuration) {
                                              "\"{}\" }}, falling = {{ kind = \"spring\", frequency = 1, "
                                              "damping_ratio = 1 }}",
                                              curve, handover);
-      const Rows rows = play_rows(feel_of(motion, "{ at = 0, press = \"c\" }, { at = 0.4, release = \"c\" }", 20));
+      const Rows rows = play_rows(round_feel(motion, "{ at = 0, press = \"c\" }, { at = 0.4, release = \"c\" }", 20));
       for (const double value : rows.smooth) EXPECT_LE(value, 1.0) << curve;
       EXPECT_EQ(rows.velocity[8], 0.0) << curve; // the release finds it at rest
     }
@@ -41,9 +41,9 @@ TEST(RoundNumbers, AnArrivedMoveRestsAtMultiplesOfItsDuration) {
 TEST(RoundNumbers, WhatFollowsAnArrivedMoveOnlyComesNearer) {
   for (const double fps : {30.0, 60.0}) {
     const Rows rows = play_rows(
-        feel_of("kind = \"stages\", stages = [{ kind = \"ease\", duration = 0.1, curve = \"in power 3\" }, { kind = "
-                "\"glide\", rate = 10 }]",
-                "{ at = 0, press = \"c\" }", fps));
+        round_feel("kind = \"stages\", stages = [{ kind = \"ease\", duration = 0.1, curve = \"in power 3\" }, { kind = "
+                   "\"glide\", rate = 10 }]",
+                   "{ at = 0, press = \"c\" }", fps));
     for (std::size_t k = 1; k < rows.smooth.size(); ++k) EXPECT_GE(rows.smooth[k], rows.smooth[k - 1]) << k;
     // Once the curve has arrived the gap is a plain decay.
     const auto gap_at = [&](double t) { return 1 - rows.smooth[static_cast<std::size_t>(std::lround(t * fps))]; };
@@ -73,7 +73,7 @@ TEST(RoundNumbers, SeveralArrivalsInOneFrameAreEachPlacedInIt) {
 TEST(RoundNumbers, LinksBehindAnUprightCurveAreTheSameAtAnyRate) {
   for (const char* curve : {"out circle", "cubic-bezier(0, 1, 0.3, 1)", "cubic-bezier(1, 0, 0, 1)"}) {
     const auto at_half = [&](double fps) {
-      const Feel feel = feel_of(
+      const Feel feel = round_feel(
           fmt::format("kind = \"stages\", stages = [{{ kind = \"ease\", duration = 0.4, curve = \"{}\" }}, {{ kind = "
                       "\"spring\", frequency = 2, damping_ratio = 0.4 }}]",
                       curve),
@@ -86,7 +86,7 @@ TEST(RoundNumbers, LinksBehindAnUprightCurveAreTheSameAtAnyRate) {
 
 TEST(RoundNumbers, APaceWithoutAccelerationHasItsSpeedAtOnce) {
   const Feel feel =
-      feel_of("kind = \"pace\", speed = 2", "{ at = 0.1, press = \"c\" }, { at = 0.3, release = \"c\" }", 100, 1);
+      round_feel("kind = \"pace\", speed = 2", "{ at = 0.1, press = \"c\" }, { at = 0.3, release = \"c\" }", 100, 1);
   const Rows rows = play_rows(feel);
   EXPECT_EQ(rows.velocity[10], 2.0);
   EXPECT_EQ(rows.velocity[30], -2.0);
@@ -110,8 +110,8 @@ TEST(RoundNumbers, APressForTheValueThatIsThereStillBringsItsMotion) {
 
 // Rule M5.
 TEST(RoundNumbers, AMoveThereAndBackIsNotMadeAgainByTheRelease) {
-  const Rows rows = play_rows(feel_of("kind = \"ease\", duration = 0.2, there_and_back = true",
-                                      "{ at = 0.1, press = \"c\" }, { at = 1, release = \"c\" }"));
+  const Rows rows = play_rows(round_feel("kind = \"ease\", duration = 0.2, there_and_back = true",
+                                         "{ at = 0.1, press = \"c\" }, { at = 1, release = \"c\" }"));
   for (std::size_t k = 0; k < rows.time.size(); ++k)
     if (rows.time[k] > 0.51) {
       EXPECT_EQ(rows.smooth[k], 0.0) << rows.time[k];
@@ -124,9 +124,9 @@ TEST(RoundNumbers, ASwingBeyondTheRangeThatBeginsAndEndsOnItIsHeld) {
   for (const double duration : {0.1, 0.15486698841676416, 0.3})
     for (const double fps : {1.0, 15.0, 60.0, 1000.0}) {
       const auto jolt_within = [&](const std::string& range) {
-        return *first_move(feel_of(fmt::format("kind = \"ease\", duration = {}, curve = \"out elastic\", repeat = 2",
-                                               duration),
-                                   "{ at = 0, press = \"c\" }", fps, 2, range))
+        return *first_move(round_feel(fmt::format("kind = \"ease\", duration = {}, curve = \"out elastic\", repeat = 2",
+                                                  duration),
+                                      "{ at = 0, press = \"c\" }", fps, 2, range))
                     .jolt;
       };
       const double sets_off = jolt_within("range = [0, 1]");
@@ -139,15 +139,16 @@ TEST(RoundNumbers, ASwingBeyondTheRangeThatBeginsAndEndsOnItIsHeld) {
 TEST(RoundNumbers, KicksComeFromTheRule) {
   for (const double wait : {0.1, 0.2, 0.3})
     for (const double fps : {20.0, 50.0, 60.0, 1000.0}) {
-      const Move move = first_move(feel_of(fmt::format("kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} "
-                                                       "}}, {{ kind = \"ease\", duration = 0.3, curve = \"linear\" }}]",
-                                                       wait),
-                                           "{ at = 0.5, press = \"c\" }", fps));
+      const Move move =
+          first_move(round_feel(fmt::format("kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} "
+                                            "}}, {{ kind = \"ease\", duration = 0.3, curve = \"linear\" }}]",
+                                            wait),
+                                "{ at = 0.5, press = \"c\" }", fps));
       EXPECT_NEAR(*move.jolt, 1 / 0.3, 1e-9) << wait << " " << fps;
       EXPECT_NEAR(*move.start_kick, (wait + 0.3 * 0.98) / 0.3, 1e-6);
     }
   EXPECT_EQ(
-      *first_move(feel_of("kind = \"pace\", speed = 2, acceleration = 5", "{ at = 0.5, press = \"c\" }")).start_kick,
+      *first_move(round_feel("kind = \"pace\", speed = 2, acceleration = 5", "{ at = 0.5, press = \"c\" }")).start_kick,
       0.0);
 }
 
@@ -156,7 +157,7 @@ TEST(RoundNumbers, SettlingIsThereForAnyLengthAndDelay) {
     for (const double wait : {0.0, 0.05, 0.1, 0.2, 0.3})
       for (const double duration : {0.1, 0.15, 0.2, 0.35}) {
         const std::string ease = fmt::format("kind = \"ease\", duration = {}, there_and_back = true", duration);
-        const Feel feel = feel_of(
+        const Feel feel = round_feel(
             wait == 0.0
                 ? ease
                 : fmt::format("kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} }}, {{ {} }}]", wait, ease),
@@ -165,26 +166,26 @@ TEST(RoundNumbers, SettlingIsThereForAnyLengthAndDelay) {
           EXPECT_TRUE(move.settling_time) << length << wait << duration;
       }
   for (const double fps : {17.0, 60.0})
-    EXPECT_NEAR(
-        *first_move(feel_of("kind = \"ease\", duration = 0.3, curve = \"steps(4)\"", "{ at = 0, press = \"c\" }", fps))
-             .settling_time,
-        0.3, 1e-12);
+    EXPECT_NEAR(*first_move(round_feel("kind = \"ease\", duration = 0.3, curve = \"steps(4)\"",
+                                       "{ at = 0, press = \"c\" }", fps))
+                     .settling_time,
+                0.3, 1e-12);
 }
 
 TEST(RoundNumbers, PeaksAreFoundInsideOneLongFrame) {
   const std::string back = "kind = \"stages\", stages = [{ kind = \"ease\", duration = 0.3, curve = \"out back 1.7\" "
                            "}, { kind = \"glide\", rate = 30 }]";
-  const double expected = *first_move(feel_of(back, "{ at = 1, press = \"c\" }", 2000, 4)).overshoot;
+  const double expected = *first_move(round_feel(back, "{ at = 1, press = \"c\" }", 2000, 4)).overshoot;
   for (const double fps : {3.0, 10.0, 60.0})
-    EXPECT_NEAR(*first_move(feel_of(back, "{ at = 1, press = \"c\" }", fps, 4)).overshoot, expected, 1e-8);
+    EXPECT_NEAR(*first_move(round_feel(back, "{ at = 1, press = \"c\" }", fps, 4)).overshoot, expected, 1e-8);
   // A spring from rest is pushed hardest at once, w^2 times the way.
   for (const double fps : {20.0, 60.0})
-    EXPECT_NEAR(*first_move(feel_of("kind = \"spring\", frequency = 2, damping_ratio = 0.3",
-                                    "{ at = 0.5, press = \"c\" }", fps))
+    EXPECT_NEAR(*first_move(round_feel("kind = \"spring\", frequency = 2, damping_ratio = 0.3",
+                                       "{ at = 0.5, press = \"c\" }", fps))
                      .peak_acceleration,
                 std::pow(4 * std::acos(-1.0), 2), 1e-9);
   const TakeMeasures unbounded =
-      play_measures(feel_of("kind = \"ease\", duration = 0.3, curve = \"ease-in\"", "{ at = 0.5, press = \"c\" }"));
+      play_measures(round_feel("kind = \"ease\", duration = 0.3, curve = \"ease-in\"", "{ at = 0.5, press = \"c\" }"));
   EXPECT_FALSE(unbounded.moves[0].peak_acceleration);
   EXPECT_NE(unbounded.notes[0].find("without bound"), std::string::npos);
 }
@@ -193,11 +194,11 @@ TEST(RoundNumbers, WhatTheRangeHoldsIsToldToTheInstant) {
   // Undamped about 1: beyond 1.5 while cos < -1/2, a third of each turn.
   const std::string spring = "kind = \"spring\", frequency = 1, damping_ratio = 0.001";
   for (const double fps : {20.0, 60.0, 500.0}) {
-    const Feel feel = feel_of(spring, "{ at = 0, press = \"c\" }", fps, 1, "range = [-9, 1.5]");
+    const Feel feel = round_feel(spring, "{ at = 0, press = \"c\" }", fps, 1, "range = [-9, 1.5]");
     const auto measure = [&](const char* name) { return *channel_measure(feel, play_measures(feel), 0, name); };
     EXPECT_NEAR(measure("time_at_limit"), 1.0 / 3, 2e-3);
     EXPECT_NEAR(measure("peak_time"), 1.0 / 3, 2e-3);
-    const Feel fine = feel_of(spring, "{ at = 0, press = \"c\" }", 3000, 1, "range = [-9, 1.5]");
+    const Feel fine = round_feel(spring, "{ at = 0, press = \"c\" }", 3000, 1, "range = [-9, 1.5]");
     EXPECT_NEAR(measure("time_at_limit"), *channel_measure(fine, play_measures(fine), 0, "time_at_limit"), 1e-9);
   }
 }

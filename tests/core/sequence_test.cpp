@@ -57,13 +57,13 @@ const std::string flown = R"(stops = [
   { after = 1, eye = [-3, 2.5, 9], yaw = -90 },
   { at = 5, eye = [0, 2, 6], yaw = 0, fov = 62 },
 ])";
-const std::string start = "{ at = 0.25, start = \"arrival\" }";
+const std::string start_cue = "{ at = 0.25, start = \"arrival\" }";
 
 // Rule Q2.
 TEST(Sequence, IsTheSameAtEveryFrameRate) {
-  const Feel fine = test::feel_from(led_feel(flown, start, 240));
+  const Feel fine = test::feel_from(led_feel(flown, start_cue, 240));
   for (const double fps : {24.0, 60.0, 120.0}) {
-    const Feel feel = test::feel_from(led_feel(flown, start, fps));
+    const Feel feel = test::feel_from(led_feel(flown, start_cue, fps));
     for (const ComponentRef component :
          {ComponentRef{0, 0}, ComponentRef{0, 2}, ComponentRef{1, 0}, ComponentRef{2, 0}}) {
       const auto rows = test::play_rows(feel, component.channel, component.component);
@@ -77,7 +77,7 @@ TEST(Sequence, IsTheSameAtEveryFrameRate) {
 
 // Rule Q3.
 TEST(Sequence, FliesWithContinuousAccelerationByTheShortWay) {
-  const Feel feel = test::feel_from(led_feel(flown, start));
+  const Feel feel = test::feel_from(led_feel(flown, start_cue));
   const SequenceCourse course = course_at_rest(feel, nullptr, feel.sequences[0]);
   for (const double stop : {1.5, 2.5, 3.5})
     for (const auto& one : course.channels)
@@ -97,9 +97,9 @@ TEST(Sequence, FliesWithContinuousAccelerationByTheShortWay) {
 
 // Rule Q1.
 TEST(Sequence, LeadsItsChannelsWhateverIsHeld) {
-  const Feel feel =
-      test::feel_from(led_feel(flown, start + ", { at = 1, press = \"listen\" }, { at = 6, release = \"listen\" }"));
-  const Feel alone = test::feel_from(led_feel(flown, start));
+  const Feel feel = test::feel_from(
+      led_feel(flown, start_cue + ", { at = 1, press = \"listen\" }, { at = 6, release = \"listen\" }"));
+  const Feel alone = test::feel_from(led_feel(flown, start_cue));
   const auto held = test::play_rows(feel, 2), free = test::play_rows(alone, 2);
   for (std::size_t row = 0; row <= 315; ++row) ASSERT_EQ(held.smooth[row], free.smooth[row]) << row;
   EXPECT_EQ(held.goal[320], 38.0); // given back to what is held
@@ -113,8 +113,8 @@ TEST(Sequence, GivesBackWithoutAJumpWhereverItIsSkipped) {
     const std::string more = n % 2 == 0   ? "steady = true\n"
                              : n % 3 == 0 ? "overshoot = false\n"
                                           : "there_and_back = true\n";
-    const Feel feel =
-        test::feel_from(led_feel(flown + "\n" + more, start + fmt::format(", {{ at = {}, skip = \"arrival\" }}", at)));
+    const Feel feel = test::feel_from(
+        led_feel(flown + "\n" + more, start_cue + fmt::format(", {{ at = {}, skip = \"arrival\" }}", at)));
     test::RowSink eye(0, 0), yaw(1, 0), fov(2, 0);
     BlockSink* const sinks[] = {&eye, &yaw, &fov};
     play(test::scene_of(feel), sinks);
@@ -197,7 +197,7 @@ TEST(Sequence, EasesCutsHoldsAndMoves) {
 // Rule Q5.
 TEST(Sequence, GivesUpInTheStatedOrder) {
   const auto given_up = [](const std::string& more) {
-    const Feel feel = test::feel_from(led_feel(flown + "\n" + more, start));
+    const Feel feel = test::feel_from(led_feel(flown + "\n" + more, start_cue));
     return account_of_sequence(feel, nullptr, feel.sequences[0]);
   };
   EXPECT_TRUE(given_up("").given_up.empty());
@@ -209,8 +209,8 @@ TEST(Sequence, GivesUpInTheStatedOrder) {
 }
 
 TEST(Sequence, ComesAtTheSpeedThatIsAskedFor) {
-  const Feel feel = test::feel_from(
-      led_feel("stops = [{ eye = [0, 0, 0] }, { speed = 2, eye = [3, 0, 4] }, { speed = 4, eye = [9, 0, 4] }]", start));
+  const Feel feel = test::feel_from(led_feel(
+      "stops = [{ eye = [0, 0, 0] }, { speed = 2, eye = [3, 0, 4] }, { speed = 4, eye = [9, 0, 4] }]", start_cue));
   const SequenceCourse course = course_at_rest(feel, nullptr, feel.sequences[0]);
   const auto legs = legs_of(feel, course, {0.0, course.total(), 0.0}, 1.0);
   ASSERT_EQ(legs.size(), 3U);
@@ -243,7 +243,7 @@ TEST(Sequence, BeginsAndEndsByAControl) {
   const TakeMeasures measures = test::play_measures(feel);
   ASSERT_EQ(measures.sequences[0].starts, 1);
   EXPECT_EQ(measures.sequences[0].skips, 1);
-  const auto by_cue = test::play_rows(test::feel_from(led_feel(flown, start)));
+  const auto by_cue = test::play_rows(test::feel_from(led_feel(flown, start_cue)));
   const auto by_hand = test::play_rows(feel);
   for (std::size_t row = 0; row < 120; ++row) ASSERT_EQ(by_hand.smooth[row], by_cue.smooth[row]);
 }
@@ -262,8 +262,8 @@ TEST(Sequence, BeginsByASwitch) {
 
 TEST(Sequence, TurnsTogetherByTheShortWay) {
   const std::string picture = "[picture]\nposition = \"eye\"\nyaw = \"yaw\"\n";
-  const Feel feel = test::feel_from(picture + led_feel("turns = \"together\"\n" + flown, start));
-  const Feel apart = test::feel_from(picture + led_feel(flown, start));
+  const Feel feel = test::feel_from(picture + led_feel("turns = \"together\"\n" + flown, start_cue));
+  const Feel apart = test::feel_from(picture + led_feel(flown, start_cue));
   const auto yaw = test::play_rows(feel, 1), other = test::play_rows(apart, 1);
   // About one axis the short way is that of the angle: 170, 190, 270, 360 at the stops.
   for (const std::size_t row : {106U, 226U, 316U}) EXPECT_NEAR(yaw.smooth[row], other.smooth[row], 2.0) << row;
@@ -274,14 +274,14 @@ TEST(Sequence, TurnsTogetherByTheShortWay) {
 
 TEST(Sequence, StaysWhereItEndsIfItSaysSo) {
   const Feel feel =
-      test::feel_from(led_feel("on_end = \"stay\"\nstops = [{ after = 1, fov = 40, curve = \"ease\" }]", start));
+      test::feel_from(led_feel("on_end = \"stay\"\nstops = [{ after = 1, fov = 40, curve = \"ease\" }]", start_cue));
   const auto rows = test::play_rows(feel, 2);
   EXPECT_NEAR(rows.smooth.back(), 40.0, 1e-12);
   EXPECT_NEAR(rows.goal.back(), 40.0, 1e-12);
 }
 
 TEST(Sequence, OfTwoThatLeadOneChannelTheLaterOneHasIt) {
-  const Feel feel = test::feel_from(led_feel(flown, start + ", { at = 1, start = \"other\" }")
+  const Feel feel = test::feel_from(led_feel(flown, start_cue + ", { at = 1, start = \"other\" }")
                                     + "[sequence.other]\nstops = [{ after = 1, fov = 30, curve = \"in-out sine\" }]\n");
   const TakeMeasures measures = test::play_measures(feel);
   EXPECT_EQ(measures.sequences[0].skips, 1);
@@ -289,7 +289,7 @@ TEST(Sequence, OfTwoThatLeadOneChannelTheLaterOneHasIt) {
 }
 
 TEST(Sequence, LegsAreMeasuredAsTheyAreGone) {
-  const Feel feel = test::feel_from(led_feel(flown + "\nsteady = true\nease_in = 0\nease_out = 0", start));
+  const Feel feel = test::feel_from(led_feel(flown + "\nsteady = true\nease_in = 0\nease_out = 0", start_cue));
   const TakeMeasures measures = test::play_measures(feel);
   const auto& legs = measures.sequences[0].legs;
   ASSERT_EQ(legs.size(), 5U);
@@ -306,7 +306,7 @@ TEST(Sequence, LegsAreMeasuredAsTheyAreGone) {
   }
 }
 
-std::vector<std::string> codes_of(const std::string& text) {
+std::vector<std::string> sequence_codes(const std::string& text) {
   std::vector<std::string> codes;
   for (const Warning& warning : warnings_of_feel(test::feel_from(text))) codes.push_back(warning.code);
   return codes;
@@ -314,21 +314,23 @@ std::vector<std::string> codes_of(const std::string& text) {
 
 TEST(Sequence, WarnsOfSnapsAndOfStopsThatAreNeverReached) {
   using Codes = std::vector<std::string>;
-  EXPECT_EQ(codes_of(led_feel(flown, start)), Codes{});
-  EXPECT_EQ(codes_of(led_feel(flown, "")), Codes{"unused_sequence"});
-  EXPECT_EQ(codes_of(led_feel("stops = [{ after = 1, eye = [9, 2, 6], curve = \"linear\" }, { after = 1, eye = [0, 2, "
+  EXPECT_EQ(sequence_codes(led_feel(flown, start_cue)), Codes{});
+  EXPECT_EQ(sequence_codes(led_feel(flown, "")), Codes{"unused_sequence"});
+  EXPECT_EQ(
+      sequence_codes(led_feel("stops = [{ after = 1, eye = [9, 2, 6], curve = \"linear\" }, { after = 1, eye = [0, 2, "
                               "6], curve = \"in-out sine\" }]",
-                              start)),
-            Codes{"snap_at_stop"});
-  EXPECT_EQ(codes_of(led_feel("stops = [{ after = 0.2, fov = 30, motion = \"soft\" }, { after = 1, fov = 62, curve = "
+                              start_cue)),
+      Codes{"snap_at_stop"});
+  EXPECT_EQ(
+      sequence_codes(led_feel("stops = [{ after = 0.2, fov = 30, motion = \"soft\" }, { after = 1, fov = 62, curve = "
                               "\"in-out sine\" }]",
-                              start)),
-            Codes{"stop_not_reached"});
-  EXPECT_EQ(codes_of(led_feel(flown + "\nrepeat = 2", start)), Codes{"snap_at_stop"});
-  std::string cuts = led_feel("stops = [{ after = 1, fov = 30, curve = \"in-out sine\" }]", start);
+                              start_cue)),
+      Codes{"stop_not_reached"});
+  EXPECT_EQ(sequence_codes(led_feel(flown + "\nrepeat = 2", start_cue)), Codes{"snap_at_stop"});
+  std::string cuts = led_feel("stops = [{ after = 1, fov = 30, curve = \"in-out sine\" }]", start_cue);
   const std::string moves = "space = \"zoom\"\nmotion = \"soft\"";
   cuts.replace(cuts.find(moves), moves.size(), "space = \"zoom\"");
-  EXPECT_EQ(codes_of(cuts), Codes{"snap_at_end"});
+  EXPECT_EQ(sequence_codes(cuts), Codes{"snap_at_end"});
 }
 
 // Rule Q9.
@@ -353,7 +355,7 @@ obstacles = { thickness = 0.4 }
 stops = [{ after = 2, radius = 8, curve = "in-out sine" }, { after = 2, radius = 1, curve = "in-out sine" }]
 [take.t]
 length = 5
-cues = [{ at = 0, start = "back" }]
+cues = [{ at = 0, start_cue = "back" }]
 )");
   const auto rows = test::play_rows(feel, 1);
   double highest = 0.0;
@@ -379,12 +381,12 @@ rest = [0, 1, 0]
 stops = [{ eye = [-5, 1, NEAR] }, { after = 2, eye = [0, 1, NEAR] }, { after = 2, eye = [5, 1, NEAR] }]
 [take.t]
 length = 5
-cues = [{ at = 0, start = "by" }]
+cues = [{ at = 0, start_cue = "by" }]
 )";
   const auto at = [&](const std::string& near) {
     std::string filled = text;
     for (std::size_t k; (k = filled.find("NEAR")) != std::string::npos;) filled.replace(k, 4, near);
-    return codes_of(filled);
+    return sequence_codes(filled);
   };
   EXPECT_EQ(at("0.1"), std::vector<std::string>{"passes_look_point"});
   EXPECT_EQ(at("2"), std::vector<std::string>{});

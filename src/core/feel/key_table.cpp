@@ -153,7 +153,7 @@ constexpr std::array sections{
     SectionSpec{
         "take.cue", "take.NAME.cues[]", "One timed input.", cue_keys,
         "press | release | cancel | click | pointer | stick | lock | unlock | goal | follow | hit | "
-        "start | skip",
+        "start | skip | game_speed",
         SectionSpec::OtherKeys::none,
         "Each cue does one thing; write two: { at = 0.5, press = \"NAME\" }, { at = 1.5, release = \"NAME\" }."},
     SectionSpec{"take.cue.goal",

@@ -20,23 +20,6 @@ constexpr std::array pressing{CueAction::press, CueAction::release, CueAction::c
 constexpr std::array telling{CueAction::click, CueAction::pointer, CueAction::stick, CueAction::lock,
                              CueAction::unlock};
 
-/// A control and which of its buttons.
-struct Button {
-  std::size_t control, button;
-};
-
-/// Every control that a name presses: a control by its own name, or all that have a button of that name.
-std::vector<Button> buttons_named(const Feel& feel, const std::string& name) {
-  std::vector<Button> found;
-  for (std::size_t c = 0; c < feel.controls.size(); ++c) {
-    const auto& buttons = feel.controls[c].buttons;
-    if (feel.controls[c].name == name) found.push_back({c, buttons.size()});
-    for (std::size_t b = 0; b < buttons.size(); ++b)
-      if (buttons[b] == name) found.push_back({c, b});
-  }
-  return found;
-}
-
 /// The number that a cue of that kind goes with, as it is written.
 std::string_view number_beside(CueAction action) noexcept {
   if (action == CueAction::click) return ", count = 1";
@@ -63,6 +46,10 @@ public:
     if (reader_.has("hit")) read_hit(cues);
     for (const CueAction action : {CueAction::start, CueAction::skip})
       if (reader_.has(name_of(action))) read_sequence(action, cues);
+    if (reader_.has("game_speed"))
+      read_game_speed();
+    else if (reader_.has("over"))
+      reader_.report("feel.too_many_keys", "over", "over goes with a game_speed");
     for (const char* key : {"from", "to", "pace", "backward"})
       if (reader_.has(key) && !reader_.has("start"))
         reader_.report("feel.too_many_keys", key, fmt::format("{} goes with a start", key));
@@ -76,7 +63,7 @@ private:
     if (!name) return;
     const auto found = buttons_named(reading_.feel, *name);
     if (found.empty()) report_unknown(action, *name);
-    for (const Button& button : found)
+    for (const ControlButton& button : found)
       cues.push_back({at_.value_or(0.0), action, button.control, button.button, 1.0, {}, {}});
   }
 
@@ -171,6 +158,21 @@ private:
                      fmt::format("{} falls off with distance, so a hit needs its place", shake.name));
     }
     cues.push_back(std::move(cue));
+  }
+
+  /// The speed of game time is the clock's, not what a control does.
+  void read_game_speed() {
+    const auto speed = reader_.number("game_speed"), over = reader_.number("over");
+    for (const char* key : {"for", "every", "times"})
+      if (reader_.has(key)) return reader_.report("feel.too_many_keys", key, "a game_speed comes once; write it again");
+    if (!at_ || !speed || !over) return;
+    if (*at_ > take_.length + instant_slack)
+      return reader_.report("feel.cue_past_end", "at",
+                            fmt::format("this cue comes at {} s, after the take's end at {} s", *at_, take_.length));
+    auto& speeds = take_.disturbance.speeds;
+    const auto later = std::upper_bound(speeds.begin(), speeds.end(), *at_,
+                                        [](double at, const GameSpeed& one) { return at < one.at; });
+    speeds.insert(later, {*at_, *speed, *over});
   }
 
   void read_sequence(CueAction action, std::vector<Cue>& cues) {
@@ -338,126 +340,6 @@ private:
   std::optional<double> at_;
 };
 
-/// Input as it was recorded: what changes from row to row becomes cues.
-class RecordingReader {
-public:
-  RecordingReader(Reading& reading, SectionReader& take_reader, Take& take)
-      : reading_(reading), reader_(take_reader), take_(take), path_(joined_path(take_reader.path(), "recorded")) {}
-
-  void read() {
-    const Node* node = reader_.find("recorded");
-    if (node == nullptr) return;
-    const Node *columns = node->find("columns"), *rows = node->find("rows");
-    if (columns == nullptr || rows == nullptr)
-      return reader_.report("feel.not_a_text", "recorded", "expected the name of a CSV file beside the feel");
-    if (!read_header(*columns)) return;
-    double last = -1.0;
-    for (const Node& row : *rows->list()) {
-      const double time = number(row, time_column_);
-      if (time < 0.0 || time <= last)
-        return report(row.where, fmt::format("the time {} s comes after {} s", time, last < 0.0 ? 0.0 : last),
-                      "Rows are sorted by time, each time once, from 0 on.");
-      last = time;
-      if (time > take_.length + instant_slack || take_.cues.size() >= most_cues) return;
-      for (const Column& column : columns_) {
-        const double value = number(row, column.index);
-        if (const std::string fault = fault_of(column, value); !fault.empty()) return report(row.where, fault, {});
-        add(column, time, value);
-      }
-    }
-  }
-
-private:
-  struct Column {
-    std::size_t index;
-    std::vector<Button> buttons;
-    CueAction action; ///< press, click, pointer or stick
-    std::string name{};
-  };
-
-  /// Why a value cannot be one of the column, as a cue would be refused that said it.
-  static std::string fault_of(const Column& column, double value) {
-    constexpr double most_clicks = 10'000.0;
-    const bool is_whole = value == std::round(value) && std::fabs(value) <= most_clicks;
-    if (column.action == CueAction::click && !is_whole)
-      return fmt::format("{}: clicks are whole numbers up to {} either way, found {}", column.name, most_clicks, value);
-    if (column.action == CueAction::stick && std::fabs(value) > 1.0)
-      return fmt::format("{}: a deflection lies between -1 and 1, found {}", column.name, value);
-    if (!is_within_reach(value)) return fmt::format("{}: sizes go from 1e-100 to 1e15, found {}", column.name, value);
-    return {};
-  }
-
-  static double number(const Node& row, std::size_t column) { return std::get<double>((*row.list())[column].value); }
-
-  void report(Position where, std::string message, std::string hint) {
-    reading_.report("feel.recorded", path_, where, std::move(message), std::move(hint));
-  }
-
-  bool read_header(const Node& columns) {
-    bool has_time = false;
-    const std::size_t before = reading_.problems.size();
-    for (std::size_t i = 0; i < columns.list()->size(); ++i) {
-      const std::string& name = *(*columns.list())[i].text();
-      if (name == "time") {
-        time_column_ = i;
-        has_time = true;
-        continue;
-      }
-      Column column{i, buttons_named(reading_.feel, name), CueAction::press};
-      if (column.buttons.empty()) {
-        reading_.report_unknown(path_, columns.where, NameKind::control, name, names_of(reading_.feel.controls));
-        continue;
-      }
-      column.action = facts_of(reading_.feel.controls[column.buttons[0].control]).moved_by;
-      column.name = name;
-      const auto moves_the_same = [&](const Column& other) {
-        return std::any_of(other.buttons.begin(), other.buttons.end(), [&](const Button& a) {
-          return std::any_of(column.buttons.begin(), column.buttons.end(), [&](const Button& b) {
-            return a.control == b.control && (a.button == b.button || column.action != CueAction::press);
-          });
-        });
-      };
-      if (const auto twin = std::find_if(columns_.begin(), columns_.end(), moves_the_same); twin != columns_.end()) {
-        report(columns.where, fmt::format("the columns {} and {} both move one control", twin->name, name),
-               "Keep one of them.");
-        continue;
-      }
-      columns_.push_back(std::move(column));
-      last_.push_back(0.0);
-    }
-    if (!has_time)
-      report(columns.where, "the first line names no column time", "Write a header such as time,listen,wheel.");
-    return reading_.problems.size() == before;
-  }
-
-  void add(const Column& column, double time, double value) {
-    double& last = last_[static_cast<std::size_t>(&column - columns_.data())];
-    const double before = std::exchange(last, value);
-    Cue cue{time, column.action, column.buttons[0].control, column.buttons[0].button, value, {}, {}};
-    if (column.action == CueAction::press) {
-      constexpr double half = 0.5;
-      if ((value > half) == (before > half)) return;
-      cue.action = value > half ? CueAction::press : CueAction::release;
-      for (const Button& button : column.buttons) {
-        cue.control = button.control;
-        cue.button = button.button;
-        take_.cues.push_back(cue);
-      }
-      return;
-    }
-    if (column.action == CueAction::stick ? value == before : value == 0.0) return;
-    take_.cues.push_back(cue);
-  }
-
-  Reading& reading_;
-  SectionReader& reader_;
-  Take& take_;
-  std::string path_;
-  std::size_t time_column_ = 0;
-  std::vector<Column> columns_;
-  std::vector<double> last_; ///< by column
-};
-
 /// Each press lies in a stretch of its own, so that no button goes down twice.
 void read_random(Reading& reading, SectionReader& take_reader, Take& take) {
   const Node* node = take_reader.find("random");
@@ -467,7 +349,7 @@ void read_random(Reading& reading, SectionReader& take_reader, Take& take) {
   if (node->table() == nullptr) return;
   const auto presses = reader.number("presses"), from = reader.number("from"), to = reader.number("to");
   const auto longest = reader.number("longest"), seed = reader.number("seed");
-  std::vector<std::vector<Button>> of;
+  std::vector<std::vector<ControlButton>> of;
   for (const std::string& name : reader.texts("of").value_or(std::vector<std::string>{})) {
     of.push_back(buttons_named(reading.feel, name));
     if (of.back().empty())
@@ -487,7 +369,7 @@ void read_random(Reading& reading, SectionReader& take_reader, Take& take) {
     const double begin = *from + stretch * k;
     const double held = std::min(*longest, stretch) * (0.02 + 0.96 * random.share());
     const double at = begin + (stretch - held) * random.share();
-    for (const Button& button : chosen) {
+    for (const ControlButton& button : chosen) {
       take.cues.push_back({at, CueAction::press, button.control, button.button, 1.0, {}, {}});
       take.cues.push_back({at + held, CueAction::release, button.control, button.button, 1.0, {}, {}});
     }
@@ -495,6 +377,17 @@ void read_random(Reading& reading, SectionReader& take_reader, Take& take) {
 }
 
 } // namespace
+
+std::vector<ControlButton> buttons_named(const Feel& feel, const std::string& name) {
+  std::vector<ControlButton> found;
+  for (std::size_t c = 0; c < feel.controls.size(); ++c) {
+    const auto& buttons = feel.controls[c].buttons;
+    if (feel.controls[c].name == name) found.push_back({c, buttons.size()});
+    for (std::size_t b = 0; b < buttons.size(); ++b)
+      if (buttons[b] == name) found.push_back({c, b});
+  }
+  return found;
+}
 
 void read_cues(Reading& reading, SectionReader& reader, Take& take) {
   if (const Node* cues = reader.find("cues")) {
@@ -508,7 +401,7 @@ void read_cues(Reading& reading, SectionReader& reader, Take& take) {
     if (list->size() > most_cues || take.cues.size() >= most_cues)
       reader.report("feel.cues", "cues", fmt::format("a take holds at most {} cues", most_cues));
   }
-  RecordingReader(reading, reader, take).read();
+  read_recorded_input(reading, reader, take);
   read_random(reading, reader, take);
   std::stable_sort(take.cues.begin(), take.cues.end(), [](const Cue& a, const Cue& b) { return a.at < b.at; });
 }

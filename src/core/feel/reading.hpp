@@ -125,6 +125,14 @@ void check_control_owners(Reading& reading);
 void read_clock(Reading& reading, SectionReader& reader, Take& take);
 /// The cues of a take, sorted by time.
 void read_cues(Reading& reading, SectionReader& reader, Take& take);
+/// A control and which of its buttons.
+struct ControlButton {
+  std::size_t control, button;
+};
+/// Every control that a name presses: a control by its own name, or all that have a button of that name.
+std::vector<ControlButton> buttons_named(const Feel& feel, const std::string& name);
+/// What a take's recorded input does, as cues that are not sorted yet.
+void read_recorded_input(Reading& reading, SectionReader& reader, Take& take);
 void read_takes(Reading& reading);
 void read_picture(Reading& reading);
 void read_settings(Reading& reading);

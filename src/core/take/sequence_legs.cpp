@@ -52,7 +52,7 @@ void add_jumps(const Feel& feel, const SequenceCourse& course, double at, Sequen
 } // namespace
 
 bool SequenceCourse::cuts_between(double a, double b) const noexcept {
-  const auto [low, high] = std::minmax(a, b);
+  const double low = std::min(a, b), high = std::max(a, b);
   return std::any_of(cuts.begin(), cuts.end(), [&](double cut) { return cut > low - 1e-12 && cut <= high; });
 }
 

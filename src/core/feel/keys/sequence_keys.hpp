@@ -44,8 +44,9 @@ inline constexpr std::array sequence_keys{
             .kind = choice,
             .fallback = "\"angles\"",
             .choices = "angles|together|even",
-            .meaning = "How a flight turns: each of the picture's angles by itself; all together as one turn, the "
-                       "short way, its angular velocity continuous; or as one turn at an even speed from stop to stop."},
+            .meaning =
+                "How a flight turns: each of the picture's angles by itself; all together as one turn, the "
+                "short way, its angular velocity continuous; or as one turn at an even speed from stop to stop."},
     KeySpec{.key = "pace",
             .kind = number,
             .bounds = {0.01, 100.0},

@@ -388,6 +388,20 @@ inline constexpr std::array cue_keys{
             .section = "take.cue.follow",
             .meaning = "Other tracks to follow from here on."},
     KeySpec{.key = "hit", .kind = name, .names = NameKind::shake, .meaning = "A hit that starts a shake."},
+    KeySpec{
+        .key = "game_speed",
+        .kind = number,
+        .bounds = {0.0, 100.0},
+        .meaning =
+            "From here on game time goes so many times as fast as the clock: 0.25 is slow motion, 0 stands "
+            "still (a hundred-thousandth of its speed), 1 is as usual. Cues come by the clock; all else goes by game "
+            "time."},
+    KeySpec{.key = "over",
+            .kind = number,
+            .unit = UnitKind::time,
+            .bounds = {0.0, longest_take},
+            .fallback = "0",
+            .meaning = "Of a game_speed: how long it takes to change, by the clock."},
     KeySpec{.key = "start", .kind = name, .names = NameKind::sequence, .meaning = "A sequence begins."},
     KeySpec{.key = "skip", .kind = name, .names = NameKind::sequence, .meaning = "A sequence ends, wherever it is."},
     KeySpec{.key = "from", .kind = integer, .bounds = {1, 1000}, .meaning = "Of a start: the stop at which it begins."},
