@@ -28,6 +28,7 @@ void SequenceSink::consume(const Block& block) {
   const double now = scene_.clock.time(block.first);
   for (Kept& kept : kept_) {
     const bool ran = std::exchange(kept.runs, false);
+    kept.has_ended_here = ran;
     // Between its last frame and this one it has come to its end, or has been skipped here.
     if (ran) kept.elapsed = std::min(now - scene_.clock.time(kept.mark->frame), kept.mark->time.total());
   }
@@ -37,6 +38,7 @@ void SequenceSink::consume(const Block& block) {
     if (kept.mark && (kept.mark->frame != mark.frame || kept.mark->course != mark.course)) continue;
     kept.mark = mark;
     kept.runs = true;
+    kept.has_ended_here = false;
     kept.elapsed = std::min(end - scene_.clock.time(mark.frame), mark.time.total());
   }
   note_turning(block);
@@ -69,14 +71,15 @@ void SequenceSink::note_turning(const Block& block) {
 void SequenceSink::note_looks(const Block& block) {
   if (block.eye[0].empty()) return;
   for (Kept& kept : kept_) {
-    if (!kept.runs) continue;
-    const SequenceCourse& course = *kept.mark->course;
-    for (std::size_t row = 0; row < static_cast<std::size_t>(block.count) && kept.looks.size() < course.arrives.size();
-         ++row) {
+    // On the frame at which it is given back the view still is where it was led.
+    const std::size_t rows = kept.runs ? static_cast<std::size_t>(block.count) : kept.has_ended_here ? 1 : 0;
+    for (std::size_t row = 0; row < rows; ++row) {
+      const std::vector<double>& arrives = kept.mark->course->arrives;
       const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
-      const LedPlace place = place_at(kept.mark->time, time - scene_.clock.time(kept.mark->frame), false);
+      const double since = time - scene_.clock.time(kept.mark->frame);
       // What is there at once shows a frame later.
-      if (place.at < course.arrives[kept.looks.size()] || time == scene_.clock.time(kept.mark->frame)) continue;
+      if (kept.looks.size() == arrives.size() || since <= 0.0) continue;
+      if (place_at(kept.mark->time, since, true).at < arrives[kept.looks.size()] - instant_slack) continue;
       const Quaternion turn{block.eye[3][row], block.eye[4][row], block.eye[5][row], block.eye[6][row]};
       // Straight ahead is -z, turned.
       kept.looks.push_back(

@@ -19,12 +19,12 @@ public:
   void end() override {}
 
   struct Kept {
-    std::optional<SequenceMark> mark; ///< nothing where it did not run
-    double elapsed = 0.0;             ///< s for which it ran
-    bool runs = false;
-    std::vector<Point> turning; ///< s since it began, deg/s over the frame about it
-    std::vector<Point> looks;   ///< by stop, as far as it has come: which way the eye looks, seen from above; empty
-                                ///< without an eye in space
+    std::optional<SequenceMark> mark;          ///< nothing where it did not run
+    double elapsed = 0.0;                      ///< s for which it ran
+    bool runs = false, has_ended_here = false; ///< in the block consumed last
+    std::vector<Point> turning;                ///< s since it began, deg/s over the frame about it
+    std::vector<Point> looks; ///< by stop, as far as it has come: which way the eye looks, seen from above; empty
+                              ///< without an eye in space
   };
   /// By sequence of the feel.
   const std::vector<Kept>& kept() const noexcept { return kept_; }

@@ -355,7 +355,7 @@ obstacles = { thickness = 0.4 }
 stops = [{ after = 2, radius = 8, curve = "in-out sine" }, { after = 2, radius = 1, curve = "in-out sine" }]
 [take.t]
 length = 5
-cues = [{ at = 0, start_cue = "back" }]
+cues = [{ at = 0, start = "back" }]
 )");
   const auto rows = test::play_rows(feel, 1);
   double highest = 0.0;
@@ -381,7 +381,7 @@ rest = [0, 1, 0]
 stops = [{ eye = [-5, 1, NEAR] }, { after = 2, eye = [0, 1, NEAR] }, { after = 2, eye = [5, 1, NEAR] }]
 [take.t]
 length = 5
-cues = [{ at = 0, start_cue = "by" }]
+cues = [{ at = 0, start = "by" }]
 )";
   const auto at = [&](const std::string& near) {
     std::string filled = text;
