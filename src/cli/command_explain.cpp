@@ -149,7 +149,7 @@ void print_sequences(const Feel& feel, const std::vector<ChannelAccount>& channe
     out.write(table.text());
     for (const StopAccount& stop : account.stops)
       out.write(wrapped(fmt::format("{}: {}", stop.stop, stop.goals), "    "));
-    for (const std::string& lost : account.given_up) out.write(wrapped("given up on the way " + lost + ".", "  "));
+    for (const std::string& lost : account.given_up) out.write(wrapped("not kept on the way " + lost + ".", "  "));
     for (const Warning& warning : warnings_of_feel(feel))
       if (warning.about == account.sequence)
         out.write(wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
@@ -275,6 +275,26 @@ Exit tell_term(const std::string& name, bool with_feel, Streams streams) {
   return Exit::bad_input;
 }
 
+/// All of it, channel by channel.
+void print_feel(const LoadedFeel& loaded, const std::vector<ChannelAccount>& accounts, Output& out) {
+  out.line(printable(loaded.name, 80) + (loaded.variant.empty() ? "" : ", variant " + loaded.variant));
+  for (const ChannelAccount& account : accounts) {
+    out.line();
+    const auto channel = std::find_if(loaded.feel.channels.begin(), loaded.feel.channels.end(),
+                                      [&](const Channel& c) { return c.name == account.channel; });
+    print_channel(loaded.feel, account, *channel, out);
+  }
+  // Of a file that holds rules only, which feels include: its motions by themselves.
+  for (const NamedMotion& named : loaded.feel.motions)
+    if (loaded.feel.channels.empty() && !std::holds_alternative<Cut>(named.motion)) {
+      out.line();
+      print_motion(account_of(named.name, named.motion), Channel{}, out);
+    }
+  print_shakes(loaded.feel, accounts, out);
+  print_controls(loaded.feel, accounts, out);
+  print_sequences(loaded.feel, accounts, out);
+}
+
 } // namespace
 
 Exit run_explain(const Arguments& arguments, Streams streams) {
@@ -319,22 +339,7 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
       streams.out.line(explain_json(*loaded, accounts));
       continue;
     }
-    streams.out.line(printable(loaded->name, 80) + (variant.empty() ? "" : ", variant " + variant));
-    for (const ChannelAccount& account : accounts) {
-      streams.out.line();
-      const auto channel = std::find_if(loaded->feel.channels.begin(), loaded->feel.channels.end(),
-                                        [&](const Channel& c) { return c.name == account.channel; });
-      print_channel(loaded->feel, account, *channel, streams.out);
-    }
-    // Of a file that holds rules only, which feels include: its motions by themselves.
-    for (const NamedMotion& named : loaded->feel.motions)
-      if (loaded->feel.channels.empty() && !std::holds_alternative<Cut>(named.motion)) {
-        streams.out.line();
-        print_motion(account_of(named.name, named.motion), Channel{}, streams.out);
-      }
-    print_shakes(loaded->feel, accounts, streams.out);
-    print_controls(loaded->feel, accounts, streams.out);
-    print_sequences(loaded->feel, accounts, streams.out);
+    print_feel(*loaded, accounts, streams.out);
   }
   return Exit::fine;
 }

@@ -308,6 +308,7 @@ private:
   }
 
   /// A line, with its peak told; where it is no number it is broken.
+  // many: where, what, in which colours, and what it is
   void draw_line(const Box& area, const Axis& axis, const std::vector<Point>& points, Colour colour, Colour words,
                  const std::string& series, const std::string& unit) {
     std::vector<Point> piece;

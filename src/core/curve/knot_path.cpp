@@ -43,6 +43,7 @@ struct BandedSystem {
 };
 
 /// The equation of the bend at an inner knot: the slope goes on there.
+// many: a system and its right side, which row, and the gaps on both sides
 void set_inner(BandedSystem& system, std::vector<double>& right, std::size_t row, const Secants& secants,
                std::size_t left, std::size_t after) {
   system.below[row] = secants.gap[left];

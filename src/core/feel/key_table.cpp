@@ -104,14 +104,13 @@ constexpr std::array sections{
     SectionSpec{"control.sequence", "[control.NAME] kind = \"sequence\"", "A button that begins a sequence.",
                 starter_keys},
     SectionSpec{"sequence", "[sequence.NAME]",
-                "A view led through places, one after the other: flown, eased, cut, held. While it runs its channels "
-                "go where it leads; controls go on unseen. It begins by a cue (start), or a control of kind "
-                "\"sequence\".",
+                "A view led through stops, one after the other. While it runs its channels go where it leads, whatever "
+                "is pressed. It starts by a cue (start), a control of kind \"sequence\" or a switch (starts).",
                 sequence_keys},
     SectionSpec{"sequence.stop",
                 "sequence.NAME.stops[]",
                 "A place. Each key beside these is a channel or one component of it (\"focus.y\"), each value its goal "
-                "as in a pose. A stop without curve, motion and cut is flown through.",
+                "as in a pose. The view flies through a stop that has no curve, motion or cut.",
                 sequence_stop_keys,
                 {},
                 SectionSpec::OtherKeys::channels},
