@@ -248,6 +248,18 @@ TEST(Sequence, BeginsAndEndsByAControl) {
   for (std::size_t row = 0; row < 120; ++row) ASSERT_EQ(by_hand.smooth[row], by_cue.smooth[row]);
 }
 
+TEST(Sequence, WithoutLengthOrEndItStaysBounded) {
+  for (const char* stops :
+       {"stops = [{ fov = 30 }, { after = 0, fov = 30 }]", "stops = [{ fov = 30 }, { after = 1e-6, fov = 50 }]",
+        "stops = [{ fov = 30 }, { at = 0, fov = 50, cut = true }]"}) {
+    const Feel feel = test::feel_from(
+        led_feel(std::string(stops) + "\nrepeat = 0\nthere_and_back = true\npace = 100", start_cue, 60, 1));
+    const auto rows = test::play_rows(feel, 2);
+    for (const double value : rows.smooth) ASSERT_TRUE(value >= 20.0 && value <= 100.0);
+    EXPECT_LE(test::play_measures(feel).sequences[0].legs.size(), 1000U);
+  }
+}
+
 TEST(Sequence, BeginsByASwitch) {
   const Feel feel =
       test::feel_from(led_feel(flown, "{ at = 0.5, press = \"listen\" }, { at = 2, release = \"listen\" }")
