@@ -307,7 +307,7 @@ private:
     return area.bottom - (area.bottom - area.top - 12) * axis.share(value);
   }
 
-  /// A line, with its peak told; where it is no number it is broken.
+  /// A line, and its peak in numbers. A frame with a cut, which has no turning speed, interrupts the line.
   // many: where, what, in which colours, and what it is
   void draw_line(const Box& area, const Axis& axis, const std::vector<Point>& points, Colour colour, Colour words,
                  const std::string& series, const std::string& unit) {

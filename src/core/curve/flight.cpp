@@ -195,6 +195,7 @@ CurvePoint Flight::argument(double t) const noexcept {
 }
 
 CurvePoint Flight::at(std::size_t axis, double t, Side side) const noexcept {
+  t = meant_instant(t, breaks_);
   const bool is_over = t > total_ || (t == total_ && side == Side::at);
   const bool is_before = t < 0.0 || (t == 0.0 && side == Side::before);
   if (is_over) return paths_[axis].at(knots_.back(), Side::at);

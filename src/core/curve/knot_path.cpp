@@ -167,6 +167,12 @@ std::array<double, 6> quintic(double from, const KnotTangent& a, double to, cons
 
 } // namespace
 
+double meant_instant(double time, const std::vector<double>& instants) noexcept {
+  const double rounding = 1e-12 * std::max(1.0, std::fabs(time));
+  const auto next = std::lower_bound(instants.begin(), instants.end(), time - rounding);
+  return next != instants.end() && *next <= time + rounding ? *next : time;
+}
+
 KnotPath KnotPath::smooth(std::vector<double> knots, const std::vector<double>& values, PathEnd start, PathEnd end) {
   KnotPath path;
   path.first_ = values.front();

@@ -9,6 +9,10 @@
 
 namespace stasis {
 
+/// A time is a sum, and may miss by a rounding the instant that it is meant to be: the nearest of some instants,
+/// ascending, if it is that near, else the time itself.
+double meant_instant(double time, const std::vector<double>& instants) noexcept;
+
 /// What a path does at one of its ends.
 struct PathEnd {
   enum class Kind : std::uint8_t {

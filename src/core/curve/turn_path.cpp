@@ -4,6 +4,7 @@
 #include <cmath>
 #include <numbers>
 
+#include "core/curve/knot_path.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
@@ -153,6 +154,7 @@ TurnAngles TurnPath::angles_in(std::size_t piece, double u) const noexcept {
 }
 
 CurvePoint TurnPath::at(std::size_t angle, double t, Side side) const noexcept {
+  t = meant_instant(t, times_);
   if (t < times_.front() || (t == times_.front() && side == Side::before)) return {first_[angle], 0.0, 0.0, 0.0};
   if (t > times_.back() || (t == times_.back() && side == Side::at)) return {last_[angle], 0.0, 0.0, 0.0};
   const std::size_t piece = piece_at(t, side);

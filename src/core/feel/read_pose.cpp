@@ -89,11 +89,19 @@ private:
     for (std::size_t i = 0; i < channel.components; ++i) goal.value[i] = {GoalRule::add, 0.0};
   }
 
+  /// Keys of the table that may have been meant.
+  std::optional<std::string_view> near_key(const std::string& name) const {
+    std::vector<std::string_view> keys;
+    for (const KeySpec& key : reader_.section().keys) keys.push_back(key.key);
+    return nearest(name, keys);
+  }
+
   std::optional<std::size_t> channel_named(const std::string& name, const std::string& path, Position where) {
     const auto index = index_of(reading_.feel.channels, name);
     if (index) return index;
     const auto known = names_of(reading_.feel.channels);
-    const auto close = nearest(name, known);
+    auto close = nearest(name, known);
+    if (!close) close = near_key(name);
     reading_.report("feel.unknown_channel", path, where, "the feel has no channel of this name",
                     close           ? fmt::format("Did you mean {}?", *close)
                     : known.empty() ? std::string("The feel has no channel at all.")

@@ -26,15 +26,23 @@ void LedWay::add(double begin, What what) {
   parts_.push_back({begin, std::move(what)});
 }
 
-const LedWay::Part& LedWay::part_at(double time, Side side) const noexcept {
+std::size_t LedWay::part_at(double time, Side side) const noexcept {
+  const double rounding = one_instant * std::max(1.0, std::fabs(time));
   std::size_t k = parts_.size() - 1;
-  while (k > 0 && (side == Side::at ? parts_[k].begin > time : parts_[k].begin >= time)) --k;
-  return parts_[k];
+  while (k > 0 && (side == Side::at ? parts_[k].begin > time + rounding : parts_[k].begin >= time - rounding)) --k;
+  return k;
+}
+
+/// Seconds into a part, not beyond its ends.
+double LedWay::into(std::size_t k, double time) const noexcept {
+  const double begin = parts_[k].begin, u = std::max(0.0, time - begin);
+  return k + 1 < parts_.size() ? std::min(u, parts_[k + 1].begin - begin) : u;
 }
 
 Instant LedWay::at(double time, Side side) const {
-  const Part& part = part_at(time, side);
-  const double u = time - part.begin;
+  const std::size_t index = part_at(time, side);
+  const Part& part = parts_[index];
+  const double u = into(index, time);
   return std::visit(Overloaded{
                         [](const Standing& standing) {
                           return Instant{standing.value, 0.0, 0.0, 0.0};
@@ -90,8 +98,9 @@ double LedWay::break_before(double time) const {
 }
 
 double LedWay::smooth_stretch(double time) const {
-  const Part& part = part_at(time, Side::at);
-  const double u = time - part.begin;
+  const std::size_t k = part_at(time, Side::at);
+  const Part& part = parts_[k];
+  const double u = into(k, time);
   return std::visit(Overloaded{
                         [](const Standing&) { return unbounded; },
                         [&](const Moving& moving) { return stasis::smooth_stretch(moving.piece, std::max(0.0, u), u); },
@@ -108,7 +117,7 @@ double LedWay::smooth_stretch(double time) const {
 
 Instant LedWay::left_at(double time, bool on_way_back) const {
   const Side side = on_way_back ? Side::at : Side::before;
-  const Part& part = part_at(time, side);
+  const Part& part = parts_[part_at(time, side)];
   if (std::holds_alternative<Flying>(part.what) || std::holds_alternative<Turning>(part.what)) return at(time, side);
   // A move is left as it is: one along a curve has come to rest. Where it began, on a way back, it halts.
   const auto* moving = std::get_if<Moving>(&part.what);
@@ -126,7 +135,7 @@ double LedWay::heading_at(double time, Side side) const {
             return turning.per_radian * turning.path->at(turning.angle, turning.path->times().back()).value;
           },
       },
-      part_at(time, side).what);
+      parts_[part_at(time, side)].what);
 }
 
 Instant evaluate(const LedCourse& course, double elapsed, Side side) {
@@ -153,6 +162,11 @@ double next_break(const LedCourse& course, double elapsed) {
   const double next = elapsed + ahead / std::fabs(place.rate);
   if (pass_end <= elapsed + one_instant) return next;
   return std::min(next, pass_end);
+}
+
+double rounding_at(const LedCourse& course, double elapsed) noexcept {
+  // That of the clock, and at a pace that of the way.
+  return one_instant * std::max(1.0, elapsed) * (1.0 + 1.0 / course.time.pace);
 }
 
 double smooth_stretch(const LedCourse& course, double elapsed) {

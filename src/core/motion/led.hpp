@@ -55,7 +55,8 @@ public:
   double heading_at(double time, Side side = Side::at) const;
 
 private:
-  const Part& part_at(double time, Side side) const noexcept;
+  std::size_t part_at(double time, Side side) const noexcept;
+  double into(std::size_t part, double time) const noexcept;
   double break_in(std::size_t part, double time) const;
 
   std::vector<Part> parts_;
@@ -71,6 +72,8 @@ struct LedCourse {
 /// none unless it ends in flight.
 Instant evaluate(const LedCourse& course, double elapsed, Side side = Side::at);
 double next_break(const LedCourse& course, double elapsed);
+/// Seconds within which a time counts as the break that it misses.
+double rounding_at(const LedCourse& course, double elapsed) noexcept;
 /// Seconds from `elapsed` on in which value, speed and acceleration turn at most once, if nothing breaks before.
 double smooth_stretch(const LedCourse& course, double elapsed);
 

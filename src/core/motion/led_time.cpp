@@ -32,18 +32,22 @@ LedPlace place_at(const LedTime& time, double elapsed, bool before) noexcept {
     // From the nearer end, so that both ends are exact.
     return {into <= left ? begin + rate * into : end - rate * left, rate, left, false};
   };
-  if (elapsed < first || (before && elapsed == first)) return in_pass(0.0, elapsed, first);
+  // A time is a sum: what misses the end of a pass by a rounding is at it.
+  const double rounding = 1e-12 * std::max(1.0, elapsed);
+  const auto meets = [&](double instant) { return std::fabs(elapsed - instant) <= rounding; };
+  if (meets(first) ? before : elapsed < first) return in_pass(0.0, meets(first) ? first : elapsed, first);
   const double total = time.total();
   const double last = time.passes == 0 ? unbounded : static_cast<double>(time.passes - 1);
-  if (elapsed >= total) {
+  if (elapsed >= total || meets(total)) {
     LedPlace end = in_pass(last, last == 0.0 ? first : later, last == 0.0 ? first : later);
-    end.is_over = elapsed > total || !before;
+    end.is_over = !before || !meets(total);
     return end;
   }
-  double number = std::floor((elapsed - first) / later);
-  if (before && number * later == elapsed - first && number > 0.0) number -= 1.0;
-  number = std::min(number, last - 1.0);
-  return in_pass(number + 1.0, std::min(elapsed - first - number * later, later), later);
+  const double nearest = std::round((elapsed - first) / later);
+  if (meets(first + nearest * later) && nearest < last)
+    return before && nearest > 0.0 ? in_pass(nearest, later, later) : in_pass(nearest + 1.0, 0.0, later);
+  const double number = std::min(std::floor((elapsed - first) / later), last - 1.0);
+  return in_pass(number + 1.0, std::clamp(elapsed - first - number * later, 0.0, later), later);
 }
 
 } // namespace stasis

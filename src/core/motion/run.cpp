@@ -35,8 +35,7 @@ double next_break(const Ease* ease, const Run& run, double elapsed) {
 
 double rounding_at(const Ease* ease, const Run& run, double elapsed) noexcept {
   if (ease != nullptr) return rounding_at(*ease, run.way, elapsed);
-  // What leads a value has looked to the rounding of its own times.
-  if (run.led != nullptr) return 0.0;
+  if (run.led != nullptr) return rounding_at(*run.led, elapsed);
   return 2.0 * std::max(rounding_at(run.pace.along, elapsed), rounding_at(run.pace.across, elapsed));
 }
 
