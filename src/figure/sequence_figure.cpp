@@ -21,7 +21,7 @@ namespace stasis::figure {
 void SequenceSink::begin(const Scene& scene) {
   scene_ = scene;
   kept_.assign(scene.feel->sequences.size(), {});
-  last_look_.reset();
+  turn_speeds_ = {};
 }
 
 void SequenceSink::consume(const Block& block) {
@@ -46,26 +46,16 @@ void SequenceSink::consume(const Block& block) {
 }
 
 void SequenceSink::note_turning(const Block& block) {
-  if (block.eye[0].empty()) return;
   constexpr std::size_t most_points = 20'000;
-  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
-    const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
-    const std::array<double, 5> look{time, block.eye[3][row], block.eye[4][row], block.eye[5][row], block.eye[6][row]};
-    if (last_look_ && time > (*last_look_)[0]) {
-      const auto& was = *last_look_;
-      const double speed =
-          turn_angle({was[1], was[2], was[3], was[4]}, {look[1], look[2], look[3], look[4]}) / (time - was[0]);
-      for (Kept& kept : kept_)
-        if (kept.runs && kept.turning.size() < most_points) {
-          const double since = 0.5 * (time + was[0]) - scene_.clock.time(kept.mark->frame);
-          // A cut is no turning.
-          const bool cuts =
-              kept.mark->course->cuts_between(since - 0.5 * (time - was[0]), since + 0.5 * (time - was[0]));
-          if (since > 0.0) kept.turning.push_back({since, cuts ? std::numeric_limits<double>::quiet_NaN() : speed});
-        }
+  turn_speeds_.read(scene_.clock, block, {}, [&](double from, double to, double speed) {
+    for (Kept& kept : kept_) {
+      if (!kept.runs || kept.turning.size() >= most_points) continue;
+      const double begin = scene_.clock.time(kept.mark->frame), since = 0.5 * (from + to) - begin;
+      // A cut is no turning.
+      const bool cuts = kept.mark->course->cuts_between(from - begin, to - begin);
+      if (since > 0.0) kept.turning.push_back({since, cuts ? std::numeric_limits<double>::quiet_NaN() : speed});
     }
-    last_look_ = look;
-  }
+  });
 }
 
 void SequenceSink::note_looks(const Block& block) {

@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/measure/camera_meter.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/take/sequence_course.hpp"
 #include "figure/series.hpp"
@@ -35,7 +36,7 @@ private:
 
   Scene scene_;
   std::vector<Kept> kept_;
-  std::optional<std::array<double, 5>> last_look_; // time, turn
+  TurnSpeeds turn_speeds_;
 };
 
 struct SequenceFigureInput {

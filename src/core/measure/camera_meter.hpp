@@ -23,6 +23,30 @@ struct CameraSummary {
 /// The angle between two turns, deg, the short way round.
 double turn_angle(const Quaternion& from, const Quaternion& to) noexcept;
 
+/// How fast the view turns, from frame to frame.
+class TurnSpeeds {
+public:
+  /// Calls `visit(from, to, speed)`, s and deg/s, for each frame that the block's rows end; nothing without an eye in
+  /// space. \param jumps by row: something jumps after it, which is no turning; empty: nothing does.
+  template<class Visit>
+  void read(const Clock& clock, const Block& block, std::span<const std::uint8_t> jumps, Visit visit) {
+    for (std::size_t row = 0; row < block.eye[0].size() && row < static_cast<std::size_t>(block.count); ++row) {
+      const double time = clock.time(block.first + static_cast<std::int64_t>(row));
+      const Quaternion turn{block.eye[3][row], block.eye[4][row], block.eye[5][row], block.eye[6][row]};
+      if (last_ && time > last_->time) visit(last_->time, time, turn_angle(last_->turn, turn) / (time - last_->time));
+      last_ = Look{time, turn};
+      if (!jumps.empty() && jumps[row] != 0) last_.reset();
+    }
+  }
+
+private:
+  struct Look {
+    double time; ///< s
+    Quaternion turn;
+  };
+  std::optional<Look> last_;
+};
+
 /// Watches the eye over a take. Cuts, and leaps of shakes, are no speed.
 class CameraMeter {
 public:

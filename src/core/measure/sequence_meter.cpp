@@ -2,8 +2,6 @@
 
 #include <algorithm>
 
-#include "core/measure/camera_meter.hpp"
-
 namespace stasis {
 namespace {
 
@@ -39,26 +37,16 @@ void SequenceMeter::consume(const Block& block, std::span<const std::uint8_t> ju
 }
 
 void SequenceMeter::note_turns(const Block& block, std::span<const std::uint8_t> jumps) {
-  if (block.eye[0].empty()) return;
-  has_eye_ = true;
-  for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
-    const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
-    const std::array<double, 5> look{time, block.eye[3][row], block.eye[4][row], block.eye[5][row], block.eye[6][row]};
-    if (last_look_ && time > (*last_look_)[0]) {
-      const auto& was = *last_look_;
-      const double dt = time - was[0], middle = 0.5 * (time + was[0]);
-      const double speed = turn_angle({was[1], was[2], was[3], was[4]}, {look[1], look[2], look[3], look[4]}) / dt;
-      for (Run& run : runs_) {
-        constexpr std::size_t most_turns = 100'000;
-        if (run.turns.size() < most_turns)
-          run.turns.push_back({middle, speed});
-        else if (run.turns.back().speed < speed)
-          run.turns.back() = {middle, speed};
-      }
+  has_eye_ = has_eye_ || !block.eye[0].empty();
+  turn_speeds_.read(scene_.clock, block, jumps, [&](double from, double to, double speed) {
+    for (Run& run : runs_) {
+      constexpr std::size_t most_turns = 100'000;
+      if (run.turns.size() < most_turns)
+        run.turns.push_back({0.5 * (from + to), speed});
+      else if (run.turns.back().speed < speed)
+        run.turns.back() = {0.5 * (from + to), speed};
     }
-    last_look_ = look;
-    if (jumps[row] != 0) last_look_.reset();
-  }
+  });
 }
 
 void SequenceMeter::close(const Run& run, double until) {

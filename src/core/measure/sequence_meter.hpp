@@ -1,12 +1,11 @@
 // What is measured on sequences: leg by leg how long, how far, how fast along the way and in turning.
 #pragma once
 
-#include <array>
 #include <optional>
 #include <span>
 #include <vector>
 
-#include "core/scene/quaternion.hpp"
+#include "core/measure/camera_meter.hpp"
 #include "core/take/block.hpp"
 #include "core/take/sequence_course.hpp"
 
@@ -49,7 +48,7 @@ private:
   Scene scene_;
   std::vector<Run> runs_;
   std::vector<SequenceSummary> out_;
-  std::optional<std::array<double, 5>> last_look_; ///< time, turn
+  TurnSpeeds turn_speeds_;
   bool has_eye_ = false;
 };
 

@@ -12,6 +12,9 @@
 
 namespace stasis {
 
+/// s: longer than any part of a way lasts, so that a move's piece never ends before its part.
+inline constexpr double longest_part = 1e9;
+
 /// The way of one component, in its channel's space.
 class LedWay {
 public:

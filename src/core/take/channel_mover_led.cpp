@@ -17,9 +17,6 @@ const std::shared_ptr<const Motion>& held_motion() {
   return motion;
 }
 
-/// s: longer than any part of a course lasts.
-constexpr double longest_part = 1e9;
-
 } // namespace
 
 Instant ChannelMover::led_instant(const Mover& mover, std::int64_t frame, Side side) const {

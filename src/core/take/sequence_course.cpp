@@ -13,8 +13,6 @@
 namespace stasis {
 namespace {
 
-/// s: longer than any part of a course lasts.
-constexpr double longest_part = 1e9;
 /// s, and the share of a flight: in which one at a steady speed gathers it, if the sequence does not say.
 constexpr double usual_ramp = 1.0, most_ramp_share = 0.25;
 
