@@ -56,7 +56,7 @@ constexpr std::array commands{
     Command{"match", "which rule made a recorded move, and with which numbers", run_match},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
-    Command{"export", "carry a feel on: easing functions, keys, tables, scenes, numbers", run_export, true},
+    Command{"export", "carry a feel on: easing functions, keys, tables, scenes, source code, numbers", run_export, true},
     Command{"report", "one page with a player that shows the motion, measures and figures", run_report, true,
             "--watched"},
     Command{"hands", "one page on which the feel is played by hand", run_hands, true, "--watched"},

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "cli/export_code.hpp"
 #include "cli/export_texts.hpp"
 #include "cli/run_takes.hpp"
 #include "cli/version.hpp"
@@ -25,6 +26,9 @@ constexpr const char* export_example = R"text(What is written, into the folder o
   table    TAKE.table.csv (or .jsonl, .h): a row a frame, the columns of --column
   gltf     TAKE.gltf (or .glb): a scene of glTF 2.0, the camera animated at every frame, what it
            follows and goes round as plain bodies
+  code     PREFIX.c (.cpp, .cs, .mjs, .lua, .py, .rs): the feel as one file of source code that
+           needs nothing else: press, release, click, hit, advance(dt), a function a value;
+           with --with-check a second file that plays a take by it and compares
   numbers  NAME.numbers.json: every number by its path, every motion in every equivalent form
 
 The tolerance is a share of the way: 0.001 is a thousandth of a motion's step, or of how far a
@@ -33,16 +37,19 @@ channel goes in the take.
 Worked examples:
   stasis export otter.toml css
   stasis export otter.toml keys --take approach --tolerance 0.002 --form json
-  stasis export otter.toml table --take approach --fps 30 --column fov.value --form c -o -)text";
+  stasis export otter.toml table --take approach --fps 30 --column fov.value --form c -o -
+  stasis export first.toml code --language c --with-check)text";
 
 struct ExportOptions {
   FeelCall feel;
   std::string what, tolerance = "0.001", form, out = "stasis-out";
+  std::string language, prefix;
+  bool with_check = false;
   std::vector<std::string> only, columns;
   bool force = false;
 };
 
-constexpr std::array<std::string_view, 5> export_kinds{"css", "keys", "table", "gltf", "numbers"};
+constexpr std::array<std::string_view, 6> export_kinds{"css", "keys", "table", "gltf", "code", "numbers"};
 
 class Export {
 public:
@@ -57,6 +64,7 @@ public:
     if (!options_.columns.empty() && !is_table) return refuse("--column goes with table only");
     if (!options_.only.empty() && !is_keys) return refuse("--only goes with keys only");
     if (const std::string fault = form_fault(); !fault.empty()) return refuse(fault);
+    if (const std::string fault = code_fault(); !fault.empty()) return refuse(fault);
     const auto tolerance = number_option("--tolerance", options_.tolerance, 1e-6, 0.2, false, streams_.err);
     if (!tolerance) return tolerance.error();
     tolerance_ = *tolerance;
@@ -100,6 +108,18 @@ private:
     return options_.form.empty() ? "" : "--form goes with keys, table and gltf only";
   }
 
+  std::string code_fault() const {
+    if (options_.what != "code") {
+      if (!options_.language.empty()) return "--language goes with code only";
+      if (!options_.prefix.empty()) return "--prefix goes with code only";
+      return options_.with_check ? "--with-check goes with code only" : "";
+    }
+    if (options_.language.empty()) return fmt::format("code needs --language, one of: {}", fmt::join(code_languages(), ", "));
+    if (!options_.prefix.empty() && options_.prefix != code::identifier(options_.prefix))
+      return "--prefix is made of small letters, digits and underscores, a letter first";
+    return "";
+  }
+
   Exit write(const LoadedFeel& loaded, const Node& document) {
     const std::string version = loaded.variant.empty() ? "" : "." + loaded.variant;
     const std::string stem = options_.out + "/" + stem_of(options_.feel.file) + version;
@@ -113,6 +133,7 @@ private:
       texts_.push_back({stem + ".numbers.json", numbers_json(loaded, document) + "\n"});
       return Exit::fine;
     }
+    if (options_.what == "code") return write_code(loaded);
     if (!known_channels(loaded.feel, options_.only, streams_.err)) return Exit::bad_input;
     if (loaded.takes.empty()) return refuse("the feel has no take, and keys, tables and scenes are of takes");
     for (const std::size_t index : loaded.takes) {
@@ -169,6 +190,16 @@ private:
     return Exit::fine;
   }
 
+  Exit write_code(const LoadedFeel& loaded) {
+    CodeCall call{options_.language, options_.prefix, options_.with_check};
+    if (call.prefix.empty()) call.prefix = code::identifier(stem_of(options_.feel.file));
+    const auto files = code_files(loaded, call);
+    if (!files) return refuse(files.error());
+    for (const CodeFile& file : files->files) texts_.push_back({options_.out + "/" + file.name, file.text});
+    notes_.insert(notes_.end(), files->notes.begin(), files->notes.end());
+    return Exit::fine;
+  }
+
   Exit write_scene(const LoadedFeel& loaded, const Scene& scene, const std::string& stem) {
     if (!has_eye_columns(loaded.feel))
       return refuse("the feel's [picture] places no eye in space, so that there is no camera to be animated");
@@ -212,15 +243,18 @@ private:
 } // namespace
 
 Exit run_export(const Arguments& arguments, Streams streams) {
-  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, scenes, numbers.", export_example);
+  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, scenes, source code, numbers.", export_example);
   ExportOptions options;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
-  call.positional("what", options.what, "css, keys, table, gltf or numbers", true);
+  call.positional("what", options.what, "css, keys, table, gltf, code or numbers", true);
   call.option("--tolerance", options.tolerance, "How far css and keys may be off, a share of the way");
   call.choice("--form", options.form, {"csv", "json", "jsonl", "c", "gltf", "glb"},
               "Of keys: csv or json; of a table: csv, jsonl or c; of a scene: gltf or glb");
   call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");
   call.repeated("--only", options.only, "Of keys: this channel");
+  call.choice("--language", options.language, code_languages(), "Of code: the language");
+  call.option("--prefix", options.prefix, "Of code: what the file and its names begin with; the feel's name without it");
+  call.flag("--with-check", options.with_check, "Of code: a second file that plays --take by the first and compares");
   declare_feel_versions(call, options.feel);
   call.option("-o,--out", options.out, "Folder for the files; - for standard output");
   call.flag("--force", options.force, "Replace files that Stasis did not write");

@@ -52,6 +52,19 @@ std::uint64_t wave_stream(std::uint64_t seed, std::string_view shake, std::strin
   return mixed(stream ^ (component + 0x200u));
 }
 
+SinesParts sines_parts(const SinesWave& sines, std::uint64_t stream, std::size_t place) noexcept {
+  SinesParts parts;
+  double mean = 0.0;
+  for (std::size_t k = 0; k < parts.rates.size(); ++k) {
+    const double spread = spreads[k] * static_cast<double>(place);
+    parts.rates[k] = sine_ratios[k] * (1.0 + tuned_apart * (spread - std::floor(spread) - 0.5));
+    parts.phases[k] = unit_share(stream, static_cast<std::int64_t>(k));
+    mean += parts.rates[k] / static_cast<double>(parts.rates.size());
+  }
+  for (double& rate : parts.rates) rate *= sines.frequency / mean;
+  return parts;
+}
+
 WaveStream::WaveStream(const Wave& wave, std::uint64_t stream, std::size_t place) : wave_(wave), stream_(stream) {
   constexpr double far = 1000.0; // cells: so far apart that no two components meet
   phase_ = far * unit_share(stream, -1);
@@ -61,16 +74,7 @@ WaveStream::WaveStream(const Wave& wave, std::uint64_t stream, std::size_t place
     for (int k = 0; k < noise->octaves; ++k)
       octaves_.emplace_back(stream + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u);
   }
-  if (const auto* sines = std::get_if<SinesWave>(&wave)) {
-    double mean = 0.0;
-    for (std::size_t k = 0; k < rates_.size(); ++k) {
-      const double spread = spreads[k] * static_cast<double>(place);
-      rates_[k] = sine_ratios[k] * (1.0 + tuned_apart * (spread - std::floor(spread) - 0.5));
-      phases_[k] = unit_share(stream, static_cast<std::int64_t>(k));
-      mean += rates_[k] / static_cast<double>(rates_.size());
-    }
-    for (double& rate : rates_) rate *= sines->frequency / mean;
-  }
+  if (const auto* sines = std::get_if<SinesWave>(&wave)) sines_ = sines_parts(*sines, stream, place);
   if (const auto* stride = std::get_if<StrideWave>(&wave)) phase_ = stride->phase.value_or(unit_share(stream, -1));
 }
 
@@ -87,8 +91,9 @@ double WaveStream::at(const WaveTime& when) noexcept {
   }
   if (std::holds_alternative<SinesWave>(wave_)) {
     double sum = 0.0;
-    for (std::size_t k = 0; k < rates_.size(); ++k) sum += std::sin(whole_turn * (rates_[k] * when.time + phases_[k]));
-    return sum / static_cast<double>(rates_.size());
+    for (std::size_t k = 0; k < sines_.rates.size(); ++k)
+      sum += std::sin(whole_turn * (sines_.rates[k] * when.time + sines_.phases[k]));
+    return sum / static_cast<double>(sines_.rates.size());
   }
   if (const auto* jitter = std::get_if<JitterWave>(&wave_)) {
     constexpr double slack = 1e-9; // as for ticks

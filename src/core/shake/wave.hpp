@@ -55,6 +55,14 @@ struct WaveTime {
 std::uint64_t wave_stream(std::uint64_t seed, std::string_view shake, std::string_view channel,
                           std::size_t component) noexcept;
 
+/// The four sines of one component.
+struct SinesParts {
+  std::array<double, 4> rates{};  ///< turns a second
+  std::array<double, 4> phases{}; ///< turns
+};
+/// \param place which component of its shake this is, so that their sines differ
+SinesParts sines_parts(const SinesWave& sines, std::uint64_t stream, std::size_t place) noexcept;
+
 /// One component's wave, made ready. `ring` is not among them: it runs from each hit, see ring_at().
 class WaveStream {
 public:
@@ -71,7 +79,7 @@ private:
   double pace_ = 1.0;                        ///< cells a second of the first octave
   double share_ = 1.0;                       ///< 1 / sum of the octaves' gains
   std::vector<UnitNoise> octaves_;           ///< of noise
-  std::array<double, 4> rates_{}, phases_{}; ///< of sines: turns a second, turns
+  SinesParts sines_{};
 };
 
 /// A ring `since` seconds after its kick; its largest value is 1.

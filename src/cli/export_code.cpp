@@ -1,0 +1,85 @@
+#include "cli/export_code.hpp"
+
+#include <algorithm>
+
+#include <fmt/format.h>
+
+#include "cli/version.hpp"
+#include "code/check_program.hpp"
+#include "code/printer.hpp"
+#include "code/read_program.hpp"
+#include "core/text.hpp"
+
+namespace stasis::cli {
+namespace {
+
+/// A text of a feel that cannot end the comment in which it stands, whatever the language.
+std::string in_comment(const std::string& text) {
+  std::string out = printable(text, 200);
+  for (const std::string_view end : {"*/", "\\"})
+    for (std::size_t at = out.find(end); at != std::string::npos; at = out.find(end, at + 1))
+      out.replace(at, end.size(), end == "*/" ? "* /" : "/");
+  return out;
+}
+
+code::Header header_of(const LoadedFeel& loaded, const CodeCall& call, const code::Lowered& lowered) {
+  code::Header header;
+  header.prefix = call.prefix;
+  const std::string title = loaded.feel.title.empty() ? loaded.name : loaded.feel.title;
+  header.words.push_back(fmt::format("{}: how its values move. Written by stasis export {}; change the feel and "
+                                     "export again rather than this file.",
+                                     in_comment(title), version));
+  header.words.push_back("Make a state and call begin() on it. On each frame hand on what the player did (press, release, "
+                         "click, hit ...), then call advance() with the seconds since the last frame, then read the "
+                         "values. Nothing is allocated, nothing is global: as many states as you like.");
+  for (const std::string& one : lowered.left) header.words.push_back(in_comment(one));
+  return header;
+}
+
+} // namespace
+
+std::vector<std::string> code_languages() {
+  std::vector<std::string> all;
+  for (const auto& printer : code::printers()) all.emplace_back(printer->language());
+  return all;
+}
+
+tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const CodeCall& call) {
+  const code::Lowered lowered = code::lower(loaded.feel);
+  if (!lowered.faults.empty()) {
+    std::string all;
+    for (const std::string& fault : lowered.faults) all += (all.empty() ? "" : " ") + fault;
+    all.pop_back();
+    return tl::unexpected(all);
+  }
+  const auto all = code::printers();
+  const auto printer =
+      std::find_if(all.begin(), all.end(), [&](const auto& one) { return one->language() == call.language; });
+  const code::Header header = header_of(loaded, call, lowered);
+  const code::Program program = code::read_program(lowered.text);
+  const std::string extension((*printer)->extension());
+  CodeFiles made;
+  made.files.push_back({call.prefix + extension, (*printer)->print(program, header)});
+  if (std::string text = (*printer)->declarations(program, header); !text.empty())
+    made.files.push_back({call.prefix + ".d.mts", std::move(text)});
+  made.notes = lowered.left;
+  if (!call.with_check) return made;
+  if (loaded.takes.size() != 1)
+    return tl::unexpected(fmt::format("--with-check plays one take, and there are {}: name one by --take",
+                                      loaded.takes.size()));
+  const Take& take = loaded.feel.takes[loaded.takes.front()];
+  if (const std::string fault = code::fault_of_take(loaded.feel, take); !fault.empty())
+    return tl::unexpected(fmt::format("take {} cannot be played by source code: {}", take.name, fault));
+  const Scene scene{&loaded.feel, &take, clock_of(take)};
+  constexpr std::int64_t most_frames = 20'000;
+  if (scene.clock.frames > most_frames)
+    return tl::unexpected(fmt::format("take {} has {} frames, and a check holds {} at most; shorten it, or give a lower --fps",
+                                      take.name, scene.clock.frames, most_frames));
+  const code::Check check = code::check_of(lowered, scene);
+  if (check.columns == 0)
+    return tl::unexpected(std::string("no value of the feel is in the file whole, so that there is nothing to check"));
+  made.files.push_back({call.prefix + "_check" + extension, (*printer)->print_check(check, program, header)});
+  return made;
+}
+
+} // namespace stasis::cli

@@ -1,0 +1,120 @@
+#include "code/lower_feel.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <set>
+
+#include "code/lowering.hpp"
+#include "code/parts.hpp"
+#include "code/printer.hpp"
+#include "core/text.hpp"
+
+namespace stasis::code {
+
+std::string identifier(const std::string& name) {
+  std::string out;
+  for (const char c : name) {
+    const bool plain = (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
+    const bool large = c >= 'A' && c <= 'Z';
+    out += plain ? c : large ? static_cast<char>(c - 'A' + 'a') : '_';
+  }
+  if (out.empty() || out[0] < 'a' || out[0] > 'z') out = "x" + out;
+  return out;
+}
+
+std::string component_identifier(const Feel& feel, ComponentRef component) {
+  return identifier(component_name(feel.channels[component.channel], component.component));
+}
+
+std::string literal(double value) {
+  if (std::isinf(value)) return value > 0.0 ? "UNBOUNDED" : "-UNBOUNDED";
+  const std::string text = shortest(value);
+  const std::size_t exponent = text.find('e');
+  if (text.find('.') != std::string::npos) return text;
+  return exponent == std::string::npos ? text + ".0" : text.substr(0, exponent) + ".0" + text.substr(exponent);
+}
+
+Lowering::Lowering(const Feel& one) : feel(one) {
+  for (std::size_t c = 0; c < feel.channels.size(); ++c)
+    for (std::size_t i = 0; i < feel.channels[c].components; ++i) components.push_back({c, i});
+  std::set<std::string> taken;
+  for (const NamedMotion& motion : feel.motions) {
+    const std::string plain = identifier(motion.name);
+    std::string name = plain;
+    for (int k = 2; !taken.insert(name).second; ++k) name = fmt::format("{}_{}", plain, k);
+    motion_names.push_back(name);
+  }
+  std::set<std::size_t> used;
+  const auto use = [&](const MotionChoices& choices, std::size_t count) {
+    for (std::size_t i = 0; i < count; ++i) used.insert({choices[i].rising, choices[i].falling});
+  };
+  for (const Channel& channel : feel.channels) use(channel.motion, channel.components);
+  for (const Pose& pose : feel.poses)
+    for (const PoseGoal& goal : pose.goals)
+      for (const auto& choices : {goal.entering, goal.leaving})
+        if (choices) use(*choices, feel.channels[goal.channel].components);
+  used_motions.assign(used.begin(), used.end());
+}
+
+std::string Lowering::value_name(ComponentRef component) const {
+  return "VALUE_" + in_capitals(component_identifier(feel, component));
+}
+std::string Lowering::capitals(const std::string& name) const { return in_capitals(name); }
+
+namespace {
+
+/// What gives a channel its goal that is not in the program; empty if nothing does.
+std::string outside_source(const Feel& feel, std::size_t c) {
+  const Channel& channel = feel.channels[c];
+  if (channel.tie) return "the other side of the picture";
+  if (channel.follow) return "what it follows";
+  if (channel.is_placed) return "where the eye is placed";
+  if (channel.realign) return "its heading";
+  if (channel.obstacles) return "obstacles";
+  if (has_formula(channel)) return "its formula or profile";
+  if (channel.is_pushed) return "a stick or pointer";
+  return {};
+}
+
+void look_at_sources(Lowering& to) {
+  for (std::size_t c = 0; c < to.feel.channels.size(); ++c) {
+    const Channel& channel = to.feel.channels[c];
+    if (const std::string source = outside_source(to.feel, c); !source.empty()) {
+      to.out.given.push_back(c);
+      to.leave("{}: {} is not in this file. Give its goal by `goal`, each frame if it moves.", channel.name, source);
+    }
+    if (channel.motion_times_channel)
+      to.leave("{}: its motions keep their own speed; that another value slows them down is not in this file.",
+               channel.name);
+    if (channel.snap) to.leave("{}: its value is not put to the grid of {}.", channel.name, shortest(*channel.snap));
+  }
+  for (const Sequence& sequence : to.feel.sequences)
+    to.leave("Sequence {} is not in this file: export its channels as keys.", sequence.name);
+  for (const Control& control : to.feel.controls)
+    if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule))
+      to.leave("Control {} is not in this file: move the goal that it moves by `goal`.", control.name);
+}
+
+} // namespace
+
+Lowered lower(const Feel& feel) {
+  Lowering to(feel);
+  look_at_sources(to);
+  lower_constants(to);
+  lower_records(to);
+  to.out.text += numbers_part();
+  lower_lookups(to);
+  to.out.text += steps_part();
+  to.out.text += curves_part();
+  to.out.text += moves_part();
+  lower_motions(to);
+  lower_controls_first(to);
+  to.out.text += controls_part();
+  lower_controls(to);
+  to.out.text += shakes_part();
+  lower_shakes(to);
+  lower_frame(to);
+  return std::move(to.out);
+}
+
+} // namespace stasis::code

@@ -1,0 +1,28 @@
+// A feel as a program of its own: everything that it uses, nothing that it does not.
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/feel/feel.hpp"
+
+namespace stasis::code {
+
+/// A feel in the language of read_program().
+struct Lowered {
+  std::string text;
+  std::vector<std::string> faults; ///< why it cannot be written at all, each a sentence; empty if it can
+  std::vector<std::string> left;   ///< what is not in it, and what takes its place, each a sentence
+  std::vector<std::size_t> given;  ///< channels whose goal the program that uses it gives
+};
+
+Lowered lower(const Feel& feel);
+
+/// A name as programs have it, from any text: small letters, digits and underscores, a letter first.
+std::string identifier(const std::string& name);
+/// The constant or function part that stands for a component: "fov", "focus_x".
+std::string component_identifier(const Feel& feel, ComponentRef component);
+/// A number as a literal that reads back exactly; with a point or an exponent.
+std::string literal(double value);
+
+} // namespace stasis::code

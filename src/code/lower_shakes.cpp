@@ -1,0 +1,242 @@
+// The shakes of a feel: their waves, how they die away, how hits make one strength.
+#include <algorithm>
+#include <cmath>
+
+#include "code/lowering.hpp"
+#include "core/overloaded.hpp"
+#include "core/shake/shake_stack.hpp"
+#include "core/unbounded.hpp"
+#include "core/units.hpp"
+
+namespace stasis::code {
+namespace {
+
+std::string as_stream(std::uint64_t stream) { return fmt::format("{:#018x}", stream); }
+
+/// Why a shake cannot be written; empty if it can.
+std::string fault_of(const Shake& shake) {
+  if (shake.in_view) return "it goes along the camera's axes";
+  if (std::holds_alternative<StrideWave>(shake.wave)) return "its phase is the way that a track has gone";
+  if (shake.decay.kind == Decay::Kind::eased) return "it dies away along a curve";
+  return {};
+}
+
+/// What is left of a hit `since` seconds after it (`frames` after it), as statements that return it.
+std::string decay_text(const Decay& decay) {
+  std::string said = "if (since < 0.0) { return 0.0; } ";
+  if (decay.stop_after) said += fmt::format("if (since >= {}) {{ return 0.0; }} ", literal(*decay.stop_after));
+  if (decay.attack > 0.0) said += fmt::format("if (since < {0}) {{ return since / {0}; }} ", literal(decay.attack));
+  said += fmt::format("real t = since - {}; if (t <= 0.0) {{ return 1.0; }} ", literal(decay.attack + decay.hold));
+  const auto until = [&](const std::string& share) {
+    return fmt::format("real share = {}; if (share < {}) {{ return 0.0; }} return share;", share, literal(decay.until));
+  };
+  switch (decay.kind) {
+  case Decay::Kind::none: return said + "return 1.0;";
+  case Decay::Kind::half_life: return said + until(fmt::format("pow(2.0, -t / {})", literal(decay.half_life)));
+  case Decay::Kind::linear: return said + fmt::format("return max(0.0, 1.0 - t / {});", literal(decay.duration));
+  case Decay::Kind::power:
+    return said
+           + fmt::format("real left = max(0.0, 1.0 - t / {}); if (left == 0.0) {{ return 0.0; }} return pow(left, {});",
+                         literal(decay.duration), literal(decay.exponent));
+  case Decay::Kind::per_frame: {
+    said += "real counted = frames * (t / since); ";
+    if (!decay.amount) return said + until(fmt::format("pow({}, counted)", literal(decay.factor)));
+    const std::string left = fmt::format("1.0 - {} * counted", literal(*decay.amount));
+    return said
+           + (decay.runs_below_zero ? fmt::format("return abs({});", left) : fmt::format("return max(0.0, {});", left));
+  }
+  case Decay::Kind::eased: break;
+  }
+  return said + "return 0.0;";
+}
+
+class ShakeText {
+public:
+  ShakeText(Lowering& to, std::size_t shake)
+      : to_(to), shake_(to.feel.shakes[shake]), name_(identifier(shake_.name)) {}
+
+  void write() {
+    const std::string own = decay_text(shake_.decay);
+    if (const auto* ring = std::get_if<RingWave>(&shake_.wave)) {
+      w_ = literal(whole_turn * ring->frequency);
+      z_ = literal(ring->damping_ratio);
+      const std::string stop = shake_.decay.stop_after
+                                   ? fmt::format("if (since >= {}) {{ return 0.0; }} ", literal(*shake_.decay.stop_after))
+                                   : "";
+      to_.add("real left_of_{}(real since, real frames) {{ {}real bound = ring_bound({}, {}, since); if (bound < {}) {{ "
+              "return 0.0; }} return bound; }}",
+              name_, stop, w_, z_, literal(shake_.decay.until));
+    } else {
+      to_.add("real left_of_{}(real since, real frames) {{ {} }}", name_, own);
+    }
+    to_.add("/// How strong hit k of {} still is.", shake_.name);
+    to_.add("real strength_of_{0}(State s, whole k) {{ return s.hits_of_{0}.strength[k] * left_of_{0}(s.time - "
+            "s.hits_of_{0}.time[k], real(s.frame - s.hits_of_{0}.frame[k])); }}",
+            name_);
+    write_leading();
+    to_.add("/// How strongly {} is felt: 1 is a full hit.", shake_.name);
+    to_.add("open real amplitude_of_{}(State s) {{ {} }}", name_, amplitude());
+    for (std::size_t t = 0; t < shake_.targets.size(); ++t) write_target(t);
+  }
+  /// What a value is moved by, as an expression; empty if it is not.
+  std::string part_for(ComponentRef component) const {
+    for (std::size_t t = 0; t < shake_.targets.size(); ++t)
+      if (shake_.targets[t].component == component) return fmt::format("part_{}_of_{}(s)", t, name_);
+    return {};
+  }
+  double lasts() const {
+    if (shake_.decay.kind == Decay::Kind::per_frame) return unbounded;
+    return std::holds_alternative<RingWave>(shake_.wave) ? ring_end(shake_) : end_of(shake_.decay, shake_.decay.at_fps);
+  }
+
+private:
+  bool is_led_by_one() const {
+    return shake_.stacking == Stacking::largest || shake_.stacking == Stacking::latest;
+  }
+  void write_leading() {
+    to_.add("whole leading_of_{}(State s) {{\n  whole leader = 0;\n  for k = 1 below s.hits_of_{}.count {{\n    if "
+            "(strength_of_{}(s, k) > strength_of_{}(s, leader)) {{ leader = k; }}\n  }}\n  return leader;\n}}",
+            name_, name_, name_, name_);
+  }
+  std::string level() const {
+    if (!shake_.always) return "0.0";
+    if (!shake_.level_channel) return literal(std::max(0.0, shake_.level));
+    return fmt::format("max(0.0, s.mover[{}].shown)", to_.value_name(*shake_.level_channel));
+  }
+  std::string amplitude() const {
+    const std::string capped =
+        std::isinf(shake_.cap) ? "felt" : fmt::format("min({}, felt)", literal(shake_.cap));
+    std::string said = fmt::format("if (s.hits_of_{}.count == 0) {{ return {}; }} ", name_, level());
+    if (is_led_by_one()) {
+      said += fmt::format("real felt = strength_of_{0}(s, leading_of_{0}(s)); ", name_);
+    } else {
+      const bool roots = shake_.stacking == Stacking::root_sum;
+      said += fmt::format("real felt = 0.0; for k = 0 below s.hits_of_{0}.count {{ real one = strength_of_{0}(s, k); "
+                          "felt = felt + {1}; }} ",
+                          name_, roots ? "one * one" : "one");
+      if (roots) said += "felt = sqrt(felt); ";
+    }
+    return said + fmt::format("return {} + {};", capped, level());
+  }
+  std::string wave(std::size_t t) const {
+    const ComponentRef component = shake_.targets[t].component;
+    const std::uint64_t stream = wave_stream(shake_.seed, shake_.name, to_.feel.channels[component.channel].name,
+                                             component.component);
+    const auto share = [](std::uint64_t of, std::int64_t place) { return 0.5 + 0.5 * signed_share(of, place); };
+    const std::string bits = "bits(" + as_stream(stream) + ", ";
+    return std::visit(
+        Overloaded{
+            [&](const NoiseWave& one) {
+              double gains = 0.0, power = 0.0, moment = 0.0;
+              for (int k = 0; k < one.octaves; ++k) {
+                gains += std::pow(0.5, k);
+                power += std::pow(0.25, k);
+                moment += std::pow(0.5, k);
+              }
+              const double pace = one.frequency / (noise_centroid * (moment / power));
+              std::string said = fmt::format("real x = {} * s.time + {}; return (", literal(pace),
+                                             literal(1000.0 * share(stream, -1)));
+              for (int k = 0; k < one.octaves; ++k) {
+                const std::uint64_t own = stream + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u;
+                said += fmt::format("{}{} * noise({}, {}, {} * x)", k > 0 ? " + " : "", literal(std::pow(0.5, k)),
+                                    as_stream(own), as_stream(~own), literal(std::pow(2.0, k)));
+              }
+              return said + fmt::format(") * {};", literal(1.0 / gains));
+            },
+            [&](const SinesWave& one) {
+              const SinesParts parts = sines_parts(one, stream, t);
+              std::string said = "return (";
+              for (std::size_t k = 0; k < parts.rates.size(); ++k)
+                said += fmt::format("{}sin(6.2831853071795865 * ({} * s.time + {}))", k > 0 ? " + " : "",
+                                    literal(parts.rates[k]), literal(parts.phases[k]));
+              return said + ") / 4.0;";
+            },
+            [](const RingWave&) { return std::string("return 0.0;"); },
+            [&](const JitterWave& one) {
+              return fmt::format("return {}whole({} * s.time + 1.0e-9));", bits, literal(one.rate));
+            },
+            [](const StrideWave&) { return std::string("return 0.0;"); },
+            [&](const FrameWave&) { return fmt::format("return {}s.frame);", bits); },
+        },
+        shake_.wave);
+  }
+  void write_target(std::size_t t) {
+    const std::string amplitude = literal(shake_.targets[t].amplitude);
+    if (std::holds_alternative<RingWave>(shake_.wave)) return write_ring(t, amplitude);
+    to_.add("real wave_{}_of_{}(State s) {{ {} }}", t, name_, wave(t));
+    to_.add("real part_{0}_of_{1}(State s) {{ real felt = amplitude_of_{1}(s); if (felt == 0.0) {{ return 0.0; }} return "
+            "{2} * felt * wave_{0}_of_{1}(s); }}",
+            t, name_, amplitude);
+  }
+  void write_ring(std::size_t t, const std::string& amplitude) {
+    const std::string cap = literal(shake_.cap);
+    to_.add("real kick_{0}_of_{1}(State s, whole k) {{ if (strength_of_{1}(s, k) == 0.0) {{ return 0.0; }} return {2} * "
+            "s.hits_of_{1}.strength[k] * ring({3}, {4}, s.time - s.hits_of_{1}.time[k]); }}",
+            t, name_, amplitude, w_, z_);
+    std::string said = fmt::format("if (s.hits_of_{}.count == 0) {{ return 0.0; }} ", name_);
+    if (is_led_by_one()) {
+      said += fmt::format("whole leader = leading_of_{0}(s); real full = strength_of_{0}(s, leader); real moved = "
+                          "kick_{1}_of_{0}(s, leader); ",
+                          name_, t);
+    } else {
+      const bool roots = shake_.stacking == Stacking::root_sum;
+      said += fmt::format("real moved = 0.0; real full = 0.0; for k = 0 below s.hits_of_{0}.count {{ moved = moved + "
+                          "kick_{1}_of_{0}(s, k); real one = strength_of_{0}(s, k); full = full + {2}; }} ",
+                          name_, t, roots ? "one * one" : "one");
+      if (roots) said += "full = sqrt(full); ";
+    }
+    if (!std::isinf(shake_.cap)) said += fmt::format("if (full > {0}) {{ return moved * ({0} / full); }} ", cap);
+    to_.add("real part_{}_of_{}(State s) {{ {}return moved; }}", t, name_, said);
+  }
+
+  Lowering& to_;
+  const Shake& shake_;
+  std::string name_;
+  std::string w_, z_;
+};
+
+} // namespace
+
+void lower_shakes(Lowering& to) {
+  std::vector<std::size_t> carried;
+  for (std::size_t s = 0; s < to.feel.shakes.size(); ++s) {
+    const Shake& shake = to.feel.shakes[s];
+    if (const std::string fault = fault_of(shake); !fault.empty())
+      to.leave("Shake {} is not in this file: {}.", shake.name, fault);
+    else if (!shake.muted)
+      carried.push_back(s);
+  }
+  for (const std::size_t s : carried) ShakeText(to, s).write();
+  if (!carried.empty()) {
+    for (std::size_t k = 0; k < carried.size(); ++k)
+      to.add("constant whole SHAKE_{} = {};", to.capitals(identifier(to.feel.shakes[carried[k]].name)), k);
+    to.add("/// A shake is set off; 1 is a full hit.\nopen act hit(changing State s, whole shake, real strength) {{\n  if "
+           "(strength <= 0.0) {{ return; }}");
+    for (const std::size_t s : carried) {
+      const Shake& shake = to.feel.shakes[s];
+      const std::string name = identifier(shake.name);
+      to.add("  if (shake == SHAKE_{}) {{ {}keep_hit(s.hits_of_{}, s.time, s.frame, strength, {}); }}",
+             to.capitals(name), shake.stacking == Stacking::latest ? fmt::format("s.hits_of_{}.count = 0; ", name) : "",
+             name, literal(ShakeText(to, s).lasts()));
+    }
+    to.add("}}");
+  }
+  to.add("/// What shakes add to a value.\nreal shaken(State s, whole c) {{");
+  for (const ComponentRef component : to.components) {
+    std::string sum;
+    for (const std::size_t s : carried)
+      if (const std::string part = ShakeText(to, s).part_for(component); !part.empty())
+        sum += (sum.empty() ? "" : " + ") + part;
+    if (!sum.empty()) to.add("  if (c == {}) {{ return {}; }}", to.value_name(component), sum);
+  }
+  to.add("  return 0.0;\n}}");
+  // What begin() forgets.
+  to.add("act clear(changing State s) {{");
+  for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
+    to.add("  s.down[{0}] = false;\n  s.turn[{0}] = 0;\n  s.has_click[{0}] = false;\n  s.repeats[{0}] = 0;", k);
+  for (std::size_t k = 0; k < to.feel.switches.size(); ++k) to.add("  s.in_force[{}] = false;", k);
+  for (const std::size_t s : carried) to.add("  s.hits_of_{}.count = 0;", identifier(to.feel.shakes[s].name));
+  to.add("}}");
+}
+
+} // namespace stasis::code

@@ -1,0 +1,412 @@
+// The values of a feel: their numbers, what is kept of them, where poses put them, and what happens on each frame.
+#include <algorithm>
+#include <cmath>
+
+#include "code/lowering.hpp"
+#include "core/text.hpp"
+
+namespace stasis::code {
+namespace {
+
+const Channel& channel_of(const Lowering& to, ComponentRef one) { return to.feel.channels[one.channel]; }
+
+/// A component's unit for a comment.
+std::string unit_of(const Channel& channel) { return channel.unit.empty() ? "" : printable(channel.unit, 20); }
+
+void lower_value_constants(Lowering& to) {
+  to.heading("Values: their number, where they rest, how far they may go.");
+  for (std::size_t k = 0; k < to.components.size(); ++k) {
+    const ComponentRef one = to.components[k];
+    const Channel& channel = channel_of(to, one);
+    const std::string name = to.capitals(component_identifier(to.feel, one));
+    const std::string unit = unit_of(channel);
+    to.add("constant whole VALUE_{} = {};", name, k);
+    const auto number = [&](const char* what, double value) {
+      if (!unit.empty()) to.add("/// {}", unit);
+      to.add("constant real {}_{} = {};", what, name, literal(value));
+    };
+    number("REST", channel.rest[one.component]);
+    if (channel.start[one.component]) number("START", starting_base(channel, one.component));
+    number("LOWEST", channel.range[one.component].low);
+    number("HIGHEST", channel.range[one.component].high);
+  }
+  to.add("constant whole VALUES = {};", to.components.size());
+}
+
+} // namespace
+
+void lower_constants(Lowering& to) {
+  lower_value_constants(to);
+  to.heading("Poses.");
+  for (std::size_t p = 0; p < to.feel.poses.size(); ++p) {
+    const Pose& pose = to.feel.poses[p];
+    const std::string name = to.capitals(identifier(pose.name));
+    to.add("constant whole POSE_{} = {};", name, p);
+    for (const PoseGoal& goal : pose.goals)
+      for (std::size_t i = 0; i < to.feel.channels[goal.channel].components; ++i) {
+        const ComponentGoal& value = goal.value[i];
+        if (value.rule == GoalRule::none) continue;
+        const std::string unit = unit_of(to.feel.channels[goal.channel]);
+        const std::string words = value.rule == GoalRule::times ? "times home"
+                                  : value.rule == GoalRule::add ? unit + " from home"
+                                                                : unit;
+        if (!words.empty()) to.add("/// {}", words);
+        to.add("constant real {}_IN_{} = {};", to.capitals(component_identifier(to.feel, {goal.channel, i})), name,
+               literal(value.amount));
+      }
+  }
+  lower_motion_constants(to);
+  to.heading("Controls.");
+  for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
+    to.add("constant whole CONTROL_{} = {};", to.capitals(identifier(to.feel.controls[k].name)), k);
+  constexpr const char* policies[] = {"FIRST", "NEITHER", "SUM", "RANKED"};
+  for (std::size_t k = 0; k < 4; ++k) to.add("constant whole POLICY_{} = {};", policies[k], k + 1);
+}
+
+void lower_records(Lowering& to) {
+  const std::size_t values = to.components.size(), controls = std::max<std::size_t>(1, to.feel.controls.size());
+  const std::size_t switches = to.feel.switches.size(), most = std::max<std::size_t>(1, controls + switches);
+  to.out.text += R"(
+/// One value on its way.
+record Mover {
+  real value; /// where it is, in its space
+  real speed; /// per second, in its space
+  whole motion; /// which is in force
+  whole owner; /// the pose that has set its goal; -1 is home
+  real asked; /// what was wished of it last
+  real goal; /// where it is heading
+  real goal_at; /// the same in its space
+  real acting; /// the goal that has come through a delay
+  real acting_at; /// the same in its space
+  real shown; /// the value in its unit, without shakes
+  flag begins; /// a move begins on this frame
+  flag once; /// it goes one way, once
+  flag runs; /// an eased move or a pace has begun
+  real elapsed; /// s since then
+  real total; /// s that it takes
+  real origin; /// where it began
+  real target; /// where it was sent
+  flag made_once; /// one way, whatever its motion says
+  real share; /// of the motion's duration
+  flag at_once; /// it does not wait
+  flag plain; /// an even start in place of its curve
+  real mix; /// how much of an even start takes the curve's place
+  real push; /// what is added so that the speed goes on
+  real push_width; /// over which part of the move that fades
+  whole leg; /// which of its ways
+  real within; /// the share of that way's time
+  flag homeward; /// of there and back: on its way back
+  real setting_off; /// the value with which it set off
+  real gap; /// of a pace: how far it goes
+  real leg_speed; /// with which speed it begins
+  real[3] phase_time; /// s of speeding up, cruising, braking
+  real[3] phase_push; /// how much its speed changes in each, per second
+  whole waiting; /// jumps that wait
+  real[16] wait; /// s for which each still does
+  real[16] wait_goal; /// their goals
+  real[16] wait_goal_at; /// the same in the space
+  flag[16] wait_once; /// one way, once
+}
+/// Hits of a shake that are still felt.
+record Hits {
+  whole count; /// how many
+  real[16] time; /// s at which each came
+  whole[16] frame; /// the frame at which it came
+  real[16] strength; /// 1 is a full hit
+}
+)";
+  to.add("/// Everything that changes.\nrecord State {{");
+  to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from 0");
+  to.add("  real input_time; /// s: when the next input happens; put an earlier time here if you know it");
+  to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  whole[{0}] flipped; /// the "
+         "control that has put it on its other side; -1: none",
+         values);
+  to.add("  flag[{}] down; /// of each control", controls);
+  to.add("  whole contenders; /// poses in force\n  whole[{0}] contender; /// their controls, the last one last\n  "
+         "whole[{0}] contender_pose; /// the poses",
+         most);
+  to.add("  whole[{0}] turn; /// of a cycle: which pose it is at\n  flag[{0}] has_click; /// a click that may become a "
+         "double one\n  real[{0}] last_click; /// s\n  whole[{0}] last_way; /// up 1, down -1\n  real[{0}] pressed_at; "
+         "/// s\n  whole[{0}] pressed_frame; /// counted from 0\n  whole[{0}] repeats; /// made since",
+         controls);
+  to.add("  flag[{}] in_force; /// of each switch", std::max<std::size_t>(1, switches));
+  for (std::size_t s = 0; s < to.feel.shakes.size(); ++s)
+    to.add("  Hits hits_of_{}; /// of this shake", identifier(to.feel.shakes[s].name));
+  to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");
+}
+
+void lower_lookups(Lowering& to) {
+  const auto name = [&](std::size_t c) { return to.capitals(component_identifier(to.feel, to.components[c])); };
+  to.by_component("real", "rest_of", "Where a value rests.", [&](std::size_t c) { return "REST_" + name(c); }, "0.0");
+  to.by_component(
+      "real", "start_of", "Where a value begins.",
+      [&](std::size_t c) {
+        const ComponentRef one = to.components[c];
+        return (channel_of(to, one).start[one.component] ? "START_" : "REST_") + name(c);
+      },
+      "0.0");
+  to.by_component("real", "lowest", "The ends of its range.", [&](std::size_t c) { return "LOWEST_" + name(c); }, "0.0");
+  to.by_component("real", "highest", "", [&](std::size_t c) { return "HIGHEST_" + name(c); }, "0.0");
+  const auto space = [&](std::size_t c) { return channel_of(to, to.components[c]).space; };
+  to.by_component(
+      "real", "radians_of", "How many radians its unit is.",
+      [&](std::size_t c) { return literal(space(c).radians_per_unit); }, "1.0");
+  to.by_component(
+      "real", "turn_of", "A whole turn in its unit; 0 where it is no angle that is taken the short way round.",
+      [&](std::size_t c) { return space(c).space == Space::turn ? literal(space(c).units_per_turn) : ""; }, "0.0");
+  const auto is = [&](std::size_t c, Space one) { return space(c).space == one; };
+  // Where a value is in the scale in which its motions work, and back.
+  for (const bool inward : {true, false}) {
+    to.add("/// {}", inward ? "A value in the scale in which its motions work." : "The way back.");
+    to.add("real {}(whole c, real value) {{", inward ? "in_space" : "out_of_space");
+    for (std::size_t c = 0; c < to.components.size(); ++c) {
+      const std::string radians = literal(space(c).radians_per_unit);
+      std::string said;
+      if (is(c, Space::ratio)) said = inward ? "log(value)" : "exp(held(value, -700.0, 700.0))";
+      if (is(c, Space::zoom)) said = inward ? fmt::format("zoom_of(value * {})", radians) : fmt::format("angle_of(value) / {}", radians);
+      if (!said.empty()) to.add("  if (c == VALUE_{}) {{ return {}; }}", name(c), said);
+    }
+    to.add("  return value;\n}}");
+  }
+  // What an eased move may not leave, in the space.
+  for (const bool low : {true, false})
+    to.by_component(
+        "real", low ? "low_at" : "high_at", "",
+        [&](std::size_t c) -> std::string {
+          const ComponentRef one = to.components[c];
+          const Channel& channel = channel_of(to, one);
+          const ComponentRange range = output_range(channel, one.component);
+          const OpenInterval allowed = domain(channel.space);
+          if (low) return range.low > allowed.low ? literal(to_space(channel.space, range.low)) : "";
+          return range.high < allowed.high ? literal(to_space(channel.space, range.high)) : "";
+        },
+        low ? "-UNBOUNDED" : "UNBOUNDED");
+  to.by_component(
+      "real", "lowest_shown", "What the value is held to.",
+      [&](std::size_t c) { return is(c, Space::turn) ? "-UNBOUNDED" : "LOWEST_" + name(c); }, "0.0");
+  to.by_component("real", "highest_shown", "",
+                  [&](std::size_t c) { return is(c, Space::turn) ? "UNBOUNDED" : "HIGHEST_" + name(c); }, "0.0");
+}
+
+namespace {
+
+/// The motion of a value by the pose that owns it, the one before, and whether it goes down.
+void lower_choices(Lowering& to) {
+  to.add("/// The motion of a value, by the pose that sends it (-1: home), the one before, and its direction.");
+  to.add("whole motion_for(whole c, whole owner, whole before, flag falls) {{");
+  const auto chosen = [&](const MotionChoice& one) {
+    const auto name = [&](std::size_t m) { return "MOTION_" + to.capitals(to.motion_names[m]); };
+    return one.rising == one.falling ? name(one.rising)
+                                     : fmt::format("choose(falls, {}, {})", name(one.falling), name(one.rising));
+  };
+  for (const ComponentRef one : to.components) {
+    std::string body;
+    for (const Pose& pose : to.feel.poses)
+      for (const PoseGoal& goal : pose.goals) {
+        if (goal.channel != one.channel) continue;
+        const std::string named = "POSE_" + to.capitals(identifier(pose.name));
+        if (goal.entering)
+          body += fmt::format("if (owner == {}) {{ return {}; }} ", named, chosen((*goal.entering)[one.component]));
+        if (goal.leaving)
+          body += fmt::format("if (owner < 0 && before == {}) {{ return {}; }} ", named,
+                              chosen((*goal.leaving)[one.component]));
+      }
+    to.add("  if (c == {}) {{ {}return {}; }}", to.value_name(one), body,
+           chosen(channel_of(to, one).motion[one.component]));
+  }
+  to.add("  return 0;\n}}");
+}
+
+void lower_getters(Lowering& to) {
+  for (std::size_t c = 0; c < to.components.size(); ++c) {
+    const std::string name = component_identifier(to.feel, to.components[c]);
+    const std::string unit = unit_of(channel_of(to, to.components[c]));
+    to.add("/// {} now{}.", component_name(channel_of(to, to.components[c]), to.components[c].component),
+           unit.empty() ? "" : ", " + unit);
+    to.add("open real value_of_{0}(State s) {{ return s.mover[VALUE_{1}].shown + shaken(s, VALUE_{1}); }}", name,
+           to.capitals(name));
+    to.add("/// Where it is heading.");
+    to.add("open real goal_of_{}(State s) {{ return s.mover[VALUE_{}].goal; }}", name, to.capitals(name));
+  }
+}
+
+} // namespace
+
+void lower_frame(Lowering& to) {
+  lower_choices(to);
+  to.out.text += R"(
+act choose_motion(changing Mover m, whole c, whole owner) {
+  real gap = m.goal_at - m.value;
+  whole chosen = motion_for(c, owner, m.owner, gap < 0.0);
+  if (gap == 0.0 && m.motion == motion_for(c, owner, m.owner, true)) { chosen = m.motion; }
+  m.owner = owner;
+  if (chosen != m.motion) {
+    m.motion = chosen;
+    take_over(m);
+  }
+}
+/// The goal stays, but another pose asks for it: its motion is in force from now on.
+act take_owner(changing Mover m, whole c, whole owner) {
+  if (owner == m.owner) { return; }
+  whole before = m.motion;
+  choose_motion(m, c, owner);
+  if (m.motion == before || rests(m)) { return; }
+  m.setting_off = m.shown;
+  m.begins = true;
+  m.once = owner == -1;
+}
+/// What is wished of a value on this frame.
+act take_wish(changing Mover m, whole c, real wish, whole owner) {
+  m.begins = false;
+  real asked = held(wish, lowest(c), highest(c));
+  if (asked == m.asked) {
+    take_owner(m, c, owner);
+    return;
+  }
+  m.asked = asked;
+  real before = m.goal_at;
+  flag was_under_way = is_under_way(m);
+  m.goal = asked;
+  if (turn_of(c) > 0.0) { m.goal = short_way(m.value, asked, turn_of(c)); }
+  m.goal_at = in_space(c, m.goal);
+  flag stays = m.goal_at == before && rests(m);
+  m.setting_off = m.shown;
+  choose_motion(m, c, owner);
+  m.begins = !stays || was_under_way;
+  if (!m.begins) {
+    m.acting = m.goal;
+    m.acting_at = m.goal_at;
+  }
+  m.once = owner == -1;
+}
+/// A move begins now, or once it has waited.
+act set_off(changing Mover m, whole c) {
+  real wait = wait_of(m);
+  if (finishes_first(m)) {
+    m.waiting = 0;
+    if (m.goal_at == m.acting_at) { return; }
+    if (m.runs) { wait = max(wait, m.total - m.elapsed); }
+  }
+  if (wait <= 1.0e-9) {
+    take_up(m, c, m.goal, m.goal_at, m.once);
+    return;
+  }
+  if (m.waiting == 16) { return; }
+  m.wait[m.waiting] = wait;
+  m.wait_goal[m.waiting] = m.goal;
+  m.wait_goal_at[m.waiting] = m.goal_at;
+  m.wait_once[m.waiting] = m.once;
+  m.waiting = m.waiting + 1;
+}
+/// The first jump that waits is taken up.
+act take_first(changing Mover m, whole c) {
+  real goal = m.wait_goal[0];
+  real goal_at = m.wait_goal_at[0];
+  flag once = m.wait_once[0];
+  m.waiting = m.waiting - 1;
+  for k = 0 below m.waiting {
+    m.wait[k] = m.wait[k + 1];
+    m.wait_goal[k] = m.wait_goal[k + 1];
+    m.wait_goal_at[k] = m.wait_goal_at[k + 1];
+    m.wait_once[k] = m.wait_once[k + 1];
+  }
+  take_up(m, c, goal, goal_at, once);
+}
+/// A move there and back that has turned heads for where it began.
+act look_at_turn(changing Mover m, whole c) {
+  if (!m.runs || !goes_there_and_back(m) || m.made_once) { return; }
+  real elapsed = m.elapsed;
+  m.elapsed = elapsed + 1.0e-9;
+  place(m);
+  m.elapsed = elapsed;
+  flag homeward = m.leg % 2 == 1 || m.elapsed >= m.total - 1.0e-9;
+  if (m.leg < 0) { homeward = false; }
+  if (homeward == m.homeward) { return; }
+  m.homeward = homeward;
+  if (!homeward) {
+    m.goal_at = m.acting_at;
+    m.goal = m.acting;
+    return;
+  }
+  m.goal_at = m.origin;
+  m.goal = out_of_space(c, m.origin);
+  if (m.origin == in_space(c, m.setting_off)) { m.goal = m.setting_off; }
+}
+act wait_less(changing Mover m, real dt) {
+  for k = 0 below m.waiting { m.wait[k] = m.wait[k] - dt; }
+}
+/// A value goes on for `dt` seconds; jumps that come through a delay meanwhile act where they come.
+act go_on(changing Mover m, whole c, real dt) {
+  real left = dt;
+  while (m.waiting > 0 && m.wait[0] < left - 1.0e-9) {
+    real part = m.wait[0];
+    if (part > 0.0) {
+      step(m, part);
+      left = left - part;
+      wait_less(m, part);
+    }
+    take_first(m, c);
+  }
+  step(m, left);
+  wait_less(m, left);
+  real shown = out_of_space(c, m.value);
+  if (m.value == m.goal_at) { shown = m.goal; }
+  if (m.value == m.acting_at) { shown = m.acting; }
+  m.shown = held(shown, lowest_shown(c), highest_shown(c));
+}
+
+/// Everything at rest, at its start. Call it once before anything else.
+open act begin(changing State s) {
+  s.time = 0.0;
+  s.time_rest = 0.0;
+  s.input_time = 0.0;
+  s.frame = 0;
+  s.contenders = 0;
+  for c = 0 below VALUES {
+    real start = held(start_of(c), lowest(c), highest(c));
+    s.home[c] = start_of(c);
+    s.flipped[c] = -1;
+    s.mover[c].owner = -1;
+    s.mover[c].motion = motion_for(c, -1, -1, false);
+    s.mover[c].asked = start;
+    s.mover[c].goal = start;
+    s.mover[c].acting = start;
+    s.mover[c].shown = start;
+    s.mover[c].goal_at = in_space(c, start);
+    s.mover[c].acting_at = s.mover[c].goal_at;
+    s.mover[c].value = s.mover[c].goal_at;
+    s.mover[c].speed = 0.0;
+    s.mover[c].runs = false;
+    s.mover[c].waiting = 0;
+    s.mover[c].homeward = false;
+  }
+  clear(s);
+}
+/// Goes on to the next frame, `dt` seconds later. What was pressed since the last call acts from this frame on.
+open act advance(changing State s, real dt) {
+  repeat_clicks(s, s.time, true);
+  look_at_switches(s);
+  for c = 0 below VALUES {
+    while (s.mover[c].waiting > 0 && s.mover[c].wait[0] <= 1.0e-9) { take_first(s.mover[c], c); }
+    look_at_turn(s.mover[c], c);
+    decide(s, c);
+    real wish = s.wish;
+    whole owner = s.owner;
+    take_wish(s.mover[c], c, wish, owner);
+    if (s.mover[c].begins) { set_off(s.mover[c], c); }
+  }
+  for c = 0 below VALUES { go_on(s.mover[c], c, dt); }
+  real step_of_time = dt - s.time_rest;
+  real time = s.time + step_of_time;
+  s.time_rest = (time - s.time) - step_of_time;
+  s.time = time;
+  s.input_time = time;
+  s.frame = s.frame + 1;
+}
+/// A new home for a value, in its unit.
+open act goal(changing State s, whole c, real value) { set_home(s, c, value); }
+)";
+  lower_getters(to);
+}
+
+} // namespace stasis::code

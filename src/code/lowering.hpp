@@ -1,0 +1,68 @@
+// What the parts of lowering share: the text so far and the numbers of things.
+#pragma once
+
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+#include <fmt/format.h>
+
+#include "code/lower_feel.hpp"
+
+namespace stasis::code {
+
+class Lowering {
+public:
+  explicit Lowering(const Feel& feel);
+
+  const Feel& feel;
+  Lowered out;
+  std::vector<ComponentRef> components;  ///< the values, as they are numbered
+  std::vector<std::string> motion_names; ///< of each motion of the feel, as in constants
+  std::vector<std::size_t> used_motions; ///< that something may move by
+
+  template<class... Values> void add(fmt::format_string<Values...> text, Values&&... values) {
+    fmt::format_to(std::back_inserter(out.text), text, std::forward<Values>(values)...);
+    out.text += '\n';
+  }
+  void heading(std::string_view words) { add("heading /// {}", words); }
+  template<class... Values> void fault(fmt::format_string<Values...> text, Values&&... values) {
+    out.faults.push_back(fmt::format(text, std::forward<Values>(values)...));
+  }
+  template<class... Values> void leave(fmt::format_string<Values...> text, Values&&... values) {
+    out.left.push_back(fmt::format(text, std::forward<Values>(values)...));
+  }
+  std::string value_name(ComponentRef component) const;
+  std::string capitals(const std::string& name) const;
+  /// "one function of a component, a branch each, and what holds for all others".
+  template<class Of> void by_component(std::string_view type, std::string_view name, std::string_view words, Of of,
+                                       std::string_view otherwise) {
+    if (!words.empty()) add("/// {}", words);
+    add("{} {}(whole c) {{", type, name);
+    for (std::size_t c = 0; c < components.size(); ++c)
+      if (const std::string value = of(c); !value.empty()) add("  if (c == {}) {{ return {}; }}", value_name(components[c]), value);
+    add("  return {};\n}}", otherwise);
+  }
+  template<class Of> void by_control(std::string_view type, std::string_view name, Of of, std::string_view otherwise) {
+    add("{} {}(whole control) {{", type, name);
+    for (std::size_t k = 0; k < feel.controls.size(); ++k)
+      if (const std::string value = of(k); !value.empty())
+        add("  if (control == CONTROL_{}) {{ return {}; }}", capitals(identifier(feel.controls[k].name)), value);
+    add("  return {};\n}}", otherwise);
+  }
+};
+
+// What a feel consists of, in the order in which it is written.
+void lower_constants(Lowering& to);
+void lower_motion_constants(Lowering& to);
+void lower_records(Lowering& to);
+void lower_lookups(Lowering& to);
+void lower_motions(Lowering& to);
+/// What poses, groups and conditions say, before the part that decides by it; then what inputs do.
+void lower_controls_first(Lowering& to);
+void lower_controls(Lowering& to);
+void lower_shakes(Lowering& to);
+void lower_frame(Lowering& to);
+
+} // namespace stasis::code

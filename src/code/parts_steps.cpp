@@ -1,0 +1,145 @@
+#include "code/parts.hpp"
+
+namespace stasis::code {
+
+std::string_view numbers_part() noexcept {
+  return R"(
+real held(real value, real low, real high) {
+  if (value < low) { return low; }
+  if (value > high) { return high; }
+  return value;
+}
+/// 0 in place of what is no number.
+real finite(real value) {
+  if (value - value == 0.0) { return value; }
+  return 0.0;
+}
+real with_sign_of(real size, real sign) {
+  if (sign < 0.0) { return -size; }
+  return size;
+}
+/// e^x - 1 to the last digits for small x too.
+real exp_less_one(real x) {
+  if (abs(x) < 1.0e-5) { return x + x * x / 2.0 + x * x * x / 6.0; }
+  real grown = exp(x);
+  if (abs(x) > 0.5) { return grown - 1.0; }
+  return (grown - 1.0) * x / log(grown);
+}
+/// The logarithm of how large things look through a lens of this angle, turned round.
+real zoom_of(real radians) { return log(tan(0.5 * radians)); }
+real angle_of(real zoom) { return 2.0 * atan(exp(held(zoom, -700.0, 700.0))); }
+/// A goal moved by whole turns to where it is near.
+real short_way(real value, real goal, real turn) {
+  return goal + floor(0.5 - (goal - value) / turn + 1.0e-12) * turn;
+}
+)";
+}
+
+std::string_view steps_part() noexcept {
+  return R"(
+/// The gap to the goal shrinks by one factor in equal times.
+act glide(changing Mover m, real rate, real dt) {
+  m.value = m.acting_at + (m.value - m.acting_at) * exp(-rate * dt);
+  m.speed = rate * (m.acting_at - m.value);
+}
+
+/// (1 - e^-y) / y, 1 at 0.
+real mean_decay(real y) {
+  if (y == 0.0) { return 1.0; }
+  return -exp_less_one(-y) / y;
+}
+
+/// One exact step of a damped spring: w its angular frequency, z its damping ratio.
+act spring(changing Mover m, real w, real z, real dt) {
+  if (dt <= 0.0) { return; }
+  real a = w * dt;
+  real reach = a;
+  if (z > 1.0) { reach = a * (z + sqrt((z - 1.0) * (z + 1.0))); }
+  real coast = 0.0;
+  real toward = 0.0;
+  real kept = 1.0;
+  real momentum = 1.0;
+  if (reach < 1.0) {
+    /// Short steps: a power series, whatever the damping.
+    real before = 0.0;
+    real term = 1.0;
+    real share = 1.0;
+    real first = 0.0;
+    real second = 0.0;
+    for n = 0 below 21 {
+      real k = real(n);
+      first = first + term * share;
+      second = second + term * share / (k + 2.0);
+      real next = -2.0 * z * a * term - a * a * before;
+      before = term;
+      term = next;
+      share = share / (k + 2.0);
+    }
+    coast = a * first;
+    toward = a * a * second;
+    kept = 1.0 - toward;
+    momentum = 1.0 - toward - 2.0 * z * coast;
+  } else if (z < 1.0) {
+    real q = sqrt((1.0 - z) * (1.0 + z));
+    real decay = exp(-z * a);
+    coast = decay * a;
+    if (q * a >= 1.0e-8) { coast = decay * sin(q * a) / q; }
+    kept = decay * cos(q * a) + z * coast;
+    toward = 1.0 - kept;
+    momentum = kept - 2.0 * z * coast;
+  } else {
+    /// Two rates that differ.
+    real r = sqrt((z - 1.0) * (z + 1.0));
+    real slow = a / (z + r);
+    real quick = a * (z + r);
+    real slow_mean = mean_decay(slow);
+    real both = exp(-slow) * mean_decay(2.0 * r * a);
+    coast = a * both;
+    toward = slow * (slow_mean - both);
+    kept = exp(-slow) + slow * both;
+    momentum = exp(-quick) - slow * both;
+  }
+  real gap = m.acting_at - m.value;
+  real value = m.value + (toward * gap + coast / w * m.speed);
+  if (toward >= 0.5) { value = m.acting_at + (coast / w * m.speed - kept * gap); }
+  m.speed = momentum * m.speed + w * coast * gap;
+  m.value = value;
+}
+
+/// At once, one frame later.
+act cut(changing Mover m) {
+  m.value = m.acting_at;
+  m.speed = 0.0;
+}
+
+/// A share of the gap on each frame, whatever its length: as it is, with what is wrong with it.
+act fraction_of_gap(changing Mover m, real fraction, real dt) {
+  real before = m.value;
+  m.value = m.value + fraction * (m.acting_at - m.value);
+  m.speed = choose(dt > 0.0, (m.value - before) / max(dt, 1.0e-300), 0.0);
+}
+/// Rate times frame time, used as a share of the gap.
+act rate_times_frame(changing Mover m, real rate, flag capped, real dt) {
+  real before = m.value;
+  real share = rate * dt;
+  if (capped && share >= 1.0) { m.value = m.acting_at; } else { m.value = m.value + share * (m.acting_at - m.value); }
+  m.speed = choose(dt > 0.0, (m.value - before) / max(dt, 1.0e-300), 0.0);
+}
+/// A fixed way on each frame.
+act amount_a_frame(changing Mover m, real amount, real dt) {
+  real before = m.value;
+  real gap = m.acting_at - m.value;
+  if (abs(gap) <= amount) { m.value = m.acting_at; } else { m.value = m.value + with_sign_of(amount, gap); }
+  m.speed = choose(dt > 0.0, (m.value - before) / max(dt, 1.0e-300), 0.0);
+}
+/// A spring advanced by one step of Euler's method on each frame.
+act spring_a_frame(changing Mover m, real stiffness, real damping, flag speed_first, real dt) {
+  real old = finite(m.speed);
+  real speed = old + (stiffness * (m.acting_at - m.value) - damping * old) * dt;
+  m.value = m.value + choose(speed_first, speed, old) * dt;
+  m.speed = speed;
+}
+)";
+}
+
+} // namespace stasis::code

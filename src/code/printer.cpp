@@ -1,0 +1,276 @@
+#include "code/printer.hpp"
+
+#include <algorithm>
+#include <utility>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+
+namespace stasis::code {
+namespace {
+
+constexpr std::size_t longest_line = 100;
+
+/// How tightly an operator binds; larger is tighter.
+int strength_of(const Expression& one) noexcept {
+  if (one.kind == Expression::Kind::unary) return 6;
+  if (one.kind != Expression::Kind::binary) return 9;
+  if (one.text == "||") return 1;
+  if (one.text == "&&") return 2;
+  if (one.text == "+" || one.text == "-") return 4;
+  return one.text == "*" || one.text == "/" || one.text == "%" ? 5 : 3;
+}
+
+bool calls(const Expression& one, std::string_view name) noexcept {
+  if (one.kind == Expression::Kind::call && one.text == name) return true;
+  return std::any_of(one.parts.begin(), one.parts.end(), [&](const Expression& part) { return calls(part, name); });
+}
+bool calls(const std::vector<Statement>& block, std::string_view name) noexcept {
+  return std::any_of(block.begin(), block.end(), [&](const Statement& one) {
+    return calls(one.target, name) || calls(one.value, name) || calls(one.limit, name) || calls(one.body, name)
+           || calls(one.other, name);
+  });
+}
+
+const std::string& root_of(const Expression& place) noexcept {
+  const Expression* one = &place;
+  while (!one->parts.empty()) one = &one->parts.front();
+  return one->text;
+}
+
+} // namespace
+
+std::vector<std::unique_ptr<Printer>> printers() {
+  std::vector<std::unique_ptr<Printer>> all;
+  all.push_back(c_printer());
+  all.push_back(cpp_printer());
+  all.push_back(csharp_printer());
+  all.push_back(javascript_printer());
+  all.push_back(lua_printer());
+  all.push_back(python_printer());
+  all.push_back(rust_printer());
+  return all;
+}
+
+std::string in_camel_case(const std::string& name, bool begins_large) {
+  std::string out;
+  bool large = begins_large;
+  for (const char c : name) {
+    if (c == '_')
+      large = true;
+    else
+      out += std::exchange(large, false) && c >= 'a' && c <= 'z' ? static_cast<char>(c - 'a' + 'A') : c;
+  }
+  return out;
+}
+
+std::string in_small_letters(const std::string& name) {
+  std::string out = name;
+  for (char& c : out)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return out;
+}
+
+std::string in_capitals(const std::string& name) {
+  std::string out = name;
+  for (char& c : out)
+    if (c >= 'a' && c <= 'z') c = static_cast<char>(c - 'a' + 'A');
+  return out;
+}
+
+void Printer::line(const std::string& text) {
+  if (!text.empty()) text_.append(static_cast<std::size_t>(depth_) * 4, ' ');
+  text_ += text;
+  text_ += '\n';
+}
+
+void Printer::words(const std::string& text) {
+  if (text.empty()) return;
+  const std::size_t width = longest_line - 4 * static_cast<std::size_t>(depth_) - 3;
+  for (const std::string_view paragraph : split(text, '\n')) {
+    const std::string broken = wrapped(std::string(paragraph), "", width);
+    for (const std::string_view one : split(trimmed(broken), '\n')) line(comment(one));
+  }
+}
+
+void Printer::close_block() {
+  --depth_;
+  if (!closing().empty()) line(closing());
+}
+
+bool Printer::is_constant(std::string_view name) const noexcept {
+  const auto has = [&](const Program* program) {
+    return program != nullptr
+           && std::any_of(program->constants.begin(), program->constants.end(),
+                          [&](const Constant& one) { return one.name == name; });
+  };
+  return has(program_) || has(checked_);
+}
+
+const Function* Printer::called(std::string_view name) const noexcept {
+  const Function* own = program_->function(name);
+  return own != nullptr || checked_ == nullptr ? own : checked_->function(name);
+}
+
+bool Printer::uses(std::string_view built_in) const noexcept {
+  return std::any_of(program_->functions.begin(), program_->functions.end(),
+                     [&](const Function& one) { return calls(one.body, built_in); });
+}
+
+void Printer::note_changed(const std::vector<Statement>& block) {
+  for (const Statement& one : block) {
+    if (one.kind == Statement::Kind::assign) ++changed_[root_of(one.target)];
+    note_changed(one.body);
+    note_changed(one.other);
+  }
+}
+
+void Printer::print_functions() {
+  for (const Function& function : program_->functions) {
+    function_ = &function;
+    changed_.clear();
+    note_changed(function.body);
+    line("");
+    begin_function(function);
+    print_block(function.body);
+    end_function();
+  }
+}
+
+std::string Printer::print(const Program& program, const Header& header) {
+  text_.clear();
+  depth_ = 0;
+  program_ = &program;
+  checked_ = nullptr;
+  prefix_ = header.prefix;
+  begin_file(header);
+  for (const Constant& constant : program.constants) {
+    if (!constant.heading.empty()) {
+      line("");
+      words(constant.heading);
+    }
+    print_constant(constant);
+  }
+  for (const Record& record : program.records) {
+    line("");
+    words(record.words);
+    print_record(record);
+  }
+  print_functions();
+  end_file();
+  return std::move(text_);
+}
+
+std::string Printer::print_check(const Check& check, const Program& checked, const Header& header) {
+  text_.clear();
+  depth_ = 0;
+  program_ = &check.program;
+  checked_ = &checked;
+  prefix_ = header.prefix;
+  begin_check(check, header);
+  for (const Constant& constant : check.program.constants) print_constant(constant);
+  print_functions();
+  end_check(check, header);
+  return std::move(text_);
+}
+
+void Printer::print_block(const std::vector<Statement>& block) {
+  ++depth_;
+  for (const Statement& one : block) print_statement(one);
+  const bool is_empty = std::all_of(block.begin(), block.end(),
+                                    [](const Statement& one) { return one.kind == Statement::Kind::remark; });
+  if (is_empty && !no_statement().empty()) line(std::string(no_statement()));
+}
+
+void Printer::print_statement(const Statement& one) {
+  const std::string end(ending());
+  switch (one.kind) {
+  case Statement::Kind::declare: return print_declare(one);
+  case Statement::Kind::assign: return line(expression(one.target) + " = " + expression(one.value) + end);
+  case Statement::Kind::call: return line(expression(one.value) + end);
+  case Statement::Kind::branch: return print_branch(one);
+  case Statement::Kind::repeat:
+    line(while_line(expression(one.value)));
+    print_block(one.body);
+    return close_block();
+  case Statement::Kind::count: return print_count(one);
+  case Statement::Kind::give: return line(one.has_value ? "return " + expression(one.value) + end : "return" + end);
+  case Statement::Kind::leave_loop: return line("break" + end);
+  case Statement::Kind::remark: return words(one.name);
+  }
+}
+
+void Printer::print_branch(const Statement& one) {
+  line(if_line(expression(one.value)));
+  print_block(one.body);
+  const Statement* now = &one;
+  while (!now->other.empty()) {
+    --depth_;
+    const bool chained = now->other.size() == 1 && now->other.front().kind == Statement::Kind::branch;
+    line(chained ? else_if_line(expression(now->other.front().value)) : else_line());
+    print_block(chained ? now->other.front().body : now->other);
+    if (!chained) break;
+    now = &now->other.front();
+  }
+  close_block();
+}
+
+std::string Printer::field(const Expression& one) { return expression(one.parts[0], 9) + "." + names(one.text); }
+std::string Printer::element(const Expression& one) {
+  return expression(one.parts[0], 9) + "[" + expression(one.parts[1]) + "]";
+}
+
+std::string Printer::expression(const Expression& one, int above) {
+  switch (one.kind) {
+  case Expression::Kind::literal: return literal(one);
+  case Expression::Kind::name: return name(one);
+  case Expression::Kind::field: return field(one);
+  case Expression::Kind::index: return element(one);
+  case Expression::Kind::call: {
+    const std::string said = call(one);
+    // A choice stands in brackets of its own; alone it needs none.
+    const bool in_brackets = one.text == "choose" || (one.text == "whole" && said.ends_with(" as i32)"));
+    return above == 0 && in_brackets ? said.substr(1, said.size() - 2) : said;
+  }
+  case Expression::Kind::unary: {
+    const std::string inside = operator_text(one.text) + expression(one.parts[0], 7);
+    return above > strength_of(one) ? "(" + inside + ")" : inside;
+  }
+  case Expression::Kind::binary: break;
+  }
+  const int strength = strength_of(one);
+  // "&&" inside "||" is put into brackets for whoever reads it.
+  const auto side = [&](const Expression& part, bool is_right) {
+    if (strength == 1) return expression(part, part.text == "||" ? 1 : 3);
+    return expression(part, strength + (is_right ? 1 : 0));
+  };
+  const std::string inside = side(one.parts[0], false) + " " + operator_text(one.text) + " " + side(one.parts[1], true);
+  return above > strength ? "(" + inside + ")" : inside;
+}
+
+std::vector<std::string> Printer::arguments(const Expression& call) {
+  std::vector<std::string> all;
+  for (const Expression& part : call.parts) all.push_back(expression(part));
+  return all;
+}
+
+void Printer::print_list(const std::string& begin, const std::vector<std::string>& values, const std::string& end) {
+  const std::string whole = begin + fmt::format("{}", fmt::join(values, ", ")) + end;
+  if (whole.size() + 4 * static_cast<std::size_t>(depth_) <= longest_line) return line(whole);
+  line(begin);
+  ++depth_;
+  std::string row;
+  for (const std::string& value : values) {
+    if (!row.empty() && row.size() + value.size() + 2 + 4 * static_cast<std::size_t>(depth_) > longest_line) {
+      line(row);
+      row.clear();
+    }
+    row += (row.empty() ? "" : " ") + value + ",";
+  }
+  line(row);
+  --depth_;
+  line(end);
+}
+
+} // namespace stasis::code

@@ -1,0 +1,16 @@
+// Programs from their text: a small language, of which docs/design.md tells.
+#pragma once
+
+#include <span>
+#include <string>
+#include <string_view>
+
+#include "code/program.hpp"
+
+namespace stasis::code {
+
+/// Reads a program and keeps what its open functions need, each function after those that it calls. The text is ours:
+/// a fault in it is a fault of Stasis, and is thrown as std::logic_error with its line.
+Program read_program(std::string_view text);
+
+} // namespace stasis::code

@@ -1,0 +1,266 @@
+#include "code/simplify.hpp"
+
+#include <algorithm>
+#include <iterator>
+#include <optional>
+#include <functional>
+#include <set>
+#include <utility>
+
+#include "code/walk.hpp"
+
+namespace stasis::code {
+namespace {
+
+bool is_literal(const Expression& one) noexcept { return one.kind == Expression::Kind::literal && !one.text.empty(); }
+bool is_literal(const Expression& one, std::string_view text) noexcept { return is_literal(one) && one.text == text; }
+Expression truth(bool is_so) {
+  return {Expression::Kind::literal, is_so ? "true" : "false", {}, {Type::Kind::flag, {}, 0}};
+}
+
+class Simplifier {
+public:
+  explicit Simplifier(Program program) : program_(std::move(program)) {}
+
+  Program run() {
+    do {
+      changed_ = false;
+      note_always();
+      for (Function& one : program_.functions) {
+        each_expression_in(one.body, [&](Expression& part) { put_always(part); });
+        // Parts before wholes: a few rounds come to rest.
+        each_statement(one.body, [&](Statement& statement) {
+          for (Expression* part : {&statement.target, &statement.value, &statement.limit}) fold(*part);
+        });
+        one.body = shortened(std::move(one.body));
+      }
+      drop_unread_fields();
+      drop_unused_variables();
+      drop_unused_parameters();
+      drop_uncalled();
+    } while (changed_);
+    drop_unnamed();
+    return std::move(program_);
+  }
+
+private:
+  /// Functions that always give the same number, and those that do nothing.
+  void note_always() {
+    always_.clear();
+    idle_.clear();
+    for (const Function& one : program_.functions) {
+      const bool gives = one.body.size() == 1 && one.body[0].kind == Statement::Kind::give && one.body[0].has_value;
+      if (gives && is_literal(one.body[0].value)) always_[one.name] = one.body[0].value;
+      if (one.body.empty()) idle_.insert(one.name);
+    }
+  }
+  void put_always(Expression& one) {
+    if (one.kind != Expression::Kind::call) return;
+    const auto found = always_.find(one.text);
+    if (found == always_.end()) return;
+    one = Expression(found->second);
+    changed_ = true;
+  }
+
+  void fold(Expression& one) {
+    for (Expression& part : one.parts) fold(part);
+    if (std::optional<Expression> made = folded(one)) {
+      one = Expression(*std::move(made));
+      changed_ = true;
+    }
+  }
+  static std::optional<Expression> folded(const Expression& one) {
+    if (one.kind == Expression::Kind::unary && one.text == "!" && is_literal(one.parts[0]))
+      return truth(one.parts[0].text == "false");
+    if (one.kind == Expression::Kind::call && one.text == "choose" && is_literal(one.parts[0]))
+      return one.parts[0].text == "true" ? one.parts[1] : one.parts[2];
+    if (one.kind != Expression::Kind::binary) return std::nullopt;
+    const Expression &left = one.parts[0], &right = one.parts[1];
+    if (one.text == "&&" || one.text == "||") {
+      const char* const decides = one.text == "&&" ? "false" : "true";
+      if (is_literal(left, decides) || is_literal(right, decides)) return truth(one.text == "||");
+      if (is_literal(left)) return right;
+      if (is_literal(right)) return left;
+      return std::nullopt;
+    }
+    if (!is_literal(left) || !is_literal(right)) return std::nullopt;
+    const double a = std::stod(left.text), b = std::stod(right.text);
+    if (one.text == "<") return truth(a < b);
+    if (one.text == ">") return truth(a > b);
+    if (one.text == "<=") return truth(a <= b);
+    if (one.text == ">=") return truth(a >= b);
+    if (one.text == "==") return truth(a == b);
+    if (one.text == "!=") return truth(a != b);
+    return std::nullopt;
+  }
+
+  /// A block without statements that do nothing; what follows one that ends it goes too.
+  std::vector<Statement> shortened(std::vector<Statement> block) {
+    std::vector<Statement> kept;
+    for (Statement& one : block) {
+      one.body = shortened(std::move(one.body));
+      one.other = shortened(std::move(one.other));
+      if (splice(one, kept)) continue;
+      const bool ends = one.kind == Statement::Kind::give || one.kind == Statement::Kind::leave_loop;
+      kept.push_back(std::move(one));
+      if (ends) break;
+    }
+    // A return at the very end of a function that gives nothing is left: it does no harm and is rare.
+    if (kept.size() != block.size()) changed_ = true;
+    return kept;
+  }
+  /// Puts what is left of a statement in `kept`. \returns false if it stays as it is.
+  bool splice(Statement& one, std::vector<Statement>& kept) {
+    if (one.kind == Statement::Kind::call && idle_.count(one.value.text) != 0) return gone();
+    if (one.kind == Statement::Kind::repeat && is_literal(one.value, "false")) return gone();
+    if (one.kind == Statement::Kind::count && one.body.empty()) return gone();
+    if (one.kind != Statement::Kind::branch) return false;
+    if (is_literal(one.value)) {
+      auto& taken = one.value.text == "true" ? one.body : one.other;
+      std::move(taken.begin(), taken.end(), std::back_inserter(kept));
+      return gone();
+    }
+    if (one.body.empty() && one.other.empty()) return gone();
+    if (one.body.empty()) {
+      one.value = {Expression::Kind::unary, "!", {std::move(one.value)}, {Type::Kind::flag, {}, 0}};
+      one.body = std::move(one.other);
+      one.other.clear();
+      changed_ = true;
+    }
+    return false;
+  }
+  bool gone() {
+    changed_ = true;
+    return true;
+  }
+
+  /// The field of a record that an assignment writes, if that is what it does.
+  static const std::string* written_field(const Statement& one) {
+    if (one.kind != Statement::Kind::assign) return nullptr;
+    const Expression* target = &one.target;
+    if (target->kind == Expression::Kind::index) target = &target->parts[0];
+    return target->kind == Expression::Kind::field ? &target->text : nullptr;
+  }
+  void drop_unread_fields() {
+    std::set<std::string> read;
+    const auto see = [&](const Expression& part) {
+      if (part.kind == Expression::Kind::field) read.insert(part.text);
+    };
+    for (const Function& one : program_.functions)
+      each_statement(one.body, [&](const Statement& statement) {
+        each_expression(statement.value, see);
+        each_expression(statement.limit, see);
+        if (written_field(statement) == nullptr) return each_expression(statement.target, see);
+        // The way to what is written, and its place in an array, are read.
+        const Expression* target = &statement.target;
+        if (target->kind == Expression::Kind::index) {
+          each_expression(target->parts[1], see);
+          target = &target->parts[0];
+        }
+        each_expression(target->parts[0], see);
+      });
+    const auto is_unread = [&](const Statement& one) {
+      const std::string* field = written_field(one);
+      return field != nullptr && read.count(*field) == 0;
+    };
+    for (Function& one : program_.functions) erase(one.body, is_unread);
+  }
+  void erase(std::vector<Statement>& block, const std::function<bool(const Statement&)>& goes) {
+    for (Statement& one : block) {
+      erase(one.body, goes);
+      erase(one.other, goes);
+    }
+    if (std::erase_if(block, goes) > 0) changed_ = true;
+  }
+  static std::set<std::string> names_in(const std::vector<Statement>& block) {
+    std::set<std::string> names;
+    each_statement(block, [&](const Statement& statement) {
+      const auto see = [&](const Expression& part) {
+        if (part.kind == Expression::Kind::name) names.insert(part.text);
+      };
+      each_expression(statement.value, see);
+      each_expression(statement.limit, see);
+      if (statement.kind != Statement::Kind::assign || statement.target.kind != Expression::Kind::name)
+        each_expression(statement.target, see);
+    });
+    return names;
+  }
+  void drop_unused_variables() {
+    for (Function& one : program_.functions) {
+      const std::set<std::string> used = names_in(one.body);
+      std::set<std::string> own;
+      each_statement(one.body, [&](const Statement& statement) {
+        if (statement.kind == Statement::Kind::declare) own.insert(statement.name);
+      });
+      erase(one.body, [&](const Statement& statement) {
+        if (statement.kind == Statement::Kind::declare) return used.count(statement.name) == 0;
+        return statement.kind == Statement::Kind::assign && statement.target.kind == Expression::Kind::name
+               && own.count(statement.target.text) != 0 && used.count(statement.target.text) == 0;
+      });
+    }
+  }
+  void drop_unused_parameters() {
+    for (Function& one : program_.functions) {
+      if (one.is_open) continue;
+      std::set<std::string> used = names_in(one.body);
+      each_statement(one.body, [&](const Statement& statement) {
+        if (statement.kind == Statement::Kind::assign && statement.target.kind == Expression::Kind::name)
+          used.insert(statement.target.text);
+      });
+      for (std::size_t p = one.parameters.size(); p-- > 0;) {
+        if (used.count(one.parameters[p].name) != 0) continue;
+        one.parameters.erase(one.parameters.begin() + static_cast<std::ptrdiff_t>(p));
+        changed_ = true;
+        for (Function& other : program_.functions)
+          each_expression_in(other.body, [&](Expression& part) {
+            if (part.kind == Expression::Kind::call && part.text == one.name)
+              part.parts.erase(part.parts.begin() + static_cast<std::ptrdiff_t>(p));
+          });
+      }
+    }
+  }
+  void drop_uncalled() {
+    std::set<std::string> called;
+    for (auto one = program_.functions.rbegin(); one != program_.functions.rend(); ++one)
+      if (one->is_open || called.count(one->name) != 0)
+        each_expression_in(one->body, [&](const Expression& part) {
+          if (part.kind == Expression::Kind::call) called.insert(part.text);
+        });
+    if (std::erase_if(program_.functions,
+                      [&](const Function& one) { return !one.is_open && called.count(one.name) == 0; })
+        > 0)
+      changed_ = true;
+  }
+  /// Constants and fields that nothing names any more. A heading stays with those that are left of its group.
+  void drop_unnamed() {
+    std::set<std::string> names, fields;
+    for (const Function& one : program_.functions)
+      each_expression_in(one.body, [&](const Expression& part) {
+        if (part.kind == Expression::Kind::name) names.insert(part.text);
+        if (part.kind == Expression::Kind::field) fields.insert(part.text);
+      });
+    std::vector<Constant> kept;
+    std::string heading;
+    for (Constant& one : program_.constants) {
+      if (!one.heading.empty()) heading = one.heading;
+      if (names.count(one.name) == 0) continue;
+      one.heading = std::exchange(heading, {});
+      kept.push_back(std::move(one));
+    }
+    program_.constants = std::move(kept);
+    for (Record& record : program_.records)
+      std::erase_if(record.fields, [&](const Field& field) { return fields.count(field.name) == 0; });
+    std::erase_if(program_.records, [](const Record& record) { return record.fields.empty(); });
+  }
+
+  Program program_;
+  std::map<std::string, Expression> always_;
+  std::set<std::string> idle_;
+  bool changed_ = false;
+};
+
+} // namespace
+
+Program simplified(Program program) { return Simplifier(std::move(program)).run(); }
+
+} // namespace stasis::code
