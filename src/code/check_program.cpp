@@ -14,23 +14,38 @@
 namespace stasis::code {
 namespace {
 
-/// The values of a take, row by row.
-class ValuesSink final : public BlockSink {
+/// What a take does to one value.
+struct Played {
+  ComponentRef component;
+  std::vector<double> values;         ///< by frame
+  std::vector<double> goals, runs_to; ///< its wish as each frame begins, and where that runs to
+  bool has_corners = false;           ///< the goal turned a corner inside a frame, or was capped
+};
+
+class PlayedSink final : public BlockSink {
 public:
-  explicit ValuesSink(std::vector<ComponentRef> components) : components_(std::move(components)) {}
+  explicit PlayedSink(const Feel& feel) {
+    for (std::size_t c = 0; c < feel.channels.size(); ++c)
+      for (std::size_t i = 0; i < feel.channels[c].components; ++i) all.push_back({{c, i}, {}, {}, {}});
+  }
 
   void begin(const Scene&) override {}
   void consume(const Block& block) override {
-    for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row)
-      for (const ComponentRef one : components_)
-        values.push_back(block.channels[one.channel].component[one.component].value[row]);
+    for (Played& one : all) {
+      const ChannelBlock& channel = block.channels[one.component.channel];
+      const ComponentBlock& column = channel.component[one.component.component];
+      const auto rows = static_cast<std::size_t>(block.count);
+      one.values.insert(one.values.end(), column.value.begin(), column.value.begin() + block.count);
+      for (std::size_t row = 0; row < rows; ++row) {
+        one.goals.push_back(column.moves() ? column.wishes[row] : column.wish);
+        one.runs_to.push_back(column.moves() ? column.wishes[row + 1] : column.wish);
+      }
+      one.has_corners = one.has_corners || !column.knots.empty() || !channel.ceilings.empty() || !channel.axes.empty();
+    }
   }
   void end() override {}
 
-  std::vector<double> values;
-
-private:
-  std::vector<ComponentRef> components_;
+  std::vector<Played> all;
 };
 
 std::string array(std::string_view name, const std::vector<double>& values) {
@@ -96,20 +111,53 @@ private:
 };
 
 /// How large a value's differences may be called small: the way it goes, or its range.
-std::vector<double> sizes_of(const Feel& feel, const std::vector<ComponentRef>& components,
-                             const std::vector<double>& values) {
-  std::vector<double> sizes;
-  for (std::size_t c = 0; c < components.size(); ++c) {
-    double way = 0.0, largest = 0.0;
-    for (std::size_t at = c; at < values.size(); at += components.size()) {
-      if (at >= components.size()) way += std::fabs(values[at] - values[at - components.size()]);
-      largest = std::max(largest, std::fabs(values[at]));
-    }
-    const auto [low, high] = feel.channels[components[c].channel].range[components[c].component];
-    if (std::isfinite(high - low)) way = std::max(way, high - low);
-    sizes.push_back(std::max(way, way > 0.0 ? largest * 1e-3 : std::max(largest, 1.0)));
+double size_of(const Feel& feel, const Played& one) {
+  double way = 0.0, largest = 0.0;
+  for (std::size_t at = 0; at < one.values.size(); ++at) {
+    if (at > 0) way += std::fabs(one.values[at] - one.values[at - 1]);
+    largest = std::max(largest, std::fabs(one.values[at]));
   }
-  return sizes;
+  const auto [low, high] = feel.channels[one.component.channel].range[one.component.component];
+  if (std::isfinite(high - low)) way = std::max(way, high - low);
+  return std::max(way, way > 0.0 ? largest * 1e-3 : std::max(largest, 1.0));
+}
+
+bool is_given(const Lowered& lowered, ComponentRef one) {
+  return std::find(lowered.given.begin(), lowered.given.end(), one.channel) != lowered.given.end();
+}
+
+/// True if a value is worked out by the source code alone, from what it is given at each frame.
+bool is_comparable(const Lowered& lowered, const Feel& feel, const Played& one) {
+  if (std::find(lowered.unlike.begin(), lowered.unlike.end(), one.component) != lowered.unlike.end()) return false;
+  if (!is_given(lowered, one.component)) return true;
+  // Its home is known only where no pose stands before it.
+  const bool is_posed = std::any_of(feel.poses.begin(), feel.poses.end(), [&](const Pose& pose) {
+    return std::any_of(pose.goals.begin(), pose.goals.end(),
+                       [&](const PoseGoal& goal) { return goal.channel == one.component.channel; });
+  });
+  return !one.has_corners && !is_posed;
+}
+
+/// Columns of numbers, frame after frame.
+template<class Of> std::vector<double> rows_of(const std::vector<const Played*>& columns, std::size_t rows, Of of) {
+  std::vector<double> all;
+  for (std::size_t row = 0; row < rows; ++row)
+    for (const Played* one : columns) all.push_back(of(*one)[row]);
+  return all;
+}
+
+/// The goals that others give, handed on as each frame begins.
+std::string given_text(const Feel& feel, const std::vector<const Played*>& given) {
+  std::string text;
+  for (std::size_t g = 0; g < given.size(); ++g) {
+    const std::string value = "VALUE_" + in_capitals(component_identifier(feel, given[g]->component));
+    const std::string at = fmt::format("frame * {} + {}", given.size(), g);
+    text += fmt::format("if (frame == 0) {{ place_at(s, {0}, {1}); }} if (frame == 0 || CHECK_GOAL[{2}] != "
+                        "CHECK_GOAL_AFTER[{2} - {3}]) {{ goal(s, {0}, CHECK_GOAL[{2}]); }} if (CHECK_GOAL_AFTER[{2}] != "
+                        "CHECK_GOAL[{2}]) {{ follow(s, {0}, CHECK_GOAL_AFTER[{2}]); }}\n",
+                        value, literal(given[g]->values.front()), at, given.size());
+  }
+  return text;
 }
 
 } // namespace
@@ -128,27 +176,32 @@ std::string fault_of_take(const Feel& feel, const Take& take) {
 
 Check check_of(const Lowered& lowered, const Scene& scene) {
   const Feel& feel = *scene.feel;
-  std::vector<ComponentRef> components;
-  std::string head = "time", value_of = "real check_value(State s, whole column) {\n";
-  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
-    if (std::find(lowered.given.begin(), lowered.given.end(), c) != lowered.given.end()) continue;
-    for (std::size_t i = 0; i < feel.channels[c].components; ++i) {
-      value_of += fmt::format("if (column == {}) {{ return value_of_{}(s); }}\n", components.size(),
-                              component_identifier(feel, {c, i}));
-      components.push_back({c, i});
-      head += "," + component_name(feel.channels[c], i);
-    }
-  }
-  value_of += "return 0.0; }\n";
-  ValuesSink sink(components);
+  PlayedSink sink(feel);
   BlockSink* const sinks[] = {&sink};
   play(scene, sinks);
-  std::vector<double> times, steps;
+  std::vector<const Played*> compared, given;
+  for (const Played& one : sink.all) {
+    if (is_given(lowered, one.component)) given.push_back(&one);
+    if (is_comparable(lowered, feel, one)) compared.push_back(&one);
+  }
+  Check check;
+  check.head = "time";
+  check.columns = compared.size();
+  check.rows = static_cast<std::size_t>(scene.clock.frames);
+  if (compared.empty()) return check;
+  std::string value_of = "open real check_value(State s, whole column) {\n";
+  std::vector<double> sizes, times, steps;
+  for (std::size_t c = 0; c < compared.size(); ++c) {
+    const ComponentRef component = compared[c]->component;
+    value_of += fmt::format("if (column == {}) {{ return value_of_{}(s); }}\n", c, component_identifier(feel, component));
+    check.head += "," + component_name(feel.channels[component.channel], component.component);
+    sizes.push_back(size_of(feel, *compared[c]));
+  }
   for (std::int64_t frame = 0; frame < scene.clock.frames; ++frame) {
     times.push_back(scene.clock.time(frame));
     steps.push_back(scene.clock.dt(frame));
   }
-  std::string cues = "act apply_cues(changing State s, whole frame) {\n";
+  std::string cues = "open act apply_cues(changing State s, whole frame) {\n" + given_text(feel, given);
   CueText text(feel);
   for (const Cue& cue : scene.take->cues) {
     const std::int64_t frame = due_frame(scene.clock, cue.at);
@@ -157,29 +210,28 @@ Check check_of(const Lowered& lowered, const Scene& scene) {
     const double at = scene.clock.drawn == nullptr ? cue.at : scene.clock.time(frame);
     cues += fmt::format("if (frame == {}) {{ s.input_time = {}; {} }}\n", frame, literal(at), what);
   }
-  cues += "}\n";
+  std::string arrays = array("CHECK_TIME", times) + array("CHECK_STEP", steps) + array("CHECK_SIZE", sizes)
+                       + array("CHECK_ROWS", rows_of(compared, check.rows, [](const Played& one) -> const auto& {
+                                 return one.values;
+                               }));
+  if (!given.empty())
+    arrays += array("CHECK_GOAL", rows_of(given, check.rows, [](const Played& one) -> const auto& { return one.goals; }))
+              + array("CHECK_GOAL_AFTER",
+                      rows_of(given, check.rows, [](const Played& one) -> const auto& { return one.runs_to; }));
+  // The main program of each language reads these.
+  const std::string kept = "open real check_numbers(whole k) { return CHECK_TIME[k] + CHECK_STEP[k] + CHECK_SIZE[k] + "
+                           "CHECK_ROWS[k]; }\n";
   const Program own = read_program(lowered.text);
-  std::string open = "open ";
-  Program whole = read_program(lowered.text + array("CHECK_TIME", times) + array("CHECK_STEP", steps)
-                               + array("CHECK_SIZE", sizes_of(feel, components, sink.values))
-                               + array("CHECK_ROWS", sink.values) + open + cues + open + value_of
-                               // Named, so that they are kept: the main program of each language reads them.
-                               + "open real check_numbers(whole k) { return CHECK_TIME[k] + CHECK_STEP[k] + CHECK_SIZE[k] "
-                                 "+ CHECK_ROWS[k]; }\n");
-  std::erase_if(whole.functions, [&](const Function& one) {
+  check.program = read_program(lowered.text + arrays + cues + "}\n" + value_of + "return 0.0; }\n" + kept);
+  std::erase_if(check.program.functions, [&](const Function& one) {
     return one.name == "check_numbers" || own.function(one.name) != nullptr;
   });
-  std::erase_if(whole.constants, [&](const Constant& one) {
+  std::erase_if(check.program.constants, [&](const Constant& one) {
     return std::any_of(own.constants.begin(), own.constants.end(),
                        [&](const Constant& other) { return other.name == one.name; });
   });
-  whole.records.clear();
-  for (Function& one : whole.functions) one.is_open = false;
-  Check check;
-  check.program = std::move(whole);
-  check.head = head;
-  check.columns = components.size();
-  check.rows = times.size();
+  check.program.records.clear();
+  for (Function& one : check.program.functions) one.is_open = false;
   return check;
 }
 

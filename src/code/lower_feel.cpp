@@ -81,8 +81,10 @@ void look_at_sources(Lowering& to) {
     const Channel& channel = to.feel.channels[c];
     if (const std::string source = outside_source(to.feel, c); !source.empty()) {
       to.out.given.push_back(c);
-      to.leave("{}: {} is not in this file. Give its goal by `goal`, each frame if it moves.", channel.name, source);
+      to.leave("{}: {} is not in this file. Say by `follow` where its goal will be as the frame ends, on each frame on which it moves.", channel.name, source);
     }
+    if (channel.motion_times_channel || channel.snap || channel.tie)
+      for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
     if (channel.motion_times_channel)
       to.leave("{}: its motions keep their own speed; that another value slows them down is not in this file.",
                channel.name);
@@ -92,7 +94,37 @@ void look_at_sources(Lowering& to) {
     to.leave("Sequence {} is not in this file: export its channels as keys.", sequence.name);
   for (const Control& control : to.feel.controls)
     if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule))
-      to.leave("Control {} is not in this file: move the goal that it moves by `goal`.", control.name);
+      to.leave("Control {} is not in this file: move what it moves by `goal` or `follow`.", control.name);
+}
+
+
+/// Motions that this file's form of them cannot hold where they stand.
+void look_at_motions(Lowering& to) {
+  for (std::size_t c = 0; c < to.feel.channels.size(); ++c) {
+    const Channel& channel = to.feel.channels[c];
+    const bool is_given = std::find(to.out.given.begin(), to.out.given.end(), c) != to.out.given.end();
+    std::set<std::size_t> motions;
+    const auto note = [&](const MotionChoices& choices) {
+      for (std::size_t i = 0; i < channel.components; ++i) motions.insert({choices[i].rising, choices[i].falling});
+    };
+    note(channel.motion);
+    for (const Pose& pose : to.feel.poses)
+      for (const PoseGoal& goal : pose.goals)
+        for (const auto& choices : {goal.entering, goal.leaving})
+          if (goal.channel == c && choices) note(*choices);
+    for (const std::size_t m : motions) {
+      const NamedMotion& named = to.feel.motions[m];
+      const auto* rule = std::get_if<PerFrame>(&named.motion);
+      const bool by_amount = rule != nullptr && std::holds_alternative<AmountRule>(rule->rule);
+      if (channel.components > 1 && (pace_of(named.motion) != nullptr || by_amount))
+        to.fault("Motion {} cannot be written as source code: one that moves the components of {} together cannot yet.",
+                 named.name, channel.name);
+      if (is_given && wait_of(named.motion) > 0.0)
+        to.fault("Motion {} cannot be written as source code: a delay behind a goal that moves by itself, as that of {}, "
+                 "cannot yet.",
+                 named.name, channel.name);
+    }
+  }
 }
 
 } // namespace
@@ -100,12 +132,14 @@ void look_at_sources(Lowering& to) {
 Lowered lower(const Feel& feel) {
   Lowering to(feel);
   look_at_sources(to);
+  look_at_motions(to);
   lower_constants(to);
   lower_records(to);
   to.out.text += numbers_part();
   lower_lookups(to);
   to.out.text += steps_part();
   to.out.text += curves_part();
+  lower_links(to);
   to.out.text += moves_part();
   lower_motions(to);
   lower_controls_first(to);

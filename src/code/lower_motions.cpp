@@ -200,18 +200,18 @@ private:
         Overloaded{
             [](const Cut&) -> std::string { return "cut(m);"; },
             [&](const Glide&) -> std::string { return fmt::format("glide(m, RATE_OF_{}, dt);", large_); },
-            [&](const Spring&) -> std::string {
-              return fmt::format("spring(m, 6.2831853071795865 * FREQUENCY_OF_{0}, DAMPING_OF_{0}, dt);", large_);
+            [&](const Spring& one) -> std::string {
+              return fmt::format("spring(m, 6.2831853071795865 * FREQUENCY_OF_{0}, DAMPING_OF_{0}, {1}, dt);", large_,
+                                 one.resists_gap ? "true" : "false");
             },
             [&](const Ease& one) { return eased(one); },
             [&](const Pace&) -> std::string {
-              return fmt::format("if (!m.runs && (m.value != m.acting_at || m.speed != 0.0)) {{ begin_pace(m, "
-                                 "m.acting_at, TOP_SPEED_OF_{0}, ACCELERATION_OF_{0}); }} pace(m, dt);",
-                                 large_);
+              return fmt::format("pace(m, TOP_SPEED_OF_{0}, ACCELERATION_OF_{0}, dt);", large_);
             },
             [&](const Chain& one) {
               if (one.head) return std::visit([&](const auto& head) { return step(Motion(head)); }, *one.head);
               if (one.links.empty()) return step(Motion(Cut{}));
+              if (one.links.size() > 1) return in_a_row(one);
               return std::visit([&](const auto& link) { return step(Motion(link)); }, one.links.front());
             },
             [&](const PerFrame& one) { return std::visit([&](const auto& rule) { return by_frame(rule); }, one.rule); },
@@ -221,10 +221,54 @@ private:
   }
   std::string eased(const Ease& ease) const {
     return fmt::format(
-        "if (!m.runs) {{ m.speed = 0.0; return; }} m.elapsed = m.elapsed + dt; place_in_move(m, DURATION_OF_{0}, "
+        "if (!m.runs) {{ if (m.goal_moves) {{ m.value = m.acting_at; }} m.speed = m.goal_speed; return; }} m.elapsed = m.elapsed + dt; place_in_move(m, DURATION_OF_{0}, "
         "DELAY_OF_{0}, {1}); real u = held(m.within, 0.0, 1.0); follow_curve(m, DURATION_OF_{0}, {1}, {2}, "
         "curve_of_{3}(u), slope_of_{3}(u), {4});",
         large_, legs_of(ease), ease.there_and_back ? "true" : "false", name_, literal(evaluate(ease.curve, 1.0).value));
+  }
+  /// Glides and springs, each after the one before: the exponential of their system as a power series, in steps that are
+  /// short beside the quickest of them. All is measured from the goal.
+  std::string in_a_row(const Chain& chain) const {
+    double quickest = 0.0;
+    for (const Link& link : chain.links)
+      quickest = std::max(quickest, std::visit(Overloaded{[](const Glide& one) { return 2.0 * one.rate; },
+                                                          [](const Spring& one) {
+                                                            return one.angular_frequency
+                                                                   * (2.0 + 4.0 * one.damping_ratio);
+                                                          }},
+                                               link));
+    std::string first, terms, sums, last;
+    for (std::size_t k = 0; k < chain.links.size(); ++k) {
+      const bool is_spring = std::holds_alternative<Spring>(chain.links[k]);
+      first += fmt::format("real x{0} = m.link[{0}] - m.from_at; real v{0} = m.link_speed[{0}]; ", k);
+      terms += fmt::format("real t{0} = x{0}; real r{0} = v{0}; ", k);
+      last += fmt::format("m.link[{0}] = m.acting_at + x{0}; m.link_speed[{0}] = v{0}; ", k);
+      // What the link follows, measured from the goal, and its rate; the goal's own speed comes in once, at n = 1.
+      const std::string input = k == 0 ? "0.0" : fmt::format("t{}", k - 1);
+      const std::string input_rate = k == 0 ? "push" : fmt::format("d{}", k - 1);
+      if (const auto* glide = std::get_if<Glide>(&chain.links[k])) {
+        sums += fmt::format("real d{0} = {1} * ({2} - t{0}); ", k, literal(glide->rate), input);
+      } else {
+        const auto& spring = std::get<Spring>(chain.links[k]);
+        const double w = spring.angular_frequency;
+        sums += fmt::format("real d{0} = r{0}; real a{0} = {1} * ({2} - t{0}) - {3} * (r{0}{4}); ", k, literal(w * w),
+                            input, literal(2.0 * spring.damping_ratio * w),
+                            spring.resists_gap ? " - " + input_rate : std::string());
+      }
+      if (!is_spring) continue;
+    }
+    for (std::size_t k = 0; k < chain.links.size(); ++k) {
+      sums += fmt::format("t{0} = (d{0} - push) * h / real(n); x{0} = x{0} + t{0}; ", k);
+      if (std::holds_alternative<Spring>(chain.links[k]))
+        sums += fmt::format("r{0} = a{0} * h / real(n); v{0} = v{0} + r{0}; ", k);
+    }
+    const std::size_t end = chain.links.size() - 1;
+    const auto* glide = std::get_if<Glide>(&chain.links[end]);
+    return fmt::format("whole parts = whole({} * dt) + 1; real h = dt / real(parts); {}for part = 0 below parts {{ {}real "
+                       "push = m.goal_speed; for n = 1 below 20 {{ {}push = 0.0; }} }} {}m.value = m.link[{}]; m.speed = {};",
+                       literal(2.0 * quickest), first, terms, sums, last, end,
+                       glide != nullptr ? fmt::format("{} * (m.link[{}] - m.link[{}])", literal(glide->rate), end - 1, end)
+                                        : fmt::format("m.link_speed[{}]", end));
   }
   std::string by_frame(const FractionRule& one) const {
     return fmt::format("fraction_of_gap(m, {}, dt);", literal(one.fraction));
@@ -248,7 +292,6 @@ private:
 std::string fault_of(const Motion& motion) {
   const auto* chain = std::get_if<Chain>(&motion);
   if (chain == nullptr) return {};
-  if (chain->links.size() > 1) return "two or more glides and springs in a row";
   return chain->head && !chain->links.empty() ? "an eased or paced move that a glide or spring follows" : "";
 }
 
@@ -269,6 +312,16 @@ void lower_motion_constants(Lowering& to) {
   }
   to.heading("What happens when a new goal comes while an eased move is under way.");
   for (std::size_t k = 0; k < 4; ++k) to.add("constant whole {} = {};", handover_names[k], k);
+}
+
+void lower_links(Lowering& to) {
+  to.add("/// How many glides and springs in a row the motion has; 0: it is one by itself.\nwhole links_of(Mover m) {{");
+  for (const std::size_t m : to.used_motions) {
+    const auto* chain = std::get_if<Chain>(&to.feel.motions[m].motion);
+    if (chain != nullptr && chain->links.size() > 1)
+      to.add("  if (m.motion == MOTION_{}) {{ return {}; }}", to.capitals(to.motion_names[m]), chain->links.size());
+  }
+  to.add("  return 0;\n}}");
 }
 
 void lower_motions(Lowering& to) {
@@ -297,6 +350,11 @@ void lower_motions(Lowering& to) {
   each([&](std::size_t, const Motion& motion) -> std::string {
     const Ease* ease = ease_of(motion);
     return ease != nullptr && ease->there_and_back ? "return true;" : "";
+  });
+  to.add("  return false;\n}}");
+  to.add("/// True of a rule that acts once a frame: it is never cut inside one.\nflag goes_by_frames(Mover m) {{");
+  each([&](std::size_t, const Motion& motion) -> std::string {
+    return std::holds_alternative<PerFrame>(motion) ? "return true;" : "";
   });
   to.add("  return false;\n}}");
   // The way that a time is on; an eased move says it by its own numbers.

@@ -201,9 +201,10 @@ void lower_shakes(Lowering& to) {
   std::vector<std::size_t> carried;
   for (std::size_t s = 0; s < to.feel.shakes.size(); ++s) {
     const Shake& shake = to.feel.shakes[s];
-    if (const std::string fault = fault_of(shake); !fault.empty())
+    if (const std::string fault = fault_of(shake); !fault.empty()) {
       to.leave("Shake {} is not in this file: {}.", shake.name, fault);
-    else if (!shake.muted)
+      for (const ShakeTarget& target : shake.targets) to.out.unlike.push_back(target.component);
+    } else if (!shake.muted)
       carried.push_back(s);
   }
   for (const std::size_t s : carried) ShakeText(to, s).write();

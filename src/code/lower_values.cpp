@@ -73,12 +73,17 @@ record Mover {
   real speed; /// per second, in its space
   whole motion; /// which is in force
   whole owner; /// the pose that has set its goal; -1 is home
+  whole side_owner; /// the pose that had set it before
   real asked; /// what was wished of it last
   real goal; /// where it is heading
   real goal_at; /// the same in its space
   real acting; /// the goal that has come through a delay
   real acting_at; /// the same in its space
   real shown; /// the value in its unit, without shakes
+  real from_at; /// where the goal is as the frame begins, in its space; acting_at is where it is as the frame ends
+  real goal_speed; /// of a goal that runs, per second, in its space
+  flag goal_moves; /// it does
+  flag moved; /// it has, on the frame before
   flag begins; /// a move begins on this frame
   flag once; /// it goes one way, once
   flag runs; /// an eased move or a pace has begun
@@ -101,6 +106,8 @@ record Mover {
   real leg_speed; /// with which speed it begins
   real[3] phase_time; /// s of speeding up, cruising, braking
   real[3] phase_push; /// how much its speed changes in each, per second
+  real[6] link; /// of glides and springs in a row: each one's value
+  real[6] link_speed; /// and speed
   whole waiting; /// jumps that wait
   real[16] wait; /// s for which each still does
   real[16] wait_goal; /// their goals
@@ -118,7 +125,7 @@ record Hits {
   to.add("/// Everything that changes.\nrecord State {{");
   to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from 0");
   to.add("  real input_time; /// s: when the next input happens; put an earlier time here if you know it");
-  to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  whole[{0}] flipped; /// the "
+  to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  real[{0}] next_home; /// where it will be as the frame ends\n  flag[{0}] runs_home; /// it goes there evenly\n  whole[{0}] flipped; /// the "
          "control that has put it on its other side; -1: none",
          values);
   to.add("  flag[{}] down; /// of each control", controls);
@@ -239,6 +246,7 @@ act choose_motion(changing Mover m, whole c, whole owner) {
   real gap = m.goal_at - m.value;
   whole chosen = motion_for(c, owner, m.owner, gap < 0.0);
   if (gap == 0.0 && m.motion == motion_for(c, owner, m.owner, true)) { chosen = m.motion; }
+  m.side_owner = m.owner;
   m.owner = owner;
   if (chosen != m.motion) {
     m.motion = chosen;
@@ -259,7 +267,10 @@ act take_owner(changing Mover m, whole c, whole owner) {
 act take_wish(changing Mover m, whole c, real wish, whole owner) {
   m.begins = false;
   real asked = held(wish, lowest(c), highest(c));
-  if (asked == m.asked) {
+  real slack = 0.0;
+  if (m.moved) { slack = 1.0e-12 * max(1.0, abs(asked)); }
+  m.moved = false;
+  if (abs(asked - m.asked) <= slack) {
     take_owner(m, c, owner);
     return;
   }
@@ -335,19 +346,85 @@ act look_at_turn(changing Mover m, whole c) {
 act wait_less(changing Mover m, real dt) {
   for k = 0 below m.waiting { m.wait[k] = m.wait[k] - dt; }
 }
+/// The goal runs evenly to where it is wished as the frame ends.
+act run_to(changing Mover m, whole c, real wish, real start_wish, real dt) {
+  if (wish == start_wish || dt <= 0.0) { return; }
+  real asked = held(wish, lowest(c), highest(c));
+  real before = m.goal;
+  m.moved = true;
+  m.asked = asked;
+  if (turn_of(c) > 0.0) { asked = short_way(before, asked, turn_of(c)); }
+  if (abs(asked - before) <= 1.0e-14 * max(abs(before), max(abs(wish), abs(start_wish)))) { return; }
+  m.from_at = m.goal_at;
+  m.goal = asked;
+  m.goal_at = in_space(c, asked);
+  m.acting = m.goal;
+  m.acting_at = m.goal_at;
+  m.goal_speed = (m.goal_at - m.from_at) / dt;
+  m.goal_moves = m.goal_at != m.from_at;
+}
+/// Rising or falling by the side on which a goal that runs is.
+act choose_side(changing Mover m, whole c, real gap) {
+  if (gap == 0.0) { return; }
+  whole chosen = motion_for(c, m.owner, m.side_owner, gap < 0.0);
+  if (chosen != m.motion) {
+    m.motion = chosen;
+    take_over(m);
+  }
+}
+/// One frame behind a goal that runs, cut where it passes from one side of the value to the other.
+act go_behind(changing Mover m, whole c, real dt) {
+  real gap = m.from_at - m.value;
+  if (gap == 0.0) { gap = m.goal_speed; }
+  choose_side(m, c, gap);
+  whole falling = motion_for(c, m.owner, m.side_owner, true);
+  if (falling == motion_for(c, m.owner, m.side_owner, false) || m.from_at == m.value) {
+    step(m, dt);
+    return;
+  }
+  real value = m.value;
+  real speed = m.speed;
+  real stop = m.acting_at;
+  step(m, dt);
+  if (gap * (stop - m.value) >= 0.0 || goes_by_frames(m)) { return; }
+  real low = 0.0;
+  real high = dt;
+  for n = 0 below 70 {
+    real middle = 0.5 * (low + high);
+    m.value = value;
+    m.speed = speed;
+    m.acting_at = m.from_at + m.goal_speed * middle;
+    step(m, middle);
+    if ((m.acting_at - m.value) * gap > 0.0) { low = middle; } else { high = middle; }
+  }
+  m.value = value;
+  m.speed = speed;
+  m.acting_at = m.from_at + m.goal_speed * high;
+  step(m, high);
+  choose_side(m, c, -gap);
+  m.from_at = m.acting_at;
+  m.acting_at = stop;
+  step(m, dt - high);
+}
 /// A value goes on for `dt` seconds; jumps that come through a delay meanwhile act where they come.
 act go_on(changing Mover m, whole c, real dt) {
   real left = dt;
   while (m.waiting > 0 && m.wait[0] < left - 1.0e-9) {
     real part = m.wait[0];
     if (part > 0.0) {
+      m.from_at = m.acting_at;
       step(m, part);
       left = left - part;
       wait_less(m, part);
     }
     take_first(m, c);
   }
-  step(m, left);
+  if (m.goal_moves) { go_behind(m, c, left); } else {
+    m.from_at = m.acting_at;
+    step(m, left);
+  }
+  m.goal_moves = false;
+  m.goal_speed = 0.0;
   wait_less(m, left);
   real shown = out_of_space(c, m.value);
   if (m.value == m.goal_at) { shown = m.goal; }
@@ -355,6 +432,28 @@ act go_on(changing Mover m, whole c, real dt) {
   m.shown = held(shown, lowest_shown(c), highest_shown(c));
 }
 
+/// A value at rest somewhere.
+act rest_at(changing State s, whole c, real value) {
+  s.mover[c].asked = value;
+  s.mover[c].goal = value;
+  s.mover[c].acting = value;
+  s.mover[c].shown = value;
+  s.mover[c].goal_at = in_space(c, value);
+  s.mover[c].acting_at = s.mover[c].goal_at;
+  s.mover[c].from_at = s.mover[c].goal_at;
+  s.mover[c].value = s.mover[c].goal_at;
+  s.mover[c].speed = 0.0;
+  s.mover[c].goal_speed = 0.0;
+  s.mover[c].goal_moves = false;
+  s.mover[c].moved = false;
+  s.mover[c].runs = false;
+  s.mover[c].waiting = 0;
+  s.mover[c].homeward = false;
+  for k = 0 below 6 {
+    s.mover[c].link[k] = s.mover[c].value;
+    s.mover[c].link_speed[k] = 0.0;
+  }
+}
 /// Everything at rest, at its start. Call it once before anything else.
 open act begin(changing State s) {
   s.time = 0.0;
@@ -363,22 +462,13 @@ open act begin(changing State s) {
   s.frame = 0;
   s.contenders = 0;
   for c = 0 below VALUES {
-    real start = held(start_of(c), lowest(c), highest(c));
     s.home[c] = start_of(c);
     s.flipped[c] = -1;
+    s.runs_home[c] = false;
     s.mover[c].owner = -1;
+    s.mover[c].side_owner = -1;
     s.mover[c].motion = motion_for(c, -1, -1, false);
-    s.mover[c].asked = start;
-    s.mover[c].goal = start;
-    s.mover[c].acting = start;
-    s.mover[c].shown = start;
-    s.mover[c].goal_at = in_space(c, start);
-    s.mover[c].acting_at = s.mover[c].goal_at;
-    s.mover[c].value = s.mover[c].goal_at;
-    s.mover[c].speed = 0.0;
-    s.mover[c].runs = false;
-    s.mover[c].waiting = 0;
-    s.mover[c].homeward = false;
+    rest_at(s, c, held(start_of(c), lowest(c), highest(c)));
   }
   clear(s);
 }
@@ -394,6 +484,13 @@ open act advance(changing State s, real dt) {
     whole owner = s.owner;
     take_wish(s.mover[c], c, wish, owner);
     if (s.mover[c].begins) { set_off(s.mover[c], c); }
+    if (s.runs_home[c]) {
+      s.home[c] = s.next_home[c];
+      s.runs_home[c] = false;
+      decide(s, c);
+      real then = s.wish;
+      run_to(s.mover[c], c, then, wish, dt);
+    }
   }
   for c = 0 below VALUES { go_on(s.mover[c], c, dt); }
   real step_of_time = dt - s.time_rest;
@@ -403,8 +500,22 @@ open act advance(changing State s, real dt) {
   s.input_time = time;
   s.frame = s.frame + 1;
 }
-/// A new home for a value, in its unit.
+/// A new home for a value, in its unit, from the coming frame on: a jump.
 open act goal(changing State s, whole c, real value) { set_home(s, c, value); }
+)";
+  if (!to.out.given.empty())
+    to.out.text += R"(
+/// A value's home as the coming frame ends: it runs there evenly. Call it before advance(), on each frame on which it
+/// moves.
+open act follow(changing State s, whole c, real value) {
+  s.next_home[c] = value;
+  s.runs_home[c] = true;
+}
+/// Puts a value somewhere, at rest and at home there: before the first frame, or at a cut.
+open act place_at(changing State s, whole c, real value) {
+  rest_at(s, c, held(value, lowest(c), highest(c)));
+  set_home(s, c, value);
+}
 )";
   lower_getters(to);
 }

@@ -58,6 +58,7 @@ void lower_constants(Lowering& to);
 void lower_motion_constants(Lowering& to);
 void lower_records(Lowering& to);
 void lower_lookups(Lowering& to);
+void lower_links(Lowering& to);
 void lower_motions(Lowering& to);
 /// What poses, groups and conditions say, before the part that decides by it; then what inputs do.
 void lower_controls_first(Lowering& to);

@@ -146,6 +146,12 @@ act take_over(changing Mover m) {
   m.speed = finite(m.speed);
   m.runs = false;
   m.waiting = 0;
+  for k = 0 below 6 {
+    m.link[k] = m.value;
+    m.link_speed[k] = 0.0;
+  }
+  whole last = links_of(m) - 1;
+  if (last >= 0) { m.link_speed[last] = m.speed; }
 }
 
 /// The move takes over the speed with which the value comes.
@@ -224,9 +230,11 @@ act follow_curve(changing Mover m, real duration, whole legs, flag there_and_bac
   flag back = there_and_back && !m.made_once && leg % 2 == 1;
   real start = choose(back, m.acting_at, m.origin);
   real stop = choose(back, m.origin, m.acting_at);
+  real stop_speed = choose(back, 0.0, m.goal_speed);
+  real start_speed = choose(back, m.goal_speed, 0.0);
   if (m.leg >= count) {
     m.value = choose(last == 1.0, stop, start + (stop - start) * last);
-    m.speed = 0.0;
+    m.speed = choose(last == 1.0, stop_speed, start_speed + (stop_speed - start_speed) * last);
     return;
   }
   real length = duration * m.share;
@@ -239,9 +247,10 @@ act follow_curve(changing Mover m, real duration, whole legs, flag there_and_bac
     push_slope = m.push * (1.0 - y) * (1.0 - 3.0 * y);
   }
   real gap = stop - start;
-  if (gap == 0.0) {
+  real gap_speed = stop_speed - start_speed;
+  if (gap == 0.0 && gap_speed == 0.0) {
     m.value = stop + push;
-    m.speed = push_slope / length;
+    m.speed = stop_speed + push_slope / length;
     return;
   }
   real mix = choose(m.plain, 1.0, m.mix);
@@ -252,16 +261,12 @@ act follow_curve(changing Mover m, real duration, whole legs, flag there_and_bac
     rate = rate + (1.0 - mix) * slope;
   }
   m.value = start + gap * p + push;
-  m.speed = (gap * rate + push_slope) / length;
+  m.speed = start_speed + (gap * rate + push_slope) / length;
+  if (gap_speed != 0.0) { m.speed = m.speed + gap_speed * p; }
 }
 
-/// A way to the goal in the least time that a largest speed and a largest acceleration allow.
-act begin_pace(changing Mover m, real goal, real top_speed, real acceleration) {
-  real gap = goal - m.value;
-  real velocity = finite(m.speed);
-  m.runs = true;
-  m.elapsed = 0.0;
-  m.origin = m.value;
+/// A way of `gap` in the least time: at most so fast up and down, speeding up and braking by so much.
+act plan_way(changing Mover m, real gap, real velocity, real up, real down, real acceleration) {
   m.gap = gap;
   m.leg_speed = velocity;
   for i = 0 below 3 {
@@ -270,60 +275,108 @@ act begin_pace(changing Mover m, real goal, real top_speed, real acceleration) {
   }
   if (acceleration == UNBOUNDED) {
     m.leg_speed = 0.0;
-    if (gap != 0.0) { m.leg_speed = with_sign_of(top_speed, gap); }
-    m.phase_time[1] = abs(gap) / top_speed;
+    if (gap != 0.0) { m.leg_speed = with_sign_of(choose(gap > 0.0, up, down), gap); }
+    m.phase_time[1] = abs(gap) / choose(gap > 0.0, up, down);
   } else if (gap != 0.0 || velocity != 0.0) {
     real ahead = gap - velocity * abs(velocity) / (2.0 * acceleration);
     real way = 1.0;
     if (ahead < 0.0 || (ahead == 0.0 && gap < 0.0)) { way = -1.0; }
     real d = way * gap;
     real v = way * velocity;
+    real top = choose(way > 0.0, up, down);
     real peak = sqrt(max(0.0, acceleration * d + 0.5 * v * v));
-    real braking = top_speed * top_speed / (2.0 * acceleration);
-    if (v > top_speed) {
-      m.phase_time[0] = (v - top_speed) / acceleration;
+    real braking = top * top / (2.0 * acceleration);
+    m.phase_push[2] = -way * acceleration;
+    m.phase_push[0] = way * acceleration;
+    m.phase_time[2] = top / acceleration;
+    if (v > top) {
+      m.phase_time[0] = (v - top) / acceleration;
       m.phase_push[0] = -way * acceleration;
-      m.phase_time[1] = max(0.0, d - (v * v - top_speed * top_speed) / (2.0 * acceleration) - braking) / top_speed;
-      m.phase_time[2] = top_speed / acceleration;
-    } else if (peak <= top_speed) {
+      m.phase_time[1] = max(0.0, d - (v * v - top * top) / (2.0 * acceleration) - braking) / top;
+    } else if (peak <= top) {
       m.phase_time[0] = max(0.0, peak - v) / acceleration;
-      m.phase_push[0] = way * acceleration;
       m.phase_time[2] = peak / acceleration;
     } else {
-      m.phase_time[0] = (top_speed - v) / acceleration;
-      m.phase_push[0] = way * acceleration;
-      m.phase_time[1] = max(0.0, d - (top_speed * top_speed - v * v) / (2.0 * acceleration) - braking) / top_speed;
-      m.phase_time[2] = top_speed / acceleration;
+      m.phase_time[0] = (top - v) / acceleration;
+      m.phase_time[1] = max(0.0, d - (top * top - v * v) / (2.0 * acceleration) - braking) / top;
     }
-    m.phase_push[2] = -way * acceleration;
   }
   m.total = m.phase_time[0] + m.phase_time[1] + m.phase_time[2];
 }
-act pace(changing Mover m, real dt) {
+flag is_way_over(Mover m, real t) { return t >= m.total - 1.0e-12 * max(t, m.total); }
+/// Where the way is after t seconds, and how fast.
+real way_at(Mover m, real t) {
+  if (is_way_over(m, t)) { return m.gap; }
+  real slack = 1.0e-12 * max(t, m.total);
+  real left = m.total - t;
+  if (left <= m.phase_time[2] + slack) { return m.gap + 0.5 * m.phase_push[2] * left * left; }
+  real first = m.phase_time[0];
+  if (t < first - slack) { return t * (m.leg_speed + 0.5 * m.phase_push[0] * t); }
+  return first * (m.leg_speed + 0.5 * m.phase_push[0] * first)
+         + (t - first) * (m.leg_speed + m.phase_push[0] * first);
+}
+real way_speed_at(Mover m, real t) {
+  if (is_way_over(m, t)) { return 0.0; }
+  real slack = 1.0e-12 * max(t, m.total);
+  if (m.total - t <= m.phase_time[2] + slack) { return -m.phase_push[2] * (m.total - t); }
+  if (t < m.phase_time[0] - slack) { return m.leg_speed + m.phase_push[0] * t; }
+  return m.leg_speed + m.phase_push[0] * m.phase_time[0];
+}
+/// A pace to a goal that stands begins.
+act begin_pace(changing Mover m, real goal, real top_speed, real acceleration) {
+  m.runs = true;
+  m.elapsed = 0.0;
+  m.origin = m.value;
+  m.target = goal;
+  plan_way(m, goal - m.value, finite(m.speed), top_speed, top_speed, acceleration);
+}
+/// A pace after a goal that runs: seen from the goal, what is allowed differs by its speed.
+act chase(changing Mover m, real top_speed, real acceleration, real dt) {
+  real slope = m.goal_speed;
+  real velocity = finite(m.speed);
+  m.runs = false;
+  if (abs(slope) < top_speed) {
+    real gap = m.from_at - m.value;
+    if (acceleration == UNBOUNDED && abs(gap) <= 1.0e-13 * max(abs(m.from_at), abs(m.value))) { gap = 0.0; }
+    plan_way(m, gap, velocity - slope, top_speed - slope, top_speed + slope, acceleration);
+    if (is_way_over(m, dt)) {
+      m.value = m.acting_at;
+      m.speed = slope;
+      return;
+    }
+    real value = m.value + slope * dt + way_at(m, dt);
+    m.speed = slope + way_speed_at(m, dt);
+    m.value = value;
+    return;
+  }
+  /// It goes faster than the pace: after it at full speed.
+  real fastest = with_sign_of(top_speed, slope);
+  if (acceleration == UNBOUNDED) {
+    m.value = m.value + fastest * dt;
+    m.speed = fastest;
+    return;
+  }
+  real gaining = abs(fastest - velocity) / acceleration;
+  real push = with_sign_of(acceleration, fastest - velocity);
+  if (dt < gaining) {
+    m.value = m.value + dt * (velocity + 0.5 * push * dt);
+    m.speed = velocity + push * dt;
+  } else {
+    m.value = m.value + gaining * (velocity + 0.5 * push * gaining) + (dt - gaining) * fastest;
+    m.speed = fastest;
+  }
+}
+act pace(changing Mover m, real top_speed, real acceleration, real dt) {
+  if (m.goal_moves) {
+    chase(m, top_speed, acceleration, dt);
+    return;
+  }
+  if (!m.runs && (m.value != m.acting_at || m.speed != 0.0)) { begin_pace(m, m.acting_at, top_speed, acceleration); }
   if (!m.runs) { return; }
   m.elapsed = m.elapsed + dt;
-  real t = m.elapsed;
-  real slack = 1.0e-12 * max(t, m.total);
-  if (t >= m.total - slack) {
-    m.value = m.acting_at;
-    m.speed = 0.0;
-    return;
-  }
-  real left = m.total - t;
-  if (left <= m.phase_time[2] + slack) {
-    m.value = m.origin + (m.gap + 0.5 * m.phase_push[2] * left * left);
-    m.speed = -m.phase_push[2] * left;
-    return;
-  }
-  real first = m.phase_time[0];
-  real push = m.phase_push[0];
-  if (t < first - slack) {
-    m.value = m.origin + t * (m.leg_speed + 0.5 * push * t);
-    m.speed = m.leg_speed + push * t;
-    return;
-  }
-  m.speed = m.leg_speed + push * first;
-  m.value = m.origin + first * (m.leg_speed + 0.5 * push * first) + (t - first) * m.speed;
+  m.value = m.origin + way_at(m, m.elapsed);
+  m.speed = way_speed_at(m, m.elapsed);
+  if (is_way_over(m, m.elapsed)) { m.value = m.acting_at; }
 }
 )";
 }

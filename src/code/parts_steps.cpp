@@ -37,20 +37,22 @@ real short_way(real value, real goal, real turn) {
 
 std::string_view steps_part() noexcept {
   return R"(
-/// The gap to the goal shrinks by one factor in equal times.
-act glide(changing Mover m, real rate, real dt) {
-  m.value = m.acting_at + (m.value - m.acting_at) * exp(-rate * dt);
-  m.speed = rate * (m.acting_at - m.value);
-}
-
 /// (1 - e^-y) / y, 1 at 0.
 real mean_decay(real y) {
   if (y == 0.0) { return 1.0; }
   return -exp_less_one(-y) / y;
 }
+/// The gap to the goal shrinks by one factor in equal times.
+act glide(changing Mover m, real rate, real dt) {
+  real gap = (m.value - m.from_at) * exp(-rate * dt);
+  if (m.goal_moves) { gap = gap - (m.acting_at - m.from_at) * mean_decay(rate * dt); }
+  m.value = m.acting_at + gap;
+  m.speed = rate * (m.acting_at - m.value);
+}
 
-/// One exact step of a damped spring: w its angular frequency, z its damping ratio.
-act spring(changing Mover m, real w, real z, real dt) {
+/// One exact step of a damped spring: w its angular frequency, z its damping ratio. `against_gap`: it resists the gap's
+/// rate and not its own.
+act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
   if (dt <= 0.0) { return; }
   real a = w * dt;
   real reach = a;
@@ -99,17 +101,28 @@ act spring(changing Mover m, real w, real z, real dt) {
     kept = exp(-slow) + slow * both;
     momentum = exp(-quick) - slow * both;
   }
-  real gap = m.acting_at - m.value;
+  real gap = m.from_at - m.value;
   real value = m.value + (toward * gap + coast / w * m.speed);
-  if (toward >= 0.5) { value = m.acting_at + (coast / w * m.speed - kept * gap); }
-  m.speed = momentum * m.speed + w * coast * gap;
+  if (toward >= 0.5 || m.goal_moves) { value = m.acting_at + (coast / w * m.speed - kept * gap); }
+  real speed = momentum * m.speed + w * coast * gap;
+  if (m.goal_moves) {
+    real way = m.acting_at - m.from_at;
+    if (against_gap) {
+      value = value - coast / a * way;
+      speed = speed + (toward + 2.0 * z * coast) / dt * way;
+    } else {
+      value = value - (coast + 2.0 * z * toward) / a * way;
+      speed = speed + toward / dt * way;
+    }
+  }
   m.value = value;
+  m.speed = speed;
 }
 
 /// At once, one frame later.
 act cut(changing Mover m) {
   m.value = m.acting_at;
-  m.speed = 0.0;
+  m.speed = m.goal_speed;
 }
 
 /// A share of the gap on each frame, whatever its length: as it is, with what is wrong with it.
