@@ -60,7 +60,7 @@ std::string large(const std::string& name) { return in_capitals(identifier(name)
 /// is a press, the last that comes up a release.
 class CueText {
 public:
-  explicit CueText(const Feel& feel) : feel_(feel), down_(feel.controls.size()) {}
+  CueText(const Feel& feel, const Lowered& lowered) : feel_(feel), lowered_(lowered), down_(feel.controls.size()) {}
 
   std::string of(const Cue& cue) {
     switch (cue.action) {
@@ -89,9 +89,12 @@ public:
       return said;
     }
     case CueAction::hit:
+      if (std::find(lowered_.shakes.begin(), lowered_.shakes.end(), cue.shake) == lowered_.shakes.end()) return {};
       return fmt::format("hit(s, SHAKE_{}, {});", large(feel_.shakes[cue.shake].name), literal(cue.amount));
     case CueAction::pointer:
+      return fmt::format("pointer(s, CONTROL_{}, {});", large(feel_.controls[cue.control].name), literal(cue.amount));
     case CueAction::stick:
+      return fmt::format("stick(s, CONTROL_{}, {});", large(feel_.controls[cue.control].name), literal(cue.amount));
     case CueAction::lock:
     case CueAction::unlock:
     case CueAction::follow:
@@ -107,6 +110,7 @@ private:
   }
 
   const Feel& feel_;
+  const Lowered& lowered_;
   std::vector<std::set<std::size_t>> down_;
 };
 
@@ -202,7 +206,7 @@ Check check_of(const Lowered& lowered, const Scene& scene) {
     steps.push_back(scene.clock.dt(frame));
   }
   std::string cues = "open act apply_cues(changing State s, whole frame) {\n" + given_text(feel, given);
-  CueText text(feel);
+  CueText text(feel, lowered);
   for (const Cue& cue : scene.take->cues) {
     const std::int64_t frame = due_frame(scene.clock, cue.at);
     const std::string what = text.of(cue);

@@ -54,6 +54,7 @@ Lowering::Lowering(const Feel& one) : feel(one) {
       for (const auto& choices : {goal.entering, goal.leaving})
         if (choices) use(*choices, feel.channels[goal.channel].components);
   used_motions.assign(used.begin(), used.end());
+  for (const Channel& channel : feel.channels) has_formula.push_back(stasis::has_formula(channel) ? 1 : 0);
 }
 
 std::string Lowering::value_name(ComponentRef component) const {
@@ -63,6 +64,12 @@ std::string Lowering::capitals(const std::string& name) const { return in_capita
 
 namespace {
 
+bool reads_a_track(const Feel& feel, const Formula& formula) {
+  return std::any_of(formula.variables().begin(), formula.variables().end(), [&](std::size_t variable) {
+    return feel.variables[variable].kind == FormulaVariable::Kind::track;
+  });
+}
+
 /// What gives a channel its goal that is not in the program; empty if nothing does.
 std::string outside_source(const Feel& feel, std::size_t c) {
   const Channel& channel = feel.channels[c];
@@ -71,8 +78,8 @@ std::string outside_source(const Feel& feel, std::size_t c) {
   if (channel.is_placed) return "where the eye is placed";
   if (channel.realign) return "its heading";
   if (channel.obstacles) return "obstacles";
-  if (has_formula(channel)) return "its formula or profile";
-  if (channel.is_pushed) return "a stick or pointer";
+  for (const auto& formula : channel.formula)
+    if (formula && reads_a_track(feel, *formula)) return "its formula, which reads a track,";
   return {};
 }
 
@@ -81,6 +88,7 @@ void look_at_sources(Lowering& to) {
     const Channel& channel = to.feel.channels[c];
     if (const std::string source = outside_source(to.feel, c); !source.empty()) {
       to.out.given.push_back(c);
+      to.has_formula[c] = 0;
       to.leave("{}: {} is not in this file. Say by `follow` where its goal will be as the frame ends, on each frame on which it moves.", channel.name, source);
     }
     if (channel.motion_times_channel || channel.snap || channel.tie)
@@ -92,17 +100,18 @@ void look_at_sources(Lowering& to) {
   }
   for (const Sequence& sequence : to.feel.sequences)
     to.leave("Sequence {} is not in this file: export its channels as keys.", sequence.name);
-  for (const Control& control : to.feel.controls)
-    if (std::holds_alternative<Stick>(control.rule) || std::holds_alternative<Pointer>(control.rule))
-      to.leave("Control {} is not in this file: move what it moves by `goal` or `follow`.", control.name);
+  for (const Sequence& sequence : to.feel.sequences)
+    for (const PoseGoal& led : sequence.led)
+      for (std::size_t i = 0; i < to.feel.channels[led.channel].components; ++i)
+        to.out.unlike.push_back({led.channel, i});
 }
-
 
 /// Motions that this file's form of them cannot hold where they stand.
 void look_at_motions(Lowering& to) {
   for (std::size_t c = 0; c < to.feel.channels.size(); ++c) {
     const Channel& channel = to.feel.channels[c];
-    const bool is_given = std::find(to.out.given.begin(), to.out.given.end(), c) != to.out.given.end();
+    const bool is_given = to.has_formula[c] != 0 || channel.is_pushed
+                          || std::find(to.out.given.begin(), to.out.given.end(), c) != to.out.given.end();
     std::set<std::size_t> motions;
     const auto note = [&](const MotionChoices& choices) {
       for (std::size_t i = 0; i < channel.components; ++i) motions.insert({choices[i].rising, choices[i].falling});
@@ -147,6 +156,8 @@ Lowered lower(const Feel& feel) {
   lower_controls(to);
   to.out.text += shakes_part();
   lower_shakes(to);
+  lower_formulas(to);
+  lower_sticks(to);
   lower_frame(to);
   return std::move(to.out);
 }

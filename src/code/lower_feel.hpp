@@ -14,6 +14,7 @@ struct Lowered {
   std::vector<std::string> faults; ///< why it cannot be written at all, each a sentence; empty if it can
   std::vector<std::string> left;   ///< what is not in it, and what takes its place, each a sentence
   std::vector<std::size_t> given;  ///< channels whose goal the program that uses it gives
+  std::vector<std::size_t> shakes; ///< those that are in it
   std::vector<ComponentRef> unlike; ///< values that are not as in the feel: something that moves them is left out
 };
 

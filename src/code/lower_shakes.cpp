@@ -207,6 +207,7 @@ void lower_shakes(Lowering& to) {
     } else if (!shake.muted)
       carried.push_back(s);
   }
+  to.out.shakes = carried;
   for (const std::size_t s : carried) ShakeText(to, s).write();
   if (!carried.empty()) {
     for (std::size_t k = 0; k < carried.size(); ++k)
@@ -234,7 +235,7 @@ void lower_shakes(Lowering& to) {
   // What begin() forgets.
   to.add("act clear(changing State s) {{");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
-    to.add("  s.down[{0}] = false;\n  s.turn[{0}] = 0;\n  s.has_click[{0}] = false;\n  s.repeats[{0}] = 0;", k);
+    to.add("  s.down[{0}] = false;\n  s.turn[{0}] = 0;\n  s.has_click[{0}] = false;\n  s.repeats[{0}] = 0;\n  s.deflection[{0}] = 0.0;\n  s.stick_speed[{0}] = 0.0;\n  s.to_come[{0}] = 0.0;", k);
   for (std::size_t k = 0; k < to.feel.switches.size(); ++k) to.add("  s.in_force[{}] = false;", k);
   for (const std::size_t s : carried) to.add("  s.hits_of_{}.count = 0;", identifier(to.feel.shakes[s].name));
   to.add("}}");

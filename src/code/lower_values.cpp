@@ -84,6 +84,7 @@ record Mover {
   real goal_speed; /// of a goal that runs, per second, in its space
   flag goal_moves; /// it does
   flag moved; /// it has, on the frame before
+  real wish; /// of it as the frame begins
   flag begins; /// a move begins on this frame
   flag once; /// it goes one way, once
   flag runs; /// an eased move or a pace has begun
@@ -123,7 +124,7 @@ record Hits {
 }
 )";
   to.add("/// Everything that changes.\nrecord State {{");
-  to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from 0");
+  to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from 0\n  real last_step; /// s: the frame before");
   to.add("  real input_time; /// s: when the next input happens; put an earlier time here if you know it");
   to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  real[{0}] next_home; /// where it will be as the frame ends\n  flag[{0}] runs_home; /// it goes there evenly\n  whole[{0}] flipped; /// the "
          "control that has put it on its other side; -1: none",
@@ -134,9 +135,11 @@ record Hits {
          most);
   to.add("  whole[{0}] turn; /// of a cycle: which pose it is at\n  flag[{0}] has_click; /// a click that may become a "
          "double one\n  real[{0}] last_click; /// s\n  whole[{0}] last_way; /// up 1, down -1\n  real[{0}] pressed_at; "
-         "/// s\n  whole[{0}] pressed_frame; /// counted from 0\n  whole[{0}] repeats; /// made since",
+         "/// s\n  whole[{0}] pressed_frame; /// counted from 0\n  whole[{0}] repeats; /// made since\n  real[{0}] deflection; /// of a stick, -1 to 1\n  "
+         "real[{0}] stick_speed; /// with which it moves a home, in the space\n  real[{0}] stick_home; /// that home in the space\n  real[{0}] stick_gain; /// its speed at "
+         "full deflection\n  real[{0}] to_come; /// of a pointer with a top speed",
          controls);
-  to.add("  flag[{}] in_force; /// of each switch", std::max<std::size_t>(1, switches));
+  to.add("  real stick_left; /// s of the frame in which a stick still moves\n  flag[{}] in_force; /// of each switch", std::max<std::size_t>(1, switches));
   for (std::size_t s = 0; s < to.feel.shakes.size(); ++s)
     to.add("  Hits hits_of_{}; /// of this shake", identifier(to.feel.shakes[s].name));
   to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");
@@ -235,6 +238,102 @@ void lower_getters(Lowering& to) {
     to.add("/// Where it is heading.");
     to.add("open real goal_of_{}(State s) {{ return s.mover[VALUE_{}].goal; }}", name, to.capitals(name));
   }
+}
+
+/// The values of a channel, by name.
+template<class Say> void each_value(Lowering& to, std::size_t channel, const Say& say) {
+  for (std::size_t i = 0; i < to.feel.channels[channel].components; ++i)
+    say(to.value_name({channel, i}), to.feel.channels[channel].formula[i].has_value());
+}
+
+void lower_begin(Lowering& to) {
+  to.out.text += R"(
+/// Everything at rest, at its start. Call it once before anything else.
+open act begin(changing State s) {
+  s.time = 0.0;
+  s.time_rest = 0.0;
+  s.input_time = 0.0;
+  s.frame = 0;
+  s.last_step = 0.0;
+  s.contenders = 0;
+  for c = 0 below VALUES {
+    s.home[c] = start_of(c);
+    s.flipped[c] = -1;
+    s.runs_home[c] = false;
+    s.mover[c].owner = -1;
+    s.mover[c].side_owner = -1;
+    s.mover[c].motion = motion_for(c, -1, -1, false);
+    rest_at(s, c, held(start_of(c), lowest(c), highest(c)));
+  }
+  clear(s);
+)";
+  for (const std::size_t channel : channel_order(to.feel))
+    if (to.has_formula[channel] != 0)
+      each_value(to, channel, [&](const std::string& value, bool has_formula) {
+        if (has_formula)
+          to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, 0.0), s.home[{0}]);\n  rest_at(s, {0}, held(s.home[{0}], "
+                 "lowest({0}), highest({0})));",
+                 value);
+      });
+  to.add("}}");
+}
+
+void lower_advance(Lowering& to) {
+  to.out.text += R"(
+/// What is wished of a value as the frame begins.
+act read_goal(changing State s, whole c) {
+  while (s.mover[c].waiting > 0 && s.mover[c].wait[0] <= 1.0e-9) { take_first(s.mover[c], c); }
+  look_at_turn(s.mover[c], c);
+  decide(s, c);
+  real wish = s.wish;
+  whole owner = s.owner;
+  s.mover[c].wish = wish;
+  take_wish(s.mover[c], c, wish, owner);
+  if (s.mover[c].begins) { set_off(s.mover[c], c); }
+}
+/// A value goes on to the next frame, its home perhaps running there.
+act move(changing State s, whole c, real dt) {
+  if (s.runs_home[c]) {
+    s.home[c] = s.next_home[c];
+    s.runs_home[c] = false;
+    decide(s, c);
+    real then = s.wish;
+    real wish = s.mover[c].wish;
+    run_to(s.mover[c], c, then, wish, dt);
+  }
+  go_on(s.mover[c], c, dt);
+}
+/// Goes on to the next frame, `dt` seconds later. What was pressed since the last call acts from this frame on.
+open act advance(changing State s, real dt) {
+  repeat_clicks(s, s.time, true);
+  look_at_switches(s);
+  read_gains(s);
+)";
+  const std::vector<std::size_t> order = channel_order(to.feel);
+  for (const std::size_t channel : order)
+    each_value(to, channel, [&](const std::string& value, bool has_formula) {
+      if (has_formula && to.has_formula[channel] != 0)
+        to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, s.time), s.home[{0}]);", value);
+      to.add("  read_goal(s, {});", value);
+    });
+  to.add("  run_sticks(s, dt);\n  real time_then = s.time + dt;");
+  for (const std::size_t channel : order)
+    each_value(to, channel, [&](const std::string& value, bool has_formula) {
+      if (has_formula && to.has_formula[channel] != 0)
+        to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = true;",
+               value);
+      to.add("  move(s, {}, dt);", value);
+    });
+  to.out.text += R"(
+  real step_of_time = dt - s.time_rest;
+  real time = s.time + step_of_time;
+  s.time_rest = (time - s.time) - step_of_time;
+  s.time = time;
+  s.input_time = time;
+  s.last_step = dt;
+  s.frame = s.frame + 1;
+}
+)";
 }
 
 } // namespace
@@ -454,55 +553,11 @@ act rest_at(changing State s, whole c, real value) {
     s.mover[c].link_speed[k] = 0.0;
   }
 }
-/// Everything at rest, at its start. Call it once before anything else.
-open act begin(changing State s) {
-  s.time = 0.0;
-  s.time_rest = 0.0;
-  s.input_time = 0.0;
-  s.frame = 0;
-  s.contenders = 0;
-  for c = 0 below VALUES {
-    s.home[c] = start_of(c);
-    s.flipped[c] = -1;
-    s.runs_home[c] = false;
-    s.mover[c].owner = -1;
-    s.mover[c].side_owner = -1;
-    s.mover[c].motion = motion_for(c, -1, -1, false);
-    rest_at(s, c, held(start_of(c), lowest(c), highest(c)));
-  }
-  clear(s);
-}
-/// Goes on to the next frame, `dt` seconds later. What was pressed since the last call acts from this frame on.
-open act advance(changing State s, real dt) {
-  repeat_clicks(s, s.time, true);
-  look_at_switches(s);
-  for c = 0 below VALUES {
-    while (s.mover[c].waiting > 0 && s.mover[c].wait[0] <= 1.0e-9) { take_first(s.mover[c], c); }
-    look_at_turn(s.mover[c], c);
-    decide(s, c);
-    real wish = s.wish;
-    whole owner = s.owner;
-    take_wish(s.mover[c], c, wish, owner);
-    if (s.mover[c].begins) { set_off(s.mover[c], c); }
-    if (s.runs_home[c]) {
-      s.home[c] = s.next_home[c];
-      s.runs_home[c] = false;
-      decide(s, c);
-      real then = s.wish;
-      run_to(s.mover[c], c, then, wish, dt);
-    }
-  }
-  for c = 0 below VALUES { go_on(s.mover[c], c, dt); }
-  real step_of_time = dt - s.time_rest;
-  real time = s.time + step_of_time;
-  s.time_rest = (time - s.time) - step_of_time;
-  s.time = time;
-  s.input_time = time;
-  s.frame = s.frame + 1;
-}
 /// A new home for a value, in its unit, from the coming frame on: a jump.
 open act goal(changing State s, whole c, real value) { set_home(s, c, value); }
 )";
+  lower_begin(to);
+  lower_advance(to);
   if (!to.out.given.empty())
     to.out.text += R"(
 /// A value's home as the coming frame ends: it runs there evenly. Call it before advance(), on each frame on which it

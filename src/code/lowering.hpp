@@ -21,6 +21,7 @@ public:
   std::vector<ComponentRef> components;  ///< the values, as they are numbered
   std::vector<std::string> motion_names; ///< of each motion of the feel, as in constants
   std::vector<std::size_t> used_motions; ///< that something may move by
+  std::vector<std::uint8_t> has_formula; ///< by channel: 1 where its goals are worked out by formulas that are written
 
   template<class... Values> void add(fmt::format_string<Values...> text, Values&&... values) {
     fmt::format_to(std::back_inserter(out.text), text, std::forward<Values>(values)...);
@@ -64,6 +65,10 @@ void lower_motions(Lowering& to);
 void lower_controls_first(Lowering& to);
 void lower_controls(Lowering& to);
 void lower_shakes(Lowering& to);
+/// Goals that formulas and profiles give: `home_by_formula(s, c, time)`, and what they need.
+void lower_formulas(Lowering& to);
+/// Sticks and pointers: what they do when they are moved, and between frames.
+void lower_sticks(Lowering& to);
 void lower_frame(Lowering& to);
 
 } // namespace stasis::code

@@ -14,6 +14,35 @@ real finite(real value) {
   if (value - value == 0.0) { return value; }
   return 0.0;
 }
+/// What is a number, or else another one.
+real number_or(real value, real other) {
+  if (value - value == 0.0) { return value; }
+  return other;
+}
+real no_number() { return UNBOUNDED - UNBOUNDED; }
+real over(real a, real b) {
+  if (b == 0.0) { return no_number(); }
+  return a / b;
+}
+real root_of(real x) {
+  if (x < 0.0) { return no_number(); }
+  return sqrt(x);
+}
+real log_of(real x) {
+  if (x <= 0.0) { return no_number(); }
+  return log(x);
+}
+real exp_of(real x) {
+  if (x > 709.0) { return UNBOUNDED; }
+  return exp(x);
+}
+real power_of(real a, real b) {
+  if (a < 0.0 && floor(b) != b) { return no_number(); }
+  if (a == 0.0 && b < 0.0) { return UNBOUNDED; }
+  if (a != 0.0 && b * log(abs(a)) > 709.0) { return UNBOUNDED; }
+  return pow(a, b);
+}
+real part_of(real x, real low, real high) { return held(over(x - low, high - low), 0.0, 1.0); }
 real with_sign_of(real size, real sign) {
   if (sign < 0.0) { return -size; }
   return size;

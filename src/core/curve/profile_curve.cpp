@@ -30,7 +30,7 @@ double ProfileCurve::value_at(double driver) const noexcept {
   const auto i = static_cast<std::size_t>(after - knots_.begin()) - 1;
   const ProfileKnot &a = knots_[i], &b = knots_[i + 1];
   const double width = b.at - a.at, t = (driver - a.at) / width, rise = b.value - a.value;
-  const double start = roundness_ * (tangents_[i] * width - rise), end = roundness_ * (tangents_[i + 1] * width - rise);
+  const auto [start, end] = bend_of(i);
   const double bend = t * (1.0 - t) * ((1.0 - t) * start - t * end);
   // Never beyond its neighbours by a rounding.
   const auto [low, high] = std::minmax(a.value, b.value);

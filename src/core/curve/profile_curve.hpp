@@ -19,6 +19,16 @@ public:
   /// Exactly the knots' values at the knots; beyond the first and the last their values.
   double value_at(double driver) const noexcept;
   const std::vector<ProfileKnot>& knots() const noexcept { return knots_; }
+  /// What a piece between two knots is bent by, beside its straight line: t (1 - t) ((1 - t) start - t end) at its share
+  /// t. \param piece the number of the knot at which it begins.
+  struct Bend {
+    double start, end;
+  };
+  Bend bend_of(std::size_t piece) const noexcept {
+    const ProfileKnot &a = knots_[piece], &b = knots_[piece + 1];
+    const double width = b.at - a.at, rise = b.value - a.value;
+    return {roundness_ * (tangents_[piece] * width - rise), roundness_ * (tangents_[piece + 1] * width - rise)};
+  }
 
 private:
   std::vector<ProfileKnot> knots_;

@@ -266,6 +266,24 @@ double Formula::evaluate(std::span<const double> variables) const noexcept {
   return stack[0];
 }
 
+std::string Formula::write(const Writer& writer) const {
+  std::vector<std::string> stack;
+  for (const Step& step : steps_) switch (step.kind) {
+    case Step::Kind::number: stack.push_back(writer.number(step.number)); break;
+    case Step::Kind::variable: stack.push_back(writer.variable(step.variable)); break;
+    case Step::Kind::curve: stack.back() = writer.curve(*curve_, stack.back()); break;
+    case Step::Kind::call: {
+      const FormulaFunction& function = operations[step.function].function;
+      const std::size_t first = stack.size() - static_cast<std::size_t>(function.arguments);
+      std::string said = writer.call(function.name, std::span(stack).subspan(first));
+      stack.resize(first);
+      stack.push_back(std::move(said));
+      break;
+    }
+    }
+  return stack.front();
+}
+
 Formula Formula::of_curve(std::size_t variable, std::shared_ptr<const ProfileCurve> curve) {
   Formula formula;
   Step read, apply;

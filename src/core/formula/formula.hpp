@@ -40,6 +40,15 @@ public:
   /// \param variables by the numbers that were resolved. The result may be infinite or NaN.
   double evaluate(std::span<const double> variables) const noexcept;
 
+  /// How each part of a formula is said in another language.
+  struct Writer {
+    std::function<std::string(double)> number;
+    std::function<std::string(std::size_t)> variable;                                             ///< by its number
+    std::function<std::string(std::string_view name, std::span<const std::string> arguments)> call; ///< "+", "clamp" ...
+    std::function<std::string(const ProfileCurve&, const std::string& at)> curve;
+  };
+  std::string write(const Writer& writer) const;
+
   /// The variables that it reads, each once, ascending.
   const std::vector<std::size_t>& variables() const noexcept { return variables_; }
 
