@@ -292,14 +292,14 @@ act read_goal(changing State s, whole c) {
   if (s.mover[c].begins) { set_off(s.mover[c], c); }
 }
 /// A value goes on to the next frame, its home perhaps running there.
-act move(changing State s, whole c, real dt) {
+act move_on(changing State s, whole c, real dt) {
   if (s.runs_home[c]) {
     s.home[c] = s.next_home[c];
     s.runs_home[c] = false;
     decide(s, c);
-    real then = s.wish;
+    real wish_then = s.wish;
     real wish = s.mover[c].wish;
-    run_to(s.mover[c], c, then, wish, dt);
+    run_to(s.mover[c], c, wish_then, wish, dt);
   }
   go_on(s.mover[c], c, dt);
 }
@@ -322,7 +322,7 @@ open act advance(changing State s, real dt) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = true;",
                value);
-      to.add("  move(s, {}, dt);", value);
+      to.add("  move_on(s, {}, dt);", value);
     });
   to.out.text += R"(
   real step_of_time = dt - s.time_rest;

@@ -97,7 +97,7 @@ private:
                      expression(one.value)));
   }
   void print_count(const Statement& one) override {
-    line(fmt::format("for {} in {}..{} {{", one.name, expression(one.value, 9), expression(one.limit, 9)));
+    line(fmt::format("for {} in {}..{} {{", is_named(one.body, one.name) ? one.name : "_", expression(one.value, 9), expression(one.limit, 9)));
     print_block(one.body);
     close_block();
   }

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "code/walk.hpp"
 #include "core/text.hpp"
 
 namespace stasis::code {
@@ -20,17 +21,6 @@ int strength_of(const Expression& one) noexcept {
   if (one.text == "&&") return 2;
   if (one.text == "+" || one.text == "-") return 4;
   return one.text == "*" || one.text == "/" || one.text == "%" ? 5 : 3;
-}
-
-bool calls(const Expression& one, std::string_view name) noexcept {
-  if (one.kind == Expression::Kind::call && one.text == name) return true;
-  return std::any_of(one.parts.begin(), one.parts.end(), [&](const Expression& part) { return calls(part, name); });
-}
-bool calls(const std::vector<Statement>& block, std::string_view name) noexcept {
-  return std::any_of(block.begin(), block.end(), [&](const Statement& one) {
-    return calls(one.target, name) || calls(one.value, name) || calls(one.limit, name) || calls(one.body, name)
-           || calls(one.other, name);
-  });
 }
 
 const std::string& root_of(const Expression& place) noexcept {
@@ -114,8 +104,20 @@ const Function* Printer::called(std::string_view name) const noexcept {
 }
 
 bool Printer::uses(std::string_view built_in) const noexcept {
-  return std::any_of(program_->functions.begin(), program_->functions.end(),
-                     [&](const Function& one) { return calls(one.body, built_in); });
+  bool does = false;
+  for (const Function& one : program_->functions)
+    each_expression_in(one.body, [&](const Expression& part) {
+      does = does || (part.kind == Expression::Kind::call && part.text == built_in);
+    });
+  return does;
+}
+
+bool Printer::is_named(const std::vector<Statement>& block, std::string_view variable) noexcept {
+  bool is = false;
+  each_expression_in(block, [&](const Expression& part) {
+    is = is || (part.kind == Expression::Kind::name && part.text == variable);
+  });
+  return is;
 }
 
 void Printer::note_changed(const std::vector<Statement>& block) {

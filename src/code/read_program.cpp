@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <set>
 #include <stdexcept>
 #include <utility>
 
@@ -61,6 +62,26 @@ std::vector<Token> tokens_of(std::string_view text) {
   return tokens;
 }
 
+/// Words that one of the languages keeps to itself, in the forms in which ours may take them there.
+const std::set<std::string_view>& kept_words() {
+  static const std::set<std::string_view> words{
+      "abstract", "and",      "as",       "async",    "auto",     "await",    "base",      "become",   "bool",
+      "box",      "break",    "byte",     "case",     "catch",    "char",     "class",     "const",    "continue",
+      "crate",    "debugger", "def",      "default",  "del",      "delete",   "do",        "double",   "dyn",
+      "elif",     "else",     "elseif",   "end",      "enum",     "event",    "except",    "explicit", "export",
+      "extern",   "false",    "final",    "finally",  "fixed",    "float",    "fn",        "for",      "from",
+      "function", "global",   "goto",     "if",       "impl",     "import",   "in",        "inline",   "int",
+      "is",       "lambda",   "let",      "local",    "lock",     "long",     "loop",      "macro",    "match",
+      "mod",      "move",     "mut",      "namespace", "new",     "nil",      "none",      "nonlocal", "not",
+      "null",     "object",   "operator", "or",       "out",      "override", "params",    "pass",     "private",
+      "public",   "pub",      "raise",    "readonly", "ref",      "register", "repeat",    "return",   "self",
+      "short",    "signed",   "static",   "string",   "struct",   "super",    "switch",    "template", "then",
+      "this",     "throw",    "trait",    "true",     "try",      "type",     "typeof",    "union",    "unsafe",
+      "until",    "use",      "using",    "var",      "virtual",  "void",     "volatile",  "where",    "while",
+      "with",     "yield"};
+  return words;
+}
+
 class Reader {
 public:
   explicit Reader(std::string_view text) : tokens_(tokens_of(text)) {}
@@ -104,6 +125,12 @@ private:
     std::string words;
     for (; now().kind == Token::Kind::words; ++at_) words += (words.empty() ? "" : "\n") + now().text;
     return words;
+  }
+
+  /// A name that is ours to give.
+  std::string new_name() {
+    if (kept_words().count(now().text) != 0) fail("a language has this word for itself");
+    return take(Token::Kind::word).text;
   }
 
   bool is_type() const noexcept {
@@ -159,7 +186,8 @@ private:
     Record made{take(Token::Kind::word).text, words, {}};
     expect("{");
     while (!takes("}")) {
-      Field field{type(), take(Token::Kind::word).text, {}};
+      Type of = type();
+      Field field{std::move(of), new_name(), {}};
       expect(";");
       field.words = take_words();
       made.fields.push_back(std::move(field));
@@ -172,14 +200,14 @@ private:
     made.words = words;
     made.is_open = takes("open");
     if (!takes("act")) made.gives = type();
-    made.name = take(Token::Kind::word).text;
+    made.name = new_name();
     variables_.clear();
     expect("(");
     while (!takes(")")) {
       Parameter one;
       one.changes = takes("changing");
       one.type = type();
-      one.name = take(Token::Kind::word).text;
+      one.name = new_name();
       variables_[one.name] = one.type;
       made.parameters.push_back(std::move(one));
       takes(",");
@@ -213,7 +241,7 @@ private:
     }
     if (takes("for")) {
       made.kind = Statement::Kind::count;
-      made.name = take(Token::Kind::word).text;
+      made.name = new_name();
       variables_[made.name] = {Type::Kind::whole, {}, 0};
       expect("=");
       made.value = expression();
@@ -230,7 +258,7 @@ private:
     } else if (is_type()) {
       made.kind = Statement::Kind::declare;
       made.type = type();
-      made.name = take(Token::Kind::word).text;
+      made.name = new_name();
       variables_[made.name] = made.type;
       expect("=");
       made.value = expression();
