@@ -34,6 +34,20 @@ std::string literal(double value) {
   return exponent == std::string::npos ? text + ".0" : text.substr(0, exponent) + ".0" + text.substr(exponent);
 }
 
+std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel) {
+  std::set<std::size_t> motions;
+  const auto note = [&](const MotionChoices& choices) {
+    for (std::size_t i = 0; i < feel.channels[channel].components; ++i)
+      motions.insert({choices[i].rising, choices[i].falling});
+  };
+  note(feel.channels[channel].motion);
+  for (const Pose& pose : feel.poses)
+    for (const PoseGoal& goal : pose.goals)
+      for (const auto& choices : {goal.entering, goal.leaving})
+        if (goal.channel == channel && choices) note(*choices);
+  return {motions.begin(), motions.end()};
+}
+
 Lowering::Lowering(const Feel& one) : feel(one) {
   for (std::size_t c = 0; c < feel.channels.size(); ++c)
     for (std::size_t i = 0; i < feel.channels[c].components; ++i) components.push_back({c, i});
@@ -45,14 +59,10 @@ Lowering::Lowering(const Feel& one) : feel(one) {
     motion_names.push_back(name);
   }
   std::set<std::size_t> used;
-  const auto use = [&](const MotionChoices& choices, std::size_t count) {
-    for (std::size_t i = 0; i < count; ++i) used.insert({choices[i].rising, choices[i].falling});
-  };
-  for (const Channel& channel : feel.channels) use(channel.motion, channel.components);
-  for (const Pose& pose : feel.poses)
-    for (const PoseGoal& goal : pose.goals)
-      for (const auto& choices : {goal.entering, goal.leaving})
-        if (choices) use(*choices, feel.channels[goal.channel].components);
+  for (std::size_t c = 0; c < feel.channels.size(); ++c) {
+    const std::vector<std::size_t> motions = motions_of(feel, c);
+    used.insert(motions.begin(), motions.end());
+  }
   used_motions.assign(used.begin(), used.end());
   for (const Channel& channel : feel.channels) has_formula.push_back(stasis::has_formula(channel) ? 1 : 0);
 }
@@ -110,27 +120,11 @@ void look_at_sources(Lowering& to) {
 void look_at_motions(Lowering& to) {
   for (std::size_t c = 0; c < to.feel.channels.size(); ++c) {
     const Channel& channel = to.feel.channels[c];
-    const bool is_given = to.has_formula[c] != 0 || channel.is_pushed
-                          || std::find(to.out.given.begin(), to.out.given.end(), c) != to.out.given.end();
-    std::set<std::size_t> motions;
-    const auto note = [&](const MotionChoices& choices) {
-      for (std::size_t i = 0; i < channel.components; ++i) motions.insert({choices[i].rising, choices[i].falling});
-    };
-    note(channel.motion);
-    for (const Pose& pose : to.feel.poses)
-      for (const PoseGoal& goal : pose.goals)
-        for (const auto& choices : {goal.entering, goal.leaving})
-          if (goal.channel == c && choices) note(*choices);
-    for (const std::size_t m : motions) {
+    for (const std::size_t m : motions_of(to.feel, c)) {
       const NamedMotion& named = to.feel.motions[m];
-      const auto* rule = std::get_if<PerFrame>(&named.motion);
-      const bool by_amount = rule != nullptr && std::holds_alternative<AmountRule>(rule->rule);
-      if (channel.components > 1 && (pace_of(named.motion) != nullptr || by_amount))
-        to.fault("Motion {} cannot be written as source code: one that moves the components of {} together cannot yet.",
-                 named.name, channel.name);
-      if (is_given && wait_of(named.motion) > 0.0)
-        to.fault("Motion {} cannot be written as source code: a delay behind a goal that moves by itself, as that of {}, "
-                 "cannot yet.",
+      if (channel.components > 1 && pace_of(named.motion) != nullptr && wait_of(named.motion) > 0.0)
+        to.fault("Motion {} cannot be written as source code: a pace behind a delay that moves the components of {} "
+                 "together cannot yet.",
                  named.name, channel.name);
     }
   }

@@ -357,6 +357,23 @@ void lower_motions(Lowering& to) {
     return std::holds_alternative<PerFrame>(motion) ? "return true;" : "";
   });
   to.add("  return false;\n}}");
+  for (const bool speed : {true, false}) {
+    to.add("/// {}\nreal {}(Mover m) {{", speed ? "Of a pace: its top speed; 0 of any other motion." : "And its acceleration.",
+           speed ? "pace_speed" : "pace_acceleration");
+    each([&](std::size_t m, const Motion& motion) {
+      return pace_of(motion) == nullptr ? std::string()
+                                        : fmt::format("return {}_OF_{};", speed ? "TOP_SPEED" : "ACCELERATION",
+                                                      to.capitals(to.motion_names[m]));
+    });
+    to.add("  return 0.0;\n}}");
+  }
+  to.add("/// Of a rule of so much a frame: how much; 0 of any other motion.\nreal amount_of(Mover m) {{");
+  each([&](std::size_t, const Motion& motion) {
+    const auto* rule = std::get_if<PerFrame>(&motion);
+    const auto* amount = rule == nullptr ? nullptr : std::get_if<AmountRule>(&rule->rule);
+    return amount == nullptr ? std::string() : fmt::format("return {};", literal(amount->amount));
+  });
+  to.add("  return 0.0;\n}}");
   // The way that a time is on; an eased move says it by its own numbers.
   to.add("act place(changing Mover m) {{");
   each([&](std::size_t m, const Motion& motion) -> std::string {

@@ -3,6 +3,7 @@
 #include <cmath>
 
 #include "code/lowering.hpp"
+#include "core/feel/goal_source.hpp"
 #include "core/text.hpp"
 
 namespace stasis::code {
@@ -103,10 +104,17 @@ record Mover {
   real within; /// the share of that way's time
   flag homeward; /// of there and back: on its way back
   real setting_off; /// the value with which it set off
-  real gap; /// of a pace: how far it goes
-  real leg_speed; /// with which speed it begins
-  real[3] phase_time; /// s of speeding up, cruising, braking
-  real[3] phase_push; /// how much its speed changes in each, per second
+  real[2] gap; /// of a pace, along and across: how far it goes
+  real[2] leg_speed; /// with which speed it begins
+  real[2] way_total; /// s that it takes
+  real[2] axis; /// this value's share in it
+  real[6] phase_time; /// s of speeding up, cruising, braking
+  real[6] phase_push; /// how much its speed changes in each, per second
+  real acting_before; /// what it worked toward before that
+  real line_from; /// where the goal is as the frame begins
+  whole line_points; /// of a goal that runs behind a delay: how many points its way has
+  real[512] line_time; /// s at each
+  real[512] line_goal; /// where it was, in the space
   real[6] link; /// of glides and springs in a row: each one's value
   real[6] link_speed; /// and speed
   whole waiting; /// jumps that wait
@@ -278,6 +286,26 @@ open act begin(changing State s) {
   to.add("}}");
 }
 
+bool by_amount(const Motion& motion) {
+  const auto* rule = std::get_if<PerFrame>(&motion);
+  return rule != nullptr && std::holds_alternative<AmountRule>(rule->rule);
+}
+bool by_pace(const Motion& motion) { return pace_of(motion) != nullptr; }
+
+/// True if a channel of several components may move by such a motion, which takes them together.
+bool goes_together(const Lowering& to, std::size_t channel, bool (*is)(const Motion&)) {
+  if (to.feel.channels[channel].components == 1) return false;
+  const std::vector<std::size_t> motions = motions_of(to.feel, channel);
+  return std::any_of(motions.begin(), motions.end(), [&](std::size_t m) { return is(to.feel.motions[m].motion); });
+}
+
+void set_off(Lowering& to, std::size_t channel) {
+  if (goes_together(to, channel, by_pace))
+    to.add("  set_off_together(s, {}, {});", to.value_name({channel, 0}), to.feel.channels[channel].components);
+  else
+    each_value(to, channel, [&](const std::string& value, bool) { to.add("  set_off_if_begun(s, {});", value); });
+}
+
 void lower_advance(Lowering& to) {
   to.out.text += R"(
 /// What is wished of a value as the frame begins.
@@ -289,11 +317,16 @@ act read_goal(changing State s, whole c) {
   whole owner = s.owner;
   s.mover[c].wish = wish;
   take_wish(s.mover[c], c, wish, owner);
+}
+act set_off_if_begun(changing State s, whole c) {
   if (s.mover[c].begins) { set_off(s.mover[c], c); }
 }
-/// A value goes on to the next frame, its home perhaps running there.
-act move_on(changing State s, whole c, real dt) {
-  if (s.runs_home[c]) {
+/// The home of a value runs to where it is as the frame ends.
+act run_home_on(changing State s, whole c, real dt) {
+  if (s.runs_home[c] || keeps_way(c)) {
+    if (!s.runs_home[c]) { s.next_home[c] = s.home[c]; }
+    s.mover[c].line_from = s.mover[c].goal_at;
+    s.mover[c].acting_before = s.mover[c].acting_at;
     s.home[c] = s.next_home[c];
     s.runs_home[c] = false;
     decide(s, c);
@@ -301,7 +334,115 @@ act move_on(changing State s, whole c, real dt) {
     real wish = s.mover[c].wish;
     run_to(s.mover[c], c, wish_then, wish, dt);
   }
+}
+/// A value goes on to the next frame.
+act move_on(changing State s, whole c, real dt) {
+  run_home_on(s, c, dt);
+  if (keeps_way(c)) {
+    real time = s.time;
+    go_by_line(s.mover[c], time, dt);
+    finish(s.mover[c], c, dt);
+    return;
+  }
   go_on(s.mover[c], c, dt);
+}
+/// True if the values of a channel share one motion.
+flag share_motion(State s, whole first, whole count) {
+  for c = first + 1 below first + count {
+    if (s.mover[c].motion != s.mover[first].motion) { return false; }
+  }
+  return true;
+}
+/// The values of a channel that share one pace set off together, straight to their goals: one way along the gap, one
+/// across it that takes out the speed sideways, both ending at once.
+act set_off_together(changing State s, whole first, whole count) {
+  flag any = false;
+  for c = first below first + count { any = any || s.mover[c].begins; }
+  if (!any) { return; }
+  real top_speed = pace_speed(s.mover[first]);
+  if (top_speed <= 0.0 || !share_motion(s, first, count)) {
+    for c = first below first + count { set_off_if_begun(s, c); }
+    return;
+  }
+  real acceleration = pace_acceleration(s.mover[first]);
+  real distance = 0.0;
+  real speed = 0.0;
+  for c = first below first + count {
+    s.mover[c].acting = s.mover[c].goal;
+    s.mover[c].acting_at = s.mover[c].goal_at;
+    real goal = s.mover[c].goal_at;
+    set_out(s.mover[c], goal);
+    real gap = goal - s.mover[c].value;
+    distance = distance + gap * gap;
+    speed = speed + finite(s.mover[c].speed) * finite(s.mover[c].speed);
+  }
+  distance = sqrt(distance);
+  speed = sqrt(speed);
+  real forward = 0.0;
+  real drift = 0.0;
+  for c = first below first + count {
+    s.mover[c].axis[0] = 0.0;
+    s.mover[c].axis[1] = 0.0;
+    if (distance > 0.0) {
+      s.mover[c].axis[0] = (s.mover[c].goal_at - s.mover[c].value) / distance;
+    } else if (speed > 0.0) {
+      s.mover[c].axis[0] = finite(s.mover[c].speed) / speed;
+    }
+    forward = forward + s.mover[c].axis[0] * finite(s.mover[c].speed);
+  }
+  for c = first below first + count {
+    real sideways = finite(s.mover[c].speed) - forward * s.mover[c].axis[0];
+    s.mover[c].axis[1] = sideways;
+    drift = drift + sideways * sideways;
+  }
+  drift = sqrt(drift);
+  flag straight = drift <= 1.0e-14 * speed || acceleration == UNBOUNDED;
+  real low = 0.0;
+  real high = 1.5707963267948966;
+  if (straight) { high = 0.0; }
+  for c = first below first + count {
+    if (straight || drift == 0.0) { s.mover[c].axis[1] = 0.0; } else { s.mover[c].axis[1] = s.mover[c].axis[1] / drift; }
+    plan_way(s.mover[c], 0, distance, forward, top_speed, top_speed, acceleration);
+    plan_way(s.mover[c], 1, 0.0, 0.0, top_speed, top_speed, acceleration);
+  }
+  /// The larger the share across, the sooner that way ends and the later the other.
+  if (!straight) {
+    for n = 0 below 100 {
+      real angle = 0.5 * (low + high);
+      real part = cos(angle);
+      real other = sin(angle);
+      for c = first below first + count {
+        plan_way(s.mover[c], 0, distance, forward, top_speed * part, top_speed * part, acceleration * part);
+        plan_way(s.mover[c], 1, 0.0, drift, top_speed * other, top_speed * other, acceleration * other);
+      }
+      if (s.mover[first].way_total[1] > s.mover[first].way_total[0]) { low = angle; } else { high = angle; }
+    }
+  }
+  for c = first below first + count {
+    s.mover[c].total = max(s.mover[c].way_total[0], s.mover[c].way_total[1]);
+  }
+}
+/// The values of a channel that share a rule of so much a frame go straight to their goals together.
+act move_together(changing State s, whole first, whole count, real dt) {
+  real amount = amount_of(s.mover[first]);
+  if (amount <= 0.0 || !share_motion(s, first, count) || dt <= 0.0) {
+    for c = first below first + count { move_on(s, c, dt); }
+    return;
+  }
+  real way = 0.0;
+  for c = first below first + count {
+    run_home_on(s, c, dt);
+    real gap = s.mover[c].acting_at - s.mover[c].value;
+    way = way + gap * gap;
+  }
+  way = sqrt(way);
+  for c = first below first + count {
+    real before = s.mover[c].value;
+    real gap = s.mover[c].acting_at - before;
+    if (way <= amount) { s.mover[c].value = s.mover[c].acting_at; } else { s.mover[c].value = before + gap * (amount / way); }
+    s.mover[c].speed = (s.mover[c].value - before) / dt;
+    finish(s.mover[c], c, dt);
+  }
 }
 /// Goes on to the next frame, `dt` seconds later. What was pressed since the last call acts from this frame on.
 open act advance(changing State s, real dt) {
@@ -310,20 +451,25 @@ open act advance(changing State s, real dt) {
   read_gains(s);
 )";
   const std::vector<std::size_t> order = channel_order(to.feel);
-  for (const std::size_t channel : order)
+  for (const std::size_t channel : order) {
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, s.time), s.home[{0}]);", value);
       to.add("  read_goal(s, {});", value);
     });
+    set_off(to, channel);
+  }
   to.add("  run_sticks(s, dt);\n  real time_then = s.time + dt;");
-  for (const std::size_t channel : order)
+  for (const std::size_t channel : order) {
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = true;",
                value);
-      to.add("  move_on(s, {}, dt);", value);
+      if (!goes_together(to, channel, by_amount)) to.add("  move_on(s, {}, dt);", value);
     });
+    if (goes_together(to, channel, by_amount))
+      to.add("  move_together(s, {}, {}, dt);", to.value_name({channel, 0}), to.feel.channels[channel].components);
+  }
   to.out.text += R"(
   real step_of_time = dt - s.time_rest;
   real time = s.time + step_of_time;
@@ -336,10 +482,25 @@ open act advance(changing State s, real dt) {
 )";
 }
 
+
+/// Which values' goals run behind a delay, and how long that is at most.
+void lower_waits(Lowering& to) {
+  double longest = 0.0;
+  to.add("/// True if a value's goal may run by itself behind a delay, so that its way is kept.\nflag keeps_way(whole c) {{");
+  for (const ComponentRef one : to.components) {
+    double wait = 0.0;
+    for (const std::size_t m : motions_of(to.feel, one.channel)) wait = std::max(wait, wait_of(to.feel.motions[m].motion));
+    longest = std::max(longest, wait);
+    if (wait > 0.0 && may_run(to.feel, one.channel)) to.add("  if (c == {}) {{ return true; }}", to.value_name(one));
+  }
+  to.add("  return false;\n}}\nreal longest_wait() {{ return {}; }}", literal(longest));
+}
+
 } // namespace
 
 void lower_frame(Lowering& to) {
   lower_choices(to);
+  lower_waits(to);
   to.out.text += R"(
 act choose_motion(changing Mover m, whole c, whole owner) {
   real gap = m.goal_at - m.value;
@@ -392,6 +553,7 @@ act take_wish(changing Mover m, whole c, real wish, whole owner) {
 /// A move begins now, or once it has waited.
 act set_off(changing Mover m, whole c) {
   real wait = wait_of(m);
+  if (keeps_way(c) && wait > 0.0) { return; }
   if (finishes_first(m)) {
     m.waiting = 0;
     if (m.goal_at == m.acting_at) { return; }
@@ -447,7 +609,7 @@ act wait_less(changing Mover m, real dt) {
 }
 /// The goal runs evenly to where it is wished as the frame ends.
 act run_to(changing Mover m, whole c, real wish, real start_wish, real dt) {
-  if (wish == start_wish || dt <= 0.0) { return; }
+  if ((wish == start_wish && !keeps_way(c)) || dt <= 0.0) { return; }
   real asked = held(wish, lowest(c), highest(c));
   real before = m.goal;
   m.moved = true;
@@ -505,6 +667,102 @@ act go_behind(changing Mover m, whole c, real dt) {
   m.acting_at = stop;
   step(m, dt - high);
 }
+/// The frame is over: what is shown of a value.
+act finish(changing Mover m, whole c, real dt) {
+  m.goal_moves = false;
+  m.goal_speed = 0.0;
+  real shown = out_of_space(c, m.value);
+  if (m.value == m.goal_at) { shown = m.goal; }
+  if (m.value == m.acting_at) { shown = m.acting; }
+  m.shown = held(shown, lowest_shown(c), highest_shown(c));
+}
+/// A point on the way of a goal that is kept for a delay; of a goal that stands the last one is enough.
+act add_to_line(changing Mover m, real time, real goal) {
+  whole n = m.line_points;
+  if (n > 1) {
+    flag stood = m.line_goal[n - 2] == m.line_goal[n - 1] && m.line_goal[n - 1] == goal;
+    if (stood && m.line_time[n - 1] - m.line_time[n - 2] > 1.0e-12) {
+      m.line_time[n - 1] = time;
+      return;
+    }
+    if (time - m.line_time[n - 1] <= 1.0e-12 && m.line_goal[n - 1] == goal) { return; }
+  }
+  whole first = choose(n == 512, 1, 0);
+  if (first == 1) {
+    for k = 1 below 512 {
+      m.line_time[k - 1] = m.line_time[k];
+      m.line_goal[k - 1] = m.line_goal[k];
+    }
+    n = 511;
+  }
+  m.line_time[n] = time;
+  m.line_goal[n] = goal;
+  m.line_points = n + 1;
+}
+/// Forgets what lies before a time, but for the point that holds there.
+act forget_line(changing Mover m, real time) {
+  whole gone = 0;
+  while (m.line_points - gone > 2 && m.line_time[gone + 1] <= time - 1.0e-12) { gone = gone + 1; }
+  if (gone == 0) { return; }
+  for k = gone below m.line_points {
+    m.line_time[k - gone] = m.line_time[k];
+    m.line_goal[k - gone] = m.line_goal[k];
+  }
+  m.line_points = m.line_points - gone;
+}
+real on_line(Mover m, whole k, real time) {
+  if (k + 1 >= m.line_points || time <= m.line_time[k]) { return m.line_goal[k]; }
+  real length = m.line_time[k + 1] - m.line_time[k];
+  if (length <= 0.0) { return m.line_goal[k]; }
+  return m.line_goal[k] + (m.line_goal[k + 1] - m.line_goal[k]) * ((time - m.line_time[k]) / length);
+}
+/// A piece of the way, straight from one goal to another.
+act step_on_line(changing Mover m, real start, real stop, real length) {
+  m.from_at = start;
+  m.acting_at = stop;
+  m.goal_moves = stop != start;
+  m.goal_speed = (stop - start) / length;
+  step(m, length);
+}
+/// The motion works on what the goal did so long ago as it waits.
+act go_by_line(changing Mover m, real time, real dt) {
+  if (dt <= 0.0) { return; }
+  if (m.line_points == 0) { add_to_line(m, time, m.acting_before); }
+  add_to_line(m, time, m.line_from);
+  add_to_line(m, time + dt, m.goal_at);
+  forget_line(m, time - longest_wait());
+  real start = time - wait_of(m);
+  real stop = start + dt;
+  whole k = 0;
+  while (k + 1 < m.line_points && m.line_time[k + 1] <= start + 1.0e-12) { k = k + 1; }
+  real at = start;
+  real goal = on_line(m, k, at);
+  flag over = false;
+  if (m.line_time[0] - start > 1.0e-12) {
+    real stood = min(m.line_time[0], stop);
+    step_on_line(m, goal, goal, stood - start);
+    over = stop - m.line_time[0] <= 1.0e-12;
+    at = m.line_time[0];
+  }
+  while (!over && k + 1 < m.line_points && m.line_time[k + 1] < stop - 1.0e-12) {
+    if (m.line_time[k + 1] - at > 1.0e-12) {
+      real next = m.line_goal[k + 1];
+      real length = m.line_time[k + 1] - at;
+      step_on_line(m, goal, next, length);
+      at = m.line_time[k + 1];
+    }
+    goal = m.line_goal[k + 1];
+    k = k + 1;
+  }
+  if (!over) {
+    real last = on_line(m, k, stop);
+    if (stop > m.line_time[m.line_points - 1]) { last = m.line_goal[m.line_points - 1]; }
+    step_on_line(m, goal, last, stop - at);
+  }
+  m.acting = m.goal;
+  m.acting_at = m.goal_at;
+}
+
 /// A value goes on for `dt` seconds; jumps that come through a delay meanwhile act where they come.
 act go_on(changing Mover m, whole c, real dt) {
   real left = dt;
@@ -522,15 +780,9 @@ act go_on(changing Mover m, whole c, real dt) {
     m.from_at = m.acting_at;
     step(m, left);
   }
-  m.goal_moves = false;
-  m.goal_speed = 0.0;
   wait_less(m, left);
-  real shown = out_of_space(c, m.value);
-  if (m.value == m.goal_at) { shown = m.goal; }
-  if (m.value == m.acting_at) { shown = m.acting; }
-  m.shown = held(shown, lowest_shown(c), highest_shown(c));
+  finish(m, c, left);
 }
-
 /// A value at rest somewhere.
 act rest_at(changing State s, whole c, real value) {
   s.mover[c].asked = value;
@@ -547,6 +799,7 @@ act rest_at(changing State s, whole c, real value) {
   s.mover[c].moved = false;
   s.mover[c].runs = false;
   s.mover[c].waiting = 0;
+  s.mover[c].line_points = 0;
   s.mover[c].homeward = false;
   for k = 0 below 6 {
     s.mover[c].link[k] = s.mover[c].value;

@@ -54,6 +54,9 @@ public:
   }
 };
 
+/// The motions by which a channel may move, ascending.
+std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel);
+
 // What a feel consists of, in the order in which it is written.
 void lower_constants(Lowering& to);
 void lower_motion_constants(Lowering& to);

@@ -265,18 +265,18 @@ act follow_curve(changing Mover m, real duration, whole legs, flag there_and_bac
   if (gap_speed != 0.0) { m.speed = m.speed + gap_speed * p; }
 }
 
-/// A way of `gap` in the least time: at most so fast up and down, speeding up and braking by so much.
-act plan_way(changing Mover m, real gap, real velocity, real up, real down, real acceleration) {
-  m.gap = gap;
-  m.leg_speed = velocity;
+/// A way of `gap` in the least time (a move has two: along and across): at most so fast up and down, speeding up and braking by so much.
+act plan_way(changing Mover m, whole w, real gap, real velocity, real up, real down, real acceleration) {
+  m.gap[w] = gap;
+  m.leg_speed[w] = velocity;
   for i = 0 below 3 {
-    m.phase_time[i] = 0.0;
-    m.phase_push[i] = 0.0;
+    m.phase_time[3 * w + i] = 0.0;
+    m.phase_push[3 * w + i] = 0.0;
   }
   if (acceleration == UNBOUNDED) {
-    m.leg_speed = 0.0;
-    if (gap != 0.0) { m.leg_speed = with_sign_of(choose(gap > 0.0, up, down), gap); }
-    m.phase_time[1] = abs(gap) / choose(gap > 0.0, up, down);
+    m.leg_speed[w] = 0.0;
+    if (gap != 0.0) { m.leg_speed[w] = with_sign_of(choose(gap > 0.0, up, down), gap); }
+    m.phase_time[3 * w + 1] = abs(gap) / choose(gap > 0.0, up, down);
   } else if (gap != 0.0 || velocity != 0.0) {
     real ahead = gap - velocity * abs(velocity) / (2.0 * acceleration);
     real way = 1.0;
@@ -286,49 +286,56 @@ act plan_way(changing Mover m, real gap, real velocity, real up, real down, real
     real top = choose(way > 0.0, up, down);
     real peak = sqrt(max(0.0, acceleration * d + 0.5 * v * v));
     real braking = top * top / (2.0 * acceleration);
-    m.phase_push[2] = -way * acceleration;
-    m.phase_push[0] = way * acceleration;
-    m.phase_time[2] = top / acceleration;
+    m.phase_push[3 * w + 2] = -way * acceleration;
+    m.phase_push[3 * w] = way * acceleration;
+    m.phase_time[3 * w + 2] = top / acceleration;
     if (v > top) {
-      m.phase_time[0] = (v - top) / acceleration;
-      m.phase_push[0] = -way * acceleration;
-      m.phase_time[1] = max(0.0, d - (v * v - top * top) / (2.0 * acceleration) - braking) / top;
+      m.phase_time[3 * w] = (v - top) / acceleration;
+      m.phase_push[3 * w] = -way * acceleration;
+      m.phase_time[3 * w + 1] = max(0.0, d - (v * v - top * top) / (2.0 * acceleration) - braking) / top;
     } else if (peak <= top) {
-      m.phase_time[0] = max(0.0, peak - v) / acceleration;
-      m.phase_time[2] = peak / acceleration;
+      m.phase_time[3 * w] = max(0.0, peak - v) / acceleration;
+      m.phase_time[3 * w + 2] = peak / acceleration;
     } else {
-      m.phase_time[0] = (top - v) / acceleration;
-      m.phase_time[1] = max(0.0, d - (top * top - v * v) / (2.0 * acceleration) - braking) / top;
+      m.phase_time[3 * w] = (top - v) / acceleration;
+      m.phase_time[3 * w + 1] = max(0.0, d - (top * top - v * v) / (2.0 * acceleration) - braking) / top;
     }
   }
-  m.total = m.phase_time[0] + m.phase_time[1] + m.phase_time[2];
+  m.way_total[w] = m.phase_time[3 * w] + m.phase_time[3 * w + 1] + m.phase_time[3 * w + 2];
 }
-flag is_way_over(Mover m, real t) { return t >= m.total - 1.0e-12 * max(t, m.total); }
+flag is_way_over(Mover m, whole w, real t) { return t >= m.way_total[w] - 1.0e-12 * max(t, m.way_total[w]); }
 /// Where the way is after t seconds, and how fast.
-real way_at(Mover m, real t) {
-  if (is_way_over(m, t)) { return m.gap; }
-  real slack = 1.0e-12 * max(t, m.total);
-  real left = m.total - t;
-  if (left <= m.phase_time[2] + slack) { return m.gap + 0.5 * m.phase_push[2] * left * left; }
-  real first = m.phase_time[0];
-  if (t < first - slack) { return t * (m.leg_speed + 0.5 * m.phase_push[0] * t); }
-  return first * (m.leg_speed + 0.5 * m.phase_push[0] * first)
-         + (t - first) * (m.leg_speed + m.phase_push[0] * first);
+real way_at(Mover m, whole w, real t) {
+  if (is_way_over(m, w, t)) { return m.gap[w]; }
+  real slack = 1.0e-12 * max(t, m.way_total[w]);
+  real left = m.way_total[w] - t;
+  if (left <= m.phase_time[3 * w + 2] + slack) { return m.gap[w] + 0.5 * m.phase_push[3 * w + 2] * left * left; }
+  real first = m.phase_time[3 * w];
+  if (t < first - slack) { return t * (m.leg_speed[w] + 0.5 * m.phase_push[3 * w] * t); }
+  return first * (m.leg_speed[w] + 0.5 * m.phase_push[3 * w] * first)
+         + (t - first) * (m.leg_speed[w] + m.phase_push[3 * w] * first);
 }
-real way_speed_at(Mover m, real t) {
-  if (is_way_over(m, t)) { return 0.0; }
-  real slack = 1.0e-12 * max(t, m.total);
-  if (m.total - t <= m.phase_time[2] + slack) { return -m.phase_push[2] * (m.total - t); }
-  if (t < m.phase_time[0] - slack) { return m.leg_speed + m.phase_push[0] * t; }
-  return m.leg_speed + m.phase_push[0] * m.phase_time[0];
+real way_speed_at(Mover m, whole w, real t) {
+  if (is_way_over(m, w, t)) { return 0.0; }
+  real slack = 1.0e-12 * max(t, m.way_total[w]);
+  if (m.way_total[w] - t <= m.phase_time[3 * w + 2] + slack) { return -m.phase_push[3 * w + 2] * (m.way_total[w] - t); }
+  if (t < m.phase_time[3 * w] - slack) { return m.leg_speed[w] + m.phase_push[3 * w] * t; }
+  return m.leg_speed[w] + m.phase_push[3 * w] * m.phase_time[3 * w];
 }
-/// A pace to a goal that stands begins.
-act begin_pace(changing Mover m, real goal, real top_speed, real acceleration) {
+act set_out(changing Mover m, real goal) {
   m.runs = true;
   m.elapsed = 0.0;
   m.origin = m.value;
   m.target = goal;
-  plan_way(m, goal - m.value, finite(m.speed), top_speed, top_speed, acceleration);
+}
+/// A pace to a goal that stands begins.
+act begin_pace(changing Mover m, real goal, real top_speed, real acceleration) {
+  set_out(m, goal);
+  m.axis[0] = 1.0;
+  m.axis[1] = 0.0;
+  plan_way(m, 0, goal - m.value, finite(m.speed), top_speed, top_speed, acceleration);
+  plan_way(m, 1, 0.0, 0.0, top_speed, top_speed, acceleration);
+  m.total = m.way_total[0];
 }
 /// A pace after a goal that runs: seen from the goal, what is allowed differs by its speed.
 act chase(changing Mover m, real top_speed, real acceleration, real dt) {
@@ -338,14 +345,14 @@ act chase(changing Mover m, real top_speed, real acceleration, real dt) {
   if (abs(slope) < top_speed) {
     real gap = m.from_at - m.value;
     if (acceleration == UNBOUNDED && abs(gap) <= 1.0e-13 * max(abs(m.from_at), abs(m.value))) { gap = 0.0; }
-    plan_way(m, gap, velocity - slope, top_speed - slope, top_speed + slope, acceleration);
-    if (is_way_over(m, dt)) {
+    plan_way(m, 0, gap, velocity - slope, top_speed - slope, top_speed + slope, acceleration);
+    if (is_way_over(m, 0, dt)) {
       m.value = m.acting_at;
       m.speed = slope;
       return;
     }
-    real value = m.value + slope * dt + way_at(m, dt);
-    m.speed = slope + way_speed_at(m, dt);
+    real value = m.value + slope * dt + way_at(m, 0, dt);
+    m.speed = slope + way_speed_at(m, 0, dt);
     m.value = value;
     return;
   }
@@ -374,9 +381,10 @@ act pace(changing Mover m, real top_speed, real acceleration, real dt) {
   if (!m.runs && (m.value != m.acting_at || m.speed != 0.0)) { begin_pace(m, m.acting_at, top_speed, acceleration); }
   if (!m.runs) { return; }
   m.elapsed = m.elapsed + dt;
-  m.value = m.origin + way_at(m, m.elapsed);
-  m.speed = way_speed_at(m, m.elapsed);
-  if (is_way_over(m, m.elapsed)) { m.value = m.acting_at; }
+  real t = m.elapsed;
+  m.value = m.origin + m.axis[0] * way_at(m, 0, t) + m.axis[1] * way_at(m, 1, t);
+  m.speed = m.axis[0] * way_speed_at(m, 0, t) + m.axis[1] * way_speed_at(m, 1, t);
+  if (is_way_over(m, 0, t) && is_way_over(m, 1, t)) { m.value = m.acting_at; }
 }
 )";
 }
