@@ -117,6 +117,9 @@ private:
     if (options_.language.empty()) return fmt::format("code needs --language, one of: {}", fmt::join(code_languages(), ", "));
     if (!options_.prefix.empty() && options_.prefix != code::identifier(options_.prefix))
       return "--prefix is made of small letters, digits and underscores, a letter first";
+    if (code::is_kept_name(options_.prefix))
+      return fmt::format("--prefix {0}: a language has the word {0} for itself; take another, such as {0}_feel",
+                         options_.prefix);
     return "";
   }
 
@@ -193,6 +196,7 @@ private:
   Exit write_code(const LoadedFeel& loaded) {
     CodeCall call{options_.language, options_.prefix, options_.with_check};
     if (call.prefix.empty()) call.prefix = code::identifier(stem_of(options_.feel.file));
+    if (code::is_kept_name(call.prefix)) call.prefix += "_feel";
     const auto files = code_files(loaded, call);
     if (!files) return refuse(files.error());
     for (const CodeFile& file : files->files) texts_.push_back({options_.out + "/" + file.name, file.text});

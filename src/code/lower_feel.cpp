@@ -7,6 +7,7 @@
 #include "code/lowering.hpp"
 #include "code/parts.hpp"
 #include "code/printer.hpp"
+#include "code/read_program.hpp"
 #include "core/text.hpp"
 
 namespace stasis::code {
@@ -23,7 +24,18 @@ std::string identifier(const std::string& name) {
 }
 
 std::string component_identifier(const Feel& feel, ComponentRef component) {
-  return identifier(component_name(feel.channels[component.channel], component.component));
+  const std::string name = identifier(component_name(feel.channels[component.channel], component.component));
+  const bool is_taken = feel.channels[component.channel].components > 1
+                        && std::any_of(feel.channels.begin(), feel.channels.end(),
+                                       [&](const Channel& other) { return other.name == name; });
+  return is_taken ? name + "_part" : name;
+}
+
+bool is_kept_name(const std::string& prefix) {
+  static const std::set<std::string_view> known{"bits", "coroutine", "debug", "functools", "hits", "io", "math",
+                                                "mover", "os", "package", "state", "std", "stdio", "sys", "system",
+                                                "table", "utf8"};
+  return is_kept_word(prefix) || known.count(prefix) != 0;
 }
 
 std::string literal(double value) {
@@ -130,6 +142,18 @@ void look_at_motions(Lowering& to) {
   }
 }
 
+/// Names of the feel that become one name in the program: "a_in_b" of c, and a of "b_in_c".
+void look_at_names(Lowering& to) {
+  std::set<std::string> known;
+  for (std::string_view line : split(to.out.text, '\n')) {
+    line = trimmed(line);
+    if (!line.starts_with("constant ") || line.find('=') == std::string_view::npos) continue;
+    const std::string declared(line.substr(0, line.find(" =")));
+    if (!known.insert(declared).second)
+      to.fault("Two names of the feel become one, {}: rename one of them.", declared.substr(declared.rfind(' ') + 1));
+  }
+}
+
 } // namespace
 
 Lowered lower(const Feel& feel) {
@@ -153,6 +177,7 @@ Lowered lower(const Feel& feel) {
   lower_formulas(to);
   lower_sticks(to);
   lower_frame(to);
+  look_at_names(to);
   return std::move(to.out);
 }
 

@@ -20,6 +20,8 @@ struct Lowered {
 
 Lowered lower(const Feel& feel);
 
+/// True if no file of source code should be called so: a language, or what comes with it, has the name for itself.
+bool is_kept_name(const std::string& prefix);
 /// A name as programs have it, from any text: small letters, digits and underscores, a letter first.
 std::string identifier(const std::string& name);
 /// The constant or function part that stands for a component: "fov", "focus_x".

@@ -221,7 +221,7 @@ private:
   }
   std::string eased(const Ease& ease) const {
     return fmt::format(
-        "if (!m.runs) {{ if (m.goal_moves) {{ m.value = m.acting_at; }} m.speed = m.goal_speed; return; }} m.elapsed = m.elapsed + dt; place_in_move(m, DURATION_OF_{0}, "
+        "if (!m.runs) {{ if (any_runs() && m.goal_moves) {{ m.value = m.acting_at; }} m.speed = choose(any_runs(), m.goal_speed, 0.0); return; }} m.elapsed = m.elapsed + dt; place_in_move(m, DURATION_OF_{0}, "
         "DELAY_OF_{0}, {1}); real u = held(m.within, 0.0, 1.0); follow_curve(m, DURATION_OF_{0}, {1}, {2}, "
         "curve_of_{3}(u), slope_of_{3}(u), {4});",
         large_, legs_of(ease), ease.there_and_back ? "true" : "false", name_, literal(evaluate(ease.curve, 1.0).value));
@@ -265,7 +265,7 @@ private:
     const std::size_t end = chain.links.size() - 1;
     const auto* glide = std::get_if<Glide>(&chain.links[end]);
     return fmt::format("whole parts = whole({} * dt) + 1; real h = dt / real(parts); {}for part = 0 below parts {{ {}real "
-                       "push = m.goal_speed; for n = 1 below 20 {{ {}push = 0.0; }} }} {}m.value = m.link[{}]; m.speed = {};",
+                       "push = choose(any_runs(), m.goal_speed, 0.0); for n = 1 below 20 {{ {}push = 0.0; }} }} {}m.value = m.link[{}]; m.speed = {};",
                        literal(2.0 * quickest), first, terms, sums, last, end,
                        glide != nullptr ? fmt::format("{} * (m.link[{}] - m.link[{}])", literal(glide->rate), end - 1, end)
                                         : fmt::format("m.link_speed[{}]", end));

@@ -153,7 +153,33 @@ record Hits {
   to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");
 }
 
+/// What no value of the feel ever does, so that nothing of it is written.
+void lower_habits(Lowering& to) {
+  const auto any_motion = [&](const auto& is) {
+    return std::any_of(to.used_motions.begin(), to.used_motions.end(),
+                       [&](std::size_t m) { return is(to.feel.motions[m].motion); });
+  };
+  const auto any_control = [&](const auto& is) {
+    return std::any_of(to.feel.controls.begin(), to.feel.controls.end(), is);
+  };
+  const bool waits = any_motion([](const Motion& motion) {
+    const Ease* ease = ease_of(motion);
+    return wait_of(motion) > 0.0 || (ease != nullptr && ease->handover == Handover::finish_first);
+  });
+  const bool runs = !to.out.given.empty()
+                    || std::find(to.has_formula.begin(), to.has_formula.end(), 1) != to.has_formula.end()
+                    || any_control([](const Control& control) { return facts_of(control).base_runs(); });
+  const bool mirrors =
+      any_control([](const Control& control) { return std::holds_alternative<Mirror>(control.rule); });
+  const auto say = [&](const char* name, bool is) { to.add("flag {}() {{ return {}; }}", name, is ? "true" : "false"); };
+  say("any_waits", waits);
+  say("any_runs", runs);
+  say("any_mirrors", mirrors);
+  say("any_groups", !to.feel.groups.empty());
+}
+
 void lower_lookups(Lowering& to) {
+  lower_habits(to);
   const auto name = [&](std::size_t c) { return to.capitals(component_identifier(to.feel, to.components[c])); };
   to.by_component("real", "rest_of", "Where a value rests.", [&](std::size_t c) { return "REST_" + name(c); }, "0.0");
   to.by_component(
@@ -235,14 +261,22 @@ void lower_choices(Lowering& to) {
   to.add("  return 0;\n}}");
 }
 
+bool is_shaken(const Lowering& to, ComponentRef component) {
+  return std::any_of(to.out.shakes.begin(), to.out.shakes.end(), [&](std::size_t s) {
+    const auto& targets = to.feel.shakes[s].targets;
+    return std::any_of(targets.begin(), targets.end(),
+                       [&](const ShakeTarget& target) { return target.component == component; });
+  });
+}
+
 void lower_getters(Lowering& to) {
   for (std::size_t c = 0; c < to.components.size(); ++c) {
     const std::string name = component_identifier(to.feel, to.components[c]);
     const std::string unit = unit_of(channel_of(to, to.components[c]));
     to.add("/// {} now{}.", component_name(channel_of(to, to.components[c]), to.components[c].component),
            unit.empty() ? "" : ", " + unit);
-    to.add("open real value_of_{0}(State s) {{ return s.mover[VALUE_{1}].shown + shaken(s, VALUE_{1}); }}", name,
-           to.capitals(name));
+    to.add("open real value_of_{0}(State s) {{ return s.mover[VALUE_{1}].shown{2}; }}", name,
+           to.capitals(name), is_shaken(to, to.components[c]) ? fmt::format(" + shaken(s, VALUE_{})", to.capitals(name)) : "");
     to.add("/// Where it is heading.");
     to.add("open real goal_of_{}(State s) {{ return s.mover[VALUE_{}].goal; }}", name, to.capitals(name));
   }
@@ -310,7 +344,7 @@ void lower_advance(Lowering& to) {
   to.out.text += R"(
 /// What is wished of a value as the frame begins.
 act read_goal(changing State s, whole c) {
-  while (s.mover[c].waiting > 0 && s.mover[c].wait[0] <= 1.0e-9) { take_first(s.mover[c], c); }
+  while (any_waits() && s.mover[c].waiting > 0 && s.mover[c].wait[0] <= 1.0e-9) { take_first(s.mover[c], c); }
   look_at_turn(s.mover[c], c);
   decide(s, c);
   real wish = s.wish;
@@ -323,7 +357,7 @@ act set_off_if_begun(changing State s, whole c) {
 }
 /// The home of a value runs to where it is as the frame ends.
 act run_home_on(changing State s, whole c, real dt) {
-  if (s.runs_home[c] || keeps_way(c)) {
+  if (any_runs() && (s.runs_home[c] || keeps_way(c))) {
     if (!s.runs_home[c]) { s.next_home[c] = s.home[c]; }
     s.mover[c].line_from = s.mover[c].goal_at;
     s.mover[c].acting_before = s.mover[c].acting_at;
@@ -528,7 +562,7 @@ act take_wish(changing Mover m, whole c, real wish, whole owner) {
   m.begins = false;
   real asked = held(wish, lowest(c), highest(c));
   real slack = 0.0;
-  if (m.moved) { slack = 1.0e-12 * max(1.0, abs(asked)); }
+  if (any_runs() && m.moved) { slack = 1.0e-12 * max(1.0, abs(asked)); }
   m.moved = false;
   if (abs(asked - m.asked) <= slack) {
     take_owner(m, c, owner);
@@ -559,7 +593,7 @@ act set_off(changing Mover m, whole c) {
     if (m.goal_at == m.acting_at) { return; }
     if (m.runs) { wait = max(wait, m.total - m.elapsed); }
   }
-  if (wait <= 1.0e-9) {
+  if (!any_waits() || wait <= 1.0e-9) {
     take_up(m, c, m.goal, m.goal_at, m.once);
     return;
   }
@@ -605,6 +639,7 @@ act look_at_turn(changing Mover m, whole c) {
   if (m.origin == in_space(c, m.setting_off)) { m.goal = m.setting_off; }
 }
 act wait_less(changing Mover m, real dt) {
+  if (!any_waits()) { return; }
   for k = 0 below m.waiting { m.wait[k] = m.wait[k] - dt; }
 }
 /// The goal runs evenly to where it is wished as the frame ends.
@@ -766,7 +801,7 @@ act go_by_line(changing Mover m, real time, real dt) {
 /// A value goes on for `dt` seconds; jumps that come through a delay meanwhile act where they come.
 act go_on(changing Mover m, whole c, real dt) {
   real left = dt;
-  while (m.waiting > 0 && m.wait[0] < left - 1.0e-9) {
+  while (any_waits() && m.waiting > 0 && m.wait[0] < left - 1.0e-9) {
     real part = m.wait[0];
     if (part > 0.0) {
       m.from_at = m.acting_at;
@@ -776,7 +811,7 @@ act go_on(changing Mover m, whole c, real dt) {
     }
     take_first(m, c);
   }
-  if (m.goal_moves) { go_behind(m, c, left); } else {
+  if (any_runs() && m.goal_moves) { go_behind(m, c, left); } else {
     m.from_at = m.acting_at;
     step(m, left);
   }
@@ -798,6 +833,8 @@ act rest_at(changing State s, whole c, real value) {
   s.mover[c].goal_moves = false;
   s.mover[c].moved = false;
   s.mover[c].runs = false;
+  s.mover[c].elapsed = 0.0;
+  s.mover[c].total = 0.0;
   s.mover[c].waiting = 0;
   s.mover[c].line_points = 0;
   s.mover[c].homeward = false;

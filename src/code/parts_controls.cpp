@@ -10,12 +10,12 @@ flag wants(State s, whole place, whole c) {
 }
 /// Where a value is at home, on the side on which it has been put.
 real home_of(State s, whole c) {
-  if (s.flipped[c] >= 0) { return 2.0 * centre_of(s.flipped[c]) - s.home[c]; }
+  if (any_mirrors() && s.flipped[c] >= 0) { return 2.0 * centre_of(s.flipped[c]) - s.home[c]; }
   return s.home[c];
 }
 /// Where a pose puts a value.
 real goal_in_pose(State s, whole pose, whole c) {
-  if (s.flipped[c] < 0) { return pose_goal(pose, c, s.home[c]); }
+  if (!any_mirrors() || s.flipped[c] < 0) { return pose_goal(pose, c, s.home[c]); }
   if (!is_mirrored(pose)) { return pose_goal(pose, c, home_of(s, c)); }
   return 2.0 * centre_of(s.flipped[c]) - pose_goal(pose, c, s.home[c]);
 }
@@ -67,8 +67,8 @@ act decide(changing State s, whole c) {
   for back = 0 below s.contenders {
     whole place = s.contenders - 1 - back;
     if (wants(s, place, c)) {
-      whole group = group_of(s.contender[place]);
-      if (group >= 0) {
+      if (any_groups() && group_of(s.contender[place]) >= 0) {
+        whole group = group_of(s.contender[place]);
         decide_in_group(s, c, group);
         return;
       }

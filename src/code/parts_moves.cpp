@@ -140,7 +140,7 @@ flag rests(Mover m) {
   return abs(m.value - m.goal_at) <= 4.0e-15 * size && abs(m.speed) <= 1.0e-13 * size;
 }
 /// True while a move is under way, or waits.
-flag is_under_way(Mover m) { return m.waiting > 0 || (m.runs && m.elapsed < m.total - 1.0e-9); }
+flag is_under_way(Mover m) { return (any_waits() && m.waiting > 0) || (m.runs && m.elapsed < m.total - 1.0e-9); }
 /// Another motion takes over: value and speed go on, all else starts afresh.
 act take_over(changing Mover m) {
   m.speed = finite(m.speed);
@@ -230,8 +230,8 @@ act follow_curve(changing Mover m, real duration, whole legs, flag there_and_bac
   flag back = there_and_back && !m.made_once && leg % 2 == 1;
   real start = choose(back, m.acting_at, m.origin);
   real stop = choose(back, m.origin, m.acting_at);
-  real stop_speed = choose(back, 0.0, m.goal_speed);
-  real start_speed = choose(back, m.goal_speed, 0.0);
+  real stop_speed = choose(back || !any_runs(), 0.0, m.goal_speed);
+  real start_speed = choose(back && any_runs(), m.goal_speed, 0.0);
   if (m.leg >= count) {
     m.value = choose(last == 1.0, stop, start + (stop - start) * last);
     m.speed = choose(last == 1.0, stop_speed, start_speed + (stop_speed - start_speed) * last);
@@ -374,7 +374,7 @@ act chase(changing Mover m, real top_speed, real acceleration, real dt) {
   }
 }
 act pace(changing Mover m, real top_speed, real acceleration, real dt) {
-  if (m.goal_moves) {
+  if (any_runs() && m.goal_moves) {
     chase(m, top_speed, acceleration, dt);
     return;
   }

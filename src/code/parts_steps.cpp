@@ -74,13 +74,13 @@ real mean_decay(real y) {
 /// The gap to the goal shrinks by one factor in equal times.
 act glide(changing Mover m, real rate, real dt) {
   real gap = (m.value - m.from_at) * exp(-rate * dt);
-  if (m.goal_moves) { gap = gap - (m.acting_at - m.from_at) * mean_decay(rate * dt); }
+  if (any_runs() && m.goal_moves) { gap = gap - (m.acting_at - m.from_at) * mean_decay(rate * dt); }
   m.value = m.acting_at + gap;
   m.speed = rate * (m.acting_at - m.value);
 }
 
-/// One exact step of a damped spring: w its angular frequency, z its damping ratio. `against_gap`: it resists the gap's
-/// rate and not its own.
+/// One exact step of a damped spring: w its angular frequency, z its damping ratio. `against_gap`: it resists the rate of
+/// the gap and not its own.
 act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
   if (dt <= 0.0) { return; }
   real a = w * dt;
@@ -132,9 +132,9 @@ act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
   }
   real gap = m.from_at - m.value;
   real value = m.value + (toward * gap + coast / w * m.speed);
-  if (toward >= 0.5 || m.goal_moves) { value = m.acting_at + (coast / w * m.speed - kept * gap); }
+  if (toward >= 0.5 || (any_runs() && m.goal_moves)) { value = m.acting_at + (coast / w * m.speed - kept * gap); }
   real speed = momentum * m.speed + w * coast * gap;
-  if (m.goal_moves) {
+  if (any_runs() && m.goal_moves) {
     real way = m.acting_at - m.from_at;
     if (against_gap) {
       value = value - coast / a * way;
@@ -151,7 +151,7 @@ act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
 /// At once, one frame later.
 act cut(changing Mover m) {
   m.value = m.acting_at;
-  m.speed = m.goal_speed;
+  m.speed = choose(any_runs(), m.goal_speed, 0.0);
 }
 
 /// A share of the gap on each frame, whatever its length: as it is, with what is wrong with it.

@@ -117,7 +117,7 @@ private:
                                                                             : "feel.";
       return fmt::format("{}{}({})", of, one.text, fmt::join(given, ", "));
     }
-    if (one.text == "choose") return fmt::format("({} and {} or {})", given[0], given[1], given[2]);
+    if (one.text == "choose") return fmt::format("({} and {} or {})", expression(one.parts[0], 3), given[1], given[2]);
     if (one.text == "real") return expression(one.parts[0], 9);
     if (one.text == "whole") return fmt::format("math.floor({})", given[0]);
     if (one.text == "bits") return fmt::format("bits({}, {})", given[0], given[1]);

@@ -79,7 +79,6 @@ private:
     return fmt::format("[{}] * {}", one, type.length);
   }
   void print_record(const Record& record) override {
-    line("");
     line("class " + in_camel_case(record.name, true) + ":");
     line("    def __init__(self) -> None:");
     depth_ += 2;

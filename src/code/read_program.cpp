@@ -123,13 +123,13 @@ private:
   }
   std::string take_words() {
     std::string words;
-    for (; now().kind == Token::Kind::words; ++at_) words += (words.empty() ? "" : "\n") + now().text;
+    for (; now().kind == Token::Kind::words; ++at_) words += (words.empty() ? "" : " ") + now().text;
     return words;
   }
 
   /// A name that is ours to give.
   std::string new_name() {
-    if (kept_words().count(now().text) != 0) fail("a language has this word for itself");
+    if (is_kept_word(now().text)) fail("a language has this word for itself");
     return take(Token::Kind::word).text;
   }
 
@@ -414,6 +414,8 @@ Type built_in(std::string_view name) noexcept {
   if (std::find(real.begin(), real.end(), name) != real.end()) return {Type::Kind::real, {}, 0};
   return {};
 }
+
+bool is_kept_word(std::string_view word) noexcept { return kept_words().count(word) != 0; }
 
 Program read_program(std::string_view text) { return simplified(Reader(text).read()); }
 

@@ -13,4 +13,7 @@ namespace stasis::code {
 /// a fault in it is a fault of Stasis, and is thrown as std::logic_error with its line.
 Program read_program(std::string_view text);
 
+/// True of a word that one of the languages keeps to itself.
+bool is_kept_word(std::string_view word) noexcept;
+
 } // namespace stasis::code

@@ -33,6 +33,11 @@ public:
           for (Expression* part : {&statement.target, &statement.value, &statement.limit}) fold(*part);
         });
         one.body = shortened(std::move(one.body));
+        // A return at the very end says nothing.
+        while (!one.body.empty() && one.body.back().kind == Statement::Kind::give && !one.body.back().has_value) {
+          one.body.pop_back();
+          changed_ = true;
+        }
       }
       drop_unread_fields();
       drop_unused_variables();
@@ -105,7 +110,6 @@ private:
       kept.push_back(std::move(one));
       if (ends) break;
     }
-    // A return at the very end of a function that gives nothing is left: it does no harm and is rare.
     if (kept.size() != block.size()) changed_ = true;
     return kept;
   }
@@ -250,7 +254,16 @@ private:
     program_.constants = std::move(kept);
     for (Record& record : program_.records)
       std::erase_if(record.fields, [&](const Field& field) { return fields.count(field.name) == 0; });
-    std::erase_if(program_.records, [](const Record& record) { return record.fields.empty(); });
+    // Records that a function takes, and those of which their fields are.
+    std::set<std::string> records;
+    for (const Function& one : program_.functions)
+      for (const Parameter& parameter : one.parameters) records.insert(parameter.type.record);
+    for (auto record = program_.records.rbegin(); record != program_.records.rend(); ++record)
+      if (records.count(record->name) != 0)
+        for (const Field& field : record->fields) records.insert(field.type.record);
+    std::erase_if(program_.records, [&](const Record& record) {
+      return record.fields.empty() || records.count(record.name) == 0;
+    });
   }
 
   Program program_;
