@@ -114,7 +114,8 @@ private:
       if (!options_.prefix.empty()) return "--prefix goes with code only";
       return options_.with_check ? "--with-check goes with code only" : "";
     }
-    if (options_.language.empty()) return fmt::format("code needs --language, one of: {}", fmt::join(code_languages(), ", "));
+    if (options_.language.empty())
+      return fmt::format("code needs --language, one of: {}", fmt::join(code_languages(), ", "));
     if (!options_.prefix.empty() && options_.prefix != code::identifier(options_.prefix))
       return "--prefix is made of small letters, digits and underscores, a letter first";
     if (code::is_kept_name(options_.prefix))
@@ -247,7 +248,8 @@ private:
 } // namespace
 
 Exit run_export(const Arguments& arguments, Streams streams) {
-  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, scenes, source code, numbers.", export_example);
+  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, scenes, source code, numbers.",
+            export_example);
   ExportOptions options;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
   call.positional("what", options.what, "css, keys, table, gltf, code or numbers", true);
@@ -257,7 +259,8 @@ Exit run_export(const Arguments& arguments, Streams streams) {
   call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");
   call.repeated("--only", options.only, "Of keys: this channel");
   call.choice("--language", options.language, code_languages(), "Of code: the language");
-  call.option("--prefix", options.prefix, "Of code: what the file and its names begin with; the feel's name without it");
+  call.option("--prefix", options.prefix,
+              "Of code: what the file and its names begin with; the feel's name without it");
   call.flag("--with-check", options.with_check, "Of code: a second file that plays --take by the first and compares");
   declare_feel_versions(call, options.feel);
   call.option("-o,--out", options.out, "Folder for the files; - for standard output");

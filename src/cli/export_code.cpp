@@ -14,7 +14,7 @@ namespace stasis::cli {
 namespace {
 
 /// A text of a feel that cannot end the comment in which it stands, whatever the language.
-std::string in_comment(const std::string& text) {
+std::string without_comment_ends(const std::string& text) {
   std::string out = printable(text, 200);
   for (const std::string_view end : {"*/", "\\"})
     for (std::size_t at = out.find(end); at != std::string::npos; at = out.find(end, at + 1))
@@ -28,11 +28,12 @@ code::Header header_of(const LoadedFeel& loaded, const CodeCall& call, const cod
   const std::string title = loaded.feel.title.empty() ? loaded.name : loaded.feel.title;
   header.words.push_back(fmt::format("{}: how its values move. Written by stasis export {}; change the feel and "
                                      "export again rather than this file.",
-                                     in_comment(title), version));
-  header.words.push_back("Make a state and call begin() on it. On each frame hand on what the player did (press, release, "
-                         "click, hit ...), then call advance() with the seconds since the last frame, then read the "
-                         "values. Nothing is allocated, nothing is global: as many states as you like.");
-  for (const std::string& one : lowered.left) header.words.push_back(in_comment(one));
+                                     without_comment_ends(title), version));
+  header.words.push_back(
+      "Make a state and call begin() on it. On each frame hand on what the player did (press, release, "
+      "click, hit ...), then call advance() with the seconds since the last frame, then read the "
+      "values. Nothing is allocated, nothing is global: as many states as you like.");
+  for (const std::string& one : lowered.left) header.words.push_back(without_comment_ends(one));
   return header;
 }
 
@@ -65,16 +66,17 @@ tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const 
   made.notes = lowered.left;
   if (!call.with_check) return made;
   if (loaded.takes.size() != 1)
-    return tl::unexpected(fmt::format("--with-check plays one take, and there are {}: name one by --take",
-                                      loaded.takes.size()));
+    return tl::unexpected(
+        fmt::format("--with-check plays one take, and there are {}: name one by --take", loaded.takes.size()));
   const Take& take = loaded.feel.takes[loaded.takes.front()];
   if (const std::string fault = code::fault_of_take(loaded.feel, take); !fault.empty())
     return tl::unexpected(fmt::format("take {} cannot be played by source code: {}", take.name, fault));
   const Scene scene{&loaded.feel, &take, clock_of(take)};
   constexpr std::int64_t most_frames = 20'000;
   if (scene.clock.frames > most_frames)
-    return tl::unexpected(fmt::format("take {} has {} frames, and a check holds {} at most; shorten it, or give a lower --fps",
-                                      take.name, scene.clock.frames, most_frames));
+    return tl::unexpected(
+        fmt::format("take {} has {} frames, and a check holds {} at most; shorten it, or give a lower --fps", take.name,
+                    scene.clock.frames, most_frames));
   const code::Check check = code::check_of(lowered, scene);
   if (check.columns == 0)
     return tl::unexpected(std::string("no value of the feel is in the file whole, so that there is nothing to check"));

@@ -1,6 +1,7 @@
 #include "code/check_program.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <iterator>
 #include <set>
@@ -31,6 +32,7 @@ public:
 
   void begin(const Scene&) override {}
   void consume(const Block& block) override {
+    for (std::size_t i = 0; i < eye.size(); ++i) eye[i].insert(eye[i].end(), block.eye[i].begin(), block.eye[i].end());
     for (Played& one : all) {
       const ChannelBlock& channel = block.channels[one.component.channel];
       const ComponentBlock& column = channel.component[one.component.component];
@@ -46,6 +48,7 @@ public:
   void end() override {}
 
   std::vector<Played> all;
+  std::array<std::vector<double>, most_components> eye; ///< by frame
 };
 
 std::string array(std::string_view name, const std::vector<double>& values) {
@@ -142,6 +145,33 @@ bool is_comparable(const Lowered& lowered, const Feel& feel, const Played& one) 
   return !one.has_corners && !is_posed;
 }
 
+/// What is compared: a function of the source code with what the take has.
+struct Column {
+  std::string name, function;
+  const std::vector<double>* values;
+  double size;
+};
+
+/// The eye, where all that it is worked out from is compared as well.
+void add_eye(const Feel& feel, const PlayedSink& played, const std::vector<const Played*>& compared,
+             std::vector<Column>& columns) {
+  const std::vector<std::size_t> channels = channels_of_eye(feel);
+  if (channels.empty() || played.eye[0].empty()) return;
+  double size = 1.0;
+  for (const std::size_t channel : channels)
+    for (std::size_t i = 0; i < feel.channels[channel].components; ++i) {
+      const auto found = std::find_if(compared.begin(), compared.end(), [&](const Played* one) {
+        return one->component == ComponentRef{channel, i};
+      });
+      if (found == compared.end()) return;
+      size = std::max(size, size_of(feel, **found));
+    }
+  for (std::size_t i = 0; i < most_components; ++i) {
+    const std::string axis(1, "xyz"[i]);
+    columns.push_back({"eye." + axis, "eye_" + axis, &played.eye[i], size});
+  }
+}
+
 /// Columns of numbers, frame after frame.
 template<class Of> std::vector<double> rows_of(const std::vector<const Played*>& columns, std::size_t rows, Of of) {
   std::vector<double> all;
@@ -156,10 +186,11 @@ std::string given_text(const Feel& feel, const std::vector<const Played*>& given
   for (std::size_t g = 0; g < given.size(); ++g) {
     const std::string value = "VALUE_" + in_capitals(component_identifier(feel, given[g]->component));
     const std::string at = fmt::format("frame * {} + {}", given.size(), g);
-    text += fmt::format("if (frame == 0) {{ place_at(s, {0}, {1}); }} if (frame == 0 || CHECK_GOAL[{2}] != "
-                        "CHECK_GOAL_AFTER[{2} - {3}]) {{ goal(s, {0}, CHECK_GOAL[{2}]); }} if (CHECK_GOAL_AFTER[{2}] != "
-                        "CHECK_GOAL[{2}]) {{ follow(s, {0}, CHECK_GOAL_AFTER[{2}]); }}\n",
-                        value, literal(given[g]->values.front()), at, given.size());
+    text +=
+        fmt::format("if (frame == 0) {{ place_at(s, {0}, {1}); }} if (frame == 0 || CHECK_GOAL[{2}] != "
+                    "CHECK_GOAL_AFTER[{2} - {3}]) {{ goal(s, {0}, CHECK_GOAL[{2}]); }} if (CHECK_GOAL_AFTER[{2}] != "
+                    "CHECK_GOAL[{2}]) {{ follow(s, {0}, CHECK_GOAL_AFTER[{2}]); }}\n",
+                    value, literal(given[g]->values.front()), at, given.size());
   }
   return text;
 }
@@ -188,19 +219,25 @@ Check check_of(const Lowered& lowered, const Scene& scene) {
     if (is_given(lowered, one.component)) given.push_back(&one);
     if (is_comparable(lowered, feel, one)) compared.push_back(&one);
   }
+  std::vector<Column> columns;
+  for (const Played* one : compared)
+    columns.push_back({component_name(feel.channels[one->component.channel], one->component.component),
+                       "value_of_" + component_identifier(feel, one->component), &one->values, size_of(feel, *one)});
+  add_eye(feel, sink, compared, columns);
   Check check;
   check.head = "time";
-  check.columns = compared.size();
+  check.columns = columns.size();
   check.rows = static_cast<std::size_t>(scene.clock.frames);
-  if (compared.empty()) return check;
+  if (columns.empty()) return check;
   std::string value_of = "open real check_value(State s, whole column) {\n";
-  std::vector<double> sizes, times, steps;
-  for (std::size_t c = 0; c < compared.size(); ++c) {
-    const ComponentRef component = compared[c]->component;
-    value_of += fmt::format("if (column == {}) {{ return value_of_{}(s); }}\n", c, component_identifier(feel, component));
-    check.head += "," + component_name(feel.channels[component.channel], component.component);
-    sizes.push_back(size_of(feel, *compared[c]));
+  std::vector<double> sizes, times, steps, rows;
+  for (std::size_t c = 0; c < columns.size(); ++c) {
+    value_of += fmt::format("if (column == {}) {{ return {}(s); }}\n", c, columns[c].function);
+    check.head += "," + columns[c].name;
+    sizes.push_back(columns[c].size);
   }
+  for (std::size_t row = 0; row < check.rows; ++row)
+    for (const Column& column : columns) rows.push_back((*column.values)[row]);
   for (std::int64_t frame = 0; frame < scene.clock.frames; ++frame) {
     times.push_back(scene.clock.time(frame));
     steps.push_back(scene.clock.dt(frame));
@@ -214,22 +251,21 @@ Check check_of(const Lowered& lowered, const Scene& scene) {
     const double at = scene.clock.drawn == nullptr ? cue.at : scene.clock.time(frame);
     cues += fmt::format("if (frame == {}) {{ s.input_time = {}; {} }}\n", frame, literal(at), what);
   }
-  std::string arrays = array("CHECK_TIME", times) + array("CHECK_STEP", steps) + array("CHECK_SIZE", sizes)
-                       + array("CHECK_ROWS", rows_of(compared, check.rows, [](const Played& one) -> const auto& {
-                                 return one.values;
-                               }));
+  std::string arrays =
+      array("CHECK_TIME", times) + array("CHECK_STEP", steps) + array("CHECK_SIZE", sizes) + array("CHECK_ROWS", rows);
   if (!given.empty())
-    arrays += array("CHECK_GOAL", rows_of(given, check.rows, [](const Played& one) -> const auto& { return one.goals; }))
+    arrays += array("CHECK_GOAL", rows_of(
+                                      given, check.rows, [](const Played& one) -> const auto& { return one.goals; }))
               + array("CHECK_GOAL_AFTER",
-                      rows_of(given, check.rows, [](const Played& one) -> const auto& { return one.runs_to; }));
+                      rows_of(
+                          given, check.rows, [](const Played& one) -> const auto& { return one.runs_to; }));
   // The main program of each language reads these.
   const std::string kept = "open real check_numbers(whole k) { return CHECK_TIME[k] + CHECK_STEP[k] + CHECK_SIZE[k] + "
                            "CHECK_ROWS[k]; }\n";
   const Program own = read_program(lowered.text);
   check.program = read_program(lowered.text + arrays + cues + "}\n" + value_of + "return 0.0; }\n" + kept);
-  std::erase_if(check.program.functions, [&](const Function& one) {
-    return one.name == "check_numbers" || own.function(one.name) != nullptr;
-  });
+  std::erase_if(check.program.functions,
+                [&](const Function& one) { return one.name == "check_numbers" || own.function(one.name) != nullptr; });
   std::erase_if(check.program.constants, [&](const Constant& one) {
     return std::any_of(own.constants.begin(), own.constants.end(),
                        [&](const Constant& other) { return other.name == one.name; });

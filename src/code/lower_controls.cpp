@@ -37,7 +37,8 @@ void lower_poses(Lowering& to) {
       }
     if (!named.empty()) to.add("  if (pose == {}) {{ return {}; }}", pose_name(to, p), named);
   }
-  to.add("  return false;\n}}\n/// Where a pose puts a value that has a home.\nreal pose_goal(whole pose, whole c, real home) {{");
+  to.add("  return false;\n}}\n/// Where a pose puts a value that has a home.\nreal pose_goal(whole pose, whole c, "
+         "real home) {{");
   to.out.text += goals;
   to.add("  return home;\n}}\n/// True if a pose changes sides with its value.\nflag is_mirrored(whole pose) {{");
   for (std::size_t p = 0; p < to.feel.poses.size(); ++p)
@@ -61,8 +62,8 @@ void lower_groups(Lowering& to) {
       [&](std::size_t k) { return group_of(k).first == none ? std::string() : std::to_string(group_of(k).first); },
       "-1");
   to.by_control(
-      "whole", "rank_of", [&](std::size_t k) { return group_of(k).first == none ? "" : std::to_string(group_of(k).second); },
-      "0");
+      "whole", "rank_of",
+      [&](std::size_t k) { return group_of(k).first == none ? "" : std::to_string(group_of(k).second); }, "0");
   to.add("whole policy_of(whole group) {{");
   for (std::size_t g = 0; g < to.feel.groups.size(); ++g)
     to.add("  if (group == {}) {{ return {}; }}", g, policies[static_cast<std::size_t>(to.feel.groups[g].policy)]);
@@ -131,13 +132,15 @@ void lower_clicks(Lowering& to) {
     const std::string name = control_name(to, k);
     to.add("  if (s.down[{0}] && !is_suppressed(s, {0})) {{", name);
     if (clicks->every_frame)
-      to.add("    if (on_frame && s.frame > s.pressed_frame[{0}] + s.repeats[{0}]) {{\n      s.repeats[{0}] = s.frame - "
-             "s.pressed_frame[{0}];\n      click_by(s, {0}, 1, false);\n    }}",
-             name);
+      to.add(
+          "    if (on_frame && s.frame > s.pressed_frame[{0}] + s.repeats[{0}]) {{\n      s.repeats[{0}] = s.frame - "
+          "s.pressed_frame[{0}];\n      click_by(s, {0}, 1, false);\n    }}",
+          name);
     if (clicks->repeat_every)
-      to.add("    while (s.pressed_at[{0}] + real(s.repeats[{0}] + 1) * {1} <= time + 1.0e-9) {{\n      s.repeats[{0}] = "
-             "s.repeats[{0}] + 1;\n      click_by(s, {0}, 1, false);\n    }}",
-             name, literal(*clicks->repeat_every));
+      to.add(
+          "    while (s.pressed_at[{0}] + real(s.repeats[{0}] + 1) * {1} <= time + 1.0e-9) {{\n      s.repeats[{0}] = "
+          "s.repeats[{0}] + 1;\n      click_by(s, {0}, 1, false);\n    }}",
+          name, literal(*clicks->repeat_every));
     to.add("  }}");
   }
   to.add("}}");
@@ -173,7 +176,8 @@ void lower_switches(Lowering& to) {
 }
 
 void lower_pressing(Lowering& to) {
-  to.add("/// A button goes down.\nopen act press(changing State s, whole control) {{\n  repeat_clicks(s, s.input_time, false);");
+  to.add("/// A button goes down.\nopen act press(changing State s, whole control) {{\n  repeat_clicks(s, "
+         "s.input_time, false);");
   to.add("  if (s.down[control] && !counts_presses(control)) {{ return; }}");
   to.add("  s.down[control] = true;\n  s.pressed_at[control] = s.input_time;\n  s.pressed_frame[control] = s.frame;\n  "
          "s.repeats[control] = 0;");
@@ -184,18 +188,20 @@ void lower_pressing(Lowering& to) {
          "false);\n  if (!s.down[control]) {{ return; }}\n  s.down[control] = false;");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
     if (const auto* hold = std::get_if<Hold>(&to.feel.controls[k].rule)) {
-      const std::string stays =
-          hold->stays ? fmt::format("if (!is_suppressed(s, control)) {{ keep_pose(s, {}); }} ", pose_name(to, hold->pose))
-                      : "";
+      const std::string stays = hold->stays ? fmt::format("if (!is_suppressed(s, control)) {{ keep_pose(s, {}); }} ",
+                                                          pose_name(to, hold->pose))
+                                            : "";
       to.add("  if (control == {}) {{ {}leave(s, control); }}", control_name(to, k), stays);
     }
-  to.add("}}\n/// What is held is taken away, as when a window loses the keys.\nopen act cancel(changing State s, whole "
-         "control) {{ release(s, control); }}");
+  to.add(
+      "}}\n/// What is held is taken away, as when a window loses the keys.\nopen act cancel(changing State s, whole "
+      "control) {{ release(s, control); }}");
   if (std::any_of(to.feel.controls.begin(), to.feel.controls.end(),
                   [](const Control& one) { return std::holds_alternative<Clicks>(one.rule); }))
     to.add("/// Clicks of a wheel: up is positive.\nopen act click(changing State s, whole control, whole count) {{\n  "
-         "repeat_clicks(s, s.input_time, false);\n  if (!is_suppressed(s, control)) {{ click_by(s, control, count, true); "
-         "}}\n}}");
+           "repeat_clicks(s, s.input_time, false);\n  if (!is_suppressed(s, control)) {{ click_by(s, control, count, "
+           "true); "
+           "}}\n}}");
 }
 
 } // namespace
@@ -209,7 +215,8 @@ void lower_controls_first(Lowering& to) {
         return facts_of(to.feel.controls[k]).held_by == HeldBy::presses ? std::string("true") : std::string();
       },
       "false");
-  to.add("/// True while a control has a pose in force.\nflag has_pose(State s, whole control) {{\n  for k = 0 below s.contenders {{\n    if (s.contender[k] == "
+  to.add("/// True while a control has a pose in force.\nflag has_pose(State s, whole control) {{\n  for k = 0 below "
+         "s.contenders {{\n    if (s.contender[k] == "
          "control) {{ return true; }}\n  }}\n  return false;\n}}");
   to.add("/// True while another control takes this one's effect away.\nflag is_suppressed(State s, whole control) {{");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k) {

@@ -32,9 +32,9 @@ std::string component_identifier(const Feel& feel, ComponentRef component) {
 }
 
 bool is_kept_name(const std::string& prefix) {
-  static const std::set<std::string_view> known{"bits", "coroutine", "debug", "functools", "hits", "io", "math",
-                                                "mover", "os", "package", "state", "std", "stdio", "sys", "system",
-                                                "table", "utf8"};
+  static const std::set<std::string_view> known{"bits",  "coroutine", "debug",  "functools", "hits",  "io",
+                                                "math",  "mover",     "os",     "package",   "state", "std",
+                                                "stdio", "sys",       "system", "table",     "utf8"};
   return is_kept_word(prefix) || known.count(prefix) != 0;
 }
 
@@ -111,7 +111,9 @@ void look_at_sources(Lowering& to) {
     if (const std::string source = outside_source(to.feel, c); !source.empty()) {
       to.out.given.push_back(c);
       to.has_formula[c] = 0;
-      to.leave("{}: {} is not in this file. Say by `follow` where its goal will be as the frame ends, on each frame on which it moves.", channel.name, source);
+      to.leave("{}: {} is not in this file. Say by `follow` where its goal will be as the frame ends, on each frame on "
+               "which it moves.",
+               channel.name, source);
     }
     if (channel.motion_times_channel || channel.snap || channel.tie)
       for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
@@ -177,6 +179,7 @@ Lowered lower(const Feel& feel) {
   lower_formulas(to);
   lower_sticks(to);
   lower_frame(to);
+  lower_eye(to);
   look_at_names(to);
   return std::move(to.out);
 }

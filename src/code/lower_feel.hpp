@@ -11,14 +11,17 @@ namespace stasis::code {
 /// A feel in the language of read_program().
 struct Lowered {
   std::string text;
-  std::vector<std::string> faults; ///< why it cannot be written at all, each a sentence; empty if it can
-  std::vector<std::string> left;   ///< what is not in it, and what takes its place, each a sentence
-  std::vector<std::size_t> given;  ///< channels whose goal the program that uses it gives
-  std::vector<std::size_t> shakes; ///< those that are in it
+  std::vector<std::string> faults;  ///< why it cannot be written at all, each a sentence; empty if it can
+  std::vector<std::string> left;    ///< what is not in it, and what takes its place, each a sentence
+  std::vector<std::size_t> given;   ///< channels whose goal the program that uses it gives
+  std::vector<std::size_t> shakes;  ///< those that are in it
   std::vector<ComponentRef> unlike; ///< values that are not as in the feel: something that moves them is left out
 };
 
 Lowered lower(const Feel& feel);
+
+/// The channels from which the source code works out where the eye is; none where it does not.
+std::vector<std::size_t> channels_of_eye(const Feel& feel);
 
 /// True if no file of source code should be called so: a language, or what comes with it, has the name for itself.
 bool is_kept_name(const std::string& prefix);

@@ -25,8 +25,7 @@ private:
     case FormulaVariable::Kind::smooth: return fmt::format("s.mover[{}].shown", to_.value_name(variable.component));
     case FormulaVariable::Kind::goal: return fmt::format("s.mover[{}].goal", to_.value_name(variable.component));
     case FormulaVariable::Kind::control:
-      return fmt::format("state_of(s, CONTROL_{})",
-                         to_.capitals(identifier(to_.feel.controls[variable.control].name)));
+      return fmt::format("state_of(s, CONTROL_{})", to_.capitals(identifier(to_.feel.controls[variable.control].name)));
     case FormulaVariable::Kind::time: return "time";
     case FormulaVariable::Kind::track: break;
     }
@@ -40,7 +39,8 @@ private:
     if (name == "clamp") return fmt::format("held({}, {}, {})", x[0], x[1], x[2]);
     if (name == "blend") return fmt::format("({0} + ({1} - {0}) * {2})", x[0], x[1], x[2]);
     if (name == "part") return fmt::format("part_of({}, {}, {})", x[0], x[1], x[2]);
-    if (name == "remap") return fmt::format("({3} + ({4} - {3}) * part_of({0}, {1}, {2}))", x[0], x[1], x[2], x[3], x[4]);
+    if (name == "remap")
+      return fmt::format("({3} + ({4} - {3}) * part_of({0}, {1}, {2}))", x[0], x[1], x[2], x[3], x[4]);
     if (name == "sqrt") return fmt::format("root_of({})", x[0]);
     if (name == "exp" || name == "log") return fmt::format("{}_of({})", name, x[0]);
     return x.size() == 2 ? fmt::format("{}({}, {})", name, x[0], x[1]) : fmt::format("{}({})", name, x[0]);
@@ -49,8 +49,8 @@ private:
   std::string on_curve(const ProfileCurve& curve, const std::string& at) {
     const std::string name = fmt::format("profile_{}", ++profiles_);
     const auto& knots = curve.knots();
-    std::string body = fmt::format("if (x < {}) {{ return {}; }}\n", literal(knots.front().at),
-                                   literal(knots.front().value));
+    std::string body =
+        fmt::format("if (x < {}) {{ return {}; }}\n", literal(knots.front().at), literal(knots.front().value));
     for (std::size_t i = 0; i + 1 < knots.size(); ++i) {
       const ProfileKnot &a = knots[i], &b = knots[i + 1];
       const auto [start, end] = curve.bend_of(i);
@@ -105,9 +105,10 @@ real profile_piece(real t, real a, real b, real start, real stop) {
     for (std::size_t i = 0; i < to.feel.channels[c].components && to.has_formula[c] != 0; ++i)
       if (const auto& formula = to.feel.channels[c].formula[i])
         lines += fmt::format("  if (c == {}) {{ return {}; }}\n", to.value_name({c, i}), text.of(*formula));
-  to.add("/// The home that a formula gives a value, from the others as they are.\nreal home_by_formula(State s, whole c, "
-         "real time) {{\n{}  return s.home[c];\n}}",
-         lines);
+  to.add(
+      "/// The home that a formula gives a value, from the others as they are.\nreal home_by_formula(State s, whole c, "
+      "real time) {{\n{}  return s.home[c];\n}}",
+      lines);
 }
 
 } // namespace stasis::code

@@ -67,8 +67,8 @@ private:
   }
   void lower(const PointsCurve& curve) {
     const auto& knots = curve.knots;
-    std::string value = fmt::format("if (t >= {}) {{ return {}; }} ", literal(knots.back().time),
-                                    literal(knots.back().value));
+    std::string value =
+        fmt::format("if (t >= {}) {{ return {}; }} ", literal(knots.back().time), literal(knots.back().value));
     std::string slope = fmt::format("if (t > {}) {{ return 0.0; }} ", literal(knots.back().time));
     for (std::size_t i = 1; i < knots.size(); ++i) {
       const CurveKnot &a = knots[i - 1], &b = knots[i];
@@ -141,7 +141,8 @@ public:
                    },
                    [&](const Spring& one) {
                      to_.add("/// Hz: {}", words_);
-                     to_.add("constant real FREQUENCY_OF_{} = {};", large_, literal(one.angular_frequency / whole_turn));
+                     to_.add("constant real FREQUENCY_OF_{} = {};", large_,
+                             literal(one.angular_frequency / whole_turn));
                      to_.add("/// damping ratio: {}", words_);
                      to_.add("constant real DAMPING_OF_{} = {};", large_, literal(one.damping_ratio));
                    },
@@ -221,22 +222,23 @@ private:
   }
   std::string eased(const Ease& ease) const {
     return fmt::format(
-        "if (!m.runs) {{ if (any_runs() && m.goal_moves) {{ m.value = m.acting_at; }} m.speed = choose(any_runs(), m.goal_speed, 0.0); return; }} m.elapsed = m.elapsed + dt; place_in_move(m, DURATION_OF_{0}, "
+        "if (!m.runs) {{ if (any_runs() && m.goal_moves) {{ m.value = m.acting_at; }} m.speed = choose(any_runs(), "
+        "m.goal_speed, 0.0); return; }} m.elapsed = m.elapsed + dt; place_in_move(m, DURATION_OF_{0}, "
         "DELAY_OF_{0}, {1}); real u = held(m.within, 0.0, 1.0); follow_curve(m, DURATION_OF_{0}, {1}, {2}, "
         "curve_of_{3}(u), slope_of_{3}(u), {4});",
         large_, legs_of(ease), ease.there_and_back ? "true" : "false", name_, literal(evaluate(ease.curve, 1.0).value));
   }
-  /// Glides and springs, each after the one before: the exponential of their system as a power series, in steps that are
-  /// short beside the quickest of them. All is measured from the goal.
+  /// Glides and springs, each after the one before: the exponential of their system as a power series, in steps that
+  /// are short beside the quickest of them. All is measured from the goal.
   std::string in_a_row(const Chain& chain) const {
     double quickest = 0.0;
     for (const Link& link : chain.links)
-      quickest = std::max(quickest, std::visit(Overloaded{[](const Glide& one) { return 2.0 * one.rate; },
-                                                          [](const Spring& one) {
-                                                            return one.angular_frequency
-                                                                   * (2.0 + 4.0 * one.damping_ratio);
-                                                          }},
-                                               link));
+      quickest =
+          std::max(quickest, std::visit(Overloaded{[](const Glide& one) { return 2.0 * one.rate; },
+                                                   [](const Spring& one) {
+                                                     return one.angular_frequency * (2.0 + 4.0 * one.damping_ratio);
+                                                   }},
+                                        link));
     std::string first, terms, sums, last;
     for (std::size_t k = 0; k < chain.links.size(); ++k) {
       const bool is_spring = std::holds_alternative<Spring>(chain.links[k]);
@@ -264,11 +266,13 @@ private:
     }
     const std::size_t end = chain.links.size() - 1;
     const auto* glide = std::get_if<Glide>(&chain.links[end]);
-    return fmt::format("whole parts = whole({} * dt) + 1; real h = dt / real(parts); {}for part = 0 below parts {{ {}real "
-                       "push = choose(any_runs(), m.goal_speed, 0.0); for n = 1 below 20 {{ {}push = 0.0; }} }} {}m.value = m.link[{}]; m.speed = {};",
-                       literal(2.0 * quickest), first, terms, sums, last, end,
-                       glide != nullptr ? fmt::format("{} * (m.link[{}] - m.link[{}])", literal(glide->rate), end - 1, end)
-                                        : fmt::format("m.link_speed[{}]", end));
+    return fmt::format(
+        "whole parts = whole({} * dt) + 1; real h = dt / real(parts); {}for part = 0 below parts {{ {}real "
+        "push = choose(any_runs(), m.goal_speed, 0.0); for n = 1 below 20 {{ {}push = 0.0; }} }} {}m.value = "
+        "m.link[{}]; m.speed = {};",
+        literal(2.0 * quickest), first, terms, sums, last, end,
+        glide != nullptr ? fmt::format("{} * (m.link[{}] - m.link[{}])", literal(glide->rate), end - 1, end)
+                         : fmt::format("m.link_speed[{}]", end));
   }
   std::string by_frame(const FractionRule& one) const {
     return fmt::format("fraction_of_gap(m, {}, dt);", literal(one.fraction));
@@ -315,7 +319,8 @@ void lower_motion_constants(Lowering& to) {
 }
 
 void lower_links(Lowering& to) {
-  to.add("/// How many glides and springs in a row the motion has; 0: it is one by itself.\nwhole links_of(Mover m) {{");
+  to.add(
+      "/// How many glides and springs in a row the motion has; 0: it is one by itself.\nwhole links_of(Mover m) {{");
   for (const std::size_t m : to.used_motions) {
     const auto* chain = std::get_if<Chain>(&to.feel.motions[m].motion);
     if (chain != nullptr && chain->links.size() > 1)
@@ -334,14 +339,17 @@ void lower_motions(Lowering& to) {
   };
   to.add("/// The value goes on by its motion.\nact step(changing Mover m, real dt) {{");
   each([&](std::size_t m, const Motion&) { return fmt::format("step_by_{}(m, dt);", to.motion_names[m]); });
-  to.add("}}\n/// A jump of the goal is taken up.\nact take_up(changing Mover m, whole c, real goal, real goal_at, flag once) {{");
-  to.add("  real old_goal = m.acting_at;\n  m.acting = goal;\n  m.acting_at = goal_at;\n  m.homeward = false;\n  m.once = once;");
+  to.add("}}\n/// A jump of the goal is taken up.\nact take_up(changing Mover m, whole c, real goal, real goal_at, "
+         "flag once) {{");
+  to.add("  real old_goal = m.acting_at;\n  m.acting = goal;\n  m.acting_at = goal_at;\n  m.homeward = false;\n  "
+         "m.once = once;");
   each([&](std::size_t m, const Motion& motion) { return MotionText(to, m).beginning(motion); });
   to.add("}}\n/// Seconds for which the motion waits.\nreal wait_of(Mover m) {{");
   each([&](std::size_t m, const Motion& motion) {
     return wait_of(motion) > 0.0 ? fmt::format("return WAIT_OF_{};", to.capitals(to.motion_names[m])) : "";
   });
-  to.add("  return 0.0;\n}}\n/// True if a move is finished before the next one begins.\nflag finishes_first(Mover m) {{");
+  to.add(
+      "  return 0.0;\n}}\n/// True if a move is finished before the next one begins.\nflag finishes_first(Mover m) {{");
   each([&](std::size_t, const Motion& motion) -> std::string {
     const Ease* ease = ease_of(motion);
     return ease != nullptr && ease->handover == Handover::finish_first ? "return true;" : "";
@@ -358,7 +366,8 @@ void lower_motions(Lowering& to) {
   });
   to.add("  return false;\n}}");
   for (const bool speed : {true, false}) {
-    to.add("/// {}\nreal {}(Mover m) {{", speed ? "Of a pace: its top speed; 0 of any other motion." : "And its acceleration.",
+    to.add("/// {}\nreal {}(Mover m) {{",
+           speed ? "Of a pace: its top speed; 0 of any other motion." : "And its acceleration.",
            speed ? "pace_speed" : "pace_acceleration");
     each([&](std::size_t m, const Motion& motion) {
       return pace_of(motion) == nullptr ? std::string()

@@ -52,20 +52,20 @@ std::string decay_text(const Decay& decay) {
 
 class ShakeText {
 public:
-  ShakeText(Lowering& to, std::size_t shake)
-      : to_(to), shake_(to.feel.shakes[shake]), name_(identifier(shake_.name)) {}
+  ShakeText(Lowering& to, std::size_t shake) : to_(to), shake_(to.feel.shakes[shake]), name_(identifier(shake_.name)) {}
 
   void write() {
     const std::string own = decay_text(shake_.decay);
     if (const auto* ring = std::get_if<RingWave>(&shake_.wave)) {
       w_ = literal(whole_turn * ring->frequency);
       z_ = literal(ring->damping_ratio);
-      const std::string stop = shake_.decay.stop_after
-                                   ? fmt::format("if (since >= {}) {{ return 0.0; }} ", literal(*shake_.decay.stop_after))
-                                   : "";
-      to_.add("real left_of_{}(real since, real frames) {{ {}real bound = ring_bound({}, {}, since); if (bound < {}) {{ "
-              "return 0.0; }} return bound; }}",
-              name_, stop, w_, z_, literal(shake_.decay.until));
+      const std::string stop = shake_.decay.stop_after ? fmt::format("if (since >= {}) {{ return 0.0; }} ",
+                                                                     literal(*shake_.decay.stop_after))
+                                                       : "";
+      to_.add(
+          "real left_of_{}(real since, real frames) {{ {}real bound = ring_bound({}, {}, since); if (bound < {}) {{ "
+          "return 0.0; }} return bound; }}",
+          name_, stop, w_, z_, literal(shake_.decay.until));
     } else {
       to_.add("real left_of_{}(real since, real frames) {{ {} }}", name_, own);
     }
@@ -90,9 +90,7 @@ public:
   }
 
 private:
-  bool is_led_by_one() const {
-    return shake_.stacking == Stacking::largest || shake_.stacking == Stacking::latest;
-  }
+  bool is_led_by_one() const { return shake_.stacking == Stacking::largest || shake_.stacking == Stacking::latest; }
   void write_leading() {
     to_.add("whole leading_of_{}(State s) {{\n  whole leader = 0;\n  for k = 1 below s.hits_of_{}.count {{\n    if "
             "(strength_of_{}(s, k) > strength_of_{}(s, leader)) {{ leader = k; }}\n  }}\n  return leader;\n}}",
@@ -104,8 +102,7 @@ private:
     return fmt::format("max(0.0, s.mover[{}].shown)", to_.value_name(*shake_.level_channel));
   }
   std::string amplitude() const {
-    const std::string capped =
-        std::isinf(shake_.cap) ? "felt" : fmt::format("min({}, felt)", literal(shake_.cap));
+    const std::string capped = std::isinf(shake_.cap) ? "felt" : fmt::format("min({}, felt)", literal(shake_.cap));
     std::string said = fmt::format("if (s.hits_of_{}.count == 0) {{ return {}; }} ", name_, level());
     if (is_led_by_one()) {
       said += fmt::format("real felt = strength_of_{0}(s, leading_of_{0}(s)); ", name_);
@@ -120,59 +117,61 @@ private:
   }
   std::string wave(std::size_t t) const {
     const ComponentRef component = shake_.targets[t].component;
-    const std::uint64_t stream = wave_stream(shake_.seed, shake_.name, to_.feel.channels[component.channel].name,
-                                             component.component);
+    const std::uint64_t stream =
+        wave_stream(shake_.seed, shake_.name, to_.feel.channels[component.channel].name, component.component);
     const auto share = [](std::uint64_t of, std::int64_t place) { return 0.5 + 0.5 * signed_share(of, place); };
     const std::string bits = "bits(" + as_stream(stream) + ", ";
-    return std::visit(
-        Overloaded{
-            [&](const NoiseWave& one) {
-              double gains = 0.0, power = 0.0, moment = 0.0;
-              for (int k = 0; k < one.octaves; ++k) {
-                gains += std::pow(0.5, k);
-                power += std::pow(0.25, k);
-                moment += std::pow(0.5, k);
-              }
-              const double pace = one.frequency / (noise_centroid * (moment / power));
-              std::string said = fmt::format("real x = {} * s.time + {}; return (", literal(pace),
-                                             literal(1000.0 * share(stream, -1)));
-              for (int k = 0; k < one.octaves; ++k) {
-                const std::uint64_t own = stream + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u;
-                said += fmt::format("{}{} * noise({}, {}, {} * x)", k > 0 ? " + " : "", literal(std::pow(0.5, k)),
-                                    as_stream(own), as_stream(~own), literal(std::pow(2.0, k)));
-              }
-              return said + fmt::format(") * {};", literal(1.0 / gains));
-            },
-            [&](const SinesWave& one) {
-              const SinesParts parts = sines_parts(one, stream, t);
-              std::string said = "return (";
-              for (std::size_t k = 0; k < parts.rates.size(); ++k)
-                said += fmt::format("{}sin(6.2831853071795865 * ({} * s.time + {}))", k > 0 ? " + " : "",
-                                    literal(parts.rates[k]), literal(parts.phases[k]));
-              return said + ") / 4.0;";
-            },
-            [](const RingWave&) { return std::string("return 0.0;"); },
-            [&](const JitterWave& one) {
-              return fmt::format("return {}whole({} * s.time + 1.0e-9));", bits, literal(one.rate));
-            },
-            [](const StrideWave&) { return std::string("return 0.0;"); },
-            [&](const FrameWave&) { return fmt::format("return {}s.frame);", bits); },
-        },
-        shake_.wave);
+    return std::visit(Overloaded{
+                          [&](const NoiseWave& one) {
+                            double gains = 0.0, power = 0.0, moment = 0.0;
+                            for (int k = 0; k < one.octaves; ++k) {
+                              gains += std::pow(0.5, k);
+                              power += std::pow(0.25, k);
+                              moment += std::pow(0.5, k);
+                            }
+                            const double pace = one.frequency / (noise_centroid * (moment / power));
+                            std::string said = fmt::format("real x = {} * s.time + {}; return (", literal(pace),
+                                                           literal(1000.0 * share(stream, -1)));
+                            for (int k = 0; k < one.octaves; ++k) {
+                              const std::uint64_t own = stream + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u;
+                              said += fmt::format("{}{} * noise({}, {}, {} * x)", k > 0 ? " + " : "",
+                                                  literal(std::pow(0.5, k)), as_stream(own), as_stream(~own),
+                                                  literal(std::pow(2.0, k)));
+                            }
+                            return said + fmt::format(") * {};", literal(1.0 / gains));
+                          },
+                          [&](const SinesWave& one) {
+                            const SinesParts parts = sines_parts(one, stream, t);
+                            std::string said = "return (";
+                            for (std::size_t k = 0; k < parts.rates.size(); ++k)
+                              said += fmt::format("{}sin(6.2831853071795865 * ({} * s.time + {}))", k > 0 ? " + " : "",
+                                                  literal(parts.rates[k]), literal(parts.phases[k]));
+                            return said + ") / 4.0;";
+                          },
+                          [](const RingWave&) { return std::string("return 0.0;"); },
+                          [&](const JitterWave& one) {
+                            return fmt::format("return {}whole({} * s.time + 1.0e-9));", bits, literal(one.rate));
+                          },
+                          [](const StrideWave&) { return std::string("return 0.0;"); },
+                          [&](const FrameWave&) { return fmt::format("return {}s.frame);", bits); },
+                      },
+                      shake_.wave);
   }
   void write_target(std::size_t t) {
     const std::string amplitude = literal(shake_.targets[t].amplitude);
     if (std::holds_alternative<RingWave>(shake_.wave)) return write_ring(t, amplitude);
     to_.add("real wave_{}_of_{}(State s) {{ {} }}", t, name_, wave(t));
-    to_.add("real part_{0}_of_{1}(State s) {{ real felt = amplitude_of_{1}(s); if (felt == 0.0) {{ return 0.0; }} return "
-            "{2} * felt * wave_{0}_of_{1}(s); }}",
-            t, name_, amplitude);
+    to_.add(
+        "real part_{0}_of_{1}(State s) {{ real felt = amplitude_of_{1}(s); if (felt == 0.0) {{ return 0.0; }} return "
+        "{2} * felt * wave_{0}_of_{1}(s); }}",
+        t, name_, amplitude);
   }
   void write_ring(std::size_t t, const std::string& amplitude) {
     const std::string cap = literal(shake_.cap);
-    to_.add("real kick_{0}_of_{1}(State s, whole k) {{ if (strength_of_{1}(s, k) == 0.0) {{ return 0.0; }} return {2} * "
-            "s.hits_of_{1}.strength[k] * ring({3}, {4}, s.time - s.hits_of_{1}.time[k]); }}",
-            t, name_, amplitude, w_, z_);
+    to_.add(
+        "real kick_{0}_of_{1}(State s, whole k) {{ if (strength_of_{1}(s, k) == 0.0) {{ return 0.0; }} return {2} * "
+        "s.hits_of_{1}.strength[k] * ring({3}, {4}, s.time - s.hits_of_{1}.time[k]); }}",
+        t, name_, amplitude, w_, z_);
     std::string said = fmt::format("if (s.hits_of_{}.count == 0) {{ return 0.0; }} ", name_);
     if (is_led_by_one()) {
       said += fmt::format("whole leader = leading_of_{0}(s); real full = strength_of_{0}(s, leader); real moved = "
@@ -212,8 +211,9 @@ void lower_shakes(Lowering& to) {
   if (!carried.empty()) {
     for (std::size_t k = 0; k < carried.size(); ++k)
       to.add("constant whole SHAKE_{} = {};", to.capitals(identifier(to.feel.shakes[carried[k]].name)), k);
-    to.add("/// A shake is set off; 1 is a full hit.\nopen act hit(changing State s, whole shake, real strength) {{\n  if "
-           "(strength <= 0.0) {{ return; }}");
+    to.add(
+        "/// A shake is set off; 1 is a full hit.\nopen act hit(changing State s, whole shake, real strength) {{\n  if "
+        "(strength <= 0.0) {{ return; }}");
     for (const std::size_t s : carried) {
       const Shake& shake = to.feel.shakes[s];
       const std::string name = identifier(shake.name);
@@ -235,7 +235,9 @@ void lower_shakes(Lowering& to) {
   // What begin() forgets.
   to.add("act clear(changing State s) {{");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
-    to.add("  s.down[{0}] = false;\n  s.turn[{0}] = 0;\n  s.has_click[{0}] = false;\n  s.repeats[{0}] = 0;\n  s.deflection[{0}] = 0.0;\n  s.stick_speed[{0}] = 0.0;\n  s.to_come[{0}] = 0.0;", k);
+    to.add("  s.down[{0}] = false;\n  s.turn[{0}] = 0;\n  s.has_click[{0}] = false;\n  s.repeats[{0}] = 0;\n  "
+           "s.deflection[{0}] = 0.0;\n  s.stick_speed[{0}] = 0.0;\n  s.to_come[{0}] = 0.0;",
+           k);
   for (std::size_t k = 0; k < to.feel.switches.size(); ++k) to.add("  s.in_force[{}] = false;", k);
   for (const std::size_t s : carried) to.add("  s.hits_of_{}.count = 0;", identifier(to.feel.shakes[s].name));
   to.add("}}");

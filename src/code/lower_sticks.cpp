@@ -110,7 +110,8 @@ act run_pointer(changing State s, whole control, whole c, real top_speed, real d
 
 void lower_sticks(Lowering& to) {
   to.out.text += stick_part;
-  to.add("/// Sticks and pointers move the homes of values while the frame lasts.\nact run_sticks(changing State s, real dt) {{");
+  to.add("/// Sticks and pointers move the homes of values while the frame lasts.\nact run_sticks(changing State s, "
+         "real dt) {{");
   for (const Control& control : to.feel.controls) {
     if (const auto* stick = std::get_if<Stick>(&control.rule); stick != nullptr && !stick->absolute)
       run_stick(to, control, *stick);
@@ -131,7 +132,8 @@ void lower_sticks(Lowering& to) {
   }
   to.add("}}");
   if (any_stick) {
-    to.add("/// A stick is at a deflection, -1 to 1.\nopen act stick(changing State s, whole control, real deflection) {{\n  "
+    to.add("/// A stick is at a deflection, -1 to 1.\nopen act stick(changing State s, whole control, real deflection) "
+           "{{\n  "
            "s.deflection[control] = held(deflection, -1.0, 1.0);");
     for (const Control& control : to.feel.controls)
       if (const auto* one = std::get_if<Stick>(&control.rule); one != nullptr && one->absolute)
@@ -139,7 +141,8 @@ void lower_sticks(Lowering& to) {
     to.add("}}");
   }
   if (!any_pointer) return;
-  to.add("/// A pointer has moved by so many counts.\nopen act pointer(changing State s, whole control, real counts) {{\n  if "
+  to.add("/// A pointer has moved by so many counts.\nopen act pointer(changing State s, whole control, real counts) "
+         "{{\n  if "
          "(is_suppressed(s, control)) {{ return; }}");
   for (const Control& control : to.feel.controls) {
     const auto* one = std::get_if<Pointer>(&control.rule);
@@ -148,10 +151,11 @@ void lower_sticks(Lowering& to) {
     const std::string amount = fmt::format("{}{} * counts{}", one->invert ? "-" : "", literal(one->gain),
                                            one->times_frame_time ? " * s.last_step" : "");
     to.add("  if (control == {}) {{ {} }}", name_of_control(to, control),
-           one->top_speed ? fmt::format("s.to_come[control] = held(s.home[{0}] + s.to_come[control] + {1}, lowest({0}), "
-                                        "highest({0})) - s.home[{0}];",
-                                        value, amount)
-                          : fmt::format("set_home(s, {0}, s.home[{0}] + {1});", value, amount));
+           one->top_speed
+               ? fmt::format("s.to_come[control] = held(s.home[{0}] + s.to_come[control] + {1}, lowest({0}), "
+                             "highest({0})) - s.home[{0}];",
+                             value, amount)
+               : fmt::format("set_home(s, {0}, s.home[{0}] + {1});", value, amount));
   }
   to.add("}}");
 }

@@ -86,6 +86,12 @@ record Mover {
   flag goal_moves; /// it does
   flag moved; /// it has, on the frame before
   real wish; /// of it as the frame begins
+  real step_dt; /// s of the step that the next four are of
+  whole step_motion; /// and its motion
+  real coast; /// s of the old speed that are travelled
+  real toward; /// share of the gap that is closed from rest
+  real kept; /// what is left of it
+  real momentum; /// share of the old speed that stays
   flag begins; /// a move begins on this frame
   flag once; /// it goes one way, once
   flag runs; /// an eased move or a pace has begun
@@ -132,9 +138,12 @@ record Hits {
 }
 )";
   to.add("/// Everything that changes.\nrecord State {{");
-  to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from 0\n  real last_step; /// s: the frame before");
+  to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from "
+         "0\n  real last_step; /// s: the frame before");
   to.add("  real input_time; /// s: when the next input happens; put an earlier time here if you know it");
-  to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  real[{0}] next_home; /// where it will be as the frame ends\n  flag[{0}] runs_home; /// it goes there evenly\n  whole[{0}] flipped; /// the "
+  to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  real[{0}] next_home; /// "
+         "where it will be as the frame ends\n  flag[{0}] runs_home; /// it goes there evenly\n  whole[{0}] flipped; "
+         "/// the "
          "control that has put it on its other side; -1: none",
          values);
   to.add("  flag[{}] down; /// of each control", controls);
@@ -143,11 +152,14 @@ record Hits {
          most);
   to.add("  whole[{0}] turn; /// of a cycle: which pose it is at\n  flag[{0}] has_click; /// a click that may become a "
          "double one\n  real[{0}] last_click; /// s\n  whole[{0}] last_way; /// up 1, down -1\n  real[{0}] pressed_at; "
-         "/// s\n  whole[{0}] pressed_frame; /// counted from 0\n  whole[{0}] repeats; /// made since\n  real[{0}] deflection; /// of a stick, -1 to 1\n  "
-         "real[{0}] stick_speed; /// with which it moves a home, in the space\n  real[{0}] stick_home; /// that home in the space\n  real[{0}] stick_gain; /// its speed at "
+         "/// s\n  whole[{0}] pressed_frame; /// counted from 0\n  whole[{0}] repeats; /// made since\n  real[{0}] "
+         "deflection; /// of a stick, -1 to 1\n  "
+         "real[{0}] stick_speed; /// with which it moves a home, in the space\n  real[{0}] stick_home; /// that home "
+         "in the space\n  real[{0}] stick_gain; /// its speed at "
          "full deflection\n  real[{0}] to_come; /// of a pointer with a top speed",
          controls);
-  to.add("  real stick_left; /// s of the frame in which a stick still moves\n  flag[{}] in_force; /// of each switch", std::max<std::size_t>(1, switches));
+  to.add("  real stick_left; /// s of the frame in which a stick still moves\n  flag[{}] in_force; /// of each switch",
+         std::max<std::size_t>(1, switches));
   for (std::size_t s = 0; s < to.feel.shakes.size(); ++s)
     to.add("  Hits hits_of_{}; /// of this shake", identifier(to.feel.shakes[s].name));
   to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");
@@ -169,9 +181,10 @@ void lower_habits(Lowering& to) {
   const bool runs = !to.out.given.empty()
                     || std::find(to.has_formula.begin(), to.has_formula.end(), 1) != to.has_formula.end()
                     || any_control([](const Control& control) { return facts_of(control).base_runs(); });
-  const bool mirrors =
-      any_control([](const Control& control) { return std::holds_alternative<Mirror>(control.rule); });
-  const auto say = [&](const char* name, bool is) { to.add("flag {}() {{ return {}; }}", name, is ? "true" : "false"); };
+  const bool mirrors = any_control([](const Control& control) { return std::holds_alternative<Mirror>(control.rule); });
+  const auto say = [&](const char* name, bool is) {
+    to.add("flag {}() {{ return {}; }}", name, is ? "true" : "false");
+  };
   say("any_waits", waits);
   say("any_runs", runs);
   say("any_mirrors", mirrors);
@@ -181,7 +194,8 @@ void lower_habits(Lowering& to) {
 void lower_lookups(Lowering& to) {
   lower_habits(to);
   const auto name = [&](std::size_t c) { return to.capitals(component_identifier(to.feel, to.components[c])); };
-  to.by_component("real", "rest_of", "Where a value rests.", [&](std::size_t c) { return "REST_" + name(c); }, "0.0");
+  to.by_component(
+      "real", "rest_of", "Where a value rests.", [&](std::size_t c) { return "REST_" + name(c); }, "0.0");
   to.by_component(
       "real", "start_of", "Where a value begins.",
       [&](std::size_t c) {
@@ -189,8 +203,10 @@ void lower_lookups(Lowering& to) {
         return (channel_of(to, one).start[one.component] ? "START_" : "REST_") + name(c);
       },
       "0.0");
-  to.by_component("real", "lowest", "The ends of its range.", [&](std::size_t c) { return "LOWEST_" + name(c); }, "0.0");
-  to.by_component("real", "highest", "", [&](std::size_t c) { return "HIGHEST_" + name(c); }, "0.0");
+  to.by_component(
+      "real", "lowest", "The ends of its range.", [&](std::size_t c) { return "LOWEST_" + name(c); }, "0.0");
+  to.by_component(
+      "real", "highest", "", [&](std::size_t c) { return "HIGHEST_" + name(c); }, "0.0");
   const auto space = [&](std::size_t c) { return channel_of(to, to.components[c]).space; };
   to.by_component(
       "real", "radians_of", "How many radians its unit is.",
@@ -207,7 +223,8 @@ void lower_lookups(Lowering& to) {
       const std::string radians = literal(space(c).radians_per_unit);
       std::string said;
       if (is(c, Space::ratio)) said = inward ? "log(value)" : "exp(held(value, -700.0, 700.0))";
-      if (is(c, Space::zoom)) said = inward ? fmt::format("zoom_of(value * {})", radians) : fmt::format("angle_of(value) / {}", radians);
+      if (is(c, Space::zoom))
+        said = inward ? fmt::format("zoom_of(value * {})", radians) : fmt::format("angle_of(value) / {}", radians);
       if (!said.empty()) to.add("  if (c == VALUE_{}) {{ return {}; }}", name(c), said);
     }
     to.add("  return value;\n}}");
@@ -228,8 +245,9 @@ void lower_lookups(Lowering& to) {
   to.by_component(
       "real", "lowest_shown", "What the value is held to.",
       [&](std::size_t c) { return is(c, Space::turn) ? "-UNBOUNDED" : "LOWEST_" + name(c); }, "0.0");
-  to.by_component("real", "highest_shown", "",
-                  [&](std::size_t c) { return is(c, Space::turn) ? "UNBOUNDED" : "HIGHEST_" + name(c); }, "0.0");
+  to.by_component(
+      "real", "highest_shown", "",
+      [&](std::size_t c) { return is(c, Space::turn) ? "UNBOUNDED" : "HIGHEST_" + name(c); }, "0.0");
 }
 
 namespace {
@@ -275,8 +293,8 @@ void lower_getters(Lowering& to) {
     const std::string unit = unit_of(channel_of(to, to.components[c]));
     to.add("/// {} now{}.", component_name(channel_of(to, to.components[c]), to.components[c].component),
            unit.empty() ? "" : ", " + unit);
-    to.add("open real value_of_{0}(State s) {{ return s.mover[VALUE_{1}].shown{2}; }}", name,
-           to.capitals(name), is_shaken(to, to.components[c]) ? fmt::format(" + shaken(s, VALUE_{})", to.capitals(name)) : "");
+    to.add("open real value_of_{0}(State s) {{ return s.mover[VALUE_{1}].shown{2}; }}", name, to.capitals(name),
+           is_shaken(to, to.components[c]) ? fmt::format(" + shaken(s, VALUE_{})", to.capitals(name)) : "");
     to.add("/// Where it is heading.");
     to.add("open real goal_of_{}(State s) {{ return s.mover[VALUE_{}].goal; }}", name, to.capitals(name));
   }
@@ -313,7 +331,8 @@ open act begin(changing State s) {
     if (to.has_formula[channel] != 0)
       each_value(to, channel, [&](const std::string& value, bool has_formula) {
         if (has_formula)
-          to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, 0.0), s.home[{0}]);\n  rest_at(s, {0}, held(s.home[{0}], "
+          to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, 0.0), s.home[{0}]);\n  rest_at(s, {0}, "
+                 "held(s.home[{0}], "
                  "lowest({0}), highest({0})));",
                  value);
       });
@@ -497,7 +516,8 @@ open act advance(changing State s, real dt) {
   for (const std::size_t channel : order) {
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
-        to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = true;",
+        to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = "
+               "true;",
                value);
       if (!goes_together(to, channel, by_amount)) to.add("  move_on(s, {}, dt);", value);
     });
@@ -516,14 +536,15 @@ open act advance(changing State s, real dt) {
 )";
 }
 
-
 /// Which values' goals run behind a delay, and how long that is at most.
 void lower_waits(Lowering& to) {
   double longest = 0.0;
-  to.add("/// True if a value's goal may run by itself behind a delay, so that its way is kept.\nflag keeps_way(whole c) {{");
+  to.add("/// True if a value's goal may run by itself behind a delay, so that its way is kept.\nflag keeps_way(whole "
+         "c) {{");
   for (const ComponentRef one : to.components) {
     double wait = 0.0;
-    for (const std::size_t m : motions_of(to.feel, one.channel)) wait = std::max(wait, wait_of(to.feel.motions[m].motion));
+    for (const std::size_t m : motions_of(to.feel, one.channel))
+      wait = std::max(wait, wait_of(to.feel.motions[m].motion));
     longest = std::max(longest, wait);
     if (wait > 0.0 && may_run(to.feel, one.channel)) to.add("  if (c == {}) {{ return true; }}", to.value_name(one));
   }
@@ -833,6 +854,7 @@ act rest_at(changing State s, whole c, real value) {
   s.mover[c].goal_moves = false;
   s.mover[c].moved = false;
   s.mover[c].runs = false;
+  s.mover[c].step_dt = -1.0;
   s.mover[c].elapsed = 0.0;
   s.mover[c].total = 0.0;
   s.mover[c].waiting = 0;

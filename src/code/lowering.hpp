@@ -37,12 +37,14 @@ public:
   std::string value_name(ComponentRef component) const;
   std::string capitals(const std::string& name) const;
   /// "one function of a component, a branch each, and what holds for all others".
-  template<class Of> void by_component(std::string_view type, std::string_view name, std::string_view words, Of of,
-                                       std::string_view otherwise) {
+  template<class Of>
+  void by_component(std::string_view type, std::string_view name, std::string_view words, Of of,
+                    std::string_view otherwise) {
     if (!words.empty()) add("/// {}", words);
     add("{} {}(whole c) {{", type, name);
     for (std::size_t c = 0; c < components.size(); ++c)
-      if (const std::string value = of(c); !value.empty()) add("  if (c == {}) {{ return {}; }}", value_name(components[c]), value);
+      if (const std::string value = of(c); !value.empty())
+        add("  if (c == {}) {{ return {}; }}", value_name(components[c]), value);
     add("  return {};\n}}", otherwise);
   }
   template<class Of> void by_control(std::string_view type, std::string_view name, Of of, std::string_view otherwise) {
@@ -73,5 +75,7 @@ void lower_formulas(Lowering& to);
 /// Sticks and pointers: what they do when they are moved, and between frames.
 void lower_sticks(Lowering& to);
 void lower_frame(Lowering& to);
+/// Where the eye is, where the picture says it by what is looked at and how far off.
+void lower_eye(Lowering& to);
 
 } // namespace stasis::code

@@ -154,7 +154,10 @@ whole rung_after(whole c, whole kind, real step, real value, whole clicks) {
     real next = value_of_rung(c, kind, step, start + 1);
     if (abs(here - value) > 1.0e-9 * abs(next - here)) { start = start + 1; }
   }
-  return most(lowest_rung(c, kind, step), least(highest_rung(c, kind, step), start + clicks));
+  whole reached = start + clicks;
+  whole top = highest_rung(c, kind, step);
+  whole bottom = lowest_rung(c, kind, step);
+  return most(bottom, least(top, reached));
 }
 /// Clicks move a home up or down its rungs; two quick ones the same way run to the end.
 act climb(changing State s, whole control, whole c, whole kind, real step, real double_within, whole count,

@@ -73,23 +73,25 @@ real mean_decay(real y) {
 }
 /// The gap to the goal shrinks by one factor in equal times.
 act glide(changing Mover m, real rate, real dt) {
-  real gap = (m.value - m.from_at) * exp(-rate * dt);
+  if (dt != m.step_dt || m.motion != m.step_motion) {
+    m.step_dt = dt;
+    m.step_motion = m.motion;
+    m.kept = exp(-rate * dt);
+  }
+  real gap = (m.value - m.from_at) * m.kept;
   if (any_runs() && m.goal_moves) { gap = gap - (m.acting_at - m.from_at) * mean_decay(rate * dt); }
   m.value = m.acting_at + gap;
   m.speed = rate * (m.acting_at - m.value);
 }
 
-/// One exact step of a damped spring: w its angular frequency, z its damping ratio. `against_gap`: it resists the rate of
-/// the gap and not its own.
-act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
-  if (dt <= 0.0) { return; }
+/// What one exact step of a damped spring does: w its angular frequency, z its damping ratio. It stays in m while the
+/// steps are equally long.
+act plan_spring(changing Mover m, real w, real z, real dt) {
+  m.step_dt = dt;
+  m.step_motion = m.motion;
   real a = w * dt;
   real reach = a;
   if (z > 1.0) { reach = a * (z + sqrt((z - 1.0) * (z + 1.0))); }
-  real coast = 0.0;
-  real toward = 0.0;
-  real kept = 1.0;
-  real momentum = 1.0;
   if (reach < 1.0) {
     /// Short steps: a power series, whatever the damping.
     real before = 0.0;
@@ -106,18 +108,18 @@ act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
       term = next;
       share = share / (k + 2.0);
     }
-    coast = a * first;
-    toward = a * a * second;
-    kept = 1.0 - toward;
-    momentum = 1.0 - toward - 2.0 * z * coast;
+    m.coast = a * first;
+    m.toward = a * a * second;
+    m.kept = 1.0 - m.toward;
+    m.momentum = 1.0 - m.toward - 2.0 * z * m.coast;
   } else if (z < 1.0) {
     real q = sqrt((1.0 - z) * (1.0 + z));
     real decay = exp(-z * a);
-    coast = decay * a;
-    if (q * a >= 1.0e-8) { coast = decay * sin(q * a) / q; }
-    kept = decay * cos(q * a) + z * coast;
-    toward = 1.0 - kept;
-    momentum = kept - 2.0 * z * coast;
+    m.coast = decay * a;
+    if (q * a >= 1.0e-8) { m.coast = decay * sin(q * a) / q; }
+    m.kept = decay * cos(q * a) + z * m.coast;
+    m.toward = 1.0 - m.kept;
+    m.momentum = m.kept - 2.0 * z * m.coast;
   } else {
     /// Two rates that differ.
     real r = sqrt((z - 1.0) * (z + 1.0));
@@ -125,23 +127,28 @@ act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
     real quick = a * (z + r);
     real slow_mean = mean_decay(slow);
     real both = exp(-slow) * mean_decay(2.0 * r * a);
-    coast = a * both;
-    toward = slow * (slow_mean - both);
-    kept = exp(-slow) + slow * both;
-    momentum = exp(-quick) - slow * both;
+    m.coast = a * both;
+    m.toward = slow * (slow_mean - both);
+    m.kept = exp(-slow) + slow * both;
+    m.momentum = exp(-quick) - slow * both;
   }
+}
+/// One exact step of a damped spring. `against_gap`: it resists the rate of the gap and not its own.
+act spring(changing Mover m, real w, real z, flag against_gap, real dt) {
+  if (dt <= 0.0) { return; }
+  if (dt != m.step_dt || m.motion != m.step_motion) { plan_spring(m, w, z, dt); }
   real gap = m.from_at - m.value;
-  real value = m.value + (toward * gap + coast / w * m.speed);
-  if (toward >= 0.5 || (any_runs() && m.goal_moves)) { value = m.acting_at + (coast / w * m.speed - kept * gap); }
-  real speed = momentum * m.speed + w * coast * gap;
+  real value = m.value + (m.toward * gap + m.coast / w * m.speed);
+  if (m.toward >= 0.5 || (any_runs() && m.goal_moves)) { value = m.acting_at + (m.coast / w * m.speed - m.kept * gap); }
+  real speed = m.momentum * m.speed + w * m.coast * gap;
   if (any_runs() && m.goal_moves) {
     real way = m.acting_at - m.from_at;
     if (against_gap) {
-      value = value - coast / a * way;
-      speed = speed + (toward + 2.0 * z * coast) / dt * way;
+      value = value - m.coast / (w * dt) * way;
+      speed = speed + (m.toward + 2.0 * z * m.coast) / dt * way;
     } else {
-      value = value - (coast + 2.0 * z * toward) / a * way;
-      speed = speed + toward / dt * way;
+      value = value - (m.coast + 2.0 * z * m.toward) / (w * dt) * way;
+      speed = speed + m.toward / dt * way;
     }
   }
   m.value = value;

@@ -78,18 +78,19 @@ protected:
     const std::vector<std::string> given = arguments(one);
     if (called(one.text) != nullptr) {
       std::string listed;
-      for (std::size_t i = 0; i < given.size(); ++i)
-        listed += (i > 0 ? ", " : "") + argument(one.parts[i], given[i]);
+      for (std::size_t i = 0; i < given.size(); ++i) listed += (i > 0 ? ", " : "") + argument(one.parts[i], given[i]);
       return function_name(one.text) + "(" + listed + ")";
     }
-    if (one.text == "choose")
-      return fmt::format("({} ? {} : {})", given[0], given[1], given[2]);
+    if (one.text == "choose") return fmt::format("({} ? {} : {})", given[0], given[1], given[2]);
     if (one.text == "real") return converted("double", given[0]);
     if (one.text == "whole") return converted("int", math("floor") + "(" + given[0] + ")");
     if (one.text == "least" || one.text == "most")
       return fmt::format("({0} {2} {1} ? {0} : {1})", given[0], given[1], one.text == "least" ? "<" : ">");
     if (one.text == "bits") return function_name("bits") + fmt::format("({}, {})", given[0], given[1]);
-    const std::string plain = one.text == "abs" ? "fabs" : one.text == "min" ? "fmin" : one.text == "max" ? "fmax" : one.text;
+    const std::string plain = one.text == "abs"   ? "fabs"
+                              : one.text == "min" ? "fmin"
+                              : one.text == "max" ? "fmax"
+                                                  : one.text;
     return fmt::format("{}({})", math(plain), fmt::join(given, ", "));
   }
   virtual std::string argument(const Expression& one, const std::string& text) const = 0;
@@ -101,8 +102,8 @@ protected:
     std::vector<std::string> values;
     for (const std::string& value : one.values) values.push_back(constant_value(value));
     if (one.type.is_array())
-      print_list(fmt::format("{} {}[{}] = {{", constant_kind(one.type), constant_name(one.name), one.type.length), values,
-                 "};");
+      print_list(fmt::format("{} {}[{}] = {{", constant_kind(one.type), constant_name(one.name), one.type.length),
+                 values, "};");
     else
       print_scalar(one, values.front(), end);
   }
@@ -170,9 +171,7 @@ public:
   std::string_view extension() const noexcept override { return ".c"; }
 
 private:
-  std::string comment(std::string_view text) const override {
-    return "/* " + std::string(text) + " */";
-  }
+  std::string comment(std::string_view text) const override { return "/* " + std::string(text) + " */"; }
   std::string record_name(const std::string& name) const override { return prefix_ + "_" + in_small_letters(name); }
   std::string constant_name(const std::string& name) const override { return in_capitals(prefix_) + "_" + name; }
   std::string function_name(const std::string& name) const override { return prefix_ + "_" + name; }
@@ -201,13 +200,13 @@ private:
   }
   void begin_file(const Header& header) override {
     for (const std::string& paragraph : header.words) words(paragraph);
+    words(fmt::format("Every name begins with {}_: {}_begin() and so on.", prefix_, prefix_));
     const std::string guard = in_capitals(prefix_) + "_INCLUDED";
     line("#ifndef " + guard);
     line("#define " + guard);
     line("");
     for (const char* name : {"math", "stdbool", "stdint"}) line(fmt::format("#include <{}.h>", name));
-    if (uses("bits"))
-      print_bits(fmt::format("static inline double {}_bits(uint64_t stream, int place) {{", prefix_));
+    if (uses("bits")) print_bits(fmt::format("static inline double {}_bits(uint64_t stream, int place) {{", prefix_));
   }
   void end_file() override {
     line("");

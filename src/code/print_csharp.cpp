@@ -144,8 +144,8 @@ private:
     line("public static int Main()");
     line("{");
     ++depth_;
-    for (const std::string_view one :
-         {"var state = new State();", "Begin(state);", "double worst = 0.0;", "var shown = CultureInfo.InvariantCulture;"})
+    for (const std::string_view one : {"var state = new State();", "Begin(state);", "double worst = 0.0;",
+                                       "var shown = CultureInfo.InvariantCulture;"})
       line(std::string(one));
     line(fmt::format("Console.Write(\"{}\\n\");", check.head));
     line(fmt::format("for (int k = 0; k < {}; ++k) {{", check.rows));

@@ -16,8 +16,7 @@ public:
     depth_ = 0;
     prefix_ = header.prefix;
     words(fmt::format("Types of {}.mjs.", header.prefix));
-    for (const Constant& one : program.constants)
-      line(fmt::format("export const {}: {};", one.name, typed(one.type)));
+    for (const Constant& one : program.constants) line(fmt::format("export const {}: {};", one.name, typed(one.type)));
     for (const Record& record : program.records) {
       line(fmt::format("export class {} {{", in_camel_case(record.name, true)));
       for (const Field& one : record.fields) line(fmt::format("    {}: {};", names(one.name), typed(one.type)));

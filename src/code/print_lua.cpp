@@ -112,9 +112,7 @@ private:
   std::string call(const Expression& one) override {
     const std::vector<std::string> given = arguments(one);
     if (called(one.text) != nullptr) {
-      const std::string_view of = checked_ == nullptr                        ? "M."
-                                  : program_->function(one.text) != nullptr ? ""
-                                                                            : "feel.";
+      const std::string_view of = checked_ == nullptr ? "M." : program_->function(one.text) != nullptr ? "" : "feel.";
       return fmt::format("{}{}({})", of, one.text, fmt::join(given, ", "));
     }
     if (one.text == "choose") return fmt::format("({} and {} or {})", expression(one.parts[0], 3), given[1], given[2]);
@@ -143,7 +141,8 @@ private:
     line("    local row = {string.format(\"%.17g\", CHECK_TIME[k])}");
     line(fmt::format("    for c = 1, {} do", check.columns));
     line("        local value = check_value(state, c - 1)");
-    line(fmt::format("        local off = math.abs(value - CHECK_ROWS[(k - 1) * {} + c]) / CHECK_SIZE[c]", check.columns));
+    line(fmt::format("        local off = math.abs(value - CHECK_ROWS[(k - 1) * {} + c]) / CHECK_SIZE[c]",
+                     check.columns));
     line("        row[#row + 1] = string.format(\"%.17g\", value)");
     line("        if not (off <= worst) then worst = off end");
     line("    end");

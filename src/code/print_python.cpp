@@ -95,9 +95,7 @@ private:
       parameters += (parameters.empty() ? "" : ", ") + p.name + ": " + typed(p.type);
     line(fmt::format("def {}({}) -> {}:", one.name, parameters, typed(one.gives)));
   }
-  void print_declare(const Statement& one) override {
-    line(fmt::format("{} = {}", one.name, expression(one.value)));
-  }
+  void print_declare(const Statement& one) override { line(fmt::format("{} = {}", one.name, expression(one.value))); }
   void print_count(const Statement& one) override {
     const std::string first = expression(one.value);
     line(fmt::format("for {} in range({}{}):", one.name, first == "0" ? "" : first + ", ", expression(one.limit)));

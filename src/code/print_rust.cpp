@@ -88,7 +88,10 @@ private:
     std::string parameters;
     for (const Parameter& p : one.parameters)
       parameters += (parameters.empty() ? "" : ", ") + p.name + ": "
-                    + (p.type.kind != Type::Kind::record ? "" : p.changes ? "&mut " : "&") + type(p.type);
+                    + (p.type.kind != Type::Kind::record ? ""
+                       : p.changes                       ? "&mut "
+                                                         : "&")
+                    + type(p.type);
     const std::string gives = one.gives.kind == Type::Kind::nothing ? "" : " -> " + type(one.gives);
     line(fmt::format("{}fn {}({}){} {{", one.is_open ? "pub " : "", one.name, parameters, gives));
   }
@@ -97,7 +100,8 @@ private:
                      expression(one.value)));
   }
   void print_count(const Statement& one) override {
-    line(fmt::format("for {} in {}..{} {{", is_named(one.body, one.name) ? one.name : "_", expression(one.value, 9), expression(one.limit, 9)));
+    line(fmt::format("for {} in {}..{} {{", is_named(one.body, one.name) ? one.name : "_", expression(one.value, 9),
+                     expression(one.limit, 9)));
     print_block(one.body);
     close_block();
   }
@@ -117,8 +121,12 @@ private:
     if (const Function* function = called(one.text)) {
       std::string listed;
       for (std::size_t i = 0; i < one.parts.size(); ++i) {
-        const bool is_part = one.parts[i].type.kind == Type::Kind::record && one.parts[i].kind != Expression::Kind::name;
-        listed += (i > 0 ? ", " : "") + std::string(!is_part ? "" : function->parameters[i].changes ? "&mut " : "&")
+        const bool is_part =
+            one.parts[i].type.kind == Type::Kind::record && one.parts[i].kind != Expression::Kind::name;
+        listed += (i > 0 ? ", " : "")
+                  + std::string(!is_part                          ? ""
+                                : function->parameters[i].changes ? "&mut "
+                                                                  : "&")
                   + expression(one.parts[i]);
       }
       return one.text + "(" + listed + ")";

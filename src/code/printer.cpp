@@ -29,6 +29,26 @@ const std::string& root_of(const Expression& place) noexcept {
   return one->text;
 }
 
+/// The last place inside brackets at which a line may go on below; npos without one. In some languages a line ends
+/// where no bracket is open.
+std::size_t place_to_break(const std::string& text, std::size_t most) {
+  std::size_t place = std::string::npos, least_open = 1000;
+  int open = 0;
+  const std::size_t begins = text.find_first_not_of(' ');
+  for (std::size_t at = 0; at < text.size() && at < most; ++at) {
+    if (text[at] == '(' || text[at] == '[') ++open;
+    if (text[at] == ')' || text[at] == ']') --open;
+    if (open < 1 || text[at] != ' ' || at <= begins + 8) continue;
+    const bool after_comma = text[at - 1] == ',';
+    const bool before_sign = std::string_view("&|+").find(text[at + 1]) != std::string_view::npos
+                             || text.compare(at, 5, " and ") == 0 || text.compare(at, 4, " or ") == 0;
+    if ((!after_comma && !before_sign) || static_cast<std::size_t>(open) > least_open) continue;
+    least_open = static_cast<std::size_t>(open);
+    place = at;
+  }
+  return place;
+}
+
 } // namespace
 
 std::vector<std::unique_ptr<Printer>> printers() {
@@ -70,9 +90,26 @@ std::string in_capitals(const std::string& name) {
 }
 
 void Printer::line(const std::string& text) {
-  if (!text.empty()) text_.append(static_cast<std::size_t>(depth_) * 4, ' ');
-  text_ += text;
-  text_ += '\n';
+  const std::string indent(static_cast<std::size_t>(depth_) * 4, ' ');
+  if (indent.size() + text.size() <= longest_line || text.starts_with(comment("").substr(0, 2))) {
+    if (!text.empty()) text_ += indent;
+    text_ += text + '\n';
+    return;
+  }
+  // A note at the end of a long line goes before it.
+  const std::string mark = " " + comment("").substr(0, comment("").find(' ') + 1);
+  if (const std::size_t note = text.find(mark); note != std::string::npos) {
+    text_ += indent + std::string(trimmed(text.substr(note))) + '\n';
+    return line(std::string(trimmed(text.substr(0, note))));
+  }
+  const std::size_t place = place_to_break(text, longest_line - indent.size());
+  if (place == std::string::npos) {
+    text_ += indent + text + '\n';
+    return;
+  }
+  text_ += indent + std::string(trimmed(text.substr(0, place))) + '\n';
+  const std::string rest = "    " + std::string(trimmed(text.substr(place)));
+  line(rest);
 }
 
 void Printer::words(const std::string& text) {
@@ -180,8 +217,8 @@ std::string Printer::print_check(const Check& check, const Program& checked, con
 void Printer::print_block(const std::vector<Statement>& block) {
   ++depth_;
   for (const Statement& one : block) print_statement(one);
-  const bool is_empty = std::all_of(block.begin(), block.end(),
-                                    [](const Statement& one) { return one.kind == Statement::Kind::remark; });
+  const bool is_empty =
+      std::all_of(block.begin(), block.end(), [](const Statement& one) { return one.kind == Statement::Kind::remark; });
   if (is_empty && !no_statement().empty()) line(std::string(no_statement()));
 }
 

@@ -19,9 +19,9 @@ struct Header {
 
 /// A program that plays a take on the one before it and holds what comes out against what is written in it.
 struct Check {
-  Program program;                ///< its functions may call the open ones of the program that is checked
-  std::string head;               ///< the line of column names
-  double tolerance = 1e-12;       ///< of `worst`, which its function `play` leaves behind
+  Program program;          ///< its functions may call the open ones of the program that is checked
+  std::string head;         ///< the line of column names
+  double tolerance = 1e-12; ///< of `worst`, which its function `play` leaves behind
   std::size_t columns = 0, rows = 0;
 };
 

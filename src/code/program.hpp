@@ -67,7 +67,7 @@ struct Parameter {
 
 struct Function {
   std::string name;
-  std::string words; ///< what it does, a line or more
+  std::string words;    ///< what it does, a line or more
   bool is_open = false; ///< for those who use the file
   std::vector<Parameter> parameters;
   Type gives;
@@ -100,8 +100,8 @@ struct Program {
 };
 
 /// Names and types of the functions that every language has by itself: abs, sqrt, exp, log, sin, cos, tan, atan, acos,
-/// pow, floor, ceil, hypot, min, max; `real` of a whole number, `whole` of a real one (its floor), `choose(flag, a, b)`,
-/// and `bits(stream, place)`, the share in [-1, 1) that a stream of numbers has at a place.
+/// pow, floor, ceil, hypot, min, max; `real` of a whole number, `whole` of a real one (its floor), `choose(flag, a,
+/// b)`, and `bits(stream, place)`, the share in [-1, 1) that a stream of numbers has at a place.
 Type built_in(std::string_view name) noexcept;
 
 } // namespace stasis::code

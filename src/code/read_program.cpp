@@ -65,20 +65,18 @@ std::vector<Token> tokens_of(std::string_view text) {
 /// Words that one of the languages keeps to itself, in the forms in which ours may take them there.
 const std::set<std::string_view>& kept_words() {
   static const std::set<std::string_view> words{
-      "abstract", "and",      "as",       "async",    "auto",     "await",    "base",      "become",   "bool",
-      "box",      "break",    "byte",     "case",     "catch",    "char",     "class",     "const",    "continue",
-      "crate",    "debugger", "def",      "default",  "del",      "delete",   "do",        "double",   "dyn",
-      "elif",     "else",     "elseif",   "end",      "enum",     "event",    "except",    "explicit", "export",
-      "extern",   "false",    "final",    "finally",  "fixed",    "float",    "fn",        "for",      "from",
-      "function", "global",   "goto",     "if",       "impl",     "import",   "in",        "inline",   "int",
-      "is",       "lambda",   "let",      "local",    "lock",     "long",     "loop",      "macro",    "match",
-      "mod",      "move",     "mut",      "namespace", "new",     "nil",      "none",      "nonlocal", "not",
-      "null",     "object",   "operator", "or",       "out",      "override", "params",    "pass",     "private",
-      "public",   "pub",      "raise",    "readonly", "ref",      "register", "repeat",    "return",   "self",
-      "short",    "signed",   "static",   "string",   "struct",   "super",    "switch",    "template", "then",
-      "this",     "throw",    "trait",    "true",     "try",      "type",     "typeof",    "union",    "unsafe",
-      "until",    "use",      "using",    "var",      "virtual",  "void",     "volatile",  "where",    "while",
-      "with",     "yield"};
+      "abstract", "and",     "as",      "async",  "auto",     "await",    "base",      "become",   "bool",   "box",
+      "break",    "byte",    "case",    "catch",  "char",     "class",    "const",     "continue", "crate",  "debugger",
+      "def",      "default", "del",     "delete", "do",       "double",   "dyn",       "elif",     "else",   "elseif",
+      "end",      "enum",    "event",   "except", "explicit", "export",   "extern",    "false",    "final",  "finally",
+      "fixed",    "float",   "fn",      "for",    "from",     "function", "global",    "goto",     "if",     "impl",
+      "import",   "in",      "inline",  "int",    "is",       "lambda",   "let",       "local",    "lock",   "long",
+      "loop",     "macro",   "match",   "mod",    "move",     "mut",      "namespace", "new",      "nil",    "none",
+      "nonlocal", "not",     "null",    "object", "operator", "or",       "out",       "override", "params", "pass",
+      "private",  "public",  "pub",     "raise",  "readonly", "ref",      "register",  "repeat",   "return", "self",
+      "short",    "signed",  "static",  "string", "struct",   "super",    "switch",    "template", "then",   "this",
+      "throw",    "trait",   "true",    "try",    "type",     "typeof",   "union",     "unsafe",   "until",  "use",
+      "using",    "var",     "virtual", "void",   "volatile", "where",    "while",     "with",     "yield"};
   return words;
 }
 
@@ -350,8 +348,7 @@ private:
       return {Expression::Kind::literal, text, {}, {kind, {}, 0}};
     }
     const std::string name = take(Token::Kind::word).text;
-    if (name == "true" || name == "false")
-      return {Expression::Kind::literal, name, {}, {Type::Kind::flag, {}, 0}};
+    if (name == "true" || name == "false") return {Expression::Kind::literal, name, {}, {Type::Kind::flag, {}, 0}};
     if (takes("(")) return call(name);
     return {Expression::Kind::name, name, {}, variable_type(name)};
   }
@@ -402,14 +399,15 @@ private:
 } // namespace
 
 const Function* Program::function(std::string_view name) const noexcept {
-  const auto found = std::find_if(functions.begin(), functions.end(), [&](const Function& f) { return f.name == name; });
+  const auto found =
+      std::find_if(functions.begin(), functions.end(), [&](const Function& f) { return f.name == name; });
   return found == functions.end() ? nullptr : &*found;
 }
 
 Type built_in(std::string_view name) noexcept {
-  constexpr std::array<std::string_view, 18> real{"abs",   "sqrt", "exp",  "log",   "sin", "cos", "tan",  "atan", "acos",
-                                                  "pow",   "floor", "ceil", "hypot", "min", "max", "real", "bits",
-                                                  "choose"};
+  constexpr std::array<std::string_view, 18> real{"abs",   "sqrt", "exp",  "log",  "sin",   "cos",
+                                                  "tan",   "atan", "acos", "pow",  "floor", "ceil",
+                                                  "hypot", "min",  "max",  "real", "bits",  "choose"};
   if (name == "whole" || name == "least" || name == "most") return {Type::Kind::whole, {}, 0};
   if (std::find(real.begin(), real.end(), name) != real.end()) return {Type::Kind::real, {}, 0};
   return {};

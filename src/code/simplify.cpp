@@ -1,9 +1,9 @@
 #include "code/simplify.hpp"
 
 #include <algorithm>
+#include <functional>
 #include <iterator>
 #include <optional>
-#include <functional>
 #include <set>
 #include <utility>
 
@@ -88,6 +88,11 @@ private:
       if (is_literal(right)) return left;
       return std::nullopt;
     }
+    // What adds nothing, and what multiplies by one.
+    if ((one.text == "+" || one.text == "-") && is_literal(right, "0.0")) return left;
+    if (one.text == "+" && is_literal(left, "0.0")) return right;
+    if ((one.text == "*" || one.text == "/") && is_literal(right, "1.0")) return left;
+    if (one.text == "*" && is_literal(left, "1.0")) return right;
     if (!is_literal(left) || !is_literal(right)) return std::nullopt;
     const double a = std::stod(left.text), b = std::stod(right.text);
     if (one.text == "<") return truth(a < b);
@@ -261,9 +266,8 @@ private:
     for (auto record = program_.records.rbegin(); record != program_.records.rend(); ++record)
       if (records.count(record->name) != 0)
         for (const Field& field : record->fields) records.insert(field.type.record);
-    std::erase_if(program_.records, [&](const Record& record) {
-      return record.fields.empty() || records.count(record.name) == 0;
-    });
+    std::erase_if(program_.records,
+                  [&](const Record& record) { return record.fields.empty() || records.count(record.name) == 0; });
   }
 
   Program program_;

@@ -8,9 +8,8 @@
 namespace stasis::code {
 
 /// Calls `see` with each expression of `one`, the whole before its parts.
-template<class Kind, class See> void each_expression(Kind& one, const See& see)
-  requires(std::is_same_v<std::remove_const_t<Kind>, Expression>)
-{
+template<class Kind, class See>
+void each_expression(Kind& one, const See& see) requires(std::is_same_v<std::remove_const_t<Kind>, Expression>) {
   see(one);
   for (auto& part : one.parts) each_expression(part, see);
 }

@@ -19,8 +19,8 @@ public:
   /// Exactly the knots' values at the knots; beyond the first and the last their values.
   double value_at(double driver) const noexcept;
   const std::vector<ProfileKnot>& knots() const noexcept { return knots_; }
-  /// What a piece between two knots is bent by, beside its straight line: t (1 - t) ((1 - t) start - t end) at its share
-  /// t. \param piece the number of the knot at which it begins.
+  /// What a piece between two knots is bent by, beside its straight line: t (1 - t) ((1 - t) start - t end) at its
+  /// share t. \param piece the number of the knot at which it begins.
   struct Bend {
     double start, end;
   };

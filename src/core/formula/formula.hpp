@@ -43,8 +43,9 @@ public:
   /// How each part of a formula is said in another language.
   struct Writer {
     std::function<std::string(double)> number;
-    std::function<std::string(std::size_t)> variable;                                             ///< by its number
-    std::function<std::string(std::string_view name, std::span<const std::string> arguments)> call; ///< "+", "clamp" ...
+    std::function<std::string(std::size_t)> variable; ///< by its number
+    std::function<std::string(std::string_view name, std::span<const std::string> arguments)>
+        call; ///< "+", "clamp" ...
     std::function<std::string(const ProfileCurve&, const std::string& at)> curve;
   };
   std::string write(const Writer& writer) const;

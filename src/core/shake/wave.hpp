@@ -75,10 +75,10 @@ public:
 private:
   Wave wave_;
   std::uint64_t stream_;
-  double phase_ = 0.0;                       ///< cells, or turns
-  double pace_ = 1.0;                        ///< cells a second of the first octave
-  double share_ = 1.0;                       ///< 1 / sum of the octaves' gains
-  std::vector<UnitNoise> octaves_;           ///< of noise
+  double phase_ = 0.0;             ///< cells, or turns
+  double pace_ = 1.0;              ///< cells a second of the first octave
+  double share_ = 1.0;             ///< 1 / sum of the octaves' gains
+  std::vector<UnitNoise> octaves_; ///< of noise
   SinesParts sines_{};
 };
 
