@@ -195,6 +195,21 @@ std::string given_text(const Feel& feel, const std::vector<const Played*>& given
   return text;
 }
 
+/// What is done to the state as each frame begins.
+std::string cues_text(const Lowered& lowered, const Scene& scene, const std::vector<const Played*>& given) {
+  const Feel& feel = *scene.feel;
+  std::string cues = "open act apply_cues(changing State s, whole frame) {\n" + given_text(feel, given);
+  CueText text(feel, lowered);
+  for (const Cue& cue : scene.take->cues) {
+    const std::int64_t frame = due_frame(scene.clock, cue.at);
+    const std::string what = text.of(cue);
+    if (what.empty() || frame >= scene.clock.frames) continue;
+    const double at = scene.clock.drawn == nullptr ? cue.at : scene.clock.time(frame);
+    cues += fmt::format("if (frame == {}) {{ s.input_time = {}; {} }}\n", frame, literal(at), what);
+  }
+  return cues + "}\n";
+}
+
 } // namespace
 
 std::string fault_of_take(const Feel& feel, const Take& take) {
@@ -242,15 +257,7 @@ Check check_of(const Lowered& lowered, const Scene& scene) {
     times.push_back(scene.clock.time(frame));
     steps.push_back(scene.clock.dt(frame));
   }
-  std::string cues = "open act apply_cues(changing State s, whole frame) {\n" + given_text(feel, given);
-  CueText text(feel, lowered);
-  for (const Cue& cue : scene.take->cues) {
-    const std::int64_t frame = due_frame(scene.clock, cue.at);
-    const std::string what = text.of(cue);
-    if (what.empty() || frame >= scene.clock.frames) continue;
-    const double at = scene.clock.drawn == nullptr ? cue.at : scene.clock.time(frame);
-    cues += fmt::format("if (frame == {}) {{ s.input_time = {}; {} }}\n", frame, literal(at), what);
-  }
+  const std::string cues = cues_text(lowered, scene, given);
   std::string arrays =
       array("CHECK_TIME", times) + array("CHECK_STEP", steps) + array("CHECK_SIZE", sizes) + array("CHECK_ROWS", rows);
   if (!given.empty())
@@ -263,7 +270,7 @@ Check check_of(const Lowered& lowered, const Scene& scene) {
   const std::string kept = "open real check_numbers(whole k) { return CHECK_TIME[k] + CHECK_STEP[k] + CHECK_SIZE[k] + "
                            "CHECK_ROWS[k]; }\n";
   const Program own = read_program(lowered.text);
-  check.program = read_program(lowered.text + arrays + cues + "}\n" + value_of + "return 0.0; }\n" + kept);
+  check.program = read_program(lowered.text + arrays + cues + value_of + "return 0.0; }\n" + kept);
   std::erase_if(check.program.functions,
                 [&](const Function& one) { return one.name == "check_numbers" || own.function(one.name) != nullptr; });
   std::erase_if(check.program.constants, [&](const Constant& one) {

@@ -79,6 +79,8 @@ Lowering::Lowering(const Feel& one) : feel(one) {
   for (const Channel& channel : feel.channels) has_formula.push_back(stasis::has_formula(channel) ? 1 : 0);
 }
 
+std::string unit_words(const Channel& channel) { return channel.unit.empty() ? "" : printable(channel.unit, 20); }
+
 std::string Lowering::value_name(ComponentRef component) const {
   return "VALUE_" + in_capitals(component_identifier(feel, component));
 }

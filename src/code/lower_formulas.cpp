@@ -93,12 +93,6 @@ void lower_formulas(Lowering& to) {
     to.add("  if (control == {}) {{ return {}; }}", name, state_of(to, control, name));
   }
   to.add("  return 0.0;\n}}");
-  to.out.text += R"(
-real profile_piece(real t, real a, real b, real start, real stop) {
-  real value = a + ((b - a) * t + t * (1.0 - t) * ((1.0 - t) * start - t * stop));
-  return held(value, min(a, b), max(a, b));
-}
-)";
   std::string lines;
   FormulaText text(to);
   for (std::size_t c = 0; c < to.feel.channels.size(); ++c)

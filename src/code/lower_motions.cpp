@@ -202,7 +202,7 @@ private:
             [](const Cut&) -> std::string { return "cut(m);"; },
             [&](const Glide&) -> std::string { return fmt::format("glide(m, RATE_OF_{}, dt);", large_); },
             [&](const Spring& one) -> std::string {
-              return fmt::format("spring(m, 6.2831853071795865 * FREQUENCY_OF_{0}, DAMPING_OF_{0}, {1}, dt);", large_,
+              return fmt::format("spring(m, TURN * FREQUENCY_OF_{0}, DAMPING_OF_{0}, {1}, dt);", large_,
                                  one.resists_gap ? "true" : "false");
             },
             [&](const Ease& one) { return eased(one); },
@@ -329,69 +329,84 @@ void lower_links(Lowering& to) {
   to.add("  return 0;\n}}");
 }
 
+namespace {
+
+/// Calls `of` for each motion in use; what it says is what a function does where that motion is in force.
+template<class Of> void by_motion(Lowering& to, const Of& of) {
+  for (const std::size_t m : to.used_motions) {
+    const std::string body = of(m, to.feel.motions[m].motion);
+    if (!body.empty()) to.add("  if (m.motion == MOTION_{}) {{ {} }}", to.capitals(to.motion_names[m]), body);
+  }
+}
+
+/// A fact of a motion: a function of what is in force.
+template<class Of>
+void fact(Lowering& to, std::string_view type, std::string_view name, std::string_view words, const Of& of) {
+  if (!words.empty()) to.add("/// {}", words);
+  to.add("{} {}(Mover m) {{", type, name);
+  by_motion(to, [&](std::size_t m, const Motion& motion) {
+    const std::string value = of(m, motion);
+    return value.empty() ? value : fmt::format("return {};", value);
+  });
+  to.add("  return {};\n}}", type == "flag" ? "false" : "0.0");
+}
+
+/// A fact that is so of eased moves of one kind only.
+template<class Is> void fact_of_eases(Lowering& to, std::string_view name, std::string_view words, const Is& is) {
+  fact(to, "flag", name, words, [&](std::size_t, const Motion& motion) -> std::string {
+    const Ease* ease = ease_of(motion);
+    return ease != nullptr && is(*ease) ? "true" : "";
+  });
+}
+
+void lower_facts(Lowering& to) {
+  const auto named = [&](const char* what, std::size_t m) {
+    return fmt::format("{}_OF_{}", what, to.capitals(to.motion_names[m]));
+  };
+  fact(to, "real", "wait_of", "Seconds for which the motion waits.",
+       [&](std::size_t m, const Motion& motion) { return wait_of(motion) > 0.0 ? named("WAIT", m) : std::string(); });
+  fact_of_eases(to, "finishes_first", "True if a move is finished before the next one begins.",
+                [](const Ease& ease) { return ease.handover == Handover::finish_first; });
+  fact_of_eases(to, "goes_there_and_back", "", [](const Ease& ease) { return ease.there_and_back; });
+  fact(to, "flag", "goes_by_frames", "True of a rule that acts once a frame: it is never cut inside one.",
+       [](std::size_t, const Motion& motion) {
+         return std::string(std::holds_alternative<PerFrame>(motion) ? "true" : "");
+       });
+  fact(to, "real", "pace_speed", "Of a pace: its top speed; 0 of any other motion.",
+       [&](std::size_t m, const Motion& motion) {
+         return pace_of(motion) != nullptr ? named("TOP_SPEED", m) : std::string();
+       });
+  fact(to, "real", "pace_acceleration", "And its acceleration.", [&](std::size_t m, const Motion& motion) {
+    return pace_of(motion) != nullptr ? named("ACCELERATION", m) : std::string();
+  });
+  fact(to, "real", "amount_of", "Of a rule of so much a frame: how much; 0 of any other motion.",
+       [](std::size_t, const Motion& motion) {
+         const auto* rule = std::get_if<PerFrame>(&motion);
+         const auto* amount = rule == nullptr ? nullptr : std::get_if<AmountRule>(&rule->rule);
+         return amount == nullptr ? std::string() : literal(amount->amount);
+       });
+}
+
+} // namespace
+
 void lower_motions(Lowering& to) {
   for (const std::size_t m : to.used_motions) MotionText(to, m).functions(to.feel.motions[m].motion);
-  const auto each = [&](const auto& of) {
-    for (const std::size_t m : to.used_motions) {
-      const std::string body = of(m, to.feel.motions[m].motion);
-      if (!body.empty()) to.add("  if (m.motion == MOTION_{}) {{ {} }}", to.capitals(to.motion_names[m]), body);
-    }
-  };
   to.add("/// The value goes on by its motion.\nact step(changing Mover m, real dt) {{");
-  each([&](std::size_t m, const Motion&) { return fmt::format("step_by_{}(m, dt);", to.motion_names[m]); });
+  by_motion(to, [&](std::size_t m, const Motion&) { return fmt::format("step_by_{}(m, dt);", to.motion_names[m]); });
   to.add("}}\n/// A jump of the goal is taken up.\nact take_up(changing Mover m, whole c, real goal, real goal_at, "
          "flag once) {{");
   to.add("  real old_goal = m.acting_at;\n  m.acting = goal;\n  m.acting_at = goal_at;\n  m.homeward = false;\n  "
          "m.once = once;");
-  each([&](std::size_t m, const Motion& motion) { return MotionText(to, m).beginning(motion); });
-  to.add("}}\n/// Seconds for which the motion waits.\nreal wait_of(Mover m) {{");
-  each([&](std::size_t m, const Motion& motion) {
-    return wait_of(motion) > 0.0 ? fmt::format("return WAIT_OF_{};", to.capitals(to.motion_names[m])) : "";
-  });
-  to.add(
-      "  return 0.0;\n}}\n/// True if a move is finished before the next one begins.\nflag finishes_first(Mover m) {{");
-  each([&](std::size_t, const Motion& motion) -> std::string {
-    const Ease* ease = ease_of(motion);
-    return ease != nullptr && ease->handover == Handover::finish_first ? "return true;" : "";
-  });
-  to.add("  return false;\n}}\nflag goes_there_and_back(Mover m) {{");
-  each([&](std::size_t, const Motion& motion) -> std::string {
-    const Ease* ease = ease_of(motion);
-    return ease != nullptr && ease->there_and_back ? "return true;" : "";
-  });
-  to.add("  return false;\n}}");
-  to.add("/// True of a rule that acts once a frame: it is never cut inside one.\nflag goes_by_frames(Mover m) {{");
-  each([&](std::size_t, const Motion& motion) -> std::string {
-    return std::holds_alternative<PerFrame>(motion) ? "return true;" : "";
-  });
-  to.add("  return false;\n}}");
-  for (const bool speed : {true, false}) {
-    to.add("/// {}\nreal {}(Mover m) {{",
-           speed ? "Of a pace: its top speed; 0 of any other motion." : "And its acceleration.",
-           speed ? "pace_speed" : "pace_acceleration");
-    each([&](std::size_t m, const Motion& motion) {
-      return pace_of(motion) == nullptr ? std::string()
-                                        : fmt::format("return {}_OF_{};", speed ? "TOP_SPEED" : "ACCELERATION",
-                                                      to.capitals(to.motion_names[m]));
-    });
-    to.add("  return 0.0;\n}}");
-  }
-  to.add("/// Of a rule of so much a frame: how much; 0 of any other motion.\nreal amount_of(Mover m) {{");
-  each([&](std::size_t, const Motion& motion) {
-    const auto* rule = std::get_if<PerFrame>(&motion);
-    const auto* amount = rule == nullptr ? nullptr : std::get_if<AmountRule>(&rule->rule);
-    return amount == nullptr ? std::string() : fmt::format("return {};", literal(amount->amount));
-  });
-  to.add("  return 0.0;\n}}");
-  // The way that a time is on; an eased move says it by its own numbers.
-  to.add("act place(changing Mover m) {{");
-  each([&](std::size_t m, const Motion& motion) -> std::string {
+  by_motion(to, [&](std::size_t m, const Motion& motion) { return MotionText(to, m).beginning(motion); });
+  to.add("}}\n/// On which of its ways an eased move is.\nact place(changing Mover m) {{");
+  by_motion(to, [&](std::size_t m, const Motion& motion) -> std::string {
     const Ease* ease = ease_of(motion);
     return ease == nullptr ? ""
                            : fmt::format("place_in_move(m, DURATION_OF_{0}, DELAY_OF_{0}, {1});",
                                          to.capitals(to.motion_names[m]), MotionText::legs_of(*ease));
   });
   to.add("}}");
+  lower_facts(to);
 }
 
 } // namespace stasis::code

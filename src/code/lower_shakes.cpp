@@ -144,7 +144,7 @@ private:
                             const SinesParts parts = sines_parts(one, stream, t);
                             std::string said = "return (";
                             for (std::size_t k = 0; k < parts.rates.size(); ++k)
-                              said += fmt::format("{}sin(6.2831853071795865 * ({} * s.time + {}))", k > 0 ? " + " : "",
+                              said += fmt::format("{}sin(TURN * ({} * s.time + {}))", k > 0 ? " + " : "",
                                                   literal(parts.rates[k]), literal(parts.phases[k]));
                             return said + ") / 4.0;";
                           },

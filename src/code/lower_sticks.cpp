@@ -3,6 +3,7 @@
 #include <numbers>
 
 #include "code/lowering.hpp"
+#include "code/parts.hpp"
 
 namespace stasis::code {
 namespace {
@@ -35,81 +36,10 @@ void run_stick(Lowering& to, const Control& control, const Stick& stick) {
          literal(stick.spin_down));
 }
 
-constexpr const char* stick_part = R"(
-/// What a deflection asks for, from -1 to 1.
-real response_to(real deflection, real dead, real outer, real exponent) {
-  real size = min(1.0, abs(deflection));
-  if (size <= dead) { return 0.0; }
-  real way = (size - dead) / (1.0 - dead - outer);
-  if (way >= 1.0 - 1.0e-12) { return with_sign_of(1.0, deflection); }
-  return with_sign_of(min(1.0, pow(way, exponent)), deflection);
-}
-act place_by_stick(changing State s, whole c, real share) {
-  if (share == 0.0) {
-    set_home(s, c, rest_of(c));
-  } else if (abs(share) == 1.0) {
-    set_home(s, c, choose(share < 0.0, lowest(c), highest(c)));
-  } else {
-    real rest = in_space(c, rest_of(c));
-    real end_of_range = in_space(c, choose(share < 0.0, lowest(c), highest(c)));
-    set_home(s, c, out_of_space(c, rest + (end_of_range - rest) * abs(share)));
-  }
-}
-/// A home that a stick moves goes on while its speed runs from one to another over `whole_time`; at an end it stops.
-act run_home(changing State s, whole control, whole c, real to_speed, real whole_time, real over_time) {
-  real share = 1.0;
-  if (whole_time > 0.0) { share = over_time / whole_time; }
-  real before = s.stick_speed[control];
-  real speed = before + (to_speed - before) * share;
-  real free = s.stick_home[control] + 0.5 * (before + speed) * over_time;
-  s.stick_home[control] = held(free, low_at(c), high_at(c));
-  s.stick_speed[control] = speed;
-  if (free != s.stick_home[control]) { s.stick_speed[control] = 0.0; }
-}
-/// Its speed goes over to another, as long as s.stick_left of the frame is there.
-act spin(changing State s, whole control, whole c, real target, real full, real whole_spin) {
-  real before = s.stick_speed[control];
-  real time = abs(target - before) / full * whole_spin;
-  real over_time = min(s.stick_left, time);
-  flag done = time <= s.stick_left;
-  run_home(s, control, c, target, time, over_time);
-  flag stopped = before != 0.0 && s.stick_speed[control] == 0.0 && target != 0.0;
-  if (done && !stopped) { s.stick_speed[control] = target; }
-  s.stick_left = s.stick_left - over_time;
-}
-act run_stick(changing State s, whole control, whole c, real share, real full, real spin_up, real spin_down, real dt) {
-  real target = full * share;
-  if (target == 0.0 && s.stick_speed[control] == 0.0) { return; }
-  s.stick_home[control] = in_space(c, s.home[c]);
-  s.stick_left = dt;
-  flag turns = s.stick_speed[control] * target < 0.0;
-  if (turns || abs(target) < abs(s.stick_speed[control])) {
-    spin(s, control, c, choose(turns, 0.0, target), full, spin_down);
-  }
-  if (s.stick_left > 0.0 && abs(target) > abs(s.stick_speed[control])) {
-    spin(s, control, c, target, full, spin_up);
-  }
-  if (s.stick_left > 0.0) {
-    real speed = s.stick_speed[control];
-    run_home(s, control, c, speed, s.stick_left, s.stick_left);
-  }
-  s.next_home[c] = held(out_of_space(c, s.stick_home[control]), lowest(c), highest(c));
-  s.runs_home[c] = true;
-}
-/// A pointer with a top speed gives what its counts have asked for bit by bit.
-act run_pointer(changing State s, whole control, whole c, real top_speed, real dt) {
-  if (s.to_come[control] == 0.0) { return; }
-  real way = held(s.to_come[control], -top_speed * dt, top_speed * dt);
-  s.to_come[control] = s.to_come[control] - way;
-  s.next_home[c] = held(s.home[c] + way, lowest(c), highest(c));
-  s.runs_home[c] = true;
-}
-)";
-
 } // namespace
 
 void lower_sticks(Lowering& to) {
-  to.out.text += stick_part;
+  to.out.text += sticks_part();
   to.add("/// Sticks and pointers move the homes of values while the frame lasts.\nact run_sticks(changing State s, "
          "real dt) {{");
   for (const Control& control : to.feel.controls) {

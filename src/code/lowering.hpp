@@ -59,6 +59,10 @@ public:
 /// The motions by which a channel may move, ascending.
 std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel);
 
+inline const Channel& channel_of(const Lowering& to, ComponentRef one) { return to.feel.channels[one.channel]; }
+/// A channel's unit for a comment.
+std::string unit_words(const Channel& channel);
+
 // What a feel consists of, in the order in which it is written.
 void lower_constants(Lowering& to);
 void lower_motion_constants(Lowering& to);

@@ -1,21 +1,21 @@
-// The parts of every feel, in the language of read_program(): what stays the same whatever the feel says.
+// The parts of every feel, in the language of read_program(): what stays the same whatever the feel says. They stand in
+// code/parts/NAME.part, from which cmake/Parts.cmake makes these functions.
 #pragma once
 
 #include <string_view>
 
 namespace stasis::code {
 
-/// Small functions of numbers, and the spaces.
-std::string_view numbers_part() noexcept;
-/// The steps of glides, springs and per-frame rules.
-std::string_view steps_part() noexcept;
-/// Easing curves, value and slope.
-std::string_view curves_part() noexcept;
-/// Eased moves and paces under way.
-std::string_view moves_part() noexcept;
-/// What controls want, and clicks.
-std::string_view controls_part() noexcept;
-/// Waves and the sizes of shakes.
-std::string_view shakes_part() noexcept;
+std::string_view numbers_part() noexcept;  ///< small functions of numbers, and the spaces
+std::string_view records_part() noexcept;  ///< what is kept of a value, and of a shake
+std::string_view steps_part() noexcept;    ///< the steps of glides, springs and per-frame rules
+std::string_view curves_part() noexcept;   ///< easing curves, value and slope
+std::string_view moves_part() noexcept;    ///< eased moves and paces under way
+std::string_view controls_part() noexcept; ///< what controls want, and clicks
+std::string_view sticks_part() noexcept;   ///< sticks and pointers
+std::string_view shakes_part() noexcept;   ///< waves, and hits that are felt
+std::string_view values_part() noexcept;   ///< a value and its goal: jumps, delays, turns, goals that run
+std::string_view frame_part() noexcept;    ///< all values, frame by frame
+std::string_view given_part() noexcept;    ///< goals that others give
 
 } // namespace stasis::code

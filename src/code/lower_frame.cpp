@@ -1,0 +1,160 @@
+// What happens on each frame, and what is read of the values.
+#include <algorithm>
+#include <cmath>
+
+#include "code/lowering.hpp"
+#include "code/parts.hpp"
+#include "core/feel/goal_source.hpp"
+#include "core/text.hpp"
+
+namespace stasis::code {
+namespace {
+
+/// The motion of a value by the pose that owns it, the one before, and whether it goes down.
+void lower_choices(Lowering& to) {
+  to.add("/// The motion of a value, by the pose that sends it (-1: home), the one before, and its direction.");
+  to.add("whole motion_for(whole c, whole owner, whole before, flag falls) {{");
+  const auto chosen = [&](const MotionChoice& one) {
+    const auto name = [&](std::size_t m) { return "MOTION_" + to.capitals(to.motion_names[m]); };
+    return one.rising == one.falling ? name(one.rising)
+                                     : fmt::format("choose(falls, {}, {})", name(one.falling), name(one.rising));
+  };
+  for (const ComponentRef one : to.components) {
+    std::string body;
+    for (const Pose& pose : to.feel.poses)
+      for (const PoseGoal& goal : pose.goals) {
+        if (goal.channel != one.channel) continue;
+        const std::string named = "POSE_" + to.capitals(identifier(pose.name));
+        if (goal.entering)
+          body += fmt::format("if (owner == {}) {{ return {}; }} ", named, chosen((*goal.entering)[one.component]));
+        if (goal.leaving)
+          body += fmt::format("if (owner < 0 && before == {}) {{ return {}; }} ", named,
+                              chosen((*goal.leaving)[one.component]));
+      }
+    to.add("  if (c == {}) {{ {}return {}; }}", to.value_name(one), body,
+           chosen(channel_of(to, one).motion[one.component]));
+  }
+  to.add("  return 0;\n}}");
+}
+
+bool is_shaken(const Lowering& to, ComponentRef component) {
+  return std::any_of(to.out.shakes.begin(), to.out.shakes.end(), [&](std::size_t s) {
+    const auto& targets = to.feel.shakes[s].targets;
+    return std::any_of(targets.begin(), targets.end(),
+                       [&](const ShakeTarget& target) { return target.component == component; });
+  });
+}
+
+void lower_getters(Lowering& to) {
+  for (std::size_t c = 0; c < to.components.size(); ++c) {
+    const std::string name = component_identifier(to.feel, to.components[c]);
+    const std::string unit = unit_words(channel_of(to, to.components[c]));
+    to.add("/// {} now{}.", component_name(channel_of(to, to.components[c]), to.components[c].component),
+           unit.empty() ? "" : ", " + unit);
+    to.add("open real value_of_{0}(State s) {{ return s.mover[VALUE_{1}].shown{2}; }}", name, to.capitals(name),
+           is_shaken(to, to.components[c]) ? fmt::format(" + shaken(s, VALUE_{})", to.capitals(name)) : "");
+    to.add("/// Where it is heading.");
+    to.add("open real goal_of_{}(State s) {{ return s.mover[VALUE_{}].goal; }}", name, to.capitals(name));
+  }
+}
+
+/// The values of a channel, by name.
+template<class Say> void each_value(Lowering& to, std::size_t channel, const Say& say) {
+  for (std::size_t i = 0; i < to.feel.channels[channel].components; ++i)
+    say(to.value_name({channel, i}), to.feel.channels[channel].formula[i].has_value());
+}
+
+void lower_begin(Lowering& to) {
+  to.add("/// Everything at rest, at its start. Call it once before anything else.\nopen act begin(changing State s) "
+         "{{\n  "
+         "rest_everywhere(s);");
+  for (const std::size_t channel : channel_order(to.feel))
+    if (to.has_formula[channel] != 0)
+      each_value(to, channel, [&](const std::string& value, bool has_formula) {
+        if (has_formula)
+          to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, 0.0), s.home[{0}]);\n  rest_at(s, {0}, "
+                 "held(s.home[{0}], "
+                 "lowest({0}), highest({0})));",
+                 value);
+      });
+  to.add("}}");
+}
+
+bool by_amount(const Motion& motion) {
+  const auto* rule = std::get_if<PerFrame>(&motion);
+  return rule != nullptr && std::holds_alternative<AmountRule>(rule->rule);
+}
+bool by_pace(const Motion& motion) { return pace_of(motion) != nullptr; }
+
+/// True if a channel of several components may move by such a motion, which takes them together.
+bool goes_together(const Lowering& to, std::size_t channel, bool (*is)(const Motion&)) {
+  if (to.feel.channels[channel].components == 1) return false;
+  const std::vector<std::size_t> motions = motions_of(to.feel, channel);
+  return std::any_of(motions.begin(), motions.end(), [&](std::size_t m) { return is(to.feel.motions[m].motion); });
+}
+
+void set_off(Lowering& to, std::size_t channel) {
+  if (goes_together(to, channel, by_pace))
+    to.add("  set_off_together(s, {}, {});", to.value_name({channel, 0}), to.feel.channels[channel].components);
+  else
+    each_value(to, channel, [&](const std::string& value, bool) { to.add("  set_off_if_begun(s, {});", value); });
+}
+
+void lower_advance(Lowering& to) {
+  to.add("/// Goes on to the next frame, `dt` seconds later. What was pressed since the last call acts from this frame "
+         "on.");
+  to.add("open act advance(changing State s, real dt) {{\n  repeat_clicks(s, s.time, true);\n  look_at_switches(s);\n  "
+         "read_gains(s);");
+  const std::vector<std::size_t> order = channel_order(to.feel);
+  for (const std::size_t channel : order) {
+    each_value(to, channel, [&](const std::string& value, bool has_formula) {
+      if (has_formula && to.has_formula[channel] != 0)
+        to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, s.time), s.home[{0}]);", value);
+      to.add("  read_goal(s, {});", value);
+    });
+    set_off(to, channel);
+  }
+  to.add("  run_sticks(s, dt);\n  real time_then = s.time + dt;");
+  for (const std::size_t channel : order) {
+    each_value(to, channel, [&](const std::string& value, bool has_formula) {
+      if (has_formula && to.has_formula[channel] != 0)
+        to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = "
+               "true;",
+               value);
+      if (!goes_together(to, channel, by_amount)) to.add("  move_on(s, {}, dt);", value);
+    });
+    if (goes_together(to, channel, by_amount))
+      to.add("  move_together(s, {}, {}, dt);", to.value_name({channel, 0}), to.feel.channels[channel].components);
+  }
+  to.add("  pass_time(s, dt);\n}}");
+}
+
+/// Which values' goals run behind a delay, and how long that is at most.
+void lower_waits(Lowering& to) {
+  double longest = 0.0;
+  to.add("/// True if a value's goal may run by itself behind a delay, so that its way is kept.\nflag keeps_way(whole "
+         "c) {{");
+  for (const ComponentRef one : to.components) {
+    double wait = 0.0;
+    for (const std::size_t m : motions_of(to.feel, one.channel))
+      wait = std::max(wait, wait_of(to.feel.motions[m].motion));
+    longest = std::max(longest, wait);
+    if (wait > 0.0 && may_run(to.feel, one.channel)) to.add("  if (c == {}) {{ return true; }}", to.value_name(one));
+  }
+  to.add("  return false;\n}}\nreal longest_wait() {{ return {}; }}", literal(longest));
+}
+
+} // namespace
+
+void lower_frame(Lowering& to) {
+  lower_choices(to);
+  lower_waits(to);
+  to.out.text += values_part();
+  to.out.text += frame_part();
+  lower_begin(to);
+  lower_advance(to);
+  if (!to.out.given.empty()) to.out.text += given_part();
+  lower_getters(to);
+}
+
+} // namespace stasis::code
