@@ -44,7 +44,7 @@ struct ExportOptions {
   FeelCall feel;
   std::string what, tolerance = "0.001", form, out = "stasis-out";
   std::string language, prefix;
-  bool with_check = false;
+  bool with_check = false, motions_alone = false;
   std::vector<std::string> only, columns;
   bool force = false;
 };
@@ -112,10 +112,13 @@ private:
     if (options_.what != "code") {
       if (!options_.language.empty()) return "--language goes with code only";
       if (!options_.prefix.empty()) return "--prefix goes with code only";
+      if (options_.motions_alone) return "--motions goes with code only";
       return options_.with_check ? "--with-check goes with code only" : "";
     }
     if (options_.language.empty())
       return fmt::format("code needs --language, one of: {}", fmt::join(code_languages(), ", "));
+    if (options_.motions_alone && options_.with_check)
+      return "--with-check plays a take, and --motions has none: leave one of them out";
     if (!options_.prefix.empty() && options_.prefix != code::identifier(options_.prefix))
       return "--prefix is made of small letters, digits and underscores, a letter first";
     if (code::is_kept_name(options_.prefix))
@@ -195,7 +198,7 @@ private:
   }
 
   Exit write_code(const LoadedFeel& loaded) {
-    CodeCall call{options_.language, options_.prefix, options_.with_check};
+    CodeCall call{options_.language, options_.prefix, options_.with_check, options_.motions_alone};
     if (call.prefix.empty()) call.prefix = code::identifier(stem_of(options_.feel.file));
     if (code::is_kept_name(call.prefix)) call.prefix += "_feel";
     const auto files = code_files(loaded, call);
@@ -261,6 +264,7 @@ Exit run_export(const Arguments& arguments, Streams streams) {
   call.choice("--language", options.language, code_languages(), "Of code: the language");
   call.option("--prefix", options.prefix,
               "Of code: what the file and its names begin with; the feel's name without it");
+  call.flag("--motions", options.motions_alone, "Of code: the motions alone, each as a value of its own");
   call.flag("--with-check", options.with_check, "Of code: a second file that plays --take by the first and compares");
   declare_feel_versions(call, options.feel);
   call.option("-o,--out", options.out, "Folder for the files; - for standard output");

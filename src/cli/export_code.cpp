@@ -46,7 +46,7 @@ std::vector<std::string> code_languages() {
 }
 
 tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const CodeCall& call) {
-  const code::Lowered lowered = code::lower(loaded.feel);
+  const code::Lowered lowered = call.motions_alone ? code::lower_motions_alone(loaded.feel) : code::lower(loaded.feel);
   if (!lowered.faults.empty()) {
     std::string all;
     for (const std::string& fault : lowered.faults) all += (all.empty() ? "" : " ") + fault;

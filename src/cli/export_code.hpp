@@ -17,6 +17,7 @@ std::vector<std::string> code_languages();
 struct CodeCall {
   std::string language, prefix;
   bool with_check = false;
+  bool motions_alone = false;
 };
 struct CodeFile {
   std::string name, text;

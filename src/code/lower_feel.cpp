@@ -9,6 +9,7 @@
 #include "code/printer.hpp"
 #include "code/read_program.hpp"
 #include "core/text.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis::code {
 
@@ -158,12 +159,8 @@ void look_at_names(Lowering& to) {
   }
 }
 
-} // namespace
-
-Lowered lower(const Feel& feel) {
-  Lowering to(feel);
-  look_at_sources(to);
-  look_at_motions(to);
+/// The text of a feel of which it is known what others give.
+Lowered lowered(Lowering& to) {
   lower_constants(to);
   lower_records(to);
   to.out.text += numbers_part();
@@ -184,6 +181,42 @@ Lowered lower(const Feel& feel) {
   lower_eye(to);
   look_at_names(to);
   return std::move(to.out);
+}
+
+} // namespace
+
+Lowered lower(const Feel& feel) {
+  Lowering to(feel);
+  look_at_sources(to);
+  look_at_motions(to);
+  return lowered(to);
+}
+
+Lowered lower_motions_alone(const Feel& feel) {
+  Feel alone;
+  alone.motions = feel.motions;
+  std::vector<std::string> left;
+  for (std::size_t m = 0; m < feel.motions.size(); ++m) {
+    const Motion& motion = feel.motions[m].motion;
+    if (std::holds_alternative<Cut>(motion)) continue;
+    if (const std::string fault = fault_of_motion(motion); !fault.empty()) {
+      left.push_back(
+          fmt::format("Motion {} is not in this file: {} cannot be written yet.", feel.motions[m].name, fault));
+      continue;
+    }
+    Channel channel;
+    channel.name = identifier(feel.motions[m].name);
+    channel.range[0] = {-unbounded, unbounded};
+    channel.motion[0] = {m, m};
+    alone.order.push_back(alone.channels.size());
+    alone.channels.push_back(std::move(channel));
+  }
+  Lowering to(alone);
+  to.out.left = std::move(left);
+  for (std::size_t c = 0; c < alone.channels.size(); ++c) to.out.given.push_back(c);
+  Lowered made = lowered(to);
+  if (alone.channels.empty()) made.faults.push_back("The feel has no motion that can be written alone.");
+  return made;
 }
 
 } // namespace stasis::code

@@ -20,6 +20,10 @@ struct Lowered {
 
 Lowered lower(const Feel& feel);
 
+/// The motions of a feel alone: each moves a value of its own, called as the motion is, in whatever scale it is given.
+/// Those that cannot be written are left out, and said to be.
+Lowered lower_motions_alone(const Feel& feel);
+
 /// The channels from which the source code works out where the eye is; none where it does not.
 std::vector<std::size_t> channels_of_eye(const Feel& feel);
 

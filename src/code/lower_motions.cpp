@@ -292,14 +292,13 @@ private:
   std::string name_, large_, words_;
 };
 
-/// Why a motion cannot be written; empty if it can.
-std::string fault_of(const Motion& motion) {
+} // namespace
+
+std::string fault_of_motion(const Motion& motion) {
   const auto* chain = std::get_if<Chain>(&motion);
   if (chain == nullptr) return {};
   return chain->head && !chain->links.empty() ? "an eased or paced move that a glide or spring follows" : "";
 }
-
-} // namespace
 
 void lower_motion_constants(Lowering& to) {
   for (const Channel& channel : to.feel.channels)
@@ -309,7 +308,7 @@ void lower_motion_constants(Lowering& to) {
   for (std::size_t k = 0; k < to.used_motions.size(); ++k) {
     const std::size_t m = to.used_motions[k];
     const Motion& motion = to.feel.motions[m].motion;
-    if (const std::string fault = fault_of(motion); !fault.empty())
+    if (const std::string fault = fault_of_motion(motion); !fault.empty())
       to.fault("Motion {} cannot be written as source code: {} cannot yet.", to.feel.motions[m].name, fault);
     to.add("constant whole MOTION_{} = {};", to.capitals(to.motion_names[m]), k);
     MotionText(to, m).constants(motion);

@@ -56,6 +56,8 @@ public:
   }
 };
 
+/// Why a motion cannot be written, as the subject of a sentence; empty if it can.
+std::string fault_of_motion(const Motion& motion);
 /// The motions by which a channel may move, ascending.
 std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel);
 

@@ -185,6 +185,36 @@ TEST_F(ExportedCode, TheDemoProgramShowsTheOtterWithoutStasis) {
   EXPECT_NEAR(at_end, 62.0, 1.0);
 }
 
+/// The motions alone step as the feel's own do: a spring's way from rest to 1, against its closed form.
+TEST_F(ExportedCode, MotionsAloneStepExactly) {
+  folder.write("m.toml", R"(
+[motion.soft]
+kind = "spring"
+frequency = 1.5
+damping_ratio = 0.4
+[motion.slow]
+kind = "stages"
+stages = [{ kind = "delay", delay = 0.1 }, { kind = "glide", rate = 5 }]
+)");
+  ASSERT_EQ(run_program(folder, {"export", "m.toml", "code", "--language", "python", "--motions", "-o", "out"}).status,
+            0);
+  const Ended ended = run_in_shell(folder, R"(cd out && python3 -c "
+import m
+s = m.State()
+m.begin(s)
+m.goal(s, m.VALUE_SOFT, 1.0)
+m.goal(s, m.VALUE_SLOW, 1.0)
+for k in range(30): m.advance(s, 1 / 60)
+print(repr(m.value_of_soft(s)), repr(m.value_of_slow(s)))
+")");
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  double soft = 0.0, slow = 0.0;
+  ASSERT_EQ(std::sscanf(ended.out.c_str(), "%lf %lf", &soft, &slow), 2) << ended.out;
+  const double w = 2.0 * std::acos(-1.0) * 1.5, z = 0.4, q = std::sqrt(1.0 - z * z), t = 0.5;
+  EXPECT_NEAR(soft, 1.0 - std::exp(-z * w * t) * (std::cos(q * w * t) + z / q * std::sin(q * w * t)), 1e-13);
+  EXPECT_NEAR(slow, 1.0 - std::exp(-5.0 * 0.4), 1e-13);
+}
+
 TEST_F(ExportedCode, CallsThatMeanNothingAreRefused) {
   const std::pair<std::vector<std::string>, const char*> calls[] = {
       {{}, "needs --language"},
@@ -192,6 +222,7 @@ TEST_F(ExportedCode, CallsThatMeanNothingAreRefused) {
       {{"--language", "c", "--prefix", "Big"}, "small letters"},
       {{"--language", "c", "--prefix", "namespace"}, "for itself"},
       {{"--language", "lua", "--prefix", "math"}, "for itself"},
+      {{"--language", "c", "--motions", "--with-check"}, "leave one of them out"},
       {{"--language", "c", "--form", "json"}, "--form goes with"},
       {{"--language", "c", "--column", "fov.value"}, "--column goes with"},
   };
