@@ -1,6 +1,7 @@
 #include "cli/export_code.hpp"
 
 #include <algorithm>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -13,12 +14,14 @@
 namespace stasis::cli {
 namespace {
 
-/// A text of a feel that cannot end the comment in which it stands, whatever the language.
+/// A text of a feel that neither ends the comment in which it stands nor means anything in it, whatever the language.
 std::string without_comment_ends(const std::string& text) {
   std::string out = printable(text, 200);
-  for (const std::string_view end : {"*/", "\\"})
-    for (std::size_t at = out.find(end); at != std::string::npos; at = out.find(end, at + 1))
-      out.replace(at, end.size(), end == "*/" ? "* /" : "/");
+  constexpr std::pair<std::string_view, std::string_view> meant[] = {
+      {"*/", "* /"}, {"/*", "/ *"}, {"\\", "/"}, {"??", "? ?"}};
+  for (const auto& [mark, plain] : meant)
+    for (std::size_t at = out.find(mark); at != std::string::npos; at = out.find(mark, at + 1))
+      out.replace(at, mark.size(), plain);
   return out;
 }
 

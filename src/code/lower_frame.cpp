@@ -135,15 +135,16 @@ void lower_waits(Lowering& to) {
   to.add("/// True if a value's goal may run by itself behind a delay, so that its way is kept.\nflag keeps_way(whole "
          "c) {{");
   for (const ComponentRef one : to.components) {
-    double wait = 0.0;
-    // An eased or paced move that waits is made for goals that jump.
-    for (const std::size_t m : motions_of(to.feel, one.channel))
-      if (const Motion& motion = to.feel.motions[m].motion; ease_of(motion) == nullptr && pace_of(motion) == nullptr)
-        wait = std::max(wait, wait_of(motion));
-    longest = std::max(longest, wait);
+    const bool runs = may_run(to.feel, one.channel);
     const bool is_given = std::find(to.out.given.begin(), to.out.given.end(), one.channel) != to.out.given.end();
-    if (wait > 0.0 && (is_given || may_run(to.feel, one.channel)))
-      to.add("  if (c == {}) {{ return true; }}", to.value_name(one));
+    double wait = 0.0;
+    for (const std::size_t m : motions_of(to.feel, one.channel)) {
+      const Motion& motion = to.feel.motions[m].motion;
+      // Alone, an eased or paced move that waits is made for goals that jump.
+      if (runs || (ease_of(motion) == nullptr && pace_of(motion) == nullptr)) wait = std::max(wait, wait_of(motion));
+    }
+    longest = std::max(longest, wait);
+    if (wait > 0.0 && (runs || is_given)) to.add("  if (c == {}) {{ return true; }}", to.value_name(one));
   }
   to.add("  return false;\n}}\nreal longest_wait() {{ return {}; }}", literal(longest));
 }

@@ -30,7 +30,10 @@ private:
   void lower(const CubicBezier& c) {
     const std::string points =
         fmt::format("{}, {}, {}, {}", literal(c.x1), literal(c.y1), literal(c.x2), literal(c.y2));
-    functions(fmt::format("return bezier_at({}, t);", points), fmt::format("return bezier_rate({}, t);", points));
+    // Where it stands upright, a time that misses the middle by a rounding would be far off in value.
+    const std::string at = c.x1 == 1.0 && c.x2 == 0.0 ? "choose(abs(t - 0.5) < 1.0e-12, 0.5, t)" : "t";
+    functions(fmt::format("return bezier_at({}, {});", points, at),
+              fmt::format("return bezier_rate({}, {});", points, at));
   }
   void lower(const Steps& s) {
     const int extra = s.jump == StepJump::both ? 1 : s.jump == StepJump::none ? -1 : 0;

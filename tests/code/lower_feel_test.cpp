@@ -73,9 +73,9 @@ pose = "b_in_c"
 TEST(LowerFeel, WhatOthersGiveIsSaidWithTheCallThatTakesItsPlace) {
   const Feel feel = test::feel_from(std::string(one_channel) + R"(
 [track.otter]
-file = "swim.csv"
-x = "x"
-y = "z"
+kind = "line"
+from = [0, 0]
+velocity = [1, 0]
 [channel.look]
 unit = "m"
 rest = [0, 0]

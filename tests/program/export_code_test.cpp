@@ -43,7 +43,7 @@ const Language languages[] = {
     {"csharp", ".cs", "mcs p.cs p_check.cs -out:p.exe", "mono p.exe"},
     {"javascript", ".mjs", "true", "node p_check.mjs"},
     {"lua", ".lua", "true", "lua5.4 p_check.lua"},
-    {"python", ".py", "true", "python3 p_check.py"},
+    {"python", ".py", "true", "python3 -B p_check.py"},
     {"rust", ".rs", "rustc -D warnings p_check.rs -o p", "./p"},
 };
 
