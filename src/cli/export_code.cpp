@@ -1,7 +1,6 @@
 #include "cli/export_code.hpp"
 
 #include <algorithm>
-#include <utility>
 
 #include <fmt/format.h>
 
@@ -14,29 +13,18 @@
 namespace stasis::cli {
 namespace {
 
-/// A text of a feel that neither ends the comment in which it stands nor means anything in it, whatever the language.
-std::string without_comment_ends(const std::string& text) {
-  std::string out = printable(text, 200);
-  constexpr std::pair<std::string_view, std::string_view> meant[] = {
-      {"*/", "* /"}, {"/*", "/ *"}, {"\\", "/"}, {"??", "? ?"}};
-  for (const auto& [mark, plain] : meant)
-    for (std::size_t at = out.find(mark); at != std::string::npos; at = out.find(mark, at + 1))
-      out.replace(at, mark.size(), plain);
-  return out;
-}
-
 code::Header header_of(const LoadedFeel& loaded, const CodeCall& call, const code::Lowered& lowered) {
   code::Header header;
   header.prefix = call.prefix;
   const std::string title = loaded.feel.title.empty() ? loaded.name : loaded.feel.title;
-  header.words.push_back(fmt::format("{}: how its values move. Written by stasis export {}; change the feel and "
-                                     "export again rather than this file.",
-                                     without_comment_ends(title), version));
+  // By its first words such a file is known as ours and may be replaced.
+  header.words.push_back(fmt::format("written by stasis export {}: {}.", version, code::in_comment(title)));
+  header.words.push_back("How its values move. Change the feel and export again rather than this file.");
   header.words.push_back(
       "Make a state and call begin() on it. On each frame hand on what the player did (press, release, "
       "click, hit ...), then call advance() with the seconds since the last frame, then read the "
       "values. Nothing is allocated, nothing is global: as many states as you like.");
-  for (const std::string& one : lowered.left) header.words.push_back(without_comment_ends(one));
+  for (const std::string& one : lowered.left) header.words.push_back(code::in_comment(one));
   return header;
 }
 

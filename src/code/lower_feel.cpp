@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 #include <set>
+#include <utility>
 
 #include "code/lowering.hpp"
 #include "code/parts.hpp"
@@ -30,6 +31,16 @@ std::string component_identifier(const Feel& feel, ComponentRef component) {
                         && std::any_of(feel.channels.begin(), feel.channels.end(),
                                        [&](const Channel& other) { return other.name == name; });
   return is_taken ? name + "_part" : name;
+}
+
+std::string in_comment(const std::string& text) {
+  std::string out = printable(text, 200);
+  constexpr std::pair<std::string_view, std::string_view> meant[] = {
+      {"*/", "* /"}, {"/*", "/ *"}, {"\\", "/"}, {"??", "? ?"}};
+  for (const auto& [mark, plain] : meant)
+    for (std::size_t at = out.find(mark); at != std::string::npos; at = out.find(mark, at + 1))
+      out.replace(at, mark.size(), plain);
+  return out;
 }
 
 bool is_kept_name(const std::string& prefix) {
@@ -80,7 +91,7 @@ Lowering::Lowering(const Feel& one) : feel(one) {
   for (const Channel& channel : feel.channels) has_formula.push_back(stasis::has_formula(channel) ? 1 : 0);
 }
 
-std::string unit_words(const Channel& channel) { return channel.unit.empty() ? "" : printable(channel.unit, 20); }
+std::string unit_words(const Channel& channel) { return in_comment(printable(channel.unit, 20)); }
 
 std::string Lowering::value_name(ComponentRef component) const {
   return "VALUE_" + in_capitals(component_identifier(feel, component));

@@ -27,6 +27,8 @@ Lowered lower_motions_alone(const Feel& feel);
 /// The channels from which the source code works out where the eye is; none where it does not.
 std::vector<std::size_t> channels_of_eye(const Feel& feel);
 
+/// A text of a feel that neither ends the comment in which it stands nor means anything in it, whatever the language.
+std::string in_comment(const std::string& text);
 /// True if no file of source code should be called so: a language, or what comes with it, has the name for itself.
 bool is_kept_name(const std::string& prefix);
 /// A name as programs have it, from any text: small letters, digits and underscores, a letter first.

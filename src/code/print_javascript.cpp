@@ -15,6 +15,7 @@ public:
     text_.clear();
     depth_ = 0;
     prefix_ = header.prefix;
+    words(header.words.front());
     words(fmt::format("Types of {}.mjs.", header.prefix));
     for (const Constant& one : program.constants) line(fmt::format("export const {}: {};", one.name, typed(one.type)));
     for (const Record& record : program.records) {

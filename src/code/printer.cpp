@@ -207,6 +207,8 @@ std::string Printer::print_check(const Check& check, const Program& checked, con
   program_ = &check.program;
   checked_ = &checked;
   prefix_ = header.prefix;
+  words(header.words.front());
+  words("A take, played by the source code of its feel and held against what Stasis found. Run it once.");
   begin_check(check, header);
   for (const Constant& constant : check.program.constants) print_constant(constant);
   print_functions();

@@ -1,6 +1,7 @@
 // A feel as source code in every language: built and run, its values are those of the take.
 #include <cmath>
 #include <cstdlib>
+#include <ostream>
 #include <random>
 #include <sstream>
 
@@ -36,6 +37,9 @@ struct Language {
   const char* build; ///< of the check p_check, without a word on success
   const char* run;
 };
+
+/// A test is named after its language.
+void PrintTo(const Language& one, std::ostream* out) { *out << one.name; }
 
 const Language languages[] = {
     {"c", ".c", "gcc -std=c99 -O1 -Wall -Wextra -Wpedantic -Wconversion -Werror p_check.c -o p -lm", "./p"},
@@ -117,6 +121,17 @@ TEST_P(InLanguage, ATitleStaysInItsComment) {
     folder.write("f.toml", fmt::format("title = \"{}\"\n", title) + plain_feel);
     const Ended ended = play("f.toml", "");
     EXPECT_EQ(ended.status, 0) << title << ended.out.substr(0, 1000) << ended.err;
+  }
+  // A unit is free text as well, and stands beside each number.
+  for (const char* unit : {"*/ x /*", "m\\\\", "]] --"}) {
+    std::string text = plain_feel;
+    const std::string of_fov = "unit = \"deg\"";
+    text.replace(text.find(of_fov), of_fov.size(), fmt::format("unit = \"{}\"", unit));
+    text.replace(text.find("space = \"zoom\""), 14, "");
+    folder.write("f.toml", text);
+    const Ended ended = play("f.toml", "");
+    EXPECT_TRUE(ended.status == 0 || ended.err.find("unit") != std::string::npos)
+        << unit << ended.out.substr(0, 1000) << ended.err;
   }
 }
 
@@ -235,6 +250,18 @@ TEST_F(ExportedCode, CallsThatMeanNothingAreRefused) {
   EXPECT_EQ(other.status, 2);
   EXPECT_NE(other.err.find("--language goes with code only"), std::string::npos);
   for (const std::string& file : folder.files()) EXPECT_EQ(file, "f.toml");
+}
+
+TEST_F(ExportedCode, WhatStasisWroteIsReplacedAndWhatOthersWroteIsNot) {
+  for (const Language& one : languages) {
+    const std::vector<std::string> words{"--language", one.name, "--with-check", "-o", "out"};
+    EXPECT_EQ(run(words).status, 0) << one.name;
+    const Ended again = run(words);
+    EXPECT_EQ(again.status, 0) << one.name << again.err;
+    folder.write(std::string("out/f") + one.extension, "mine\n");
+    EXPECT_EQ(run(words).status, 3) << one.name;
+    EXPECT_EQ(folder.read(std::string("out/f") + one.extension), "mine\n");
+  }
 }
 
 TEST_F(ExportedCode, AFileNamedAsALanguagesOwnWordGetsAnotherName) {
