@@ -1,7 +1,10 @@
 // Rust of the 2018 edition and later, without `unsafe`.
+#include <utility>
+
 #include <fmt/format.h>
 
 #include "code/printer.hpp"
+#include "code/walk.hpp"
 
 namespace stasis::code {
 namespace {
@@ -112,10 +115,19 @@ private:
     return expression(one.parts[0], 9) + "[" + (place.parts.empty() ? expression(place) : "(" + expression(place) + ")")
            + " as usize]";
   }
-  /// A value of which a method is called; a number must say of which type it is.
+  /// A value of which a method is called; what is made of numbers alone must say of which type they are.
   std::string receiver(const Expression& one) {
-    if (one.kind == Expression::Kind::literal) return one.text + "_f64";
-    return expression(one, 9);
+    bool has_names = false;
+    each_expression(one, [&](const Expression& part) {
+      has_names = has_names || part.kind == Expression::Kind::name || part.kind == Expression::Kind::call;
+    });
+    const bool before = std::exchange(says_type_, !has_names);
+    const std::string text = expression(one, 9);
+    says_type_ = before;
+    return text;
+  }
+  std::string literal(const Expression& one) const override {
+    return says_type_ && one.type.kind == Type::Kind::real ? one.text + "_f64" : one.text;
   }
   std::string call(const Expression& one) override {
     if (const Function* function = called(one.text)) {
@@ -177,6 +189,8 @@ private:
     --depth_;
     line("}");
   }
+
+  bool says_type_ = false;
 };
 
 } // namespace

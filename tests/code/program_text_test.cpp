@@ -108,6 +108,15 @@ TEST(ProgramText, ArraysCountFromOneInLuaAndByUnsignedNumbersInRust) {
   EXPECT_NE(rust_printer()->print(program, {"p", {}}).find("s.list[0] + s.list[(n + 1) as usize]"), std::string::npos);
 }
 
+TEST(ProgramText, NumbersAloneSayTheirTypeInRustWhereAMethodIsCalled) {
+  const Program program = read_program("open real f(real x) { return exp(-6.5) + sqrt(2.0 * 3.0) + exp(-6.5 * x); }");
+  EXPECT_NE(rust_printer()
+                ->print(program, {"p", {}})
+                .find("(-6.5_f64).exp() + (2.0_f64 * 3.0_f64).sqrt() + (-6.5 * x).exp()"),
+            std::string::npos)
+      << rust_printer()->print(program, {"p", {}});
+}
+
 TEST(ProgramText, NamesAreWrittenAsTheLanguageWritesThem) {
   EXPECT_EQ(in_camel_case("value_of_fov", false), "valueOfFov");
   EXPECT_EQ(in_camel_case("value_of_fov", true), "ValueOfFov");
