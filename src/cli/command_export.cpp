@@ -201,9 +201,14 @@ private:
     CodeCall call{options_.language, options_.prefix, options_.with_check, options_.motions_alone};
     if (call.prefix.empty()) call.prefix = code::identifier(stem_of(options_.feel.file));
     if (code::is_kept_name(call.prefix)) call.prefix += "_feel";
+    if (!loaded.variant.empty()) call.prefix += "_" + code::identifier(loaded.variant); // each version has its own file
+    const bool to_output = options_.out == "-";
+    if (to_output && call.with_check) return refuse("-o - writes one file: leave --with-check out, or name a folder");
     const auto files = code_files(loaded, call);
     if (!files) return refuse(files.error());
-    for (const CodeFile& file : files->files) texts_.push_back({options_.out + "/" + file.name, file.text});
+    for (const CodeFile& file : files->files)
+      if (!to_output || &file == &files->files.front()) // what stands beside it goes without
+        texts_.push_back({options_.out + "/" + file.name, file.text});
     notes_.insert(notes_.end(), files->notes.begin(), files->notes.end());
     return Exit::fine;
   }
