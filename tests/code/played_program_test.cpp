@@ -299,6 +299,42 @@ double worst_of(const Check& check, const Lowered& lowered) {
   return worst;
 }
 
+/// Times that people type, at rates that people use: what falls on a frame falls on it in both.
+TEST(TakesInCode, WithTypedTimesAreTheHeartsOwn) {
+  const char* const motions[] = {
+      "{{ kind = \"ease\", duration = {}, curve = \"in-out sine\", handover = \"finish_first\" }}",
+      "{{ kind = \"ease\", duration = {}, curve = \"out back\", handover = \"carry\" }}",
+      "{{ kind = \"ease\", duration = {}, curve = \"steps(5)\", handover = \"pro_rata\" }}",
+      "{{ kind = \"ease\", duration = {}, delay = 0.1, repeat = 2, there_and_back = true, curve = \"out bounce\" }}",
+      "{{ kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} }}, {{ kind = \"glide\", half_life = 0.1 }}] }}",
+      "{{ kind = \"delay\", delay = {} }}",
+      "{{ kind = \"pace\", speed = {}, acceleration = 4 }}",
+  };
+  for (const double fps : {24.0, 30.0, 60.0})
+    for (const double typed : {0.1, 0.2, 0.5}) {
+      std::string text, pose = "[pose.p]\n";
+      int channels = 0;
+      for (const char* motion : motions) {
+        text += fmt::format("[channel.c{}]\nrest = 0\nrange = [-5, 5]\nmotion = {}\n", channels,
+                            fmt::format(fmt::runtime(motion), typed));
+        pose += fmt::format("c{} = 1\n", channels++);
+      }
+      text += pose
+              + fmt::format("[control.k]\nkind = \"hold\"\npose = \"p\"\n[control.w]\nkind = \"clicks\"\n"
+                            "channel = \"c0\"\nstep = 0.5\nrepeat_every = 0.1\n[take.t]\nlength = 2\n"
+                            "clock = {{ fps = {0} }}\ncues = [{{ at = {1}, press = \"k\" }}, {{ at = {2}, release = "
+                            "\"k\" }}, {{ at = {3}, press = \"k\" }}, {{ at = 1.0, press = \"w\" }}, {{ at = 1.4, "
+                            "release = \"w\" }}, {{ at = 1.6, release = \"k\" }}]\n",
+                            fps, typed, 2.0 * typed, 3.0 * typed);
+      const Feel feel = test::feel_from(text);
+      const Lowered lowered = lower(feel);
+      ASSERT_TRUE(lowered.faults.empty());
+      const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+      EXPECT_EQ(check.columns, std::size(motions));
+      EXPECT_LE(worst_of(check, lowered), 1e-12) << fps << " " << typed;
+    }
+}
+
 TEST(TakesInCode, OfRandomFeelsAreTheHeartsOwn) {
   int played = 0;
   for (std::uint64_t seed = 4001; played < 12; ++seed) {

@@ -264,6 +264,27 @@ TEST_F(ExportedCode, WhatStasisWroteIsReplacedAndWhatOthersWroteIsNot) {
   }
 }
 
+TEST_F(ExportedCode, EachVersionHasAFileOfItsOwn) {
+  folder.write("f.toml", std::string(plain_feel) + "[variant.heavy]\n\"channel.fov.motion.frequency\" = 0.75\n");
+  ASSERT_EQ(run({"--language", "lua", "--variant", "all", "-o", "out"}).status, 0);
+  EXPECT_NE(folder.read("out/f.lua").find("1.75"), std::string::npos);
+  EXPECT_NE(folder.read("out/f_heavy.lua").find("0.75"), std::string::npos);
+  EXPECT_EQ(folder.read("out/f_heavy.lua").find("1.75"), std::string::npos);
+}
+
+TEST_F(ExportedCode, StandardOutputTakesOneFile) {
+  for (const Language& one : languages) {
+    const Ended ended = run({"--language", one.name, "-o", "-"});
+    EXPECT_EQ(ended.status, 0) << one.name << ended.err;
+    EXPECT_NE(ended.out.find("written by stasis export"), std::string::npos) << one.name;
+    EXPECT_EQ(ended.out.find("Types of"), std::string::npos) << one.name;
+  }
+  const Ended two = run({"--language", "c", "--with-check", "-o", "-"});
+  EXPECT_EQ(two.status, 2);
+  EXPECT_NE(two.err.find("leave --with-check out"), std::string::npos) << two.err;
+  for (const std::string& file : folder.files()) EXPECT_EQ(file, "f.toml");
+}
+
 TEST_F(ExportedCode, AFileNamedAsALanguagesOwnWordGetsAnotherName) {
   folder.write("math.toml", plain_feel);
   ASSERT_EQ(run_program(folder, {"export", "math.toml", "code", "--language", "python", "-o", "out"}).status, 0);
