@@ -33,11 +33,11 @@ const std::string& root_of(const Expression& place) noexcept {
 /// where no bracket is open.
 std::size_t place_to_break(const std::string& text, std::size_t most) {
   std::size_t place = std::string::npos, least_open = 1000;
-  int open = 0;
   const std::size_t begins = text.find_first_not_of(' ');
+  int open = begins > 0 ? 1 : 0; // what goes on from the line before is inside a bracket of it
   for (std::size_t at = 0; at < text.size() && at < most; ++at) {
     if (text[at] == '(' || text[at] == '[') ++open;
-    if (text[at] == ')' || text[at] == ']') --open;
+    if (text[at] == ')' || text[at] == ']') open = std::max(0, open - 1);
     if (open < 1 || text[at] != ' ' || at <= begins + 8) continue;
     const bool after_comma = text[at - 1] == ',';
     const bool before_sign = std::string_view("&|+").find(text[at + 1]) != std::string_view::npos
@@ -107,7 +107,8 @@ void Printer::line(const std::string& text) {
     text_ += indent + text + '\n';
     return;
   }
-  text_ += indent + std::string(trimmed(text.substr(0, place))) + '\n';
+  const std::string before = text.substr(0, place);
+  text_ += indent + before.substr(0, before.find_last_not_of(' ') + 1) + '\n';
   const std::string rest = "    " + std::string(trimmed(text.substr(place)));
   line(rest);
 }
