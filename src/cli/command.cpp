@@ -25,6 +25,7 @@ Exit run_tradeoff(const Arguments& arguments, Streams streams);
 Exit run_rates(const Arguments& arguments, Streams streams);
 Exit run_curve(const Arguments& arguments, Streams streams);
 Exit run_convert(const Arguments& arguments, Streams streams);
+Exit run_measure(const Arguments& arguments, Streams streams);
 Exit run_match(const Arguments& arguments, Streams streams);
 Exit run_export(const Arguments& arguments, Streams streams);
 Exit run_report(const Arguments& arguments, Streams streams);
@@ -53,6 +54,7 @@ constexpr std::array commands{
             run_sweep_command, true},
     Command{"solve", "the numbers with which every want holds, and of those the preferred", run_solve, true},
     Command{"tradeoff", "what can be had of two measures together, and what to give for what", run_tradeoff, true},
+    Command{"measure", "what a recording does, in the measures of a take", run_measure},
     Command{"match", "which rule made a recorded move, and with which numbers", run_match},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},

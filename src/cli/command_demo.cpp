@@ -82,6 +82,7 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
   tour.visit("Is it the same at every frame rate, and what would be?", "rates",
              {frames, "-o", out, "--figure", figure});
   tour.visit("How is a value kept?", "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
+  tour.visit("What does a recording do?", "measure", {capture, "--unit", "deg", "-o", out, "--figure", figure});
   tour.visit("Which rule made what was recorded?", "match", {capture, "--unit", "deg", "-o", out, "--figure", figure});
   tour.visit("How does it feel in the hand?", "hands", {feel, "-o", out + "/hands.html"});
   tour.visit("How is it carried on?", "export", {feel, "css", "-o", out});

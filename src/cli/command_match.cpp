@@ -5,8 +5,10 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "cli/estimate_text.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/match_call.hpp"
+#include "cli/match_follow_report.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
@@ -20,12 +22,15 @@ namespace {
 constexpr const char* match_example =
     R"text(A recording is a table with a column of times and one of values: what a capture, an export or another
 program wrote. Every rule that Stasis has is held against its move: glide, spring, pace, each stock
-curve, a free Bezier. When it set off, from where and to where is found too, unless given.
+curve, a free Bezier. When it set off, from where and to where is found too, unless given. Where the
+column of the goal moves by itself, as a subject does, what follows it is matched: a glide or a spring,
+with a lead, with a dead zone, and how far it lags.
 
 Worked examples:
   stasis match capture.csv --value fov --unit deg
   stasis match capture.csv --value fov --goal fov_goal --kinds spring --kinds glide
   stasis match capture.csv --value fov --write otter.toml:motion.caught
+  stasis match chase.csv --value view.x,view.y --goal-from subject.csv:x,y
 
 Each number comes with the interval that holds the true one about 95 times in 100; a free Bezier's,
 whose numbers trade against each other, about 84 in 100. Rules that this recording cannot tell apart
@@ -36,30 +41,6 @@ struct MatchOptions {
   std::string write, out = "stasis-out", figure = "png", typed;
   bool json = false, force = false;
 };
-
-std::string number_unit(const Estimate& number, const std::string& unit) {
-  if (number.unit == "per_second") return unit + "/s";
-  if (number.unit == "per_second2") return unit + "/s2";
-  return number.unit;
-}
-
-/// Enough digits to say a number that is known within an interval.
-int digits_for(const Estimate& number) {
-  const double width = std::min(number.high - number.value, number.value - number.low);
-  if (!(width > 0.0) || !(std::fabs(number.value) > 0.0)) return 6;
-  return std::clamp(static_cast<int>(std::ceil(std::log10(std::fabs(number.value) / width))) + 2, 3, 9);
-}
-
-std::string with_interval(const Estimate& number, const std::string& unit) {
-  const int digits = digits_for(number);
-  const std::string own = unit.empty() ? "" : " " + unit;
-  constexpr double unseen = 1e-8;
-  if (number.high - number.low <= unseen * std::fabs(number.value)) return concise(number.value, digits) + own;
-  if (!std::isfinite(number.low) || !std::isfinite(number.high))
-    return readable(number.value, digits) + own + " (open)";
-  return fmt::format("{}{} ({} to {})", readable(number.value, digits), own, readable(number.low, digits),
-                     readable(number.high, digits));
-}
 
 std::string_view trouble_in_words(MatchTrouble trouble) noexcept {
   switch (trouble) {
@@ -83,6 +64,7 @@ public:
     auto opened = open_move(options_.call, streams_.err);
     if (!opened) return opened.error();
     opened_ = std::move(*opened);
+    if (opened_.follow) return run_follow();
     auto match = match_step(opened_.moves, opened_.kinds);
     if (!match) {
       print_error(
@@ -97,17 +79,38 @@ public:
     else
       print();
     if (options_.figure != "none")
-      if (const auto drawn = draw(); !drawn) return failed(drawn.error(), streams_.err);
+      if (const auto drawn = draw(drawing()); !drawn) return failed(drawn.error(), streams_.err);
     if (!options_.write.empty() && !has_motion()) {
       print_error("nothing was written: no rule can be told from this recording.", streams_.err);
       return Exit::does_not_hold;
     }
     if (!options_.write.empty())
-      if (const Exit written = write(); written != Exit::fine) return written;
+      if (const Exit written = write(motion(best())); written != Exit::fine) return written;
     return match_.is_explained ? Exit::fine : Exit::does_not_hold;
   }
 
 private:
+  /// Of a goal that moves by itself.
+  Exit run_follow() {
+    const auto match = match_follow(*opened_.follow);
+    if (!match) {
+      print_error(fmt::format("nothing follows in {}: it or its goal does not move, or fewer than 12 rows are left.",
+                              opened_.column),
+                  streams_.err);
+      return Exit::does_not_hold;
+    }
+    const FollowReport report{options_.call.table.recording, &opened_, &*match};
+    if (options_.json)
+      streams_.out.line(follow_json(report));
+    else
+      streams_.out.write(follow_text(report));
+    if (options_.figure != "none")
+      if (const auto drawn = draw(follow_drawing(report)); !drawn) return failed(drawn.error(), streams_.err);
+    if (!options_.write.empty())
+      if (const Exit written = write(match->ranking.front().motion); written != Exit::fine) return written;
+    return match->is_explained ? Exit::fine : Exit::does_not_hold;
+  }
+
   /// False where no rule can be told at all.
   bool has_motion() const { return match_.trouble == MatchTrouble::none || match_.trouble == MatchTrouble::unfinished; }
 
@@ -140,11 +143,11 @@ private:
   void print() const {
     Output& out = streams_.out;
     const RecordedMove& move = opened_.moves.front();
-    out.line(fmt::format("{}: {}, {} rows from {} to {} s", printable(options_.call.recording, 200),
+    out.line(fmt::format("{}: {}, {} rows from {} to {} s", printable(options_.call.table.recording, 200),
                          printable(opened_.column, 60), move.times.size(), concise(move.times.front(), 4),
                          concise(move.times.back(), 4)));
     for (const std::string& note : opened_.notes) out.line("  note: " + note);
-    const MoveCleaning& clean = match_.cleaning;
+    const RowCleaning& clean = match_.cleaning;
     if (match_.stride > 1) out.line(fmt::format("  note: each {}th row was fitted", match_.stride));
     out.line(fmt::format(
         "  noise about {}{}{}{}", with_unit(clean.noise),
@@ -201,11 +204,12 @@ private:
 
   std::string json() const {
     io::JsonWriter json;
-    const auto estimate = [&](const Estimate& number) {
-      json.begin_object().key("value").number(number.value).key("low").number(number.low);
-      json.key("high").number(number.high).end_object();
-    };
-    json.begin_object().key("stasis").text(version).key("recording").text(printable(options_.call.recording, 10'000));
+    const auto estimate = [&](const Estimate& number) { write_estimate(json, number); };
+    json.begin_object()
+        .key("stasis")
+        .text(version)
+        .key("recording")
+        .text(printable(options_.call.table.recording, 10'000));
     json.key("column").text(opened_.column).key("rows").integer(static_cast<long long>(match_.kept.size()));
     json.key("noise").number(match_.cleaning.noise).key("digit").number(match_.cleaning.digit);
     json.key("repeated").integer(static_cast<long long>(match_.cleaning.repeated));
@@ -230,7 +234,8 @@ private:
       json.key("goal");
       estimate(rule.goal_at);
       json.key("residual_rms").number(rule.rms).key("probability").number(rule.probability);
-      json.key("same_path").text(rule.same_path).key("motion").text(motion(rule)).end_object();
+      json.key("same_path").text(rule.same_path).key("motion").text(motion(rule));
+      json.key("follow").text("").key("knows_lag_only").flag(false).end_object();
     }
     json.end_array().key("indistinct").begin_array();
     for (const MatchedRule& rule : match_.ranking)
@@ -240,9 +245,7 @@ private:
     return json.end_array().end_object().take();
   }
 
-  io::FileResult<void> draw() const {
-    if (auto made = io::make_folder(options_.out); !made) return made;
-    warn_without_font(streams_.err);
+  figure::MatchDrawing drawing() const {
     figure::MatchDrawing drawing;
     drawing.title = fmt::format("{}: {}", opened_.column, rule_name(best()));
     drawing.subtitle = numbers(best());
@@ -257,10 +260,16 @@ private:
       for (const double time : drawing.times) line.values.push_back(match_.ranking[r].at(time));
       drawing.rules.push_back(std::move(line));
     }
+    return drawing;
+  }
+
+  io::FileResult<void> draw(const figure::MatchDrawing& drawing) const {
+    if (auto made = io::make_folder(options_.out); !made) return made;
+    warn_without_font(streams_.err);
     std::vector<std::string> written;
-    if (auto done =
-            draw_figure(figure::match_figure(drawing), options_.out + "/match." + stem_of(options_.call.recording),
-                        options_.figure, options_.force, written);
+    if (auto done = draw_figure(figure::match_figure(drawing),
+                                options_.out + "/match." + stem_of(options_.call.table.recording), options_.figure,
+                                options_.force, written);
         !done)
       return done;
     for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
@@ -284,10 +293,9 @@ private:
   }
 
   /// Adds the motion to the feel, which has none of that name yet.
-  Exit write() const {
-    const std::string table = motion(best());
+  Exit write(const std::string& table) const {
     std::string lines =
-        fmt::format("\n[motion.{}]  # matched from {}\n", name_, printable(options_.call.recording, 200));
+        fmt::format("\n[motion.{}]  # matched from {}\n", name_, printable(options_.call.table.recording, 200));
     // "{ kind = .., a = .. }" as lines: no text of it has ", " but a curve's, which stands last.
     std::string rest = table.substr(2, table.size() - 4);
     const std::size_t curve = rest.find(", curve = ");

@@ -1,157 +1,148 @@
 #include "cli/match_call.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cmath>
+#include <optional>
 
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "core/components.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
-#include "io/recording.hpp"
 
 namespace stasis::cli {
 namespace {
-
-struct TimeUnit {
-  std::string_view word;
-  double seconds;
-};
-constexpr std::array<TimeUnit, 3> time_units{{{"s", 1.0}, {"ms", 1e-3}, {"us", 1e-6}}};
 
 class MoveOpener {
 public:
   MoveOpener(const MatchCall& call, Output& err) : call_(call), err_(err) {}
 
   tl::expected<OpenedMove, Exit> run() {
-    auto read = io::read_recording(call_.recording);
-    if (!read) {
-      failed(read.error(), err_);
-      return tl::unexpected(read.error().refused ? Exit::bad_input : Exit::bad_file);
-    }
-    recording_ = std::move(*read);
-    if (recording_.separator != "comma" || recording_.decimal_comma)
-      note(fmt::format("cells parted by {}{}", recording_.separator,
-                       recording_.decimal_comma ? ", decimal commas" : ""));
-    const auto time = time_column();
-    const auto value = time ? value_column(*time) : time;
-    if (!value) return tl::unexpected(value.error());
-    if (const Exit ended = take_rows(*time, *value); ended != Exit::fine) return tl::unexpected(ended);
-    if (const Exit ended = take_stretch(); ended != Exit::fine) return tl::unexpected(ended);
+    auto opened = OpenedRecording::open(call_.table, err_);
+    if (!opened) return tl::unexpected(opened.error());
+    recording_.emplace(std::move(*opened));
+    if (const Exit ended = take_rows(); ended != Exit::fine) return tl::unexpected(ended);
+    if (goal_runs()) return follow();
+    if (values_.size() > 1)
+      return tl::unexpected(refuse("a move is matched on one column; several belong to a goal that moves by itself, "
+                                   "given with --goal or --goal-from"));
     if (const Exit ended = take_givens(); ended != Exit::fine) return tl::unexpected(ended);
     if (const Exit ended = take_spaces(); ended != Exit::fine) return tl::unexpected(ended);
     if (const Exit ended = take_kinds(); ended != Exit::fine) return tl::unexpected(ended);
+    out_.notes.insert(out_.notes.begin(), recording_->notes.begin(), recording_->notes.end());
     return std::move(out_);
   }
 
 private:
-  Exit refuse(const std::string& message) const {
-    print_error(message + ".", err_);
-    return Exit::bad_input;
-  }
+  Exit refuse(const std::string& message) const { return recording_->refuse(message); }
   void note(std::string words) { out_.notes.push_back(std::move(words)); }
 
-  std::vector<std::string_view> names() const { return {recording_.names.begin(), recording_.names.end()}; }
+  /// True if the goal is the name of a column.
+  bool names_goal() const { return !call_.goal.empty() && !read_number(call_.goal); }
 
-  std::optional<std::size_t> column_named(const std::string& name) const {
-    const auto at = std::find(recording_.names.begin(), recording_.names.end(), name);
-    if (at == recording_.names.end()) return std::nullopt;
-    return static_cast<std::size_t>(at - recording_.names.begin());
-  }
-
-  tl::expected<std::size_t, Exit> column(const std::string& option, const std::string& name) const {
-    if (const auto found = column_named(name)) return *found;
-    return tl::unexpected(refuse(fmt::format("{}: the recording has no column \"{}\".{} Its columns: {}", option,
-                                             printable(name, 60), did_you_mean(name, names()), listed(names()))));
-  }
-
-  tl::expected<std::size_t, Exit> time_column() {
-    if (!call_.time.empty()) return column("--time", call_.time);
-    for (const char* usual : {"time", "t", "Time", "seconds", "timestamp"})
-      if (const auto found = column_named(usual)) return *found;
-    return tl::unexpected(refuse(
-        fmt::format("which column is the time? Name it with --time. The recording's columns: {}", listed(names()))));
-  }
-
-  tl::expected<std::size_t, Exit> value_column(std::size_t time) {
-    if (!call_.value.empty()) return column("--value", call_.value);
-    if (recording_.names.size() == 2) return 1 - time;
-    return tl::unexpected(refuse(
-        fmt::format("which column is the value? Name it with --value. The recording's columns: {}", listed(names()))));
-  }
-
-  /// The rows in which both cells hold a number, times in seconds.
-  Exit take_rows(std::size_t time, std::size_t value) {
-    out_.column = recording_.names[value];
-    out_.rows = recording_.rows();
-    double seconds = 1.0;
-    if (!call_.time_unit.empty()) {
-      const auto unit = std::find_if(time_units.begin(), time_units.end(),
-                                     [&](const TimeUnit& u) { return u.word == call_.time_unit; });
-      if (unit == time_units.end())
-        return refuse(fmt::format("--time-unit: \"{}\" is none of s, ms and us", printable(call_.time_unit, 20)));
-      seconds = unit->seconds;
+  Exit take_rows() {
+    std::vector<std::size_t> columns;
+    if (call_.value.empty()) {
+      const auto only = recording_->only_column("--value");
+      if (!only) return only.error();
+      columns.push_back(*only);
+    } else if (const Exit ended = add_columns("--value", call_.value, columns); ended != Exit::fine) {
+      return ended;
     }
-    std::size_t left_out = 0;
-    for (std::size_t row = 0; row < recording_.rows(); ++row) {
-      const double t = recording_.columns[time][row], v = recording_.columns[value][row];
-      constexpr double largest = 1e15; // as in feels: beyond it doubles cannot tell a step
-      if (std::isfinite(v) && std::fabs(v) > largest)
-        return refuse(
-            fmt::format("row {} of {} holds {}; values go up to 1e15 in size", row + 1, out_.column, shortest(v)));
-      if (std::isfinite(t) && std::isfinite(v)) {
-        move_.times.push_back(t * seconds);
-        move_.values.push_back(v);
-        kept_.push_back(row);
-      } else {
-        ++left_out;
-      }
-    }
-    if (left_out > 0) note(fmt::format("{} rows without a number were left out", left_out));
-    if (move_.times.size() < 2)
-      return refuse(fmt::format("{} has no rows with numbers in {} and {}", printable(call_.recording, 200),
-                                recording_.names[time], recording_.names[value]));
-    for (std::size_t k = 1; k < move_.times.size(); ++k)
-      if (!(move_.times[k] > move_.times[k - 1]))
-        return refuse(fmt::format("the times do not ascend: row {} is at {}, the row before at {}", kept_[k] + 1,
-                                  concise(move_.times[k], 9), concise(move_.times[k - 1], 9)));
-    constexpr double epoch = 1e6, slow = 20.0;
-    if (move_.times.front() > epoch) {
-      note(fmt::format("times count from {}, the first row", shortest(move_.times.front())));
-      const double first = move_.times.front();
-      for (double& t : move_.times) t -= first;
-    }
-    const double spacing = (move_.times.back() - move_.times.front()) / static_cast<double>(move_.times.size() - 1);
-    if (call_.time_unit.empty() && spacing > 5.0 && spacing < 1000.0 / slow + 50.0) {
-      note("times were taken for milliseconds, since rows of seconds would be so far apart; --time-unit s says "
-           "otherwise");
-      for (double& t : move_.times) t *= 1e-3;
+    const std::size_t count = columns.size();
+    if (count > most_components) return refuse(fmt::format("--value: up to three columns, found {}", count));
+    if (names_goal())
+      if (const Exit ended = add_columns("--goal", call_.goal, columns); ended != Exit::fine) return ended;
+    auto rows = recording_->rows(columns);
+    if (!rows) return rows.error();
+    out_.column = call_.value.empty() ? recording_->name_of(columns[0]) : call_.value;
+    out_.rows = recording_->row_count();
+    move_.times = std::move(rows->times);
+    const auto middle = rows->cells.begin() + static_cast<std::ptrdiff_t>(count);
+    values_.assign(rows->cells.begin(), middle);
+    goals_.assign(middle, rows->cells.end());
+    if (!call_.goal_from.empty())
+      if (const Exit ended = read_other_goal(); ended != Exit::fine) return ended;
+    if (!goals_.empty() && goals_.size() != count)
+      return refuse(fmt::format("the goal has {} columns, the value {}", goals_.size(), count));
+    move_.values = values_[0];
+    return Exit::fine;
+  }
+
+  /// The columns named in "a,b,c".
+  Exit add_columns(const std::string& option, const std::string& names, std::vector<std::size_t>& columns) const {
+    for (const std::string_view name : split(names, ',')) {
+      const auto column = recording_->column(option, std::string(trimmed(name)));
+      if (!column) return column.error();
+      columns.push_back(*column);
     }
     return Exit::fine;
   }
 
-  /// "0.5:2.5"
-  Exit take_stretch() {
-    if (call_.between.empty()) return Exit::fine;
-    const auto colon = call_.between.find(':');
-    const auto low = read_number(std::string_view(call_.between).substr(0, colon));
-    const auto high =
-        colon == std::string::npos ? std::nullopt : read_number(std::string_view(call_.between).substr(colon + 1));
-    if (!low || !high || !(*low < *high))
-      return refuse(
-          fmt::format("--between: expected two times such as 0.5:2.5, found \"{}\"", printable(call_.between, 40)));
-    RecordedMove part;
-    std::vector<std::size_t> rows;
-    for (std::size_t k = 0; k < move_.times.size(); ++k)
-      if (move_.times[k] >= *low && move_.times[k] <= *high) {
-        part.times.push_back(move_.times[k]);
-        part.values.push_back(move_.values[k]);
-        rows.push_back(kept_[k]);
-      }
-    move_ = std::move(part);
-    kept_ = std::move(rows);
-    return move_.times.size() >= 2 ? Exit::fine : refuse("--between leaves no rows");
+  /// "OTHER.csv:COLUMN": at the times of this recording, straight between its rows.
+  Exit read_other_goal() {
+    const auto colon = call_.goal_from.rfind(':');
+    if (colon == std::string::npos || !call_.goal.empty())
+      return refuse(fmt::format("--goal-from: expected OTHER.csv:COLUMN, without --goal, found \"{}\"",
+                                printable(call_.goal_from, 80)));
+    RecordingCall other;
+    other.recording = call_.goal_from.substr(0, colon);
+    other.time_unit = call_.table.time_unit;
+    auto opened = OpenedRecording::open(other, err_);
+    if (!opened) return opened.error();
+    std::vector<std::size_t> columns;
+    for (const std::string_view name : split(std::string_view(call_.goal_from).substr(colon + 1), ',')) {
+      const auto column = opened->column("--goal-from", std::string(trimmed(name)));
+      if (!column) return column.error();
+      columns.push_back(*column);
+    }
+    auto rows = opened->rows(columns);
+    if (!rows) return rows.error();
+    if (rows->times.front() > move_.times.back() || rows->times.back() < move_.times.front())
+      return refuse(fmt::format("--goal-from: {} goes from {} to {} s, this recording from {} to {} s",
+                                printable(other.recording, 80), concise(rows->times.front()),
+                                concise(rows->times.back()), concise(move_.times.front()),
+                                concise(move_.times.back())));
+    for (const std::string& words : opened->notes) note(other.recording + ": " + words);
+    for (const auto& cells : rows->cells) {
+      std::vector<double> at_rows;
+      for (const double time : move_.times) at_rows.push_back(value_between(rows->times, cells, time));
+      goals_.push_back(std::move(at_rows));
+    }
+    return Exit::fine;
+  }
+
+  static double value_between(const std::vector<double>& times, const std::vector<double>& cells, double time) {
+    const auto next = std::lower_bound(times.begin(), times.end(), time);
+    if (next == times.begin()) return cells.front();
+    if (next == times.end()) return cells.back();
+    const auto k = static_cast<std::size_t>(next - times.begin());
+    return cells[k - 1] + (cells[k] - cells[k - 1]) * (time - times[k - 1]) / (times[k] - times[k - 1]);
+  }
+
+  /// True of a goal that moves by itself, and does not only jump now and then.
+  bool goal_runs() const {
+    if (goals_.empty()) return false;
+    std::size_t changes = 0;
+    for (std::size_t k = 1; k < move_.times.size(); ++k)
+      if (std::any_of(goals_.begin(), goals_.end(), [&](const auto& g) { return g[k] != g[k - 1]; })) ++changes;
+    constexpr std::size_t share = 5; // one row in five
+    return changes * share > move_.times.size();
+  }
+
+  tl::expected<OpenedMove, Exit> follow() {
+    for (const auto& [option, given] : {std::pair{"--start", !call_.start.empty()},
+                                        {"--from", !call_.from.empty()},
+                                        {"--space", !call_.spaces.empty()},
+                                        {"--kinds", !call_.kinds.empty()}})
+      if (given)
+        return tl::unexpected(
+            refuse(fmt::format("{} belongs to a move from rest to rest; this goal moves by itself", option)));
+    out_.unit = call_.unit;
+    out_.follow = RecordedFollow{std::move(move_.times), std::move(values_), std::move(goals_)};
+    out_.notes.insert(out_.notes.begin(), recording_->notes.begin(), recording_->notes.end());
+    return std::move(out_);
   }
 
   /// Start, rest and goal: given as numbers, or by a column that holds the goal.
@@ -165,25 +156,26 @@ private:
     };
     if (const Exit ended = number("--start", call_.start, move_.start); ended != Exit::fine) return ended;
     if (const Exit ended = number("--from", call_.from, move_.from); ended != Exit::fine) return ended;
-    if (call_.goal.empty()) return Exit::fine;
+    if (goals_.empty() && call_.goal.empty()) return Exit::fine;
     if (const auto given = read_number(call_.goal)) {
       move_.goal = *given;
       return Exit::fine;
     }
-    const auto goals = column("--goal", call_.goal);
-    if (!goals) return goals.error();
-    return take_goal_column(recording_.columns[*goals]);
+    return take_goal_column();
   }
 
   /// The first jump of the goal begins the move, the next one ends it.
-  Exit take_goal_column(const std::vector<double>& goals) {
+  Exit take_goal_column() {
     std::vector<std::size_t> jumps;
-    for (std::size_t k = 1; k < kept_.size(); ++k)
-      if (goals[kept_[k]] != goals[kept_[k - 1]]) jumps.push_back(k);
-    if (jumps.empty()) return refuse(fmt::format("the goal in {} never changes, so that there is no move", call_.goal));
+    const std::vector<double>& goal = goals_[0];
+    for (std::size_t k = 1; k < goal.size(); ++k)
+      if (goal[k] != goal[k - 1]) jumps.push_back(k);
+    if (jumps.empty())
+      return refuse(fmt::format("the goal in {} never changes, so that there is no move",
+                                call_.goal.empty() ? call_.goal_from : call_.goal));
     if (!move_.start) move_.start = move_.times[jumps[0]];
-    if (!move_.from) move_.from = goals[kept_[jumps[0] - 1]];
-    move_.goal = goals[kept_[jumps[0]]];
+    if (!move_.from) move_.from = goal[jumps[0] - 1];
+    move_.goal = goal[jumps[0]];
     if (jumps.size() > 1) {
       note(fmt::format("the goal jumps {} times; the first move is matched, up to {} s. --between says otherwise",
                        jumps.size(), readable(move_.times[jumps[1]], 4)));
@@ -248,23 +240,21 @@ private:
 
   const MatchCall& call_;
   Output& err_;
-  io::Recording recording_;
+  std::optional<OpenedRecording> recording_;
   RecordedMove move_;
-  std::vector<std::size_t> kept_; ///< rows of the recording
+  std::vector<std::vector<double>> values_, goals_; ///< by column and row; goals where columns hold them
   OpenedMove out_;
 };
 
 } // namespace
 
 void declare_match_call(Call& call, MatchCall& match) {
-  call.positional("recording", match.recording, "A table of numbers: CSV, or with semicolons or tabs", true);
-  call.option("--value", match.value, "Column of the value");
-  call.option("--time", match.time, "Column of the time");
-  call.option("--time-unit", match.time_unit, "Unit of the times: s, ms or us");
-  call.option("--between", match.between, "Only this stretch, in seconds: 0.5:2.5");
+  declare_recording_call(call, match.table);
+  call.option("--value", match.value, "Column of the value; of a moving goal up to three: x,y,z");
   call.option("--start", match.start, "When the goal jumped, s, if that is known");
   call.option("--from", match.from, "Where the value rested, if that is known");
-  call.option("--goal", match.goal, "Where it went, or the column that holds its goal");
+  call.option("--goal", match.goal, "Where it went, or the column of its goal, which may move");
+  call.option("--goal-from", match.goal_from, "Where its goal was recorded: OTHER.csv:COLUMN");
   call.option("--unit", match.unit, "Unit of the value: deg, m, ...");
   call.repeated("--space", match.spaces, "In which a rule may work: linear, ratio or zoom");
   call.repeated("--kinds", match.kinds, "Try only this rule: glide, spring, pace, ease, or a curve");

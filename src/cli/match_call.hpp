@@ -1,18 +1,20 @@
 // From the words of a call to a recorded move: which columns, which stretch, which unit.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <vector>
 
 #include <tl/expected.hpp>
 
-#include "cli/call.hpp"
-#include "core/match/match_step.hpp"
+#include "cli/recording_call.hpp"
+#include "core/match/match_follow.hpp"
 
 namespace stasis::cli {
 
 struct MatchCall {
-  std::string recording, value, time, time_unit, between, start, from, goal, unit;
+  RecordingCall table;
+  std::string value, start, from, goal, goal_from, unit;
   std::vector<std::string> spaces, kinds;
 };
 
@@ -20,7 +22,8 @@ void declare_match_call(Call& call, MatchCall& match);
 
 /// What a call asks for: the move in each space, and the rules that are tried.
 struct OpenedMove {
-  std::vector<RecordedMove> moves; ///< one for each space
+  std::vector<RecordedMove> moves;      ///< one for each space
+  std::optional<RecordedFollow> follow; ///< instead of moves, where the goal moves by itself
   std::vector<StepRule> kinds;
   std::string column, unit;
   std::size_t rows = 0;           ///< of the recording

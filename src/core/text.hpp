@@ -38,6 +38,9 @@ std::string readable_at_most(double value, int digits = 3);
 /// As readable(), without zeros at the end of a decimal fraction: "62", "0.55".
 std::string concise(double value, int digits = 4);
 
+/// "0.412 ± 0.006": two digits of the half width, and the value to the same place; the value alone where it is 0.
+std::string with_half_width(double value, double half_width);
+
 /// "0.55 m", "3" without a unit.
 std::string amount_in(double value, std::string_view unit);
 

@@ -16,8 +16,13 @@ namespace {
 class MatchDrawer {
 public:
   explicit MatchDrawer(const MatchDrawing& what) : what_(what) {
-    const auto [low, high] = std::minmax_element(what.values.begin(), what.values.end());
-    values_ = value_axis(*low, *high, 7);
+    auto [low, high] = std::minmax_element(what.values.begin(), what.values.end());
+    double least = *low, most = *high;
+    for (const double goal : what.goal) {
+      least = std::min(least, goal);
+      most = std::max(most, goal);
+    }
+    values_ = value_axis(least, most, 7);
     double largest = 0.0;
     for (const MatchLine& rule : what.rules)
       for (std::size_t k = 0; k < rule.values.size(); ++k)
@@ -35,6 +40,7 @@ public:
     axes("recorded, and the rules", values_, upper_);
     axes("what is left", left_, lower_);
     time_ticks();
+    draw_goal();
     // The best last, so that it lies on top.
     for (std::size_t r = what_.rules.size(); r-- > 0;) {
       std::vector<Point> line, rest;
@@ -75,6 +81,14 @@ private:
     }
   }
 
+  void draw_goal() {
+    if (what_.goal.empty()) return;
+    std::vector<Point> line;
+    for (std::size_t k = 0; k < what_.times.size(); ++k)
+      line.push_back({x(what_.times[k]), y(values_, upper_, what_.goal[k])});
+    canvas_.add_curve({std::move(line), style::muted, style::goal_width, false, "goal"}, 2);
+  }
+
   void time_ticks() {
     canvas_.add_rule({style::plot_left, bottom}, {style::plot_right, bottom}, style::baseline);
     for (const double tick : across_.ticks)
@@ -83,7 +97,8 @@ private:
   }
 
   void legend() {
-    std::string text = "dots: recorded    time in s";
+    std::string text =
+        what_.goal.empty() ? "dots: recorded    time in s" : "dots: recorded    thin: its goal    time in s";
     if (first_ != 0.0) text += fmt::format(" after {:.4g} s", first_);
     canvas_.add_text(styled_text(TextRole::footnote, text, {style::plot_left, style::footnote_y}, Align::left));
     for (std::size_t r = 0; r < what_.rules.size(); ++r) {

@@ -16,6 +16,7 @@ struct MatchLine {
 struct MatchDrawing {
   std::string title, subtitle, unit;
   std::vector<double> times, values; ///< the rows that were fitted
+  std::vector<double> goal;          ///< on the same rows, where it moves by itself
   std::vector<MatchLine> rules;      ///< the best first, at most two, on the same rows
 };
 

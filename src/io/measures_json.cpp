@@ -46,7 +46,8 @@ void write_moves(JsonWriter& json, const Feel& feel, const std::vector<Move>& mo
     write_vector(json, channel, move.from);
     json.key("to");
     write_vector(json, channel, move.to);
-    json.key("cause").text(move.cause).key("motion").text(motion_name(feel, move));
+    json.key("cause").text(move.cause).key("motion");
+    feel.motions.empty() ? json.null() : json.text(motion_name(feel, move)); // what was recorded has none
     json.key("retargeted").flag(move.retargeted);
     for (const MoveMeasure& measure : move_measures())
       if (has_measure(measure, channel)) json.key(measure.name).number(move.*measure.value);
@@ -176,6 +177,15 @@ void write_units(JsonWriter& json, const Feel& feel) {
 }
 
 } // namespace
+
+void write_channel_measures(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
+  write_channels(json, feel, measures);
+}
+void write_move_measures(JsonWriter& json, const Feel& feel, const std::vector<Move>& moves) {
+  json.key("moves");
+  write_moves(json, feel, moves);
+}
+void write_measure_units(JsonWriter& json, const Feel& feel) { write_units(json, feel); }
 
 std::string moves_json(const Feel& feel, const std::vector<Move>& moves) {
   JsonWriter json;

@@ -199,7 +199,7 @@ cues = [{ at = 0, press = "c" }]
   }
   EXPECT_GT(held, 0.5);
   const auto measures = test::play_measures(feel);
-  EXPECT_NEAR(measures.channels[0].time_at_limit, held, 0.02);
+  EXPECT_NEAR(measures.channels[0].time_at_limit.value_or(-1), held, 0.02);
   EXPECT_EQ(measures.moves[0].overshoot, 0.0);
   EXPECT_TRUE(has_wish_column(feel, 0));
   EXPECT_FALSE(has_wish_column(feel, 1));

@@ -204,5 +204,50 @@ TEST_F(Captured, OddTablesAndCallsGetOneParagraphThatNamesTheCause) {
   EXPECT_EQ(run_program(folder, {"match", "gone.csv"}).status, 3);
 }
 
+/// An otter of its own, that a view follows.
+std::string chase_feel() {
+  std::string track = "time,x,y,z\n";
+  for (int k = 0; k <= 360; ++k) {
+    const double t = k / 60.0;
+    track += fmt::format("{},{},{},0\n", t, 2.0 * std::sin(1.3 * t) + std::sin(3.1 * t), std::cos(2.2 * t));
+  }
+  return track;
+}
+
+TEST(MatchCommand, WhatFollowsASubjectIsFoundInAFeelsOwnTrace) {
+  const TempDir folder;
+  folder.write("subject.csv", chase_feel());
+  folder.write("f.toml", R"([track.subject]
+kind = "recorded"
+file = "subject.csv"
+columns = { time = "time", x = "x", y = "y", z = "z" }
+unit = "m"
+[channel.view]
+unit = "m"
+rest = [0, 0, 0]
+motion = { kind = "spring", frequency = 1.3, damping_ratio = 0.8 }
+follow = "subject"
+[take.t]
+length = 5
+clock = { fps = 60 }
+)");
+  const Ended ran = run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none"});
+  ASSERT_EQ(ran.status, 0) << ran.err;
+  for (const std::vector<std::string>& goal :
+       {std::vector<std::string>{"--goal", "view.goal.x,view.goal.y"}, {"--goal-from", "subject.csv:x,y"}}) {
+    std::vector<std::string> call{"out/t.trace.csv", "--value", "view.value.x,view.value.y"};
+    call.insert(call.end(), goal.begin(), goal.end());
+    const Json found = matched(folder, call);
+    EXPECT_EQ(found["ranking"][0]["kind"], "spring");
+    EXPECT_NEAR(found["ranking"][0]["parameters"]["frequency"]["value"].get<double>(), 1.3, 1e-4);
+    EXPECT_NEAR(found["ranking"][0]["parameters"]["damping_ratio"]["value"].get<double>(), 0.8, 1e-4);
+    EXPECT_TRUE(found["explained"].get<bool>());
+  }
+  const Ended moved = run_program(folder, {"match", "out/t.trace.csv", "--value", "view.value.x", "--goal",
+                                           "view.goal.x", "--write", "f.toml:motion.caught", "--figure", "none"});
+  EXPECT_EQ(moved.status, 0) << moved.err;
+  EXPECT_NE(folder.read("f.toml").find("[motion.caught]"), std::string::npos);
+}
+
 } // namespace
 } // namespace stasis::test

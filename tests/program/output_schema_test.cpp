@@ -122,6 +122,13 @@ Collected collected(const TempDir& folder) {
   all.run(
       folder, "match",
       {"match", "capture.csv", "--kinds", "glide", "--start", "0.437", "--goal", "38", "--figure", "none", "--json"});
+  all.add("match", run_program(folder, {"match", "swim.csv", "--value", "east,up", "--goal", "south,nose", "--figure",
+                                        "none", "--json"})
+                       .out);
+  all.run(folder, "measure", {"measure", "capture.csv", "--unit", "deg", "--figure", "none", "--json"});
+  all.run(folder, "measure", {"measure", "swim.csv", "--value", "east,up,south", "--figure", "none", "--json"});
+  all.run(folder, "measure",
+          {"measure", "swim.csv", "--value", "nose", "--beside", "capture.csv:fov", "--figure", "none", "--json"});
   all.run(folder, "hands", {"hands", "first.toml", "--json"});
   for (const std::string& feel : feels)
     all.add("step", run_program(folder, {"step", feel}, "{}\n{\"dt\": 0.1}\nnonsense\n\n").out);
@@ -142,7 +149,7 @@ TEST(Outputs, AreOfTheShapeThatTheProgramDescribes) {
   EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 validate.py").out, "");
   // Each that has a schema was tried, and one key that is other than described is a fault.
   const std::string known = run_program(folder, {"schema", "--help"}).out;
-  EXPECT_EQ(all.count(), 21u) << known;
+  EXPECT_EQ(all.count(), 22u) << known;
   std::string other = all.of("check");
   other.replace(other.find("\"holds\""), 7, "\"halts\"");
   folder.write("lines.check.json", other);

@@ -302,7 +302,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
   std::vector<Warning> out;
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const Channel& channel = feel.channels[c];
-    const double held = measures.channels[c].time_at_limit;
+    const double held = measures.channels[c].time_at_limit.value_or(0.0);
     if (held > 0.0 && channel.tie)
       out.push_back(warning("stretched_picture", channel.name,
                             fmt::format("the range of {} holds it back for {} s while {} goes on, so the picture is "

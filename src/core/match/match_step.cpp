@@ -13,77 +13,6 @@ namespace {
 
 constexpr std::size_t fewest_rows = 8;
 
-double median(std::vector<double> values) {
-  if (values.empty()) return 0.0;
-  const auto middle = values.begin() + static_cast<std::ptrdiff_t>(values.size() / 2);
-  std::nth_element(values.begin(), middle, values.end());
-  return *middle;
-}
-
-/// The last decimal digit that all values have in common; 0 where they have more than six.
-double digit_of(const std::vector<double>& values) {
-  for (int places = 0; places <= 6; ++places) {
-    const double scale = std::pow(10.0, places);
-    const bool all = std::all_of(values.begin(), values.end(), [&](double v) {
-      constexpr double hair = 1e-6, rounding = 1e-15;
-      return std::fabs(v * scale - std::round(v * scale)) < hair + rounding * std::fabs(v * scale);
-    });
-    if (all) return 1.0 / scale;
-  }
-  return 0.0;
-}
-
-/// Size of what is random from row to row, by third differences: a smooth path leaves hardly anything of itself there.
-double noise_of(const std::vector<double>& values) {
-  std::vector<double> thirds;
-  for (std::size_t k = 0; k + 3 < values.size(); ++k)
-    thirds.push_back(std::fabs(values[k + 3] - 3.0 * values[k + 2] + 3.0 * values[k + 1] - values[k]));
-  constexpr double of_normal = 0.6744897501960817; // median of |x|
-  return median(thirds) / (of_normal * std::sqrt(20.0));
-}
-
-/// Rows to be fitted: without those that repeat the row before while the value moves, and those far off their
-/// neighbours.
-std::vector<std::size_t> clean(const RecordedMove& move, MoveCleaning& out) {
-  const std::vector<double>& y = move.values;
-  out.digit = digit_of(y);
-  const double first_noise = noise_of(y);
-  std::vector<std::size_t> kept;
-  for (std::size_t k = 0; k < y.size(); ++k) {
-    // In rounded values a repeat is one only where the step would have been seen.
-    const double around = k > 1 && k + 1 < y.size() ? std::fabs(y[k + 1] - y[k - 2]) / 3.0 : 0.0;
-    if (k > 1 && k + 1 < y.size() && y[k] == y[k - 1] && around > 3.0 * std::max(out.digit, first_noise)
-        && y[k - 1] != y[k - 2] && y[k + 1] != y[k]) {
-      ++out.repeated;
-      continue;
-    }
-    kept.push_back(k);
-  }
-  std::vector<double> values;
-  for (const std::size_t k : kept) values.push_back(y[k]);
-  out.noise = noise_of(values);
-  std::vector<std::size_t> near;
-  for (std::size_t i = 0; i < kept.size(); ++i) {
-    std::vector<double> around, spreads;
-    for (std::size_t j = i >= 3 ? i - 3 : 0; j < std::min(kept.size(), i + 4); ++j)
-      if (j != i) around.push_back(values[j]);
-    const double middle = median(around);
-    for (const double v : around) spreads.push_back(std::fabs(v - middle));
-    const double spread = std::max({median(spreads), out.noise, out.digit});
-    constexpr double far = 6.0;
-    if (spread > 0.0 && std::fabs(values[i] - middle) > far * spread && i > 0 && i + 1 < kept.size()) {
-      // A jump of the path itself has company on its other side.
-      const double before = std::fabs(values[i] - values[i - 1]), after = std::fabs(values[i] - values[i + 1]);
-      if (before > far * spread && after > far * spread) {
-        ++out.outliers;
-        continue;
-      }
-    }
-    near.push_back(kept[i]);
-  }
-  return near;
-}
-
 FitRows rows_of(const RecordedMove& move, const std::vector<std::size_t>& kept) {
   FitRows rows;
   for (const std::size_t k : kept) {
@@ -180,7 +109,7 @@ public:
 
   std::optional<MoveMatch> run() {
     const RecordedMove& move = moves_.front();
-    out_.kept = clean(move, out_.cleaning);
+    out_.kept = clean_rows(move.values, out_.cleaning);
     const auto [low, high] = std::minmax_element(move.values.begin(), move.values.end());
     if (out_.kept.size() < fewest_rows || !(*high > *low)) return std::nullopt;
     thin();
@@ -243,7 +172,7 @@ private:
     // Many are no outliers: the rule is the wrong one.
     constexpr double most_share = 0.05;
     if (static_cast<double>(gone) > most_share * static_cast<double>(before)) {
-      out_.kept = clean(move, out_.cleaning = {});
+      out_.kept = clean_rows(move.values, out_.cleaning = {});
       thin();
       return false;
     }

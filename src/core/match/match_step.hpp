@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/match/row_cleaning.hpp"
 #include "core/match/step_rules.hpp"
 #include "core/space/space.hpp"
 
@@ -17,13 +18,6 @@ struct RecordedMove {
   std::optional<double> from;  ///< where it rested before, where that is known
   std::optional<double> goal;  ///< where it went, where that is known
   SpaceMap space;              ///< in which the rule works
-};
-
-/// What was done to the rows before anything was fitted.
-struct MoveCleaning {
-  std::size_t repeated = 0, outliers = 0; ///< rows that were left out
-  double noise = 0.0;                     ///< size of what is random, in the unit of the recording; 0: none was found
-  double digit = 0.0;                     ///< the last digit to which the values were rounded; 0: not rounded
 };
 
 /// A number with its 95 % interval.
@@ -60,7 +54,7 @@ enum class MatchTrouble {
 };
 
 struct MoveMatch {
-  MoveCleaning cleaning;
+  RowCleaning cleaning;
   std::vector<std::size_t> kept;    ///< rows that were fitted
   std::vector<MatchedRule> ranking; ///< the most probable first
   MatchTrouble trouble = MatchTrouble::none;

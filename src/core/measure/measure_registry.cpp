@@ -78,7 +78,7 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
   static constexpr std::array all{
       ChannelMeasure{{"time_at_limit", seconds, "", smaller, Of::channel,
                       "How long the range held the value back, by more than 1e-8 of its width."},
-                     [](const ChannelSummary& s, std::size_t) { return Value(s.time_at_limit); }},
+                     [](const ChannelSummary& s, std::size_t) { return s.time_at_limit; }},
       ChannelMeasure{{"end_value", channel, "", neither, Of::component, "The value at the take's last frame."},
                      [](const ChannelSummary& s, std::size_t component) { return Value(s.end_value[component]); }},
       ChannelMeasure{{"lowest_value", channel, "", neither, Of::component,

@@ -28,12 +28,12 @@ struct InputSpan {
 
 struct ChannelSummary {
   Components end_value{};
-  double time_at_limit = 0.0;  ///< s for which the range held the value back
-  bool goal_ran = false;       ///< its goal has moved by itself
-  PathSummary path;            ///< of its way through the take
-  CoastSummary coast;          ///< of one that a stick or a pointer moves
-  std::optional<double> flips; ///< of the switches that look at it
-  FollowSummary follow;        ///< of a channel that follows, or lies on a grid
+  std::optional<double> time_at_limit = 0.0; ///< s for which the range held the value back
+  bool goal_ran = false;                     ///< its goal has moved by itself
+  PathSummary path;                          ///< of its way through the take
+  CoastSummary coast;                        ///< of one that a stick or a pointer moves
+  std::optional<double> flips;               ///< of the switches that look at it
+  FollowSummary follow;                      ///< of a channel that follows, or lies on a grid
 };
 
 struct TakeMeasures {

@@ -1,0 +1,41 @@
+#include "cli/estimate_text.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+#include <fmt/format.h>
+
+#include "core/text.hpp"
+
+namespace stasis::cli {
+
+std::string number_unit(const Estimate& number, const std::string& unit) {
+  if (number.unit == "per_second") return unit + "/s";
+  if (number.unit == "per_second2") return unit + "/s2";
+  if (number.unit == "unit") return unit;
+  return number.unit;
+}
+
+int digits_for(const Estimate& number) {
+  const double width = std::min(number.high - number.value, number.value - number.low);
+  if (!(width > 0.0) || !(std::fabs(number.value) > 0.0)) return 6;
+  return std::clamp(static_cast<int>(std::ceil(std::log10(std::fabs(number.value) / width))) + 2, 3, 9);
+}
+
+std::string with_interval(const Estimate& number, const std::string& unit) {
+  const int digits = digits_for(number);
+  const std::string own = unit.empty() ? "" : " " + unit;
+  constexpr double unseen = 1e-8;
+  if (number.high - number.low <= unseen * std::fabs(number.value)) return concise(number.value, digits) + own;
+  if (!std::isfinite(number.low) || !std::isfinite(number.high))
+    return readable(number.value, digits) + own + " (open)";
+  return fmt::format("{}{} ({} to {})", readable(number.value, digits), own, readable(number.low, digits),
+                     readable(number.high, digits));
+}
+
+void write_estimate(io::JsonWriter& json, const Estimate& number) {
+  json.begin_object().key("value").number(number.value).key("low").number(number.low);
+  json.key("high").number(number.high).end_object();
+}
+
+} // namespace stasis::cli
