@@ -31,7 +31,7 @@ list(REMOVE_ITEM wasm_embed embed/open_file.cpp)
 set(stepped ${core})
 list(FILTER stepped INCLUDE REGEX "^core/(curve|motion|take|shake|scene|space|lens|view|formula)/")
 set(told ${core})
-list(FILTER told EXCLUDE REGEX "^core/(curve|motion|take|shake|scene|space|lens|view|formula|match|search|export)/")
+list(FILTER told EXCLUDE REGEX "^core/(curve|motion|take|shake|scene|space|lens|view|formula|match|recorded|search|export)/")
 
 # Sources are compiled some at a time, as if they were one: see Batches.cmake.
 set(wasm_objects "")

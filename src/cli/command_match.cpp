@@ -9,6 +9,7 @@
 #include "cli/load_feel.hpp"
 #include "cli/match_call.hpp"
 #include "cli/match_follow_report.hpp"
+#include "cli/match_moves_report.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
@@ -20,11 +21,14 @@ namespace stasis::cli {
 namespace {
 
 constexpr const char* match_example =
-    R"text(A recording is a table with a column of times and one of values: what a capture, an export or another
-program wrote. Every rule that Stasis has is held against its move: glide, spring, pace, each stock
-curve, a free Bezier. When it set off, from where and to where is found too, unless given. Where the
-column of the goal moves by itself, as a subject does, what follows it is matched: a glide or a spring,
-with a lead, with a dead zone, and how far it lags.
+    R"text(A recording is a table with a column of times and one of values: what a capture,
+an export or another program wrote. Every rule that Stasis has is held against
+its move: glide, spring, pace, each stock curve, a free Bezier. When it set off,
+from where and to where is found too, unless given. Several moves from rest to
+rest are held against one rule together; where those that rise differ from those
+that fall, each has its own numbers. Where the column of the goal moves by
+itself, as a subject does, what follows it is matched: a glide or a spring, with
+a lead, with a dead zone, and how far it lags.
 
 Worked examples:
   stasis match capture.csv --value fov --unit deg
@@ -32,9 +36,9 @@ Worked examples:
   stasis match capture.csv --value fov --write otter.toml:motion.caught
   stasis match chase.csv --value view.x,view.y --goal-from subject.csv:x,y
 
-Each number comes with the interval that holds the true one about 95 times in 100; a free Bezier's,
-whose numbers trade against each other, about 84 in 100. Rules that this recording cannot tell apart
-are marked.)text";
+Each number comes with the interval that holds the true one about 95 times in
+100; a free Bezier's, whose numbers trade against each other, about 84 in 100.
+Rules that this recording cannot tell apart are marked.)text";
 
 struct MatchOptions {
   MatchCall call;
@@ -65,6 +69,8 @@ public:
     if (!opened) return opened.error();
     opened_ = std::move(*opened);
     if (opened_.follow) return run_follow();
+    if (names_no_move())
+      if (const auto several = match_moves(opened_.moves, opened_.kinds)) return run_moves(*several);
     auto match = match_step(opened_.moves, opened_.kinds);
     if (!match) {
       print_error(
@@ -90,6 +96,34 @@ public:
   }
 
 private:
+  /// True where the call says nothing of which move is meant.
+  bool names_no_move() const {
+    const MatchCall& call = options_.call;
+    return call.start.empty() && call.from.empty() && call.goal.empty() && call.goal_from.empty()
+           && call.table.between.empty();
+  }
+
+  /// Of several moves from rest to rest.
+  Exit run_moves(const MovesMatch& match) {
+    const MovesReport report{options_.call.table.recording, &opened_, &match};
+    if (options_.json)
+      streams_.out.line(moves_json(report));
+    else
+      streams_.out.write(moves_text(report));
+    if (options_.figure != "none")
+      if (const auto drawn = draw(moves_drawing(report)); !drawn) return failed(drawn.error(), streams_.err);
+    if (!options_.write.empty() && !match.rising.empty()) {
+      print_error("nothing was written: the moves that rise differ from those that fall, which are two motions. "
+                  "--between takes one of them.",
+                  streams_.err);
+      return Exit::does_not_hold;
+    }
+    if (!options_.write.empty())
+      if (const Exit written = write(match.ranking.front().motion); written != Exit::fine) return written;
+    return match.is_explained && (match.ranking.front().agrees || !match.rising.empty()) ? Exit::fine
+                                                                                         : Exit::does_not_hold;
+  }
+
   /// Of a goal that moves by itself.
   Exit run_follow() {
     const auto match = match_follow(*opened_.follow);

@@ -16,9 +16,10 @@ namespace stasis::cli {
 namespace {
 
 constexpr const char* measure_example =
-    R"text(A recording is a table with a column of times and others of values: what a capture, an export or another
-program wrote. Moves are found where the value rests, sets off and rests again, or where the goal's
-column changes. Each number comes with the half width that holds the true one about 95 times in 100.
+    R"text(A recording is a table with a column of times and others of values: what a
+capture, an export or another program wrote. Moves are found where the value
+rests, sets off and rests again, or where the goal's column changes. Each number
+comes with the half width that holds the true one about 95 times in 100.
 
 Worked examples:
   stasis measure capture.csv --value fov --unit deg

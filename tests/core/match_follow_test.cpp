@@ -21,13 +21,13 @@ struct Chase {
   }
 };
 
-double normal_share(Random& random) {
+double normal_share(stasis::Random& random) {
   const double a = 1.0 - random.share(), b = random.share();
   return std::sqrt(-2.0 * std::log(a)) * std::cos(2.0 * std::numbers::pi * b);
 }
 
 RecordedFollow chased(const Chase& chase, std::uint64_t seed) {
-  Random random(seed);
+  stasis::Random random(seed);
   constexpr double dt = 1.0 / 60;
   constexpr int rows = 480, parts = 40;
   std::vector<double> places, goals;

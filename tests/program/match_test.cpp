@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
+#include "core/random.hpp"
 #include "support/program.hpp"
 
 namespace stasis::test {
@@ -247,6 +248,71 @@ clock = { fps = 60 }
                                            "view.goal.x", "--write", "f.toml:motion.caught", "--figure", "none"});
   EXPECT_EQ(moved.status, 0) << moved.err;
   EXPECT_NE(folder.read("f.toml").find("[motion.caught]"), std::string::npos);
+}
+
+/// Four moves, up and down again twice.
+std::string two_there_and_back(const std::string& motion) {
+  return "[channel.a]\nunit = \"m\"\nrest = 2\nmotion = " + motion + R"(
+[pose.on]
+a = 12
+[control.c]
+kind = "hold"
+pose = "on"
+[take.t]
+length = 9
+clock = { fps = 60 }
+cues = [{ at = 0.5, press = "c" }, { at = 2.7, release = "c" }, { at = 4.9, press = "c" }, { at = 7.1, release = "c" }]
+)";
+}
+
+/// Its trace with noise laid over it.
+void write_noisy(const TempDir& folder, const std::string& motion, double noise) {
+  folder.write("f.toml", two_there_and_back(motion));
+  EXPECT_EQ(run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none", "--force"}).status, 0);
+  const auto table = read_csv(folder.read("out/t.trace.csv"));
+  std::string text = "time,a\n";
+  stasis::Random random(5);
+  for (std::size_t k = 0; k < table.at("time").size(); ++k) {
+    double sum = -6.0;
+    for (int part = 0; part < 12; ++part) sum += random.share();
+    text += fmt::format("{},{}\n", table.at("time")[k], table.at("a.value")[k] + noise * sum);
+  }
+  folder.write("r.csv", text);
+}
+
+TEST(MatchCommand, SeveralMovesAreOneRule) {
+  const TempDir folder;
+  for (const double noise : {0.0, 0.1}) {
+    write_noisy(folder, R"({ kind = "spring", frequency = 1.7, damping_ratio = 0.6 })", noise);
+    const Json found = matched(folder, {"r.csv"});
+    ASSERT_EQ(found["moves"].size(), 4u);
+    EXPECT_EQ(found["ranking"][0]["kind"], "spring");
+    EXPECT_TRUE(found["agree"].get<bool>());
+    EXPECT_NEAR(found["moves"][3]["start"]["value"].get<double>(), 7.1, 0.01);
+    const Json& frequency = found["ranking"][0]["parameters"]["frequency"];
+    EXPECT_LE(frequency["low"].get<double>(), 1.7);
+    EXPECT_GE(frequency["high"].get<double>(), 1.7);
+    EXPECT_NEAR(frequency["value"].get<double>(), 1.7, 0.03);
+  }
+}
+
+TEST(MatchCommand, RisingAndFallingAreTwoMotionsWhereTheyDiffer) {
+  const TempDir folder;
+  write_noisy(folder,
+              R"({ rising = { kind = "spring", frequency = 1.2, damping_ratio = 0.9 }, )"
+              R"(falling = { kind = "spring", frequency = 2.4, damping_ratio = 0.5 } })",
+              0.05);
+  const Json found = matched(folder, {"r.csv", "--kinds", "spring", "--kinds", "glide"});
+  EXPECT_FALSE(found["agree"].get<bool>());
+  EXPECT_EQ(found["rising"].get<std::string>().substr(0, 30), "{ kind = \"spring\", frequency =");
+  EXPECT_EQ(found["motion"].get<std::string>().substr(0, 11), "{ rising = ");
+  // What is printed is a motion of a feel.
+  folder.write("again.toml", two_there_and_back(found["motion"].get<std::string>()));
+  EXPECT_EQ(run_program(folder, {"check", "again.toml"}).status, 0);
+  const Ended kept = run_program(
+      folder, {"match", "r.csv", "--kinds", "spring", "--figure", "none", "--write", "again.toml:motion.caught"});
+  EXPECT_EQ(kept.status, 1);
+  EXPECT_NE(kept.err.find("two motions"), std::string::npos);
 }
 
 } // namespace

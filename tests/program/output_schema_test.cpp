@@ -122,6 +122,9 @@ Collected collected(const TempDir& folder) {
   all.run(
       folder, "match",
       {"match", "capture.csv", "--kinds", "glide", "--start", "0.437", "--goal", "38", "--figure", "none", "--json"});
+  all.add("match", run_program(folder, {"match", "swim.csv", "--value", "drive", "--kinds", "glide", "--figure", "none",
+                                        "--json"})
+                       .out);
   all.add("match", run_program(folder, {"match", "swim.csv", "--value", "east,up", "--goal", "south,nose", "--figure",
                                         "none", "--json"})
                        .out);

@@ -87,9 +87,9 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
     for (const char* const kind : {"json", "png", "svg"})
       expected.push_back(fmt::format("{}compare.{}.{}", out, take, kind));
   for (const char* const file :
-       {"match.capture.png", "match.capture.svg", "otter.css", "otter.c", "curves.csv", "curves.png", "curves.svg",
-        "report.html", "hands.html", "solve.first.png", "solve.first.svg", "sweep.csv", "sweep.png", "sweep.svg",
-        "tradeoff.png", "tradeoff.svg"})
+       {"measure.capture.png", "measure.capture.svg", "match.capture.png", "match.capture.svg", "otter.css", "otter.c",
+        "curves.csv", "curves.png", "curves.svg", "report.html", "hands.html", "solve.first.png", "solve.first.svg",
+        "sweep.csv", "sweep.png", "sweep.svg", "tradeoff.png", "tradeoff.svg"})
     expected.push_back(out + file);
   std::sort(expected.begin(), expected.end());
   EXPECT_EQ(folder.files(), expected);

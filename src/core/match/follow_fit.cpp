@@ -12,7 +12,7 @@
 namespace stasis {
 namespace {
 
-constexpr double largest_ratio = 8.0;
+constexpr double most_damping = 8.0;
 
 /// Where the goal is by its lead and zone, row by row, of one component.
 std::vector<double> led_goal(const FollowNumbers& numbers, const RecordedFollow& recorded, std::size_t component) {
@@ -204,7 +204,7 @@ FollowNumbers follow_numbers(const FollowRule& rule, const std::vector<double>& 
     out.rate = 1.0 / from_log(unknowns[next++]);
   } else {
     out.frequency = from_log(unknowns[next++]);
-    out.ratio = std::min(largest_ratio, from_log(unknowns[next++]));
+    out.ratio = std::min(most_damping, from_log(unknowns[next++]));
   }
   if (rule.has_lead) out.lead = out.lag() - unknowns[next++];
   if (rule.has_zone) out.zone = from_log(unknowns[next]);

@@ -14,7 +14,7 @@
 namespace stasis {
 namespace {
 
-constexpr std::size_t fewest_rows = 12;
+constexpr std::size_t fewest_followed = 12;
 
 std::vector<FollowRule> follow_rules() {
   using Smoothing = FollowRule::Smoothing;
@@ -54,7 +54,7 @@ public:
 
   std::optional<FollowMatch> run() {
     clean();
-    if (out_.kept.size() < fewest_rows || !moves()) return std::nullopt;
+    if (out_.kept.size() < fewest_followed || !moves()) return std::nullopt;
     thin();
     for (const FollowRule& rule : follow_rules()) fit(rule);
     std::sort(out_.ranking.begin(), out_.ranking.end(),

@@ -3,10 +3,13 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
 
 #include <boost/math/distributions/students_t.hpp>
+#include <fmt/format.h>
 
 #include "core/match/step_fit.hpp"
+#include "core/text.hpp"
 
 namespace stasis {
 namespace {
@@ -47,6 +50,18 @@ double deviation_of(const StepFit& fit, const std::vector<double>& at, double si
   for (std::size_t a = 0; a < slopes.size(); ++a)
     for (std::size_t b = 0; b < slopes.size(); ++b) variance += slopes[a] * fit.covariance[a][b] * slopes[b];
   return size * std::sqrt(std::max(0.0, variance));
+}
+
+/// A glide at an even frame rate is a fixed fraction of the gap on each frame; empty where the rows are uneven.
+std::string fraction_for(double half_life, const std::vector<double>& times) {
+  std::vector<double> gaps;
+  for (std::size_t k = 1; k < times.size(); ++k) gaps.push_back(times[k] - times[k - 1]);
+  const double gap = median(gaps);
+  constexpr double even = 0.02, most_odd = 0.2;
+  const auto odd = std::count_if(gaps.begin(), gaps.end(), [&](double g) { return std::fabs(g - gap) > even * gap; });
+  if (!(gap > 0.0) || static_cast<double>(odd) > most_odd * static_cast<double>(gaps.size())) return {};
+  return fmt::format("a fraction of {} of the gap on each frame, at {} frames a second",
+                     readable(-std::expm1(-std::numbers::ln2 * gap / half_life)), concise(1.0 / gap));
 }
 
 /// A rule's numbers with their intervals. \param size of the distances.
@@ -93,6 +108,7 @@ MatchedRule rule_of(const StepRule& kind, const StepFit& fit, const RecordedMove
   rule.goal_at =
       plain("goal", rule.goal, [&](const std::vector<double>& p) { return from_space(move.space, p[unknowns + 2]); });
   rule.same_path = kind.same_path_as(fit.unknowns);
+  if (kind.rule() == StepRule::Rule::glide) rule.same_path = fraction_for(rule.numbers.front().value, move.times);
   return rule;
 }
 

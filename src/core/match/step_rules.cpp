@@ -144,16 +144,24 @@ std::vector<MatchedNumber> StepRule::numbers(std::span<const double> u, double w
 }
 
 std::string StepRule::in_toml(std::span<const double> u, double way, int digits) const {
-  const auto plain = [&](double value) { return fmt::format("{:.{}g}", value, digits); };
-  const auto all = numbers(u, way);
-  std::string text = rule_ == Rule::ease || rule_ == Rule::bezier ? "{ kind = \"ease\"" : "{ kind = \"" + name() + "\"";
-  if (rule_ == Rule::bezier)
-    text += fmt::format(", duration = {}, curve = \"cubic-bezier({}, {}, {}, {})\"", plain(all[0].value),
-                        plain(all[1].value), plain(all[2].value), plain(all[3].value), plain(all[4].value));
-  else
-    for (const MatchedNumber& number : all) text += fmt::format(", {} = {}", number.name, plain(number.value));
-  if (rule_ == Rule::ease) text += fmt::format(", curve = \"{}\"", curve_);
-  return text + " }";
+  std::vector<double> values;
+  for (const MatchedNumber& number : numbers(u, way)) values.push_back(number.value);
+  return in_toml(values, digits);
+}
+
+std::string StepRule::in_toml(std::span<const double> values, int digits) const {
+  const auto plain = [&](std::size_t k) { return fmt::format("{:.{}g}", values[k], digits); };
+  switch (rule_) {
+  case Rule::glide: return fmt::format("{{ kind = \"glide\", half_life = {} }}", plain(0));
+  case Rule::spring:
+    return fmt::format("{{ kind = \"spring\", frequency = {}, damping_ratio = {} }}", plain(0), plain(1));
+  case Rule::ease: return fmt::format("{{ kind = \"ease\", duration = {}, curve = \"{}\" }}", plain(0), curve_);
+  case Rule::bezier:
+    return fmt::format("{{ kind = \"ease\", duration = {}, curve = \"cubic-bezier({}, {}, {}, {})\" }}", plain(0),
+                       plain(1), plain(2), plain(3), plain(4));
+  case Rule::pace: return fmt::format("{{ kind = \"pace\", speed = {}, acceleration = {} }}", plain(0), plain(1));
+  }
+  return {};
 }
 
 std::string StepRule::same_path_as(std::span<const double> u) const {

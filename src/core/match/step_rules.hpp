@@ -40,6 +40,8 @@ public:
   std::vector<MatchedNumber> numbers(std::span<const double> unknowns, double way) const;
   /// As a feel says it: { kind = "spring", frequency = 1.83, damping_ratio = 0.62 }.
   std::string in_toml(std::span<const double> unknowns, double way, int digits) const;
+  /// The same with the numbers themselves, in their order.
+  std::string in_toml(std::span<const double> numbers, int digits) const;
   /// Another rule whose step is the same path, in words; empty if there is none.
   std::string same_path_as(std::span<const double> unknowns) const;
 

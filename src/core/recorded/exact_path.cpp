@@ -258,7 +258,7 @@ CapturedPath exact_path(const RecordedRows& rows, const std::vector<PathBreak>& 
   CapturedPath path;
   const auto sections = sections_of(breaks, rows.size());
   for (std::size_t s = 0; s < sections.size(); ++s) {
-    const auto [first, last] = sections[s];
+    const std::size_t first = sections[s].first, last = sections[s].last;
     PathSection section;
     const auto node = [&](std::size_t row, double time) {
       PathNode out{time, {}};

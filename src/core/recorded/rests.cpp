@@ -10,8 +10,8 @@
 namespace stasis {
 namespace {
 
-constexpr double window_length = 0.2; // s
-constexpr std::size_t fewest_rows = 5;
+constexpr double rest_window = 0.2; // s
+constexpr std::size_t fewest_in_window = 5;
 
 /// How a window of rows looks beside noise that stands.
 struct Look {
@@ -48,16 +48,16 @@ public:
 private:
   Look look_at(std::size_t row) const {
     Look look{row, row, 0.0, false};
-    const double half = 0.5 * window_length;
+    const double half = 0.5 * rest_window;
     while (look.first > 0 && rows_.times[row] - rows_.times[look.first - 1] <= half) --look.first;
     while (look.last + 1 < rows_.size() && rows_.times[look.last + 1] - rows_.times[row] <= half) ++look.last;
     // At the ends, and where rows are few, as many as elsewhere.
     const auto count = [&] { return look.last - look.first + 1; };
     while (look.last + 1 < rows_.size()
-           && (count() < fewest_rows || rows_.times[look.last] - rows_.times[look.first] < 0.8 * window_length))
+           && (count() < fewest_in_window || rows_.times[look.last] - rows_.times[look.first] < 0.8 * rest_window))
       ++look.last;
     while (look.first > 0
-           && (count() < fewest_rows || rows_.times[look.last] - rows_.times[look.first] < 0.8 * window_length))
+           && (count() < fewest_in_window || rows_.times[look.last] - rows_.times[look.first] < 0.8 * rest_window))
       --look.first;
     look.is_flat = true;
     for (std::size_t c = 0; c < rows_.components(); ++c) judge(look, c);
@@ -297,7 +297,7 @@ std::optional<ExplainedMove> explained_move(const RecordedRows& rows, const Move
 
 SetOff rough_set_off(const RecordedRows& rows, const Rest& before) {
   const double edge = rows.times[before.last];
-  return {edge, std::max(rows.times.front(), edge - window_length), edge + 0.5 * window_length};
+  return {edge, std::max(rows.times.front(), edge - rest_window), edge + 0.5 * rest_window};
 }
 
 bool is_one_move(const RecordedRows& rows, const Rest& before, const Rest& after, Thoroughness how, double hardly) {
