@@ -139,7 +139,8 @@ figure::MatchDrawing moves_drawing(const MovesReport& report) {
   const JointRule& best = match.ranking.front();
   figure::MatchDrawing drawing;
   drawing.title = fmt::format("{}: {} moves by {}", opened.column, match.moves.size(), best.kind->name());
-  drawing.subtitle = joint_numbers(best.numbers, opened.unit, true);
+  drawing.subtitle = match.rising.empty() ? joint_numbers(best.numbers, opened.unit, true)
+                                          : fmt::format("rising {}, falling {}", match.rising, match.falling);
   drawing.unit = opened.unit;
   drawing.times = recorded.times;
   drawing.values = recorded.values;

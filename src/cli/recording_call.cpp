@@ -18,12 +18,44 @@ struct TimeUnit {
 };
 constexpr std::array<TimeUnit, 3> time_units{{{"s", 1.0}, {"ms", 1e-3}, {"us", 1e-6}}};
 
+constexpr std::array<std::string_view, 5> separator_words{"comma", "semicolon", "tab", "bar", "blank"};
+
+/// What the name of a column says of times: "Time (ms)", "t_us", "seconds".
+struct TimeName {
+  bool is_time = false;
+  std::optional<double> seconds; ///< its unit, where the name says one
+};
+TimeName time_name(std::string name) {
+  std::transform(name.begin(), name.end(), name.begin(),
+                 [](char c) { return static_cast<char>(c >= 'A' && c <= 'Z' ? c + 32 : c); });
+  std::string unit;
+  if (const std::size_t at = name.find_first_of("([_"); at != std::string::npos) {
+    unit = name.substr(at + 1);
+    std::erase_if(unit, [](char c) { return c == ')' || c == ']' || c == ' '; });
+    name = std::string(trimmed(std::string_view(name).substr(0, at)));
+  }
+  constexpr std::array<std::string_view, 6> usual{"time", "t", "timestamp", "elapsed", "seconds", "milliseconds"};
+  TimeName out;
+  const bool is_bare_unit = unit.empty() && (name == "ms" || name == "us" || name == "s" || name == "sec");
+  out.is_time = is_bare_unit || std::find(usual.begin(), usual.end(), name) != usual.end();
+  if (name == "milliseconds" || is_bare_unit) unit = name == "milliseconds" ? "ms" : name;
+  if (unit == "sec" || unit == "seconds" || unit == "secs") unit = "s";
+  for (const TimeUnit& one : time_units)
+    if (one.word == unit) out.seconds = one.seconds;
+  // "time_of_day" is something else.
+  if (!unit.empty() && !out.seconds) out.is_time = false;
+  return out;
+}
+
 } // namespace
 
 void declare_recording_call(Call& call, RecordingCall& words) {
   call.positional("recording", words.recording, "A table of numbers: CSV, or with semicolons or tabs", true);
   call.option("--time", words.time, "Column of the time");
   call.option("--time-unit", words.time_unit, "Unit of the times: s, ms or us");
+  call.option("--rate", words.rate, "Rows a second, where there is no column of times");
+  call.option("--separator", words.separator, "What parts the cells: comma, semicolon, tab, bar or blank");
+  call.repeated("--repair", words.repair, "Mend instead of refuse: unsorted or repeated times");
   call.option("--between", words.between, "Only this stretch, in seconds: 0.5:2.5");
 }
 
@@ -34,18 +66,22 @@ Exit OpenedRecording::refuse(const std::string& message) const {
 
 tl::expected<OpenedRecording, Exit> OpenedRecording::open(const RecordingCall& call, Output& err) {
   OpenedRecording out(call, err);
-  auto read = io::read_recording(call.recording);
+  for (const std::string& word : {call.separator})
+    if (!word.empty() && std::find(separator_words.begin(), separator_words.end(), word) == separator_words.end())
+      return tl::unexpected(
+          out.refuse(fmt::format("--separator: \"{}\" is none of {}", printable(word, 20), listed(separator_words))));
+  auto read = io::read_recording(call.recording, call.separator);
   if (!read) {
     failed(read.error(), err);
     return tl::unexpected(read.error().refused ? Exit::bad_input : Exit::bad_file);
   }
   out.table_ = std::move(*read);
+  out.notes = out.table_.notes;
   if (out.table_.separator != "comma" || out.table_.decimal_comma)
     out.notes.push_back(
         fmt::format("cells parted by {}{}", out.table_.separator, out.table_.decimal_comma ? ", decimal commas" : ""));
-  const auto time = out.time_column();
-  if (!time) return tl::unexpected(time.error());
-  out.time_ = *time;
+  if (const Exit ended = out.check_repairs(); ended != Exit::fine) return tl::unexpected(ended);
+  if (const Exit ended = out.find_time(); ended != Exit::fine) return tl::unexpected(ended);
   return out;
 }
 
@@ -61,22 +97,64 @@ tl::expected<std::size_t, Exit> OpenedRecording::column(const std::string& optio
                                            printable(name, 60), did_you_mean(name, names()), listed(names()))));
 }
 
-tl::expected<std::size_t, Exit> OpenedRecording::time_column() const {
-  if (!call_->time.empty()) return column("--time", call_->time);
-  for (const char* usual : {"time", "t", "Time", "seconds", "timestamp"})
-    if (const auto found = column_named(usual)) return *found;
-  return tl::unexpected(refuse(
-      fmt::format("which column is the time? Name it with --time. The recording's columns: {}", listed(names()))));
+Exit OpenedRecording::check_repairs() const {
+  constexpr std::array<std::string_view, 2> known{"unsorted", "repeated"};
+  for (const std::string& word : call_->repair)
+    if (std::find(known.begin(), known.end(), word) == known.end())
+      return refuse(fmt::format("--repair: \"{}\" is none of {}", printable(word, 20), listed(known)));
+  return Exit::fine;
+}
+
+Exit OpenedRecording::find_time() {
+  if (!call_->rate.empty()) return call_->time.empty() ? Exit::fine : refuse("--rate and --time exclude each other");
+  if (!call_->time.empty()) {
+    const auto found = column("--time", call_->time);
+    if (!found) return found.error();
+    time_ = *found;
+    time_unit_ = time_name(name_of(*found)).seconds;
+    return Exit::fine;
+  }
+  for (std::size_t c = 0; c < table_.names.size(); ++c) {
+    const TimeName name = time_name(table_.names[c]);
+    if (!name.is_time) continue;
+    time_ = c;
+    time_unit_ = name.seconds;
+    if (name.seconds && *name.seconds != 1.0)
+      notes.push_back(fmt::format("times are {}, as the name of {} says", *name.seconds == 1e-3 ? "ms" : "us",
+                                  printable(table_.names[c], 40)));
+    return Exit::fine;
+  }
+  return refuse(
+      fmt::format("which column is the time? Name it with --time, or say with --rate how many rows there are a "
+                  "second. The recording's columns: {}",
+                  listed(names())));
 }
 
 tl::expected<std::size_t, Exit> OpenedRecording::only_column(const std::string& option) const {
-  if (table_.names.size() == 2) return 1 - time_;
+  std::vector<std::size_t> found; // columns with numbers
+  for (std::size_t c = 0; c < table_.names.size(); ++c) {
+    const auto& cells = table_.columns[c];
+    const auto numbers = std::count_if(cells.begin(), cells.end(), [](double v) { return std::isfinite(v); });
+    if (c != time_ && static_cast<std::size_t>(numbers) * 2 > cells.size()) found.push_back(c);
+  }
+  if (found.size() == 1) return found[0];
+  if (time_ && table_.names.size() == 2) return 1 - *time_;
   return tl::unexpected(refuse(
       fmt::format("which column is the value? Name it with {}. The recording's columns: {}", option, listed(names()))));
 }
 
+tl::expected<double, Exit> OpenedRecording::rows_a_second() const {
+  constexpr double least = 1e-3, most = 1e6;
+  return number_option("--rate", call_->rate, least, most, false, *err_);
+}
+
 tl::expected<double, Exit> OpenedRecording::seconds_given() const {
-  if (call_->time_unit.empty()) return 1.0;
+  if (!call_->rate.empty()) {
+    const auto rate = rows_a_second();
+    if (!rate) return tl::unexpected(rate.error());
+    return 1.0 / *rate;
+  }
+  if (call_->time_unit.empty()) return time_unit_.value_or(1.0);
   const auto unit =
       std::find_if(time_units.begin(), time_units.end(), [&](const TimeUnit& u) { return u.word == call_->time_unit; });
   if (unit == time_units.end())
@@ -92,7 +170,7 @@ tl::expected<NumberRows, Exit> OpenedRecording::rows(const std::vector<std::size
   out.cells.resize(columns.size());
   std::vector<std::size_t> kept;
   for (std::size_t row = 0; row < table_.rows(); ++row) {
-    const double time = table_.columns[time_][row];
+    const double time = time_ ? table_.columns[*time_][row] : static_cast<double>(row);
     bool all = std::isfinite(time);
     for (const std::size_t column : columns) {
       const double value = table_.columns[column][row];
@@ -110,18 +188,57 @@ tl::expected<NumberRows, Exit> OpenedRecording::rows(const std::vector<std::size
   if (const std::size_t left_out = table_.rows() - kept.size(); left_out > 0)
     notes.push_back(fmt::format("{} rows without a number were left out", left_out));
   if (out.times.size() < 2) {
-    std::string named = name_of(time_);
-    for (const std::size_t column : columns) named += (column == columns.back() ? " and " : ", ") + name_of(column);
+    std::vector<std::string_view> wanted;
+    if (time_) wanted.push_back(name_of(*time_));
+    for (const std::size_t column : columns) wanted.push_back(name_of(column));
+    const std::string named = listed(wanted);
     return tl::unexpected(
         refuse(fmt::format("{} has no rows with numbers in {}", printable(call_->recording, 200), named)));
   }
-  for (std::size_t k = 1; k < out.times.size(); ++k)
-    if (!(out.times[k] > out.times[k - 1]))
-      return tl::unexpected(refuse(fmt::format("the times do not ascend: row {} is at {}, the row before at {}",
-                                               kept[k] + 1, concise(out.times[k], 9), concise(out.times[k - 1], 9))));
+  if (const Exit ended = order_rows(out); ended != Exit::fine) return tl::unexpected(ended);
   guess_times(out.times);
   if (const Exit ended = cut(out); ended != Exit::fine) return tl::unexpected(ended);
   return out;
+}
+
+Exit OpenedRecording::order_rows(NumberRows& rows) {
+  const auto mends = [&](const char* word) {
+    return std::find(call_->repair.begin(), call_->repair.end(), word) != call_->repair.end();
+  };
+  std::vector<std::size_t> order;
+  for (std::size_t k = 0; k < rows.times.size(); ++k) order.push_back(k);
+  std::size_t unsorted = 0, repeated = 0;
+  for (std::size_t k = 1; k < rows.times.size(); ++k) {
+    if (rows.times[k] > rows.times[k - 1]) continue;
+    const bool equal = rows.times[k] == rows.times[k - 1];
+    ++(equal ? repeated : unsorted);
+    if (mends(equal ? "repeated" : "unsorted")) continue;
+    return refuse(
+        fmt::format("the times do not ascend: row {} with numbers is at {}, the one before at {}; {}", k + 1,
+                    concise(rows.times[k], 9), concise(rows.times[k - 1], 9),
+                    equal ? "--repair repeated takes the last row of each time" : "--repair unsorted sorts the rows"));
+  }
+  if (unsorted + repeated == 0) return Exit::fine;
+  std::stable_sort(order.begin(), order.end(),
+                   [&](std::size_t a, std::size_t b) { return rows.times[a] < rows.times[b]; });
+  NumberRows out;
+  out.cells.resize(rows.cells.size());
+  for (std::size_t k = 0; k < order.size(); ++k) {
+    if (k + 1 < order.size() && rows.times[order[k + 1]] == rows.times[order[k]]) {
+      if (!mends("repeated"))
+        return refuse(fmt::format("two rows are at {}; --repair repeated takes the last of them",
+                                  concise(rows.times[order[k]], 9)));
+      continue;
+    }
+    out.times.push_back(rows.times[order[k]]);
+    for (std::size_t c = 0; c < out.cells.size(); ++c) out.cells[c].push_back(rows.cells[c][order[k]]);
+  }
+  if (unsorted > 0) notes.push_back(fmt::format("rows were sorted; {} were out of order", unsorted));
+  if (rows.times.size() > out.times.size())
+    notes.push_back(
+        fmt::format("{} rows at the time of another one were left out", rows.times.size() - out.times.size()));
+  rows = std::move(out);
+  return Exit::fine;
 }
 
 void OpenedRecording::guess_times(std::vector<double>& times) {
@@ -132,7 +249,8 @@ void OpenedRecording::guess_times(std::vector<double>& times) {
     for (double& t : times) t -= first;
   }
   const double spacing = (times.back() - times.front()) / static_cast<double>(times.size() - 1);
-  if (call_->time_unit.empty() && spacing > 5.0 && spacing < 1000.0 / slow + 50.0) {
+  if (call_->time_unit.empty() && call_->rate.empty() && !time_unit_ && spacing > 5.0
+      && spacing < 1000.0 / slow + 50.0) {
     notes.push_back("times were taken for milliseconds, since rows of seconds would be so far apart; --time-unit s "
                     "says otherwise");
     for (double& t : times) t *= 1e-3;

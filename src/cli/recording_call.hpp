@@ -1,6 +1,7 @@
 // From the words of a call to the rows of a recording: which columns, which stretch, times in seconds.
 #pragma once
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -13,7 +14,8 @@
 namespace stasis::cli {
 
 struct RecordingCall {
-  std::string recording, time, time_unit, between;
+  std::string recording, time, time_unit, between, separator, rate;
+  std::vector<std::string> repair;
 };
 
 void declare_recording_call(Call& call, RecordingCall& words);
@@ -46,7 +48,10 @@ public:
 private:
   OpenedRecording(const RecordingCall& call, Output& err) : call_(&call), err_(&err) {}
   std::vector<std::string_view> names() const { return {table_.names.begin(), table_.names.end()}; }
-  tl::expected<std::size_t, Exit> time_column() const;
+  Exit find_time();
+  tl::expected<double, Exit> rows_a_second() const;
+  Exit order_rows(NumberRows& rows);
+  Exit check_repairs() const;
   std::optional<std::size_t> column_named(const std::string& name) const;
   tl::expected<double, Exit> seconds_given() const;
   void guess_times(std::vector<double>& times);
@@ -55,7 +60,8 @@ private:
   const RecordingCall* call_;
   Output* err_;
   io::Recording table_;
-  std::size_t time_ = 0;
+  std::optional<std::size_t> time_; ///< its column; nothing where rows come at an even rate
+  std::optional<double> time_unit_; ///< s, as the column's name says
 };
 
 } // namespace stasis::cli
