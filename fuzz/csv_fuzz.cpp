@@ -1,33 +1,12 @@
 // Any bytes as a CSV file: refused with line and column, or a table in which every row is whole. Small tables of curves
 // and recorded input, and the piece by piece reader of recordings, must agree on what they both can read.
-#include <cmath>
 #include <cstdint>
 #include <cstdlib>
 #include <string>
-#include <sys/mman.h>
-#include <unistd.h>
 
 #include "io/column_file.hpp"
 #include "io/csv_reader.hpp"
-
-namespace {
-
-/// A file without a name that holds the bytes, by a path.
-class MemoryFile {
-public:
-  MemoryFile(const std::uint8_t* data, std::size_t size) : descriptor_(::memfd_create("fuzz", 0)) {
-    if (descriptor_ < 0 || ::write(descriptor_, data, size) != static_cast<ssize_t>(size)) std::abort();
-  }
-  MemoryFile(const MemoryFile&) = delete;
-  MemoryFile& operator=(const MemoryFile&) = delete;
-  ~MemoryFile() { ::close(descriptor_); }
-  std::string path() const { return "/proc/self/fd/" + std::to_string(descriptor_); }
-
-private:
-  int descriptor_;
-};
-
-} // namespace
+#include "memory_file.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
   const auto table = stasis::io::read_number_table({reinterpret_cast<const char*>(data), size}, 0);
@@ -35,7 +14,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
   if (table)
     for (const auto& row : table->rows)
       if (row.size() != table->rows.front().size()) std::abort();
-  const MemoryFile file(data, size);
+  const stasis::fuzz::MemoryFile file(data, size);
   const auto columns = stasis::io::read_column_file(file.path(), {"time", "x"}, 0);
   if (!columns) return columns.error().empty() ? (std::abort(), 0) : 0;
   for (const auto& column : columns->columns)
