@@ -56,6 +56,7 @@ void declare_recording_call(Call& call, RecordingCall& words) {
   call.option("--rate", words.rate, "Rows a second, where there is no column of times");
   call.option("--separator", words.separator, "What parts the cells: comma, semicolon, tab, bar or blank");
   call.repeated("--repair", words.repair, "Mend instead of refuse: unsorted or repeated times");
+  call.option("--only", words.only, "Of several recordings in one file: COLUMN=VALUE, such as take=3");
   call.option("--between", words.between, "Only this stretch, in seconds: 0.5:2.5");
 }
 
@@ -66,11 +67,20 @@ Exit OpenedRecording::refuse(const std::string& message) const {
 
 tl::expected<OpenedRecording, Exit> OpenedRecording::open(const RecordingCall& call, Output& err) {
   OpenedRecording out(call, err);
-  for (const std::string& word : {call.separator})
-    if (!word.empty() && std::find(separator_words.begin(), separator_words.end(), word) == separator_words.end())
+  io::RecordingForm form{call.separator, "", ""};
+  if (!call.separator.empty()
+      && std::find(separator_words.begin(), separator_words.end(), call.separator) == separator_words.end())
+    return tl::unexpected(out.refuse(
+        fmt::format("--separator: \"{}\" is none of {}", printable(call.separator, 20), listed(separator_words))));
+  if (!call.only.empty()) {
+    const auto equals = call.only.find('=');
+    if (equals == std::string::npos || equals == 0)
       return tl::unexpected(
-          out.refuse(fmt::format("--separator: \"{}\" is none of {}", printable(word, 20), listed(separator_words))));
-  auto read = io::read_recording(call.recording, call.separator);
+          out.refuse(fmt::format("--only: expected COLUMN=VALUE, found \"{}\"", printable(call.only, 60))));
+    form.only_column = call.only.substr(0, equals);
+    form.only_value = call.only.substr(equals + 1);
+  }
+  auto read = io::read_recording(call.recording, form);
   if (!read) {
     failed(read.error(), err);
     return tl::unexpected(read.error().refused ? Exit::bad_input : Exit::bad_file);

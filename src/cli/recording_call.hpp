@@ -14,7 +14,7 @@
 namespace stasis::cli {
 
 struct RecordingCall {
-  std::string recording, time, time_unit, between, separator, rate;
+  std::string recording, time, time_unit, between, separator, rate, only;
   std::vector<std::string> repair;
 };
 

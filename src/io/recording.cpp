@@ -191,8 +191,8 @@ bool says_nothing(const std::string& cell) {
 /// The reading of one file.
 class TableReader {
 public:
-  TableReader(const std::string& path, const std::string& text, const std::string& separator)
-      : path_(path), asked_(separator), lines_(lines_of(text)) {}
+  TableReader(const std::string& path, const std::string& text, const RecordingForm& asked)
+      : path_(path), asked_(asked), lines_(lines_of(text)) {}
 
   FileResult<Recording> run() {
     if (lines_.empty()) return wrong(path_, "there is nothing in it");
@@ -206,6 +206,7 @@ public:
     if (lines_.size() < 2) return wrong(path_, "there are no rows below the names of the columns");
     if (auto fault = check_rows(); !fault.empty()) return wrong(path_, fault);
     find_decimal_comma();
+    if (auto fault = take_only(); !fault.empty()) return wrong(path_, fault);
     for (std::size_t k = 1; k < lines_.size(); ++k) read_row(k);
     drop_empty_end();
     part_names();
@@ -215,7 +216,7 @@ public:
 
 private:
   void choose_separator() {
-    std::string word = asked_;
+    std::string word = asked_.separator;
     // A line that some spreadsheets put first: "sep=;".
     if (lines_[0].text.size() == 5 && lines_[0].text.starts_with("sep=") && lines_.size() > 1) {
       for (const Separator& one : separators)
@@ -249,6 +250,31 @@ private:
                                 : "; --separator says what parts them: comma, semicolon, tab, bar or blank");
     }
     return {};
+  }
+
+  /// Leaves out the rows of other recordings.
+  std::string take_only() {
+    if (asked_.only_column.empty()) return {};
+    const auto found = std::find(out_.names.begin(), out_.names.end(), asked_.only_column);
+    if (found == out_.names.end()) {
+      const std::vector<std::string_view> names(out_.names.begin(), out_.names.end());
+      return fmt::format("--only: there is no column \"{}\".{} Its columns: {}", printable(asked_.only_column, 60),
+                         did_you_mean(asked_.only_column, names), listed(names));
+    }
+    const auto column = static_cast<std::size_t>(found - out_.names.begin());
+    std::vector<std::string> values;
+    const auto is_other = [&](const NumberedLine& line) {
+      const std::string cell = cells_of(line.text, separator_.mark)[column];
+      if (std::find(values.begin(), values.end(), cell) == values.end()) values.push_back(cell);
+      return cell != asked_.only_value;
+    };
+    lines_.erase(std::remove_if(lines_.begin() + 1, lines_.end(), is_other), lines_.end());
+    if (lines_.size() > 1) return {};
+    constexpr std::size_t most = 8;
+    values.resize(std::min(values.size(), most));
+    const std::vector<std::string_view> known(values.begin(), values.end());
+    return fmt::format("--only: no row of {} holds \"{}\".{} It holds {}", printable(asked_.only_column, 60),
+                       printable(asked_.only_value, 60), did_you_mean(asked_.only_value, known), listed(known));
   }
 
   /// Where cells that are no numbers become some by them.
@@ -309,7 +335,7 @@ private:
   }
 
   const std::string& path_;
-  const std::string& asked_;
+  const RecordingForm& asked_;
   std::vector<NumberedLine> lines_;
   Separator separator_ = separators[2];
   CellForm form_;
@@ -318,12 +344,12 @@ private:
 
 } // namespace
 
-FileResult<Recording> read_recording(const std::string& path, const std::string& separator) {
+FileResult<Recording> read_recording(const std::string& path, const RecordingForm& form) {
   auto read = read_file(path, most_recording_bytes);
   if (!read) return tl::unexpected(read.error());
   const std::string text = decoded(std::move(*read));
   if (text.find('\0') != std::string::npos) return wrong(path, "this is no text, but a file of bytes");
-  return TableReader(path, text, separator).run();
+  return TableReader(path, text, form).run();
 }
 
 } // namespace stasis::io

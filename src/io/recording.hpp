@@ -17,10 +17,15 @@ struct Recording {
   std::size_t rows() const noexcept { return columns.empty() ? 0 : columns.front().size(); }
 };
 
+/// What is said of a table before it is read.
+struct RecordingForm {
+  std::string separator;               ///< one of the words above; empty: as the names and the first rows have it alike
+  std::string only_column, only_value; ///< rows whose cell there is this text, where a file holds several recordings
+};
+
 /// Reads a table: comma, semicolon, tab, bar or blanks between the cells; decimal commas; thousands parted; units
 /// behind numbers; times of day and dates as seconds; comment lines (#, //), blanks, quoted cells, a mark of byte
-/// order, UTF-16 with it or without, any line ends. The error names the cause, once, and where. \param separator one of
-/// the words above; empty: as the names and the first rows have it alike.
-FileResult<Recording> read_recording(const std::string& path, const std::string& separator = "");
+/// order, UTF-16 with it or without, any line ends. The error names the cause, once, and where.
+FileResult<Recording> read_recording(const std::string& path, const RecordingForm& form = {});
 
 } // namespace stasis::io

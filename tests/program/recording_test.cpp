@@ -106,6 +106,10 @@ TEST(Recordings, AreReadWhateverTheirForm) {
                      return fmt::format("{:.6f},{:.8f}\n", other / 60.0, heron_at(other / 60.0));
                    }),
        {"--repair", "unsorted"}},
+      {heron_table(
+           "time,take,value\n",
+           [](int, double t, double v) { return fmt::format("{:.6f},second,{:.8f}\n{:.6f},first,7\n", t, v, t); }),
+       {"--only", "take=second", "--value", "value"}},
       {in_utf16(plain_heron("time,value\n"), false), {}},
       {in_utf16(plain_heron("time,value\n"), true), {}},
   };
@@ -141,6 +145,9 @@ TEST(Recordings, FaultsNameTheirCauseOnce) {
       {"time,value\n0,1\n0.2,2\n0.1,3\n", {}, "--repair unsorted"},
       {"time,value\n0,x\n1,y\n", {"--value", "value"}, "no rows with numbers in time and value"},
       {"time,value\n" + body, {"--separator", "slash"}, "comma, semicolon, tab, bar and blank"},
+      {"time,value\n" + body, {"--only", "value"}, "COLUMN=VALUE"},
+      {"time,value\n" + body, {"--only", "take=1"}, "there is no column"},
+      {"time,value,take\n0,1,a\n1,2,b\n", {"--only", "take=c"}, "It holds a and b"},
       {"time,value\n" + body, {"--repair", "all"}, "unsorted and repeated"},
       {"time,value\n" + body, {"--rate", "60", "--time", "time"}, "exclude each other"},
       {std::string("\x01\x02\0\x03", 4), {}, "a file of bytes"}};

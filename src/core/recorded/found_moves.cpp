@@ -76,7 +76,8 @@ private:
       if (is_last && !leaves(before)) break;
       const Components to = move.after ? level_of(rows_, *move.after) : value_of(rows_.size() - 1);
       if (!is_exact_ || creeps_at(until))
-        move.rule = explained_move(rows_, {before, until, to}, how(out_.rests.size()));
+        move.rule = explained_move(rows_, {before, until, to, std::nullopt, is_last ? 0 : out_.rests[k + 1].settled},
+                                   how(out_.rests.size()));
       if (!is_exact_ && !move.rule && move.after) move.is_cut = find_cut(move, to);
       const SetOff off = move.is_cut ? SetOff{move.start, move.start - move.start_error, move.start + move.start_error}
                          : is_exact_ ? exact_set_off(rows_, breaks_, before, until)

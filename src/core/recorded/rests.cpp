@@ -199,7 +199,19 @@ std::size_t some_rest(const RecordedRows& rows, const Rest& rest) {
   return first;
 }
 
-std::optional<MoveMatch> matched(const RecordedRows& rows, const MoveRows& one, Thoroughness how) {
+/// The last row that says something of a move: of a long rest after it not all of it.
+std::size_t told_until(const RecordedRows& rows, const MoveRows& one) {
+  constexpr double enough = 1.5, times_the_move = 1.0; // s; of what lies before
+  if (one.settled == 0) return one.until;
+  const double moved = rows.times[one.settled] - rows.times[one.before.last];
+  std::size_t row = one.settled;
+  while (row < one.until && rows.times[row] - rows.times[one.settled] < std::max(enough, times_the_move * moved)) ++row;
+  return row;
+}
+
+std::optional<MoveMatch> matched(const RecordedRows& rows, const MoveRows& given, Thoroughness how) {
+  MoveRows one = given;
+  one.until = told_until(rows, given);
   const std::size_t first = some_rest(rows, one.before);
   RecordedMove move;
   move.start = one.start;
@@ -301,7 +313,7 @@ SetOff rough_set_off(const RecordedRows& rows, const Rest& before) {
 }
 
 bool is_one_move(const RecordedRows& rows, const Rest& before, const Rest& after, Thoroughness how, double hardly) {
-  const auto match = matched(rows, {before, after.last, level_of(rows, after)}, how);
+  const auto match = matched(rows, {before, after.last, level_of(rows, after), std::nullopt, after.settled}, how);
   return match && (match->is_explained || match->ranking.front().rms <= hardly);
 }
 

@@ -54,6 +54,7 @@ struct MoveRows {
   std::size_t until = 0;         ///< the last row of it
   Components to{};               ///< where it comes to
   std::optional<double> start{}; ///< s: when it sets off, where that is known
+  std::size_t settled = 0;       ///< the row from which on it rests again; 0: not known
 };
 /// Nothing where no rule explains it.
 std::optional<ExplainedMove> explained_move(const RecordedRows& rows, const MoveRows& move, Thoroughness how);
