@@ -142,6 +142,17 @@ private:
     return false;
   }
 
+  /// What one rule may leave of two moves that it explains together, beside noise.
+  double hardly() const {
+    constexpr double share = 5e-3; // of the way
+    double out = 0.0;
+    for (std::size_t c = 0; c < rows_.components(); ++c) {
+      const auto [low, high] = std::minmax_element(rows_.values[c].begin(), rows_.values[c].end());
+      out = std::max({out, rest_noise_[c], share * (*high - *low)});
+    }
+    return out;
+  }
+
   /// A short rest between two moves the second of which goes back on the first may be the turn of one that swings.
   void join_wobbles() {
     for (std::size_t k = 1; k + 1 < out_.rests.size();) {
@@ -153,8 +164,7 @@ private:
                        second = plus(level_of(rows_, c), level_of(rows_, b), -1.0);
       constexpr double short_rest = 1.5;
       if (rested < short_rest * moved && length_of(second) < length_of(first)
-          && is_one_move(rows_, a, c, how(out_.rests.size()),
-                         *std::max_element(rest_noise_.begin(), rest_noise_.end())))
+          && is_one_move(rows_, a, c, how(out_.rests.size()), hardly()))
         out_.rests.erase(out_.rests.begin() + static_cast<std::ptrdiff_t>(k));
       else
         ++k;

@@ -72,7 +72,7 @@ private:
       rows_.values[0].push_back(move.values[row]);
     }
     const auto [low, high] = std::minmax_element(rows_.values[0].begin(), rows_.values[0].end());
-    constexpr double still = 5e-3;
+    constexpr double still = 1e-3;
     const std::vector<double> rest_noise{
         std::max({out_.cleaning.noise, out_.cleaning.digit / std::sqrt(12.0), still * (*high - *low), 1e-300})};
     FoundMoves found = find_recorded_moves({rows_, rest_noise, {}, {}, false});

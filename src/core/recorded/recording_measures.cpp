@@ -115,7 +115,7 @@ private:
     for (std::size_t c = 0; c < rows_.components(); ++c) {
       const auto [low, high] = std::minmax_element(rows_.values[c].begin(), rows_.values[c].end());
       const double range = *high - *low, size = std::max(std::fabs(*low), std::fabs(*high));
-      constexpr double rounding = 2.3e-16, exact = 1e-7, still = 5e-3;
+      constexpr double rounding = 2.3e-16, exact = 1e-7, still = 1e-3;
       RowCleaning& cleaning = out_.cleaning[c];
       const double of_digit = cleaning.digit > 0.0 && !whole_steps(c) ? cleaning.digit / std::sqrt(12.0) : 0.0;
       cleaning.noise = std::max(cleaning.noise, of_digit);

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <deque>
 
 #include "core/match/match_step.hpp"
 #include "core/root.hpp"
@@ -25,6 +26,7 @@ public:
   RestFinder(const RecordedRows& rows, const std::vector<double>& noise) : rows_(rows), noise_(noise) {}
 
   std::vector<Rest> run() {
+    for (std::size_t c = 0; c < rows_.components(); ++c) still_.push_back(still_of(c));
     for (std::size_t row = 0; row < rows_.size(); ++row) looks_.push_back(look_at(row));
     std::vector<Rest> rests;
     for (std::size_t row = 0; row < rows_.size(); ++row) {
@@ -46,6 +48,28 @@ public:
   }
 
 private:
+  /// What still counts as standing about each row of a component: the noise, or a little of how far it goes within a
+  /// second and a half.
+  std::vector<double> still_of(std::size_t component) const {
+    constexpr double reach = 1.5, share = 5e-3; // s; of the way
+    const std::vector<double>& values = rows_.values[component];
+    std::deque<std::size_t> low, high; // rows whose values are the least, and the most, of those that follow
+    std::vector<double> out;
+    std::size_t next = 0;
+    for (std::size_t row = 0; row < rows_.size(); ++row) {
+      for (; next < rows_.size() && rows_.times[next] - rows_.times[row] <= reach; ++next) {
+        while (!low.empty() && values[low.back()] >= values[next]) low.pop_back();
+        while (!high.empty() && values[high.back()] <= values[next]) high.pop_back();
+        low.push_back(next);
+        high.push_back(next);
+      }
+      while (rows_.times[row] - rows_.times[low.front()] > reach) low.pop_front();
+      while (rows_.times[row] - rows_.times[high.front()] > reach) high.pop_front();
+      out.push_back(std::max(noise_[component], share * (values[high.front()] - values[low.front()])));
+    }
+    return out;
+  }
+
   Look look_at(std::size_t row) const {
     Look look{row, row, 0.0, false};
     const double half = 0.5 * rest_window;
@@ -60,11 +84,11 @@ private:
            && (count() < fewest_in_window || rows_.times[look.last] - rows_.times[look.first] < 0.8 * rest_window))
       --look.first;
     look.is_flat = true;
-    for (std::size_t c = 0; c < rows_.components(); ++c) judge(look, c);
+    for (std::size_t c = 0; c < rows_.components(); ++c) judge(look, c, still_[c][row]);
     return look;
   }
 
-  void judge(Look& look, std::size_t component) const {
+  void judge(Look& look, std::size_t component, double noise) const {
     const std::vector<double>& values = rows_.values[component];
     const double n = static_cast<double>(look.last - look.first + 1);
     double mean_t = 0.0, mean_v = 0.0, tt = 0.0, tv = 0.0, squares = 0.0;
@@ -77,7 +101,6 @@ private:
       tv += (rows_.times[k] - mean_t) * (values[k] - mean_v);
       squares += (values[k] - mean_v) * (values[k] - mean_v);
     }
-    const double noise = noise_[component];
     const double slope = std::fabs(tv) / (noise * std::sqrt(tt));
     look.slope = std::max(look.slope, slope);
     constexpr double flat = 2.8, deviations = 4.0;
@@ -143,6 +166,7 @@ private:
 
   const RecordedRows& rows_;
   const std::vector<double>& noise_;
+  std::vector<std::vector<double>> still_; ///< by component and row
   std::vector<Look> looks_;
   std::size_t last_flat_ = 0;
 };

@@ -15,7 +15,8 @@ struct Rest {
   std::size_t settled = 0; ///< from this row on it stands for good: a slow tail is over
 };
 
-/// The stretches in which nothing goes on but noise, in order; between two of them lies a move. What creeps is at rest.
+/// The stretches in which nothing goes on but noise, in order; between two of them lies a move. What creeps beside what
+/// goes on within a second and a half, by less than half a per cent of that, is at rest.
 /// \param noise by component, > 0.
 std::vector<Rest> rests_of(const RecordedRows& rows, const std::vector<double>& noise);
 
