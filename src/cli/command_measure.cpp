@@ -67,6 +67,10 @@ private:
       if (words->size() > asked.size())
         return opened->refuse("--goal, --unit and --space belong to one --value each, in the same order; there are "
                               "more of them than of --value");
+    for (std::size_t k = 1; k < asked.size(); ++k)
+      if (std::find(asked.begin(), asked.begin() + static_cast<std::ptrdiff_t>(k), asked[k])
+          != asked.begin() + static_cast<std::ptrdiff_t>(k))
+        return opened->refuse(fmt::format("--value: {} is named twice", printable(asked[k], 60)));
     for (std::size_t k = 0; k < asked.size(); ++k) {
       auto value = measure(asked[k], k);
       if (!value) return value.error();
@@ -85,6 +89,8 @@ private:
   /// "FILE" or "FILE:COLUMN": the first value in another recording.
   Exit measure_beside() {
     const auto colon = call_.beside.rfind(':');
+    if (colon == 0 || colon + 1 == call_.beside.size())
+      return usage("--beside: expected OTHER.csv or OTHER.csv:COLUMN, found \"" + printable(call_.beside, 80) + "\".");
     RecordingCall other = call_.table;
     other.recording = call_.beside.substr(0, colon);
     auto opened = OpenedRecording::open(other, streams_.err);
@@ -99,6 +105,11 @@ private:
     report_.beside.emplace(std::move(*value));
     for (const std::string& note : opened->notes) report_.notes.push_back(other.recording + ": " + note);
     return Exit::fine;
+  }
+
+  Exit usage(const std::string& message) const {
+    print_error(message, streams_.err);
+    return Exit::bad_input;
   }
 
   static std::string at_or_empty(const std::vector<std::string>& words, std::size_t k) {

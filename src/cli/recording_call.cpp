@@ -116,7 +116,11 @@ Exit OpenedRecording::check_repairs() const {
 }
 
 Exit OpenedRecording::find_time() {
-  if (!call_->rate.empty()) return call_->time.empty() ? Exit::fine : refuse("--rate and --time exclude each other");
+  if (!call_->rate.empty()) {
+    if (!call_->time.empty()) return refuse("--rate and --time exclude each other");
+    const auto rate = rows_a_second();
+    return rate ? Exit::fine : rate.error();
+  }
   if (!call_->time.empty()) {
     const auto found = column("--time", call_->time);
     if (!found) return found.error();
@@ -145,7 +149,8 @@ tl::expected<std::size_t, Exit> OpenedRecording::only_column(const std::string& 
   for (std::size_t c = 0; c < table_.names.size(); ++c) {
     const auto& cells = table_.columns[c];
     const auto numbers = std::count_if(cells.begin(), cells.end(), [](double v) { return std::isfinite(v); });
-    if (c != time_ && static_cast<std::size_t>(numbers) * 2 > cells.size()) found.push_back(c);
+    const bool is_time = c == time_ || (!time_ && time_name(table_.names[c]).is_time);
+    if (!is_time && static_cast<std::size_t>(numbers) * 2 > cells.size()) found.push_back(c);
   }
   if (found.size() == 1) return found[0];
   if (time_ && table_.names.size() == 2) return 1 - *time_;

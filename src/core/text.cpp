@@ -109,7 +109,8 @@ std::string concise(double value, int digits) {
 }
 
 std::string with_half_width(double value, double half_width) {
-  if (!(half_width > 0.0) || !std::isfinite(half_width)) return readable(value);
+  constexpr double unseen = 5e-10; // nine places show none of it
+  if (!(half_width > unseen) || !std::isfinite(half_width)) return readable(value);
   const int places = std::clamp(1 - static_cast<int>(std::floor(std::log10(half_width))), 0, 9);
   std::string text = fmt::format("{:.{}f} \u00b1 {:.{}f}", value, places, half_width, places);
   if (text.front() == '-') text.replace(0, 1, "\u2212");

@@ -13,6 +13,25 @@ double median(std::vector<double> values) {
   return *middle;
 }
 
+namespace {
+
+/// True if values that were rounded to a digit would look like these: where they move, by irregular steps. A path that
+/// happens to lie on round numbers, such as a straight one, goes by even ones.
+bool looks_rounded(const std::vector<double>& values, double digit) {
+  std::size_t moving = 0, uneven = 0;
+  for (std::size_t k = 3; k < values.size(); ++k) {
+    const double a = values[k] - values[k - 1], b = values[k - 1] - values[k - 2], c = values[k - 2] - values[k - 3];
+    if (a == 0.0 && b == 0.0 && c == 0.0) continue;
+    ++moving;
+    constexpr double half = 0.5;
+    if (std::fabs(a - 2.0 * b + c) > half * digit) ++uneven;
+  }
+  constexpr std::size_t share = 5; // one in so many
+  return uneven * share > moving;
+}
+
+} // namespace
+
 double digit_of(const std::vector<double>& values) {
   double least = std::numeric_limits<double>::infinity(); // step from row to row
   for (std::size_t k = 1; k < values.size(); ++k)
@@ -25,7 +44,7 @@ double digit_of(const std::vector<double>& values) {
     });
     // Whole numbers that are far apart were not rounded.
     constexpr double hardly_more = 1.5;
-    if (all) return least * scale < hardly_more ? 1.0 / scale : 0.0;
+    if (all) return least * scale < hardly_more && looks_rounded(values, 1.0 / scale) ? 1.0 / scale : 0.0;
   }
   return 0.0;
 }

@@ -92,9 +92,22 @@ public:
   /// Those that begin between two differences. \returns false if breaks lie too near to each other to be told apart.
   bool run(std::size_t from, std::size_t to, std::vector<PathBreak>& breaks) {
     bool apart = true;
+    std::size_t last_end = 0; // of the run before: its differences say nothing about what is small
     for (std::size_t i = from; i < std::min(to, sizes_.size());) {
-      const std::size_t end = end_of_run(i);
-      if (end > i) apart = note_run(i, end, breaks) && apart;
+      std::size_t end = end_of_run(i, last_end);
+      if (end > i) {
+        end = with_neighbours(end);
+        if (last_end > 0 && i < last_end + degree_ && !is_whole(end)) {
+          // Its beginning lies under the run before.
+          for (std::size_t row = i; row < std::min(end + degree_, rows_.size()); ++row)
+            add(row, row, breaks, PathBreak::Kind::rough);
+          last_end = i = end;
+          apart = false;
+          continue;
+        }
+        apart = note_run(i, end, breaks) && apart;
+        last_end = end;
+      }
       i = std::max(end, i + 1);
     }
     return apart;
@@ -109,10 +122,10 @@ private:
   }
 
   /// Where the differences that begin at `i` and are large beside those around them end; `i` if there are none.
-  std::size_t end_of_run(std::size_t i) const {
+  std::size_t end_of_run(std::size_t i, std::size_t last_end) const {
     constexpr double plainly = 12.0;
-    const double before = i == 0 ? 0.0 : largest(i > degree_ ? i - degree_ : 0, i);
-    if (i == 0 || sizes_[i] <= std::max(plainly * before, floor_)) return i;
+    const double before = largest(std::max(last_end, i > degree_ ? i - degree_ : 0), i);
+    if (i == last_end || sizes_[i] <= std::max(plainly * before, floor_)) return i;
     // A break reaches over as many differences as their degree, or one less where it lies on a row; many breaks in a
     // row over more.
     for (std::size_t end = i + degree_ - 1; end <= sizes_.size(); ++end) {
@@ -120,11 +133,29 @@ private:
       // The outermost of them are small beside the middle ones, and yet large beside what follows.
       const bool goes_on =
           end < sizes_.size() && sizes_[end] > std::max(plainly * largest(end + 1, end + 1 + degree_), floor_);
-      if (within > plainly * after && within > floor_ && !goes_on) return end;
+      const bool is_plain = end < sizes_.size() && sizes_[end] <= floor_; // a polynomial goes on there
+      if (within > floor_ && (is_plain || (within > plainly * after && !goes_on))) return end;
       if (end - i >= 4 * degree_) break;
     }
     // A stretch that stood and now moves: only its beginning breaks.
     return std::min(i + degree_, sizes_.size());
+  }
+
+  /// A run goes on through what is small beside it, but large beside what comes after a break's reach: a second break
+  /// that lies so near that no difference is free of both.
+  std::size_t with_neighbours(std::size_t end) const {
+    constexpr double plainly = 12.0;
+    while (end < sizes_.size() && sizes_[end] > std::max(plainly * largest(end + degree_, end + 2 * degree_), floor_)
+           && end + degree_ < sizes_.size())
+      ++end;
+    return end;
+  }
+
+  /// The last difference that a break reaches over is plainly larger than what follows.
+  bool is_whole(std::size_t end) const {
+    constexpr double plainly = 12.0;
+    return sizes_[end - 1] > std::max(plainly * largest(end, end + degree_), floor_)
+           || (end < sizes_.size() && sizes_[end] <= floor_ && sizes_[end - 1] > floor_);
   }
 
   bool note_run(std::size_t first, std::size_t end, std::vector<PathBreak>& breaks) const {
@@ -214,8 +245,53 @@ void place(PathBreak& one, const RecordedRows& rows, const std::vector<Sides>& s
     one.time = low;
   } else if (const double speed = std::max(std::fabs(smooth_at(pair.left, -spacing).rate),
                                            std::fabs(smooth_at(pair.right, spacing).rate)); // a gap away on both sides
-             turn > 1e-3 * speed && turn * spacing > floor) {
+             turn > 1e-2 * speed && turn * spacing > floor) {
     one.kind = PathBreak::Kind::corner;
+  }
+}
+
+/// True of rows that stand: however few they are, what is between them is plain.
+bool stands_still(const RecordedRows& rows, std::size_t first, std::size_t last) {
+  if (first >= last) return false;
+  for (const std::vector<double>& values : rows.values)
+    for (std::size_t row = first; row <= last; ++row)
+      if (values[row] != values[first]) return false;
+  return true;
+}
+
+/// Between two breaks that lie so near to each other, polynomials would tell more than the rows do: each row there is a
+/// break of its own.
+std::vector<PathBreak> without_short_sections(const RecordedRows& rows, const std::vector<PathBreak>& breaks) {
+  constexpr std::size_t fewest = order; // rows
+  std::vector<PathBreak> out;
+  const auto add = [&](const PathBreak& one) {
+    if (out.empty() || (out.back().after <= one.before && out.back().before != one.before)) out.push_back(one);
+  };
+  for (std::size_t k = 0; k < breaks.size(); ++k) {
+    const bool has_next = k + 1 < breaks.size();
+    const bool is_short = has_next && breaks[k + 1].before + 1 < breaks[k].after + fewest
+                          && breaks[k].kind != PathBreak::Kind::rough
+                          && !stands_still(rows, breaks[k].after, breaks[k + 1].before);
+    if (!is_short) {
+      add(breaks[k]);
+      continue;
+    }
+    if (!out.empty() && out.back().after > breaks[k].before) out.pop_back();
+    for (std::size_t row = breaks[k].before; row <= breaks[k + 1].after && row + 1 < rows.size(); ++row)
+      if (row > 0) add({rows.times[row], row, row, PathBreak::Kind::rough});
+  }
+  return out;
+}
+
+/// Where only a higher rate breaks, both sides have one rate. The slower of the two is taken: what stands is known to
+/// the last bit, while what sets off is told by a few rows.
+void join_bends(CapturedPath& path, const std::vector<PathBreak>& breaks, std::size_t components) {
+  for (std::size_t k = 0; k < breaks.size(); ++k) {
+    if (breaks[k].kind != PathBreak::Kind::bend) continue;
+    for (std::size_t c = 0; c < components; ++c) {
+      double &before = path[k].back().state[c].rate, &after = path[k + 1].front().state[c].rate;
+      before = after = std::fabs(before) < std::fabs(after) ? before : after;
+    }
   }
 }
 
@@ -239,6 +315,7 @@ std::vector<PathBreak> breaks_of(const RecordedRows& rows, double rounding) {
   std::vector<PathBreak> breaks;
   BreakFinder finder(rows, rounding, order);
   finder.run(0, finder.count(), breaks);
+  breaks = without_short_sections(rows, breaks);
   const auto sections = sections_of(breaks, rows.size());
   for (std::size_t k = 0; k < breaks.size(); ++k) {
     std::vector<Sides> sides;
@@ -272,6 +349,7 @@ CapturedPath exact_path(const RecordedRows& rows, const std::vector<PathBreak>& 
     if (s + 1 < sections.size() && breaks[s].time > rows.times[last]) section.push_back(node(last, breaks[s].time));
     path.push_back(std::move(section));
   }
+  join_bends(path, breaks, rows.components());
   return path;
 }
 

@@ -96,8 +96,9 @@ private:
     PathSummary& path = out_.measures.channels[0].path;
     path.top_acceleration = path.top_jerk = path.top_speed_jump = path.top_acceleration_jump = std::nullopt;
     note(
-        fmt::format("around {} s the rows are too far apart to tell how the speed changes between them: "
-                    "accelerations and jumps of the speed are left out; a recording at more frames a second tells them",
+        fmt::format("around {} s the rows are too far apart to tell what goes on between them: times and speeds are "
+                    "those of straight lines from row to row, and accelerations and jumps of the speed are left out; a "
+                    "recording at more frames a second tells them",
                     concise(*first)));
   }
 
@@ -210,10 +211,11 @@ private:
       const bool rests_before = move.before && !out_.is_exact;
       plan.from = rests_before ? level_of(rows, *move.before) : value_at(path, move.start);
       plan.has_goal = move.goal || move.after;
-      plan.to = move.goal                                                ? *move.goal
-                : (by_rules || out_.is_exact) && move.rule && move.after ? move.rule->goal()
-                : move.after && !out_.is_exact                           ? level_of(rows, *move.after)
-                                                                         : value_at(path, move.end);
+      plan.to = move.goal ? *move.goal
+                : (by_rules || (out_.is_exact && move.rule && move.rule->is_explained)) && move.rule && move.after
+                    ? move.rule->goal()
+                : move.after && !out_.is_exact ? level_of(rows, *move.after)
+                                               : value_at(path, move.end);
       plans.push_back(plan);
     }
     constexpr double seen = 2.0;

@@ -316,17 +316,29 @@ Components ExplainedMove::place(double along) const noexcept {
 
 std::optional<ExplainedMove> explained_move(const RecordedRows& rows, const MoveRows& move, Thoroughness how) {
   const auto match = matched(rows, move, how);
-  if (!match || !match->is_explained) return std::nullopt;
+  if (!match || match->ranking.empty()) return std::nullopt;
   const MatchedRule& best = match->ranking.front();
-  ExplainedMove out{best,
-                    level_of(rows, move.before),
-                    move.to,
-                    {best.start, best.start_at.low, best.start_at.high},
-                    rows.components() > 1};
+  const double way = std::fabs(best.goal - best.from);
+  constexpr double hardly = 5e-3; // of the way
+  if (!match->is_explained && (match->trouble != MatchTrouble::none || !(best.rms <= hardly * way)))
+    return std::nullopt;
+  ExplainedMove out;
+  out.rule = best;
+  out.from = level_of(rows, move.before);
+  out.to = move.to;
+  out.set_off = {best.start, best.start_at.low, best.start_at.high};
+  out.is_explained = match->is_explained;
+  out.is_along = rows.components() > 1;
   for (const MatchedRule& rule : match->ranking) {
     if (!rule.is_indistinct) continue;
     out.set_off.low = std::min(out.set_off.low, rule.start_at.low);
     out.set_off.high = std::max(out.set_off.high, rule.start_at.high);
+  }
+  if (!out.is_explained) {
+    // What no noise explains may have moved the start by as much as the move covers in that time, three times over.
+    const double slack = 3.0 * best.rms / way * (rows.times[told_until(rows, move)] - best.start);
+    out.set_off.low -= slack;
+    out.set_off.high += slack;
   }
   return out;
 }

@@ -36,12 +36,13 @@ SetOff exact_set_off(const RecordedRows& rows, const std::vector<PathBreak>& bre
 /// How many rules a move is held against.
 enum class Thoroughness : std::uint8_t { all_rules, few_rules };
 
-/// A move as a rule explains it as well as noise allows.
+/// A move as a rule explains it, as well as noise allows or but for half a per cent of the way.
 struct ExplainedMove {
-  MatchedRule rule;        ///< of how far it is along the way, in the unit of the recording
-  Components from{}, to{}; ///< the way
-  SetOff set_off;          ///< by all rules that cannot be told apart
-  bool is_along = false;   ///< the rule tells how far it has gone, of several components; else the value
+  MatchedRule rule;         ///< of how far it is along the way, in the unit of the recording
+  Components from{}, to{};  ///< the way
+  SetOff set_off;           ///< by all rules that cannot be told apart
+  bool is_explained = true; ///< as well as noise allows
+  bool is_along = false;    ///< the rule tells how far it has gone, of several components; else the value
   /// Where it is at a time.
   Components at(double time) const noexcept { return place(rule.at(time)); }
   /// Where it goes.
@@ -57,7 +58,7 @@ struct MoveRows {
   std::optional<double> start{}; ///< s: when it sets off, where that is known
   std::size_t settled = 0;       ///< the row from which on it rests again; 0: not known
 };
-/// Nothing where no rule explains it.
+/// Nothing where no rule comes near it.
 std::optional<ExplainedMove> explained_move(const RecordedRows& rows, const MoveRows& move, Thoroughness how);
 
 /// Where a move leaves the noise: of rows with noise that no rule explains.
