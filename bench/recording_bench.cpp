@@ -23,10 +23,8 @@ RecordedMove captured_spring(double length = 2.0) {
   Random random(1);
   RecordedMove move;
   for (int k = 0; k < static_cast<int>(60.0 * length); ++k) {
-    double noise = -6.0;
-    for (int part = 0; part < 12; ++part) noise += random.share();
     move.times.push_back(k / 60.0);
-    move.values.push_back(spring_at(k / 60.0, 0.4, 11.0, 0.6) + 0.01 * noise);
+    move.values.push_back(spring_at(k / 60.0, 0.4, 11.0, 0.6) + 0.01 * random.normal());
   }
   return move;
 }

@@ -1,7 +1,10 @@
 // A small seeded generator whose numbers are the same everywhere. No cryptography.
 #pragma once
 
+#include <cmath>
 #include <cstdint>
+
+#include "core/units.hpp"
 
 namespace stasis {
 
@@ -20,6 +23,12 @@ public:
   double share() noexcept { return static_cast<double>(next() >> 11) * 0x1p-53; }
   /// 0..count-1; count >= 1.
   std::size_t below(std::size_t count) noexcept { return static_cast<std::size_t>(next() % count); }
+
+  /// Of the standard normal distribution (Box and Muller 1958).
+  double normal() noexcept {
+    const double a = 1.0 - share(), b = share();
+    return std::sqrt(-2.0 * std::log(a)) * std::cos(whole_turn * b);
+  }
 
 private:
   std::uint64_t state_;

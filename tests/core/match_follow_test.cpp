@@ -21,11 +21,6 @@ struct Chase {
   }
 };
 
-double normal_share(stasis::Random& random) {
-  const double a = 1.0 - random.share(), b = random.share();
-  return std::sqrt(-2.0 * std::log(a)) * std::cos(2.0 * std::numbers::pi * b);
-}
-
 RecordedFollow chased(const Chase& chase, std::uint64_t seed) {
   stasis::Random random(seed);
   constexpr double dt = 1.0 / 60;
@@ -44,7 +39,7 @@ RecordedFollow chased(const Chase& chase, std::uint64_t seed) {
   double x = goals[0] - (chase.is_even ? 3.0 / chase.rate : 0.0), v = 0.0;
   for (int k = 0; k < rows; ++k) {
     out.times.push_back(k * dt);
-    out.values[0].push_back(x + chase.noise * normal_share(random));
+    out.values[0].push_back(x + chase.noise * random.normal());
     if (k + 1 == rows) break;
     const double from = goals[static_cast<std::size_t>(k)], to = goals[static_cast<std::size_t>(k) + 1], h = dt / parts;
     for (int part = 0; part < parts; ++part) {

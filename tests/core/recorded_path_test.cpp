@@ -24,11 +24,6 @@ template<class Function> RecordedRows sampled(Function function, double fps, dou
   return rows;
 }
 
-double spread_number(stasis::Random& random) {
-  const double a = 1.0 - random.share(), b = random.share();
-  return std::sqrt(-2.0 * std::log(a)) * std::cos(2.0 * std::numbers::pi * b);
-}
-
 /// From 2 to 12, from rest at `start`; damping ratio below 1.
 struct TestSpring {
   double start, w, ratio;
@@ -96,13 +91,13 @@ TEST(RecordedRests, TwoMovesHaveThreeRestsAndNoiseAloneHasOne) {
   stasis::Random random(7);
   const TestSpring there{0.6, 9.0, 0.9}, back{2.6, 9.0, 0.9};
   RecordedRows rows = sampled([&](double t) { return there.value(t) - back.value(t) + 2.0; }, 60, 5);
-  for (double& value : rows.values[0]) value += 0.1 * spread_number(random);
+  for (double& value : rows.values[0]) value += 0.1 * random.normal();
   const auto rests = rests_of(rows, {0.1});
   ASSERT_EQ(rests.size(), 3u);
   EXPECT_NEAR(level_of(rows, rests[0])[0], 2.0, 0.1);
   EXPECT_NEAR(level_of(rows, rests[1])[0], 12.0, 0.1);
   RecordedRows still = sampled([](double) { return 4.0; }, 60, 5);
-  for (double& value : still.values[0]) value += 0.1 * spread_number(random);
+  for (double& value : still.values[0]) value += 0.1 * random.normal();
   EXPECT_EQ(rests_of(still, {0.1}).size(), 1u);
 }
 
@@ -134,7 +129,7 @@ TEST(RecordingMeasures, WithNoiseTheTruthLiesWithinTheStatedErrors) {
   for (int trial = 0; trial < 25; ++trial) {
     const TestSpring spring{0.5 + 0.3 * random.share(), 6.0 + 9.0 * random.share(), 0.25 + 0.5 * random.share()};
     RecordedRows rows = sampled([&](double t) { return spring.value(t); }, 60, 3.5);
-    for (double& value : rows.values[0]) value += 0.1 * spread_number(random);
+    for (double& value : rows.values[0]) value += 0.1 * random.normal();
     const RecordingMeasures found = measured(rows);
     EXPECT_NEAR(found.cleaning[0].noise, 0.1, 0.035);
     ASSERT_EQ(found.measures.moves.size(), 1u) << trial;
@@ -160,7 +155,7 @@ TEST(RecordingMeasures, ACutIsThereAtOnceWithNoiseAndWithout) {
   stasis::Random random(3);
   for (const double noise : {0.0, 0.03}) {
     RecordedRows rows = sampled([](double t) { return t < 1.001 ? 1.0 : 4.0; }, 60, 2);
-    for (double& value : rows.values[0]) value += noise * spread_number(random);
+    for (double& value : rows.values[0]) value += noise * random.normal();
     const RecordingMeasures found = measured(rows);
     ASSERT_EQ(found.measures.moves.size(), 1u);
     EXPECT_NEAR(found.measures.moves[0].start, 1.0, 1.0 / 60);

@@ -1,5 +1,6 @@
 #include <cmath>
 #include <cstring>
+#include <limits>
 #include <random>
 
 #include <gtest/gtest.h>
@@ -92,6 +93,15 @@ TEST(Text, RoundsDownWhatMustNotBeExceeded) {
     EXPECT_LE(shown, value * (1 + 1e-14));
     EXPECT_GT(shown, value * 0.99);
   }
+}
+
+TEST(Text, AHalfWidthSaysHowManyDigitsCount) {
+  EXPECT_EQ(with_half_width(0.41234, 0.0061), "0.4123 \u00b1 0.0061");
+  EXPECT_EQ(with_half_width(2421.4, 369.0), "2421 \u00b1 369");
+  EXPECT_EQ(with_half_width(-0.003, 0.067), "\u22120.003 \u00b1 0.067");
+  EXPECT_EQ(with_half_width(0.5, 0.0), "0.500");
+  EXPECT_EQ(with_half_width(0.5, 1e-12), "0.500"); // nine places show none of it
+  EXPECT_EQ(with_half_width(0.5, std::numeric_limits<double>::infinity()), "0.500");
 }
 
 } // namespace

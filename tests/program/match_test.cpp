@@ -13,19 +13,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-std::string lantern(const std::string& motion) {
-  return "[channel.a]\nunit = \"m\"\nrest = 2\nmotion = " + motion + R"(
-[pose.on]
-a = 12
-[control.c]
-kind = "hold"
-pose = "on"
-[take.t]
-length = 3
-clock = { fps = 60 }
-cues = [{ at = 0.5, press = "c" }]
-)";
-}
+std::string lantern(const std::string& motion) { return held_feel(motion, 3, 60, {0.5}); }
 
 Json matched(const TempDir& folder, std::vector<std::string> words, int status = 0) {
   words.insert(words.begin(), "match");
@@ -251,19 +239,7 @@ clock = { fps = 60 }
 }
 
 /// Four moves, up and down again twice.
-std::string two_there_and_back(const std::string& motion) {
-  return "[channel.a]\nunit = \"m\"\nrest = 2\nmotion = " + motion + R"(
-[pose.on]
-a = 12
-[control.c]
-kind = "hold"
-pose = "on"
-[take.t]
-length = 9
-clock = { fps = 60 }
-cues = [{ at = 0.5, press = "c" }, { at = 2.7, release = "c" }, { at = 4.9, press = "c" }, { at = 7.1, release = "c" }]
-)";
-}
+std::string two_there_and_back(const std::string& motion) { return held_feel(motion, 9, 60, {0.5, 2.7, 4.9, 7.1}); }
 
 /// Its trace with noise laid over it.
 void write_noisy(const TempDir& folder, const std::string& motion, double noise) {
@@ -273,9 +249,7 @@ void write_noisy(const TempDir& folder, const std::string& motion, double noise)
   std::string text = "time,a\n";
   stasis::Random random(5);
   for (std::size_t k = 0; k < table.at("time").size(); ++k) {
-    double sum = -6.0;
-    for (int part = 0; part < 12; ++part) sum += random.share();
-    text += fmt::format("{},{}\n", table.at("time")[k], table.at("a.value")[k] + noise * sum);
+    text += fmt::format("{},{}\n", table.at("time")[k], table.at("a.value")[k] + noise * random.normal());
   }
   folder.write("r.csv", text);
 }

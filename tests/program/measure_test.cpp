@@ -13,19 +13,7 @@ namespace {
 
 using Json = nlohmann::json;
 
-std::string heron_feel(const std::string& motion) {
-  return "[channel.a]\nunit = \"m\"\nrest = 2\nmotion = " + motion + R"(
-[pose.on]
-a = 12
-[control.c]
-kind = "hold"
-pose = "on"
-[take.t]
-length = 5
-clock = { fps = 240 }
-cues = [{ at = 0.5, press = "c" }, { at = 2.7, release = "c" }]
-)";
-}
+std::string heron_feel(const std::string& motion) { return held_feel(motion, 5, 240, {0.5, 2.7}); }
 
 Json measured_in(const TempDir& folder, std::vector<std::string> words, int status = 0) {
   words.insert(words.begin(), "measure");
@@ -180,6 +168,72 @@ TEST(MeasureCommand, TheFigureAndTheTextTellTheSame) {
   const std::string line = ended.out.substr(at, ended.out.find('\n', at) - at);
   const std::string number = line.substr(line.find_last_of(' ', line.find(" \u00b1") - 1) + 1);
   EXPECT_NE(figure.find("settled after " + number), std::string::npos) << number;
+}
+
+/// Durations, rates and presses that people type: told right, or said to be too quick for the rows.
+TEST(MeasureCommand, RoundNumbersAreToldRightOrSaidToBeTooQuick) {
+  const TempDir folder;
+  for (const double fps : {24.0, 30.0, 60.0, 1000.0})
+    for (const double duration : {0.1, 0.2, 0.5, 0.2000001})
+      for (const char* curve : {"linear", "in-out sine", "out power 2"})
+        for (const double press : {0.5, 0.5083}) {
+          folder.write("f.toml",
+                       held_feel(fmt::format("{{ kind = \"ease\", duration = {}, curve = \"{}\" }}", duration, curve),
+                                 4, fps, {press, 2.2}));
+          const Json truth = Json::parse(
+              run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none", "--json", "--force"}).out);
+          const Json found = measured_in(folder, {"out/t.trace.csv", "--value", "a.value", "--goal", "a.goal"});
+          const std::string which = fmt::format("{} {} {} at {}", curve, duration, press, fps);
+          ASSERT_EQ(found["moves"].size(), 2u) << which;
+          const std::string notes = found["notes"].dump();
+          if (notes.find("too far apart") != std::string::npos) {
+            EXPECT_LT(duration * fps, 13.0) << which;
+            EXPECT_TRUE(found["moves"][0]["jolt"].is_null()) << which;
+            continue;
+          }
+          for (std::size_t k = 0; k < 2; ++k)
+            for (const char* name : {"delay_time", "rise_time", "settling_time", "overshoot", "peak_speed"})
+              expect_alike(found["moves"][k][name], truth["moves"][k][name], name, 5e-3, which.c_str());
+        }
+}
+
+TEST(MeasureCommand, AGoalThatIsThereAlreadyIsNoMove) {
+  const TempDir folder;
+  std::string text = "time,a,g\n";
+  for (int k = 0; k < 120; ++k) text += fmt::format("{},{},{}\n", k / 60.0, 5.0, k < 60 ? 4.0 : 5.0);
+  folder.write("r.csv", text);
+  const Json found = measured_in(folder, {"r.csv", "--value", "a", "--goal", "g"});
+  ASSERT_EQ(found["moves"].size(), 1u); // its goal jumped, to where it stood
+  EXPECT_EQ(found["moves"][0]["remaining"].is_null() ? 0.0 : found["moves"][0]["remaining"].get<double>(), 0.0);
+  EXPECT_EQ(found["channels"]["a"]["travelled"], 0);
+  EXPECT_EQ(measured_in(folder, {"r.csv", "--value", "a"})["moves"].size(), 0u);
+}
+
+TEST(MeasureCommand, OddCallsGetOneParagraphAndWriteNothing) {
+  const TempDir folder;
+  EXPECT_EQ(run_in_shell(folder, fmt::format("cp {}/demo/capture.csv .", STASIS_SOURCE)).status, 0);
+  const auto before = folder.files();
+  for (const auto& [words, status, said] : std::vector<std::tuple<std::vector<std::string>, int, std::string>>{
+           {{"--value", "fov", "--value", "fov"}, 2, "named twice"},
+           {{"--value", "fvo"}, 2, "Did you mean fov?"},
+           {{"--rate", "nan"}, 2, "--rate: expected a number"},
+           {{"--rate", "60", "--time", "time"}, 2, "exclude each other"},
+           {{"--beside", ":fov"}, 2, "OTHER.csv:COLUMN"},
+           {{"--beside", "capture.csv:"}, 2, "OTHER.csv:COLUMN"},
+           {{"--beside", "nothing.csv"}, 3, "nothing.csv"},
+           {{"--settle-band", "nan"}, 2, "from 0.01 to 50"},
+           {{"--between", "0:0.05"}, 2, "it needs 8"},
+           {{"--valu", "fov"}, 2, "Did you mean --value?"}}) {
+    std::vector<std::string> call{"measure", "capture.csv"};
+    call.insert(call.end(), words.begin(), words.end());
+    const Ended ended = run_program(folder, call);
+    EXPECT_EQ(ended.status, status) << said << ended.err;
+    EXPECT_NE(ended.err.find(said), std::string::npos) << ended.err;
+    EXPECT_EQ(ended.out, "");
+  }
+  EXPECT_EQ(folder.files(), before);
+  // Rows at a rate of their own: the column of times is no value.
+  EXPECT_EQ(measured_in(folder, {"capture.csv", "--rate", "60"})["moves"].size(), 1u);
 }
 
 } // namespace

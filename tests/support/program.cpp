@@ -11,6 +11,8 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include <fmt/format.h>
+
 namespace stasis::test {
 
 TempDir::TempDir() {
@@ -98,6 +100,17 @@ std::map<std::string, std::vector<double>> read_csv(const std::string& text) {
     }
   }
   return columns;
+}
+
+std::string held_feel(const std::string& motion, double length, double fps, const std::vector<double>& presses) {
+  std::string cues;
+  for (std::size_t k = 0; k < presses.size(); ++k)
+    cues +=
+        fmt::format("{}{{ at = {}, {} = \"c\" }}", k == 0 ? "" : ", ", presses[k], k % 2 == 0 ? "press" : "release");
+  return fmt::format(
+      "[channel.a]\nunit = \"m\"\nrest = 2\nmotion = {}\n[pose.on]\na = 12\n[control.c]\nkind = \"hold\"\n"
+      "pose = \"on\"\n[take.t]\nlength = {}\nclock = {{ fps = {} }}\ncues = [{}]\n",
+      motion, length, fps, cues);
 }
 
 } // namespace stasis::test

@@ -41,4 +41,8 @@ Ended run_in_shell(const TempDir& folder, const std::string& commands);
 /// A CSV with a header, as columns of numbers; an empty cell is NaN.
 std::map<std::string, std::vector<double>> read_csv(const std::string& text);
 
+/// A feel whose one channel "a" goes from 2 to 12 m while the control "c" is down, in a take "t" of `length` s.
+/// \param presses s: pressed at the first, let go at the second, and so on.
+std::string held_feel(const std::string& motion, double length, double fps, const std::vector<double>& presses);
+
 } // namespace stasis::test

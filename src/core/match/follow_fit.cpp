@@ -6,6 +6,7 @@
 #include <limits>
 #include <unsupported/Eigen/NonLinearOptimization>
 
+#include "core/match/slopes.hpp"
 #include "core/motion/glide.hpp"
 #include "core/motion/spring.hpp"
 
@@ -131,16 +132,7 @@ public:
   }
 
   int df(const Eigen::VectorXd& at, Eigen::MatrixXd& out) const {
-    Eigen::VectorXd low(values()), high(values()), moved = at;
-    for (int j = 0; j < inputs(); ++j) {
-      const double step = 1e-5 * std::max(0.05, std::fabs(at[j]));
-      moved[j] = at[j] + step;
-      (*this)(moved, high);
-      moved[j] = at[j] - step;
-      (*this)(moved, low);
-      moved[j] = at[j];
-      out.col(j) = (high - low) / (2.0 * step);
-    }
+    central_slopes(*this, at, {1e-5, 0.05}, out);
     return 0;
   }
 

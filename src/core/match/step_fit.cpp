@@ -5,6 +5,8 @@
 #include <cmath>
 #include <unsupported/Eigen/NonLinearOptimization>
 
+#include "core/match/slopes.hpp"
+
 namespace stasis {
 namespace {
 
@@ -91,16 +93,7 @@ public:
 
   /// Central differences: the projection inside is differentiated along.
   int df(const Eigen::VectorXd& at, Eigen::MatrixXd& out) {
-    Eigen::VectorXd low(values()), high(values()), moved = at;
-    for (int j = 0; j < inputs(); ++j) {
-      const double step = 6e-6 * std::max(0.1, std::fabs(at[j]));
-      moved[j] = at[j] + step;
-      (*this)(moved, high);
-      moved[j] = at[j] - step;
-      (*this)(moved, low);
-      moved[j] = at[j];
-      out.col(j) = (high - low) / (2.0 * step);
-    }
+    central_slopes(*this, at, {6e-6, 0.1}, out);
     return 0;
   }
 

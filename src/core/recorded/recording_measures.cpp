@@ -264,11 +264,6 @@ private:
     return out;
   }
 
-  double normal() {
-    const double a = 1.0 - random_.share(), b = random_.share();
-    return std::sqrt(-2.0 * std::log(a)) * std::cos(whole_turn * b);
-  }
-
   /// What the recording would show without noise: of a move that a rule explains the rule, else the path as it is seen.
   CapturedPath pilot() const {
     CapturedPath out{out_.path.front()};
@@ -323,7 +318,7 @@ private:
     for (std::size_t repeat = 0; repeat < repeats; ++repeat) {
       for (std::size_t c = 0; c < rows_.components(); ++c)
         for (std::size_t k = 0; k < rows_.size(); ++k)
-          noisy.values[c][k] = clean_rows.values[c][k] + noise_[c] * normal();
+          noisy.values[c][k] = clean_rows.values[c][k] + noise_[c] * random_.normal();
       const auto numbers = numbers_of(read(noisy, path_of(noisy, false)));
       for (std::size_t k = 0; k < seen.size(); ++k)
         if (numbers[k]) scatter[k].add(*numbers[k] - truth[k].value_or(0.0));
