@@ -162,17 +162,10 @@ private:
 
   /// With intervals where the rule may be the one: of another they say nothing.
   std::string numbers(const MatchedRule& rule) const {
-    std::string text;
-    for (const Estimate& number : rule.numbers)
-      text += fmt::format("{}{} {}", text.empty() ? "" : ", ", number.name,
-                          rule.is_indistinct ? with_interval(number, number_unit(number, opened_.unit))
-                                             : amount_in(number.value, number_unit(number, opened_.unit)));
-    return text;
+    return numbers_text(rule.numbers, opened_.unit, rule.is_indistinct);
   }
 
-  std::string with_unit(double value) const {
-    return readable(value) + (opened_.unit.empty() ? "" : " " + printable(opened_.unit, 20));
-  }
+  std::string with_unit(double value) const { return in_unit(value, opened_.unit); }
 
   void print() const {
     Output& out = streams_.out;

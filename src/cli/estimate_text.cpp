@@ -33,6 +33,18 @@ std::string with_interval(const Estimate& number, const std::string& unit) {
                      readable(number.high, digits));
 }
 
+std::string in_unit(double value, const std::string& unit) { return amount_in(value, printable(unit, 20)); }
+
+std::string numbers_text(const std::vector<Estimate>& numbers, const std::string& unit, bool with_intervals) {
+  std::string text;
+  for (const Estimate& number : numbers) {
+    const std::string own = number_unit(number, unit);
+    text += fmt::format("{}{} {}", text.empty() ? "" : ", ", number.name,
+                        with_intervals ? with_interval(number, own) : amount_in(number.value, own));
+  }
+  return text;
+}
+
 void write_estimate(io::JsonWriter& json, const Estimate& number) {
   json.begin_object().key("value").number(number.value).key("low").number(number.low);
   json.key("high").number(number.high).end_object();

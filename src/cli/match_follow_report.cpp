@@ -13,20 +13,10 @@
 namespace stasis::cli {
 namespace {
 
-std::string with_unit(double value, const std::string& unit) {
-  return readable(value) + (unit.empty() ? "" : " " + printable(unit, 20));
-}
-
 /// With intervals where the rule may be the one; of what trades against each other the net lag alone.
-std::string numbers_text(const MatchedFollow& one, const std::string& unit) {
-  std::string text;
-  for (const Estimate& number : one.numbers) {
-    if (one.knows_lag_only && one.is_indistinct && number.name != "lag") continue;
-    text += fmt::format("{}{} {}", text.empty() ? "" : ", ", number.name,
-                        one.is_indistinct ? with_interval(number, number_unit(number, unit))
-                                          : amount_in(number.value, number_unit(number, unit)));
-  }
-  return text;
+std::string follow_numbers_text(const MatchedFollow& one, const std::string& unit) {
+  if (one.knows_lag_only && one.is_indistinct) return numbers_text({one.numbers.back()}, unit, true);
+  return numbers_text(one.numbers, unit, one.is_indistinct);
 }
 
 std::size_t indistinct_of(const FollowMatch& match) {
@@ -53,11 +43,11 @@ std::vector<std::string> cautions(const FollowReport& report) {
   constexpr double matters = 0.2;
   if (match.goal_noise > matters * std::max(best.rms, 1e-12))
     out.push_back(fmt::format("the goal is noisy too, by about {}: a lead or a quick smoothing comes out too weak",
-                              with_unit(match.goal_noise, report.opened->unit)));
+                              in_unit(match.goal_noise, report.opened->unit)));
   if (!match.is_explained)
     out.push_back(fmt::format("none of them explains it: {} is left on average, the noise is about {}",
-                              with_unit(best.rms, report.opened->unit),
-                              with_unit(noise_of_all(match), report.opened->unit)));
+                              in_unit(best.rms, report.opened->unit),
+                              in_unit(noise_of_all(match), report.opened->unit)));
   return out;
 }
 
@@ -71,7 +61,7 @@ std::string follow_text(const FollowReport& report) {
       fmt::format("{}: {} behind its goal, {} rows from {} to {} s\n", printable(report.recording, 200),
                   printable(opened.column, 60), times.size(), concise(times.front(), 4), concise(times.back(), 4));
   for (const std::string& note : opened.notes) out += "  note: " + note + "\n";
-  out += fmt::format("  noise about {}\n", with_unit(noise_of_all(match), opened.unit));
+  out += fmt::format("  noise about {}\n", in_unit(noise_of_all(match), opened.unit));
   TextTable table({"", "rule", "off by (rms)", "numbers, with 95 % intervals where it may be the one"},
                   {false, false, true, false});
   for (std::size_t k = 0; k < match.ranking.size(); ++k) {
@@ -79,7 +69,7 @@ std::string follow_text(const FollowReport& report) {
     table.add({k == 0              ? "1"
                : one.is_indistinct ? "="
                                    : "",
-               one.rule.name(), with_unit(one.rms, opened.unit), numbers_text(one, opened.unit)});
+               one.rule.name(), in_unit(one.rms, opened.unit), follow_numbers_text(one, opened.unit)});
   }
   out += table.text();
   for (const std::string& words : cautions(report)) out += wrapped(words, "  ", line_width() - 2);
@@ -131,7 +121,7 @@ figure::MatchDrawing follow_drawing(const FollowReport& report) {
   const FollowMatch& match = *report.match;
   figure::MatchDrawing drawing;
   drawing.title = fmt::format("{} behind its goal: {}", opened.column, match.ranking.front().rule.name());
-  drawing.subtitle = numbers_text(match.ranking.front(), opened.unit);
+  drawing.subtitle = follow_numbers_text(match.ranking.front(), opened.unit);
   drawing.unit = opened.unit;
   for (const std::size_t k : match.kept) {
     drawing.times.push_back(opened.follow->times[k]);

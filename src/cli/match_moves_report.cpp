@@ -13,19 +13,6 @@
 namespace stasis::cli {
 namespace {
 
-std::string in_unit(double value, const std::string& unit) {
-  return readable(value) + (unit.empty() ? "" : " " + printable(unit, 20));
-}
-
-std::string joint_numbers(const std::vector<Estimate>& numbers, const std::string& unit, bool with_intervals) {
-  std::string text;
-  for (const Estimate& number : numbers)
-    text += fmt::format("{}{} {}", text.empty() ? "" : ", ", number.name,
-                        with_intervals ? with_interval(number, number_unit(number, unit))
-                                       : amount_in(number.value, number_unit(number, unit)));
-  return text;
-}
-
 std::string joint_name(const JointRule& rule, bool several_spaces) {
   return rule.kind->name() + (several_spaces ? fmt::format(", {}", name_of(rule.space)) : "");
 }
@@ -71,13 +58,13 @@ std::string moves_text(const MovesReport& report) {
                : rule.is_indistinct ? "="
                                     : "",
                joint_name(rule, several_spaces), in_unit(rule.rms, opened.unit),
-               joint_numbers(rule.numbers, opened.unit, rule.is_indistinct)});
+               numbers_text(rule.numbers, opened.unit, rule.is_indistinct)});
   }
   out += table.text();
   TextTable moves({"move", "from", "to", "its own numbers"}, {false, true, true, false});
   for (const MoveOfMany& move : match.moves)
     moves.add({fmt::format("at {}", with_interval(move.rule.start_at, "s")), in_unit(move.rule.from, opened.unit),
-               in_unit(move.rule.goal, opened.unit), joint_numbers(move.rule.numbers, opened.unit, true)});
+               in_unit(move.rule.goal, opened.unit), numbers_text(move.rule.numbers, opened.unit, true)});
   out += moves.text();
   for (const std::string& words : moves_cautions(report)) out += wrapped(words, "  ", line_width() - 2);
   out += "  motion = " + motion_of_moves(match) + "\n";
@@ -139,7 +126,7 @@ figure::MatchDrawing moves_drawing(const MovesReport& report) {
   const JointRule& best = match.ranking.front();
   figure::MatchDrawing drawing;
   drawing.title = fmt::format("{}: {} moves by {}", opened.column, match.moves.size(), best.kind->name());
-  drawing.subtitle = match.rising.empty() ? joint_numbers(best.numbers, opened.unit, true)
+  drawing.subtitle = match.rising.empty() ? numbers_text(best.numbers, opened.unit, true)
                                           : fmt::format("rising {}, falling {}", match.rising, match.falling);
   drawing.unit = opened.unit;
   drawing.times = recorded.times;

@@ -13,12 +13,6 @@
 namespace stasis::cli {
 namespace {
 
-std::optional<double> error_named(const RecordingMeasures& found, const std::string& name) {
-  for (const MeasureError& error : found.errors)
-    if (error.name == name) return error.half_width;
-  return std::nullopt;
-}
-
 std::optional<double> move_error(const RecordingMeasures& found, std::size_t move, std::size_t measure) {
   return found.move_errors.empty() ? std::nullopt : found.move_errors[move][measure];
 }
@@ -26,11 +20,6 @@ std::optional<double> move_error(const RecordingMeasures& found, std::size_t mov
 std::optional<double> of_both(std::optional<double> a, std::optional<double> b) {
   if (!a && !b) return std::nullopt;
   return std::hypot(a.value_or(0.0), b.value_or(0.0));
-}
-
-std::string plain_unit(const Measure& measure, const Channel& channel) {
-  const std::string unit = unit_of(measure, channel);
-  return unit == "1" ? "" : unit;
 }
 
 } // namespace
@@ -52,14 +41,14 @@ std::vector<BesideRow> beside_rows(const MeasuredValue& first, const MeasuredVal
   for (const std::string& name : channel_measure_names(channel)) {
     const Measure* measure = channel_measure_facts(name);
     if (measure->of == MeasureOf::move || measure->of == MeasureOf::move_of_several) continue;
-    add({name, plain_unit(*measure, channel), channel_measure(a.feel, a.measures, 0, name),
-         channel_measure(b.feel, b.measures, 0, name), of_both(error_named(a, name), error_named(b, name))});
+    add({name, unit_behind(*measure, channel), channel_measure(a.feel, a.measures, 0, name),
+         channel_measure(b.feel, b.measures, 0, name), of_both(error_of(a, name), error_of(b, name))});
   }
   for (std::size_t k = 0; k < std::min(a.measures.moves.size(), b.measures.moves.size()); ++k)
     for (std::size_t m = 0; m < move_measures().size(); ++m) {
       const MoveMeasure& measure = move_measures()[m];
       if (!has_measure(measure, channel)) continue;
-      add({fmt::format("moves[{}].{}", k, measure.name), plain_unit(measure, channel),
+      add({fmt::format("moves[{}].{}", k, measure.name), unit_behind(measure, channel),
            a.measures.moves[k].*measure.value, b.measures.moves[k].*measure.value,
            of_both(move_error(a, k, m), move_error(b, k, m))});
     }

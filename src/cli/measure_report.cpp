@@ -24,17 +24,6 @@ bool is_hidden(const Measure& measure, double value, double error) noexcept {
   return measure.better == Better::smaller && error > most * std::fabs(value) && error > 0.0;
 }
 
-std::optional<double> error_of(const RecordingMeasures& found, const std::string& name) {
-  for (const MeasureError& error : found.errors)
-    if (error.name == name) return error.half_width;
-  return std::nullopt;
-}
-
-std::string own_unit(const Measure& measure, const Channel& channel) {
-  const std::string unit = unit_of(measure, channel);
-  return unit == "1" ? "" : printable(unit, 20);
-}
-
 std::string components_text(const Components& values, std::size_t count, const std::string& unit) {
   std::string text;
   for (std::size_t c = 0; c < count; ++c) text += (c > 0 ? ", " : "") + concise(values[c]);
@@ -141,7 +130,7 @@ private:
     const auto value = one.*measure.value;
     const auto error = found_.move_errors.empty() ? std::nullopt : found_.move_errors[move][index];
     if (value && error && is_hidden(measure, *value, *error)) return "noise hides it";
-    return with_error(value, error, own_unit(measure, channel_));
+    return with_error(value, error, unit_behind(measure, channel_));
   }
 
   void say_whole() {
@@ -154,7 +143,7 @@ private:
       const auto error = error_of(found_, name);
       const auto time = channel_measure_time(found_.measures, 0, name);
       const bool hidden = error && is_hidden(*measure, *value, *error);
-      table.add({name, hidden ? "noise hides it" : with_error(value, error, own_unit(*measure, channel_)),
+      table.add({name, hidden ? "noise hides it" : with_error(value, error, unit_behind(*measure, channel_)),
                  time && time->at && !hidden ? concise(*time->at) + " s" : ""});
     }
     out_ += table.text();
@@ -246,6 +235,17 @@ void write_recording(io::JsonWriter& json, const MeasureReport& report) {
 }
 
 } // namespace
+
+std::optional<double> error_of(const RecordingMeasures& found, const std::string& name) {
+  for (const MeasureError& error : found.errors)
+    if (error.name == name) return error.half_width;
+  return std::nullopt;
+}
+
+std::string unit_behind(const Measure& measure, const Channel& channel) {
+  const std::string unit = unit_of(measure, channel);
+  return unit == "1" ? "" : printable(unit, 20);
+}
 
 std::string with_error(std::optional<double> value, std::optional<double> error, const std::string& unit) {
   if (!value) return "\u2013";

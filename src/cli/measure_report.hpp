@@ -29,6 +29,11 @@ struct MeasureReport {
 std::string measure_text(const MeasureReport& report);
 std::string measure_json(const MeasureReport& report);
 
+/// The 95 % half width of a channel's own measure.
+std::optional<double> error_of(const RecordingMeasures& found, const std::string& name);
+/// The unit of a measure as it stands behind a number; empty for a plain one.
+std::string unit_behind(const Measure& measure, const Channel& channel);
+
 /// A number with its 95 % half width, to as many digits as that leaves: "0.412 ± 0.006 s".
 std::string with_error(std::optional<double> value, std::optional<double> error, const std::string& unit);
 

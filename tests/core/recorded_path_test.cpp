@@ -87,6 +87,59 @@ TEST(RecordedPath, BreaksTooNearToEachOtherAreSaidToBeRough) {
   EXPECT_GT(rough, 4);
 }
 
+/// A ramp up and straight on: two corners so many rows apart, on rows and between them.
+TEST(RecordedPath, TwoBreaksNearEachOtherAreFoundOrSaidToBeRough) {
+  for (const double rate : {24.0, 60.0})
+    for (const double offset : {0.0, 0.3, 0.71})
+      for (int gap = 2; gap <= 24; ++gap) { // from one row to the next a ramp is a jump
+        const double first = (30.0 + offset) / rate, second = first + gap / rate;
+        const auto ramp = [=](double t) { return std::clamp(t - first, 0.0, second - first) * 10.0; };
+        const auto breaks = breaks_of(sampled(ramp, rate, 120.0 / rate), bits);
+        const bool is_rough = std::any_of(breaks.begin(), breaks.end(),
+                                          [](const PathBreak& one) { return one.kind == PathBreak::Kind::rough; });
+        if (is_rough) {
+          EXPECT_LT(gap, 13) << offset;
+          continue;
+        }
+        EXPECT_EQ(breaks.size(), 2u) << rate << " " << offset << " " << gap;
+        if (breaks.size() != 2) continue;
+        EXPECT_NEAR(breaks[0].time, first, 1e-6) << gap;
+        EXPECT_NEAR(breaks[1].time, second, 1e-6) << gap;
+        EXPECT_EQ(breaks[0].kind, PathBreak::Kind::corner);
+      }
+}
+
+/// There and back within a few rows, as a cut that lasts only so long.
+TEST(RecordedPath, WhatStandsBetweenTwoJumpsIsPlain) {
+  for (int held = 2; held <= 20; ++held) {
+    const auto step = [=](double t) { return t > 1.001 && t < 1.001 + held / 60.0 ? 5.0 : 2.0; };
+    const RecordedRows rows = sampled(step, 60, 3);
+    const CapturedPath path = exact_path(rows, breaks_of(rows, bits));
+    double fastest = 0.0;
+    for (const PathSection& section : path)
+      for (const PathNode& node : section) fastest = std::max(fastest, std::fabs(node.state[0].rate));
+    EXPECT_NEAR(value_at(path, 1.0 + (held + 1.0) / 120.0)[0], 5.0, 1e-9) << held;
+    if (held >= 13) {
+      EXPECT_NEAR(fastest, 0.0, 1e-6) << held; // far enough apart to be two jumps
+    }
+  }
+}
+
+TEST(Random, TheNormalNumbersHaveTheirMoments) {
+  stasis::Random random(99);
+  double sum = 0.0, squares = 0.0, fourths = 0.0;
+  constexpr int count = 200'000;
+  for (int k = 0; k < count; ++k) {
+    const double x = random.normal();
+    sum += x;
+    squares += x * x;
+    fourths += x * x * x * x;
+  }
+  EXPECT_NEAR(sum / count, 0.0, 0.01);
+  EXPECT_NEAR(squares / count, 1.0, 0.015);
+  EXPECT_NEAR(fourths / count, 3.0, 0.1);
+}
+
 TEST(RecordedRests, TwoMovesHaveThreeRestsAndNoiseAloneHasOne) {
   stasis::Random random(7);
   const TestSpring there{0.6, 9.0, 0.9}, back{2.6, 9.0, 0.9};
