@@ -84,6 +84,9 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
   tour.visit("How is a value kept?", "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
   tour.visit("What does a recording do?", "measure", {capture, "--unit", "deg", "-o", out, "--figure", figure});
   tour.visit("Which rule made what was recorded?", "match", {capture, "--unit", "deg", "-o", out, "--figure", figure});
+  tour.visit("Through which stops was a view led?", "match",
+             {out + "/whole.trace.csv", "--value", "focus,distance,yaw,tilt", "--stops", "--between", "0.52:7.8", "-o",
+              out, "--figure", figure});
   tour.visit("How does it feel in the hand?", "hands", {feel, "-o", out + "/hands.html"});
   tour.visit("How is it carried on?", "export", {feel, "css", "-o", out});
   tour.visit("And as source code for a program of one's own?", "export", {feel, "code", "--language", "c", "-o", out});

@@ -10,6 +10,7 @@
 #include "cli/match_call.hpp"
 #include "cli/match_follow_report.hpp"
 #include "cli/match_moves_report.hpp"
+#include "cli/match_stops.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
@@ -28,13 +29,15 @@ from where and to where is found too, unless given. Several moves from rest to
 rest are held against one rule together; where those that rise differ from those
 that fall, each has its own numbers. Where the column of the goal moves by
 itself, as a subject does, what follows it is matched: a glide or a spring, with
-a lead, with a dead zone, and how far it lags.
+a lead, with a dead zone, and how far it lags. With --stops the path of several
+columns becomes a sequence with the fewest stops.
 
 Worked examples:
   stasis match capture.csv --value fov --unit deg
   stasis match capture.csv --value fov --goal fov_goal --kinds spring --kinds glide
   stasis match capture.csv --value fov --write otter.toml:motion.caught
   stasis match chase.csv --value view.x,view.y --goal-from subject.csv:x,y
+  stasis match flight.csv --value focus,yaw,fov --stops --write weir.toml:sequence.caught
 
 Each number comes with the interval that holds the true one about 95 times in
 100; a free Bezier's, whose numbers trade against each other, about 84 in 100.
@@ -42,8 +45,8 @@ Rules that this recording cannot tell apart are marked.)text";
 
 struct MatchOptions {
   MatchCall call;
-  std::string write, out = "stasis-out", figure = "png", typed;
-  bool json = false, force = false;
+  std::string write, out = "stasis-out", figure = "png", typed, within;
+  bool json = false, force = false, stops = false;
 };
 
 std::string_view trouble_in_words(MatchTrouble trouble) noexcept {
@@ -358,13 +361,23 @@ Exit run_match(const Arguments& arguments, Streams streams) {
   MatchOptions options;
   options.typed = typed("stasis match", arguments);
   declare_match_call(call, options.call);
-  call.option("--write", options.write, "Add the motion to a feel: FEEL:motion.NAME");
+  call.flag("--stops", options.stops, "Find the fewest stops of a sequence that pass the path");
+  call.option("--within", options.within, "With --stops: how far off the path may be, for all columns or each: A,B");
+  call.option("--write", options.write, "Add it to a feel: FEEL:motion.NAME, or FEEL:sequence.NAME");
   call.option("-o,--out", options.out, "Folder for the figure");
   call.choice("--figure", options.figure, {"svg", "png", "none"},
               "What is drawn: the recording and the two nearest rules");
   call.flag("--json", options.json, "Print as JSON");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
+  if (!options.stops && !options.within.empty()) {
+    print_error("--within belongs to --stops.", streams.err);
+    return Exit::bad_input;
+  }
+  if (options.stops)
+    return run_match_stops({&options.call, options.within, options.write, options.out, options.figure, options.typed,
+                            options.json, options.force},
+                           streams);
   return Match(options, streams).run();
 }
 

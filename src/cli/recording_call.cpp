@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "core/components.hpp"
 #include "core/text.hpp"
 
 namespace stasis::cli {
@@ -96,9 +97,17 @@ tl::expected<OpenedRecording, Exit> OpenedRecording::open(const RecordingCall& c
 }
 
 std::optional<std::size_t> OpenedRecording::column_named(const std::string& name) const {
-  const auto at = std::find(table_.names.begin(), table_.names.end(), name);
-  if (at == table_.names.end()) return std::nullopt;
-  return static_cast<std::size_t>(at - table_.names.begin());
+  const auto place = [&](const std::string& exactly) -> std::optional<std::size_t> {
+    const auto at = std::find(table_.names.begin(), table_.names.end(), exactly);
+    if (at == table_.names.end()) return std::nullopt;
+    return static_cast<std::size_t>(at - table_.names.begin());
+  };
+  if (const auto found = place(name)) return found;
+  // A trace of Stasis says "focus.value.x" of the channel's component "focus.x".
+  for (const std::string suffix : component_suffixes)
+    if (name.size() > suffix.size() && name.ends_with(suffix))
+      return place(name.substr(0, name.size() - suffix.size()) + ".value" + suffix);
+  return place(name + ".value");
 }
 
 tl::expected<std::size_t, Exit> OpenedRecording::column(const std::string& option, const std::string& name) const {

@@ -33,6 +33,7 @@ public:
 
   /// The column of that name. \param option that names it.
   tl::expected<std::size_t, Exit> column(const std::string& option, const std::string& name) const;
+  bool has_column(const std::string& name) const { return column_named(name).has_value(); }
   const std::string& name_of(std::size_t column) const { return table_.names[column]; }
   /// The only column beside the time, or a fault that asks for `option`.
   tl::expected<std::size_t, Exit> only_column(const std::string& option) const;

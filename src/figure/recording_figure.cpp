@@ -52,7 +52,8 @@ public:
     draw_dots();
     draw_path();
     for (std::size_t k = 0; k < found_.measures.moves.size(); ++k) tell_move(k);
-    draw_foot();
+    plot_.draw_foot("dots: recorded    line: the path behind them    shaded: settled",
+                    first_ == 0.0 ? "seconds" : fmt::format("seconds after {} s", concise(first_)));
     return canvas_.finish();
   }
 
@@ -140,16 +141,6 @@ private:
     for (std::size_t m = 0; m < move_measures().size() && !found_.move_errors.empty(); ++m)
       if (move_measures()[m].value == measure) half_width = found_.move_errors[move][m].value_or(0.0);
     return with_half_width(*(found_.measures.moves[move].*measure), half_width);
-  }
-
-  void draw_foot() {
-    const Axis across = time_axis(std::max(rows_.times.back() - first_, 1e-9), 10);
-    for (const double tick : across.ticks)
-      plot_.add_text(TextRole::tick, across.tick_text(tick), {plot_.x(tick), style::tick_row_y}, Align::centre);
-    std::string words = "time in s";
-    if (first_ != 0.0) words += fmt::format(" after {} s", concise(first_));
-    plot_.add_text(TextRole::footnote, words + "    dots: recorded    line: the path behind them    shaded: settled",
-                   {style::plot_left, style::footnote_y}, Align::left);
   }
 
   const std::string& file_;

@@ -52,12 +52,11 @@ void TimePlot::draw_frame(const PlotArea& area, const std::string& name, const s
   if (!unit.empty()) canvas_.add_text(std::move(unit_label));
 }
 
-void TimePlot::draw_foot(const std::string& note) {
+void TimePlot::draw_foot(const std::string& note, const std::string& times) {
   for (const double tick : time_axis_.ticks)
     if (tick <= length_ * (1.0 + 1e-9))
       add_text(TextRole::tick, time_axis_.tick_text(tick), {x(tick), style::tick_row_y}, Align::centre);
-  add_text(TextRole::footnote, "seconds from the start of the take", {style::plot_left, style::footnote_y},
-           Align::left);
+  add_text(TextRole::footnote, times, {style::plot_left, style::footnote_y}, Align::left);
   add_text(TextRole::footnote, note, {style::plot_right, style::footnote_y}, Align::right);
 }
 

@@ -33,7 +33,7 @@ public:
   /// Grid, baseline, name and unit of a panel.
   void draw_frame(const PlotArea& area, const std::string& name, const std::string& unit);
   /// Ticks of time, what they are, and a note on the right.
-  void draw_foot(const std::string& note);
+  void draw_foot(const std::string& note, const std::string& times = "seconds from the start of the take");
   /// A text about a point with the number that it states; false, and nothing drawn, where all around is taken.
   bool annotate(Point about, std::string words, std::string source, double number, Colour colour = {});
 

@@ -90,9 +90,10 @@ TEST(SmoothPath, WindowsWidenWithTheNoise) {
   const auto curve = [](double t) { return std::sin(3.0 * t); };
   const RecordedRows rows = noisy_rows(curve, 0.0, 1);
   std::size_t narrow = 0, wide = 0;
-  for (const auto& [noise, sum] : {std::pair<double, std::size_t*>{1e-4, &narrow}, {0.1, &wide}})
-    for (const auto& windows : windows_of(rows, {{}, {}, {noise}})[0].windows[0])
-      *sum += windows[0].last - windows[0].first + 1;
+  for (const auto& [noise, sum] : {std::pair<double, std::size_t*>{1e-4, &narrow}, {0.1, &wide}}) {
+    const std::vector<SectionWindows> sections = windows_of(rows, {{}, {}, {noise}});
+    for (const auto& windows : sections[0].windows[0]) *sum += windows[0].last - windows[0].first + 1;
+  }
   EXPECT_GT(wide, 2 * narrow);
 }
 

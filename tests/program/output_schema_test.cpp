@@ -128,6 +128,9 @@ Collected collected(const TempDir& folder) {
   all.add("match", run_program(folder, {"match", "swim.csv", "--value", "east,up", "--goal", "south,nose", "--figure",
                                         "none", "--json"})
                        .out);
+  all.add("match_stops", run_program(folder, {"match", "swim.csv", "--value", "east,up,south", "--stops", "--between",
+                                              "0:3", "--within", "0.3", "--figure", "none", "--json"})
+                             .out);
   all.run(folder, "measure", {"measure", "capture.csv", "--unit", "deg", "--figure", "none", "--json"});
   all.run(folder, "measure", {"measure", "swim.csv", "--value", "east,up,south", "--figure", "none", "--json"});
   all.run(folder, "measure",
@@ -152,7 +155,7 @@ TEST(Outputs, AreOfTheShapeThatTheProgramDescribes) {
   EXPECT_EQ(run_in_shell(folder, "/usr/bin/python3 validate.py").out, "");
   // Each that has a schema was tried, and one key that is other than described is a fault.
   const std::string known = run_program(folder, {"schema", "--help"}).out;
-  EXPECT_EQ(all.count(), 22u) << known;
+  EXPECT_EQ(all.count(), 23u) << known;
   std::string other = all.of("check");
   other.replace(other.find("\"holds\""), 7, "\"halts\"");
   folder.write("lines.check.json", other);

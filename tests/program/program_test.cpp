@@ -86,10 +86,26 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   for (const char* const take : {"approach", "hands", "log"})
     for (const char* const kind : {"json", "png", "svg"})
       expected.push_back(fmt::format("{}compare.{}.{}", out, take, kind));
-  for (const char* const file :
-       {"measure.capture.png", "measure.capture.svg", "match.capture.png", "match.capture.svg", "otter.css", "otter.c",
-        "curves.csv", "curves.png", "curves.svg", "report.html", "hands.html", "solve.first.png", "solve.first.svg",
-        "sweep.csv", "sweep.png", "sweep.svg", "tradeoff.png", "tradeoff.svg"})
+  for (const char* const file : {"measure.capture.png",
+                                 "measure.capture.svg",
+                                 "match.capture.png",
+                                 "match.capture.svg",
+                                 "stops.whole.trace.png",
+                                 "stops.whole.trace.svg",
+                                 "otter.css",
+                                 "otter.c",
+                                 "curves.csv",
+                                 "curves.png",
+                                 "curves.svg",
+                                 "report.html",
+                                 "hands.html",
+                                 "solve.first.png",
+                                 "solve.first.svg",
+                                 "sweep.csv",
+                                 "sweep.png",
+                                 "sweep.svg",
+                                 "tradeoff.png",
+                                 "tradeoff.svg"})
     expected.push_back(out + file);
   std::sort(expected.begin(), expected.end());
   EXPECT_EQ(folder.files(), expected);

@@ -29,6 +29,9 @@ public:
       : rule_(rule), curve_(std::move(curve)), shape_(std::move(shape)) {}
 
   Rule rule() const noexcept { return rule_; }
+  /// Of an eased move: its curve, and as a feel has it ("in-out sine").
+  const Curve& curve() const noexcept { return shape_; }
+  const std::string& curve_text() const noexcept { return curve_; }
   /// "spring", "ease out sine", "ease cubic-bezier", "pace".
   std::string name() const;
   std::size_t unknowns() const noexcept;

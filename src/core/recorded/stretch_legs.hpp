@@ -1,0 +1,26 @@
+// The legs of a sequence that pass a stretch of motion. Method: docs/maths.md, section "Recordings".
+#pragma once
+
+#include <string>
+#include <vector>
+
+#include "core/recorded/flight_fit.hpp"
+
+namespace stasis {
+
+/// One leg or flight, with the curve's name.
+struct NamedLegs {
+  FittedLegs legs;
+  std::string curve;
+};
+using Legs = std::vector<NamedLegs>;
+
+std::size_t stops_of(const Legs& legs) noexcept;
+/// True if each leg passes its rows within what is allowed.
+bool all_pass(const Legs& legs) noexcept;
+
+/// The fewest stops: one leg, legs between the instants at which it halts, or a flight. What is not passed within what
+/// is allowed comes as near as was found.
+Legs legs_of(const LedRows& rows, const MovingStretch& stretch);
+
+} // namespace stasis
