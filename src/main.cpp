@@ -6,6 +6,7 @@
 #include <unistd.h>
 
 #include "cli/command.hpp"
+#include "cli/table.hpp"
 #include "io/files.hpp"
 
 int main(int count, char** words) {
@@ -13,6 +14,8 @@ int main(int count, char** words) {
   std::signal(SIGXFSZ, SIG_IGN); // so is a limit on the size of files, and told
   stasis::io::remove_half_written_on_signals();
   stasis::cli::Output out(STDOUT_FILENO), err(STDERR_FILENO);
+  out.fold_at(stasis::cli::fold_width(STDOUT_FILENO));
+  err.fold_at(stasis::cli::fold_width(STDERR_FILENO));
   try {
     const stasis::cli::Arguments arguments(words + 1, words + (count > 0 ? count : 1));
     const stasis::cli::Exit status = stasis::cli::run_program(arguments, {out, err});

@@ -213,9 +213,9 @@ private:
       }
     for (const CheckedFeel& feel : feels_) {
       if (!feel.fault.empty()) continue;
-      options_.json ? streams_.out.line(json(feel)) : print_text(feel);
+      options_.json ? streams_.out.exact_line(json(feel)) : print_text(feel);
     }
-    if (!options_.junit.empty()) (options_.json ? streams_.err : streams_.out).line("  wrote " + options_.junit);
+    if (!options_.junit.empty()) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + options_.junit);
     return worst;
   }
 

@@ -168,13 +168,13 @@ private:
     auto done = io::write_file(stem + ".json", json + "\n", options_.force);
     if (done) written.push_back(stem + ".json");
     if (options_.json)
-      streams_.out.line(json);
+      streams_.out.exact_line(json);
     else
       streams_.out.write(compare_text(report));
     if (done && !channels.empty())
       done = draw_figure(figure::compare_figure({&contenders, &channels, feels_.front().name, options_.only}), stem,
                          options_.figure, options_.force, written);
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     return done;
   }
 

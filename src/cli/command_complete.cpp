@@ -132,7 +132,7 @@ Exit run_complete(const Arguments& arguments, Streams streams) {
   for (std::string& candidate : candidates(typing, streams.out))
     if (candidate.starts_with(typed) && std::find(shown.begin(), shown.end(), candidate) == shown.end())
       shown.push_back(std::move(candidate));
-  for (const std::string& one : shown) streams.out.line(one);
+  for (const std::string& one : shown) streams.out.exact_line(one);
   return Exit::fine;
 }
 

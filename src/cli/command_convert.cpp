@@ -123,7 +123,7 @@ Exit convert_smoothing(const ConvertOptions& options, const SmoothingWord& word,
   const std::string none = why_no_equivalent(from);
   const auto all = none.empty() ? translations_of(from, *rates, *curve) : std::vector<Translation>{};
   if (options.json) {
-    streams.out.line(smoothing_json(from, all, none));
+    streams.out.exact_line(smoothing_json(from, all, none));
     return none.empty() ? Exit::fine : Exit::does_not_hold;
   }
   streams.out.line(
@@ -255,7 +255,7 @@ Exit convert_lens(const ConvertOptions& options, Streams streams) {
                     distance_for(horizontal, *width), "m"});
   }
   if (options.json) {
-    streams.out.line(lens_json(options, *aspect, *sensor, rows));
+    streams.out.exact_line(lens_json(options, *aspect, *sensor, rows));
     return Exit::fine;
   }
   streams.out.line(

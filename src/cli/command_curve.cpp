@@ -107,7 +107,7 @@ std::optional<Exit> add_points(std::vector<KnownCurve>& curves, const std::strin
 Exit report(const std::vector<KnownCurve>& curves, const CurveOptions& options, int samples, Streams streams) {
   const std::string csv = io::curves_csv(curves, samples);
   if (options.out == "-") {
-    streams.out.write(csv);
+    streams.out.exactly(csv);
     return Exit::fine;
   }
   std::vector<std::string> written;
@@ -122,11 +122,11 @@ Exit report(const std::vector<KnownCurve>& curves, const CurveOptions& options, 
     done = draw_figure(sheets[page], page == 0 ? stem : fmt::format("{}-{}", stem, page + 1), options.figure,
                        options.force, written);
   if (options.json)
-    streams.out.line(io::curves_json(curves, version));
+    streams.out.exact_line(io::curves_json(curves, version));
   else
     for (const KnownCurve& one : curves)
       streams.out.line(fmt::format("{}\n  {}", printable(one.name, 120), in_words(one.facts)));
-  for (const std::string& path : written) (options.json ? streams.err : streams.out).line("  wrote " + path);
+  for (const std::string& path : written) (options.json ? streams.err : streams.out).exact_line("  wrote " + path);
   if (done) return Exit::fine;
   print_error(done.error().message + ".", streams.err);
   return Exit::bad_file;

@@ -45,11 +45,11 @@ void print_lag(const MotionAccount& motion, const Channel& channel, Output& out)
   else if (motion.lag)
     text = fmt::format("behind a goal moving at 1{} a second it lags by {}{} ({} s late)", unit, readable(*motion.lag),
                        unit, readable(*motion.lag));
-  out.write(wrapped(text, "    "));
+  out.write(paragraph(text, "    "));
 }
 
 void print_motion(const MotionAccount& motion, const Channel& channel, Output& out) {
-  out.write(wrapped(
+  out.write(paragraph(
       fmt::format("{}by {}, {}.", motion.when.empty() ? "" : motion.when + ": ", motion.name, motion.sentence), "  "));
   std::string exact, nearest;
   for (const EquivalentForm& form : motion.forms) {
@@ -57,11 +57,11 @@ void print_motion(const MotionAccount& motion, const Channel& channel, Output& o
     list += (list.empty() ? "" : ", ") + form_text(form)
             + (form.sense.find(" fps") != std::string::npos ? " at 60 fps" : "");
   }
-  if (!exact.empty()) out.write(wrapped("the same: " + exact, "    "));
-  if (!nearest.empty()) out.write(wrapped("nearest, the same time to 90 %: " + nearest, "    "));
+  if (!exact.empty()) out.write(paragraph("the same: " + exact, "    "));
+  if (!nearest.empty()) out.write(paragraph("nearest, the same time to 90 %: " + nearest, "    "));
   const StepAccount& step = motion.step;
   if (step.to_50)
-    out.write(wrapped(
+    out.write(paragraph(
         fmt::format("a step: 50 % after {}, 90 % after {}, 98 % after {}; settled (2 %) after {}; overshoot {} %{}",
                     seconds(step.to_50), seconds(step.to_90), seconds(step.to_98), seconds(step.settling_time),
                     readable(step.overshoot.value_or(0.0)),
@@ -80,19 +80,19 @@ void print_motion(const MotionAccount& motion, const Channel& channel, Output& o
 }
 
 void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, Output& out) {
-  out.write(wrapped(account.channel + ": " + account.heading + ".", ""));
+  out.write(paragraph(account.channel + ": " + account.heading + ".", ""));
   for (const std::string* lead : {&account.follow, &account.profile, &account.realign, &account.room})
-    if (!lead->empty()) out.write(wrapped(*lead + ".", "  "));
+    if (!lead->empty()) out.write(paragraph(*lead + ".", "  "));
   for (const MotionAccount& motion : account.motions) print_motion(motion, channel, out);
   for (const PoseAccount& pose : account.poses)
-    out.write(wrapped(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
-  if (!account.snap.empty()) out.write(wrapped(account.snap + ".", "  "));
-  if (!account.at_range.empty()) out.write(wrapped("at the range: " + account.at_range + ".", "  "));
+    out.write(paragraph(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
+  if (!account.snap.empty()) out.write(paragraph(account.snap + ".", "  "));
+  if (!account.at_range.empty()) out.write(paragraph("at the range: " + account.at_range + ".", "  "));
   for (const Warning& warning : warnings_of_feel(feel))
     if (warning.about == account.channel
         || std::any_of(account.motions.begin(), account.motions.end(),
                        [&](const MotionAccount& m) { return m.name == warning.about; }))
-      out.write(wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
+      out.write(paragraph(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
 }
 
 /// The controls that send one of the channels somewhere, and who decides between them.
@@ -107,16 +107,16 @@ void print_controls(const Feel& feel, const std::vector<ChannelAccount>& channel
     bool shown = false;
     for (std::size_t c = 0; c < feel.channels.size(); ++c) shown = shown || (is_shown(c) && drives(feel, control, c));
     if (!shown) continue;
-    text += wrapped(fmt::format("{}: {}.", control.name, account.sentence), "  ");
+    text += paragraph(fmt::format("{}: {}.", control.name, account.sentence), "  ");
     for (const Warning& warning : warnings_of_feel(feel))
       if (warning.about == control.name)
-        text += wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "    ");
+        text += paragraph(fmt::format("warning {}: {}.", warning.code, warning.message), "    ");
   }
   for (const Switch& one : feel.switches)
-    text += wrapped(fmt::format("{}: {}.", one.name, account_of_switch(feel, one)), "  ");
+    text += paragraph(fmt::format("{}: {}.", one.name, account_of_switch(feel, one)), "  ");
   for (const ContestAccount& contest : accounts_of_contests(feel))
     if (is_shown(contest.channel))
-      text += wrapped(fmt::format("{}: {}.", feel.channels[contest.channel].name, contest.sentence), "  ");
+      text += paragraph(fmt::format("{}: {}.", feel.channels[contest.channel].name, contest.sentence), "  ");
   if (text.empty()) return;
   out.line();
   out.line("controls");
@@ -133,9 +133,9 @@ void print_sequences(const Feel& feel, const std::vector<ChannelAccount>& channe
     if (!told) continue;
     const SequenceAccount account = account_of_sequence(feel, nullptr, sequence);
     out.line();
-    out.write(wrapped(fmt::format("sequence {}: {} s; {}. Begun from rest:", account.sequence,
-                                  readable(account.duration), account.sentence),
-                      ""));
+    out.write(paragraph(fmt::format("sequence {}: {} s; {}. Begun from rest:", account.sequence,
+                                    readable(account.duration), account.sentence),
+                        ""));
     const std::string along = account.unit.empty() ? "" : " " + account.unit;
     TextTable table({"stop", "at", "how", "way", "top speed", "turns at up to"}, {true, true, false, true, true, true});
     const auto size = [](double value, const std::string& unit) {
@@ -148,11 +148,11 @@ void print_sequences(const Feel& feel, const std::vector<ChannelAccount>& channe
                  size(stop.leg.top_turn_speed.value_or(0.0), " deg/s")});
     out.write(table.text());
     for (const StopAccount& stop : account.stops)
-      out.write(wrapped(fmt::format("{}: {}", stop.stop, stop.goals), "    "));
-    for (const std::string& lost : account.given_up) out.write(wrapped("not kept on the way " + lost + ".", "  "));
+      out.write(paragraph(fmt::format("{}: {}", stop.stop, stop.goals), "    "));
+    for (const std::string& lost : account.given_up) out.write(paragraph("not kept on the way " + lost + ".", "  "));
     for (const Warning& warning : warnings_of_feel(feel))
       if (warning.about == account.sequence)
-        out.write(wrapped(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
+        out.write(paragraph(fmt::format("warning {}: {}.", warning.code, warning.message), "  "));
   }
 }
 
@@ -247,7 +247,7 @@ void print_shakes(const Feel& feel, const std::vector<ChannelAccount>& accounts,
     if (!told) continue;
     if (!any) out.write("\nshakes:\n");
     any = true;
-    out.write(wrapped(shake.name + ": " + shake_in_words(feel, shake) + ".", "  "));
+    out.write(paragraph(shake.name + ": " + shake_in_words(feel, shake) + ".", "  "));
   }
 }
 
@@ -257,7 +257,7 @@ Exit tell_term(const std::string& name, bool with_feel, Streams streams) {
     return Exit::bad_input;
   }
   const auto tell = [&](const Term& term) {
-    streams.out.write(wrapped(fmt::format("{}: {}", term.name, term.meaning), "  "));
+    streams.out.write(paragraph(fmt::format("{}: {}", term.name, term.meaning), "  "));
   };
   if (name == "all") {
     for (const Term& term : glossary()) tell(term);
@@ -336,7 +336,7 @@ Exit run_explain(const Arguments& arguments, Streams streams) {
       if (only.empty() || std::find(only.begin(), only.end(), known[c]) != only.end())
         accounts.push_back(account_of(loaded->feel, c));
     if (as_json) {
-      streams.out.line(explain_json(*loaded, accounts));
+      streams.out.exact_line(explain_json(*loaded, accounts));
       continue;
     }
     print_feel(*loaded, accounts, streams.out);

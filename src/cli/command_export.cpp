@@ -82,7 +82,7 @@ public:
     if (texts_.size() > 1)
       return refuse(fmt::format("-o - writes one text, but {} would be written; name one --take and one --variant",
                                 texts_.size()));
-    streams_.out.write(texts_.front().text);
+    streams_.out.exactly(texts_.front().text);
     return Exit::fine;
   }
 
@@ -241,7 +241,7 @@ private:
     for (const Written& one : texts_) {
       if (auto done = io::write_file(one.path, one.text, options_.force); !done)
         return failed(done.error(), streams_.err);
-      streams_.out.line("  wrote " + one.path);
+      streams_.out.exact_line("  wrote " + one.path);
     }
     return Exit::fine;
   }

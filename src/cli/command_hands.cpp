@@ -48,8 +48,8 @@ io::FileResult<void> write_saved(const HandsOptions& options, const report::Hand
 
 void say(const HandsOptions& options, std::size_t bytes, Output& out) {
   if (!options.json)
-    return out.line(fmt::format("  wrote {} ({:.1f} MB): open it in a browser and play", shown_name(options.out),
-                                static_cast<double>(bytes) / 1e6));
+    return out.exact_line(fmt::format("  wrote {} ({:.1f} MB): open it in a browser and play", shown_name(options.out),
+                                      static_cast<double>(bytes) / 1e6));
   io::JsonWriter json;
   json.begin_object()
       .key("stasis")
@@ -59,7 +59,7 @@ void say(const HandsOptions& options, std::size_t bytes, Output& out) {
       .key("bytes")
       .integer(static_cast<long long>(bytes));
   json.end_object();
-  out.line(json.take());
+  out.exact_line(json.take());
 }
 
 Exit write_hands(const HandsOptions& options, Streams streams) {

@@ -77,7 +77,7 @@ private:
     if (!version) return version.error();
     const auto text = io::kept_text(options_.file, *version);
     if (!text) return refuse(text.error());
-    streams_.out.write(*text);
+    streams_.out.exactly(*text);
     return Exit::fine;
   }
 
@@ -149,7 +149,7 @@ private:
       told.push_back(tell(*one, now && now->number == one->number));
     const bool by_hand = !versions.empty() && !now;
     if (options_.json)
-      streams_.out.line(json(told, versions.size(), by_hand));
+      streams_.out.exact_line(json(told, versions.size(), by_hand));
     else
       print(told, versions.size(), by_hand);
     return Exit::fine;

@@ -84,7 +84,7 @@ public:
     }
     match_ = std::move(*match);
     if (options_.json)
-      streams_.out.line(json());
+      streams_.out.exact_line(json());
     else
       print();
     if (options_.figure != "none")
@@ -110,7 +110,7 @@ private:
   Exit run_moves(const MovesMatch& match) {
     const MovesReport report{options_.call.table.recording, &opened_, &match};
     if (options_.json)
-      streams_.out.line(moves_json(report));
+      streams_.out.exact_line(moves_json(report));
     else
       streams_.out.write(moves_text(report));
     if (options_.figure != "none")
@@ -138,7 +138,7 @@ private:
     }
     const FollowReport report{options_.call.table.recording, &opened_, &*match};
     if (options_.json)
-      streams_.out.line(follow_json(report));
+      streams_.out.exact_line(follow_json(report));
     else
       streams_.out.write(follow_text(report));
     if (options_.figure != "none")
@@ -227,7 +227,7 @@ private:
                       "rest to rest? --between takes a part",
                       with_unit(best().rms), with_unit(match_.cleaning.noise)));
     if (!has_motion()) return;
-    out.line("  motion = " + motion(best()));
+    out.exact_line("  motion = " + motion(best()));
     if (best().space != Space::linear)
       out.line(fmt::format("  of a channel with space = \"{}\"", name_of(best().space)));
   }
@@ -302,7 +302,7 @@ private:
                                 options_.force, written);
         !done)
       return done;
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     return {};
   }
 
@@ -343,7 +343,7 @@ private:
                                       return std::optional(text + (ends_in_line ? "" : "\n") + lines);
                                     });
     if (ended == Exit::fine)
-      (options_.json ? streams_.err : streams_.out).line(fmt::format("  wrote {}: motion.{}", feel_, name_));
+      (options_.json ? streams_.err : streams_.out).exact_line(fmt::format("  wrote {}: motion.{}", feel_, name_));
     return ended;
   }
 

@@ -43,7 +43,7 @@ public:
     if (!call_.beside.empty())
       if (const Exit ended = measure_beside(); ended != Exit::fine) return ended;
     if (call_.json)
-      streams_.out.line(measure_json(report_));
+      streams_.out.exact_line(measure_json(report_));
     else
       streams_.out.write(measure_text(report_));
     if (call_.figure != "none")
@@ -220,7 +220,7 @@ private:
       const std::string own = report_.values.size() == 1 ? stem : stem + "." + file_name_of(value.name);
       if (auto done = draw_figure(figure, own, call_.figure, call_.force, written); !done) return done;
     }
-    for (const std::string& path : written) (call_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (call_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     return {};
   }
 

@@ -74,7 +74,7 @@ Exit run_new(const Arguments& arguments, Streams streams) {
   const auto text = text_for(options);
   if (!text) return refuse(text.error(), Exit::bad_input);
   if (options.file == "-") {
-    streams.out.write(*text);
+    streams.out.exactly(*text);
     return Exit::fine;
   }
   if (io::file_exists(options.file))

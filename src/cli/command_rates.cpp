@@ -83,7 +83,7 @@ io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const
   auto done = io::write_file(stem + ".json", json + "\n", options.force);
   if (done) written.push_back(stem + ".json");
   if (options.json)
-    streams.out.line(json);
+    streams.out.exact_line(json);
   else
     streams.out.write(rates_text(report));
   if (done)
@@ -92,7 +92,7 @@ io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const
   if (done && !ticks.empty())
     done = draw_figure(figure::ticks_figure({&loaded.feel, &take, &ticks, title}), stem + ".ticks", options.figure,
                        options.force, written);
-  for (const std::string& path : written) (options.json ? streams.err : streams.out).line("  wrote " + path);
+  for (const std::string& path : written) (options.json ? streams.err : streams.out).exact_line("  wrote " + path);
   return done;
 }
 

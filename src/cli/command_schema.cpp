@@ -47,13 +47,13 @@ Exit run_schema(const Arguments& arguments, Streams streams) {
           streams.err);
       return Exit::bad_input;
     }
-    streams.out.write(manual_page(command, streams.out));
+    streams.out.exactly(manual_page(command, streams.out));
     return Exit::fine;
   }
   if (!output.empty()) {
     const auto schema = output_schema(output);
     if (schema) {
-      streams.out.write(*schema);
+      streams.out.exactly(*schema);
       return Exit::fine;
     }
     const auto known = outputs_with_schema();
@@ -62,10 +62,10 @@ Exit run_schema(const Arguments& arguments, Streams streams) {
     return Exit::bad_input;
   }
   if (words) {
-    streams.out.write(glossary_page());
+    streams.out.exactly(glossary_page());
     return Exit::fine;
   }
-  streams.out.write(reference ? io::feel_reference() : measures ? measure_table() : io::feel_schema());
+  streams.out.exactly(reference ? io::feel_reference() : measures ? measure_table() : io::feel_schema());
   return Exit::fine;
 }
 

@@ -165,7 +165,7 @@ private:
   Exit finish() {
     const SolveReport all = report();
     if (options_.json)
-      streams_.out.line(solve_json(all));
+      streams_.out.exact_line(solve_json(all));
     else
       streams_.out.write(solve_text(all));
     if (options_.figure != "none")
@@ -203,7 +203,7 @@ private:
           !done)
         return done;
     }
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     return {};
   }
 

@@ -150,7 +150,7 @@ Exit run_step(const Arguments& arguments, Streams streams) {
   const double usual_dt = 1.0 / (fps > 0.0 ? fps : (*played)->around().fps);
   io::LineReader lines(STDIN_FILENO);
   while (const auto line = lines.next()) {
-    streams.out.line(step(**played, *line, usual_dt));
+    streams.out.exact_line(step(**played, *line, usual_dt));
     streams.out.flush(); // whoever asks waits for it
     if (streams.out.error() != 0) return Exit::bad_file;
     if (streams.out.is_closed()) return Exit::fine; // nobody asks any more

@@ -213,7 +213,7 @@ Exit run_stress(const Arguments& arguments, Streams streams) {
     }
     run.search(static_cast<std::uint64_t>(*plays), static_cast<unsigned>(*threads));
     if (options.json)
-      streams.out.line(run.json());
+      streams.out.exact_line(run.json());
     else
       run.print_text();
     if (!run.found_any()) continue;
@@ -223,7 +223,7 @@ Exit run_stress(const Arguments& arguments, Streams streams) {
     warn_without_font(streams.err);
     std::vector<std::string> written;
     const auto drawn = run.draw(written);
-    for (const std::string& path : written) (options.json ? streams.err : streams.out).line("  wrote " + path);
+    for (const std::string& path : written) (options.json ? streams.err : streams.out).exact_line("  wrote " + path);
     if (!drawn) return failed(drawn.error(), streams.err);
   }
   return worst;

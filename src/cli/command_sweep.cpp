@@ -163,7 +163,7 @@ private:
     std::vector<std::string> written{report.csv};
     const bool is_whole = table.done == points_->count();
     if (options_.json)
-      streams_.out.line(sweep_json(report));
+      streams_.out.exact_line(sweep_json(report));
     else if (part_.of > 1)
       streams_.out.line(fmt::format("{}: share {} of {}, {} points", printable(opened_->title, 80), part_.number,
                                     part_.of, table.done));
@@ -171,7 +171,7 @@ private:
       streams_.out.write(sweep_text(report));
     if (is_whole && options_.figure != "none")
       if (auto drawn = draw(table, report, written); !drawn) return failed(drawn.error(), streams_.err);
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     if (interrupted == 0) return Exit::fine;
     streams_.err.line(fmt::format("stasis: interrupted; the first {} points are in {}", table.done, report.csv));
     streams_.out.flush();
@@ -261,7 +261,7 @@ Exit gather(const SweepOptions& options, Streams streams) {
   const std::string out = options.out + "/sweep.csv";
   if (auto done = io::write_file(out, text, options.force); !done) return failed(done.error(), streams.err);
   streams.out.line(fmt::format("{} shares, {} rows", of, std::count(text.begin(), text.end(), '\n') - 1));
-  streams.out.line("  wrote " + out);
+  streams.out.exact_line("  wrote " + out);
   return Exit::fine;
 }
 

@@ -46,7 +46,7 @@ public:
     Solver solver(opened_->trials.trials, opened_->free, {}, {}, opened_->present, **search);
     found_ = trade_off(solver, larger_, opened_->tries, opened_->seed);
     if (options_.json)
-      streams_.out.line(json());
+      streams_.out.exact_line(json());
     else
       streams_.out.write(text());
     if (found_.front.empty()) return Exit::does_not_hold;
@@ -177,7 +177,7 @@ private:
                                 options_.force, written);
         !done)
       return failed(done.error(), streams_.err);
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     return Exit::fine;
   }
 

@@ -191,7 +191,7 @@ private:
 
   void print(const std::string& title) const {
     if (options_.json) {
-      streams_.out.line(json(title));
+      streams_.out.exact_line(json(title));
       return;
     }
     streams_.out.line(fmt::format("{}: {} {}{}: {}", printable(title, 80), name_, word_->word,
@@ -256,7 +256,7 @@ private:
           !done)
         return done;
     }
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     return {};
   }
 

@@ -152,7 +152,7 @@ Exit run_watch(const Arguments& arguments, Streams streams) {
     const auto readings = readings_of(feels.front(), false);
     if (!last.empty() && !readings.empty()) {
       const auto changes = changes_of(last, readings);
-      as_json ? streams.out.line(changes_json(changes)) : print_changes(changes, streams.out);
+      as_json ? streams.out.exact_line(changes_json(changes)) : print_changes(changes, streams.out);
     }
     if (!readings.empty()) last = readings;
     if (status != Exit::fine && status != Exit::does_not_hold)

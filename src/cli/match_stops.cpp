@@ -36,7 +36,7 @@ public:
     find();
     const std::string table = sequence_text();
     if (call_.json)
-      streams_.out.line(json(table));
+      streams_.out.exact_line(json(table));
     else
       print(table);
     if (call_.figure != "none")
@@ -354,9 +354,9 @@ private:
                 fmt::format("{} stop{}", times_given(c), times_given(c) == 1 ? "" : "s")});
     out.write(rows.text());
     for (const std::string& words : cautions()) out.write(wrapped(words, "  ", line_width() - 2));
-    out.write(table);
-    out.line(fmt::format("begun by: cues = [{{ at = {}, start = \"{}\" }}]", shortest(std::max(0.0, times_.front())),
-                         name_.empty() ? "caught" : name_));
+    out.exactly(table);
+    out.exact_line(fmt::format("begun by: cues = [{{ at = {}, start = \"{}\" }}]",
+                               shortest(std::max(0.0, times_.front())), name_.empty() ? "caught" : name_));
   }
 
   static std::string_view word_of(SequenceStop::Way way) noexcept {
@@ -416,7 +416,7 @@ private:
                                 call_.figure, call_.force, written);
         !done)
       return done;
-    for (const std::string& path : written) (call_.json ? streams_.err : streams_.out).line("  wrote " + path);
+    for (const std::string& path : written) (call_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     return {};
   }
 
@@ -428,7 +428,7 @@ private:
                                       return std::optional(text + (ends_in_line ? "\n" : "\n\n") + table);
                                     });
     if (ended == Exit::fine)
-      (call_.json ? streams_.err : streams_.out).line(fmt::format("  wrote {}: sequence.{}", feel_, name_));
+      (call_.json ? streams_.err : streams_.out).exact_line(fmt::format("  wrote {}: sequence.{}", feel_, name_));
     return ended;
   }
 

@@ -103,6 +103,7 @@ std::string move_table(const Feel& feel, const TakeMeasures& measures, const std
   if (moves == 0) return "";
   TextTable table({"channel", "at", "from", "to", "delay", "rise", "settling", "overshoot", "peak speed", "cause"},
                   {false, true, true, true, true, true, true, true, true, false});
+  table.name_rows_by(2);
   if (moves <= most_lines) {
     for (const Move& move : measures.moves)
       if (const Channel& channel = feel.channels[move.channel]; is_wanted(only, channel.name))

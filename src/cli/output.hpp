@@ -1,6 +1,7 @@
 // Buffered text to a descriptor. A reader that went away is no fault: the rest is dropped quietly.
 #pragma once
 
+#include <cstddef>
 #include <string>
 #include <string_view>
 
@@ -10,13 +11,19 @@ class Output {
 public:
   explicit Output(int descriptor) : descriptor_(descriptor) {}
   /// Text that is kept in `kept`, as it would have been written; faults in the way of `like`.
-  Output(std::string& kept, const Output& like) : descriptor_(-1), kept_(&kept), tells_as_json_(like.tells_as_json_) {}
+  Output(std::string& kept, const Output& like)
+      : descriptor_(-1), kept_(&kept), tells_as_json_(like.tells_as_json_), fold_at_(like.fold_at_) {}
   ~Output() { flush(); }
   Output(const Output&) = delete;
   Output& operator=(const Output&) = delete;
 
-  /// Text for people, or for programs that read text: what would steer a terminal is shown escaped.
+  /// Text for people: what would steer a terminal is shown escaped, lines wider than the terminal are folded.
   void write(std::string_view text);
+  /// What programs read or people paste: its lines stay whole; what would steer a terminal is shown escaped.
+  void exactly(std::string_view text);
+  void exact_line(std::string_view text);
+  /// Folds lines at so many characters; 0: none is folded.
+  void fold_at(std::size_t width) noexcept { fold_at_ = width; }
   /// What we ourselves say to a terminal.
   void steer(std::string_view codes);
   void line(std::string_view text = {});
@@ -33,8 +40,10 @@ private:
   int descriptor_;
   std::string* kept_ = nullptr;
   bool tells_as_json_ = false;
+  std::size_t fold_at_ = 0;
   bool closed_ = false;
   int error_ = 0;
+  std::string line_; ///< what is written of a line that may have to be folded
   std::string buffer_;
 };
 

@@ -46,7 +46,7 @@ std::string problems_json(const Problems& problems, const std::vector<Source>& s
 } // namespace
 
 void print_problems(const Problems& problems, const std::vector<Source>& sources, Output& err) {
-  if (err.tells_as_json()) return err.line(problems_json(problems, sources));
+  if (err.tells_as_json()) return err.exact_line(problems_json(problems, sources));
   for (std::size_t i = 0; i < std::min(problems.size(), most_shown); ++i) {
     const std::string words = io::problem_in_words(problems[i], sources);
     for (const std::string_view line : split(words, '\n')) err.line(line);
@@ -56,7 +56,8 @@ void print_problems(const Problems& problems, const std::vector<Source>& sources
 }
 
 void print_error(std::string_view message, Output& err) {
-  if (err.tells_as_json()) return err.line(problems_json({{"call", "", {0, 0, 0, -1}, std::string(message), ""}}, {}));
+  if (err.tells_as_json())
+    return err.exact_line(problems_json({{"call", "", {0, 0, 0, -1}, std::string(message), ""}}, {}));
   err.line(fmt::format("stasis: error: {}", message));
 }
 

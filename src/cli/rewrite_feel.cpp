@@ -90,7 +90,7 @@ Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& v
         }
         return now;
       });
-  if (written == Exit::fine) out.line("  wrote " + file);
+  if (written == Exit::fine) out.exact_line("  wrote " + file);
   return written;
 }
 

@@ -30,7 +30,7 @@ Exit trace_to_output(const std::vector<LoadedFeel>& feels, Streams streams) {
     return Exit::bad_input;
   }
   const Take& take = loaded.feel.takes[loaded.takes.front()];
-  io::TraceCsvSink trace([&](std::string_view text) { streams.out.write(text); });
+  io::TraceCsvSink trace([&](std::string_view text) { streams.out.exactly(text); });
   BlockSink* const sinks[] = {&trace};
   for (const std::string& note : play({&loaded.feel, &take, clock_of(take)}, sinks)) streams.err.line("note: " + note);
   return Exit::fine;
@@ -125,7 +125,7 @@ Exit measures_only(const std::vector<LoadedFeel>& feels, const RunOptions& optio
       if (options.figure == "text") sinks.push_back(&chart);
       const TakeMeasures measures = measuring.take(play(scene, sinks));
       if (options.json)
-        streams.out.line(io::measures_json({version, loaded.name, loaded.variant}, scene, measures));
+        streams.out.exact_line(io::measures_json({version, loaded.name, loaded.variant}, scene, measures));
       else
         streams.out.write(run_text(loaded.name, loaded.variant, scene, measures, options.only));
       if (options.figure == "text") streams.out.write(chart.text());
@@ -135,7 +135,7 @@ Exit measures_only(const std::vector<LoadedFeel>& feels, const RunOptions& optio
 
 void report(const TakeRun& run, const std::string& name, const RunOptions& options, Streams streams) {
   if (options.json)
-    streams.out.line(run.json());
+    streams.out.exact_line(run.json());
   else
     streams.out.write(run_text(name, run.variant(), run.scene(), run.measures(), options.only));
   if (options.figure == "text") streams.out.write(run.chart());
@@ -166,7 +166,7 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
       if (done) report(run, loaded.name, options, streams);
       if (done && draws_files(options)) done = run.draw();
       Output& talk = options.json ? streams.err : streams.out;
-      for (const std::string& path : run.written()) talk.line("  wrote " + path);
+      for (const std::string& path : run.written()) talk.exact_line("  wrote " + path);
       if (!done) return failed(done.error(), streams.err);
     }
   return Exit::fine;
