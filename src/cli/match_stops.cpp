@@ -226,18 +226,26 @@ private:
 
   void find() {
     choose_spaces();
-    found_ = find_stops(times_, columns_);
-    if (!call_.within.empty()) return;
+    if (!call_.within.empty()) {
+      found_ = find_stops(times_, columns_);
+      return;
+    }
     // Nobody said how near: few stops that nearly pass say more than many that pass exactly.
-    const auto is_many = [&] { return found_.stops.size() > std::max<std::size_t>(6, times_.size() / 24); };
-    for (const double share : {1e-4, 1e-3, 1e-2}) {
-      if (holds() && !is_many()) return;
+    constexpr std::size_t rows_a_stop = 24, few = 6;
+    const std::size_t many = std::max(few, times_.size() / rows_a_stop);
+    constexpr double last_share = 0.1; // of the way
+    for (const double share : {0.0, 1e-4, 1e-3, 1e-2, 3e-2, last_share}) {
+      std::size_t pieces = 0;
       for (LedColumn& column : columns_) {
         const auto [low, high] = std::minmax_element(column.values.begin(), column.values.end());
         column.within = std::max(column.within, share * (*high - *low));
+        pieces = std::max(pieces, cubic_pieces(times_, column));
       }
-      found_ = find_stops(times_, columns_);
-      loosened_ = true;
+      loosened_ = share > 0.0;
+      const bool is_last = share == last_share;
+      if (!is_last && pieces > 3 * many) continue; // eased legs are many cubics, but not as many as that
+      found_ = find_stops(times_, columns_, is_last ? StopEffort::as_many_as_it_takes : StopEffort::few);
+      if (holds() && found_.stops.size() <= many) return;
     }
   }
 

@@ -9,6 +9,7 @@
 #include "cli/draw.hpp"
 #include "core/components.hpp"
 #include "core/text.hpp"
+#include "io/gltf_recording.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -51,13 +52,15 @@ TimeName time_name(std::string name) {
 } // namespace
 
 void declare_recording_call(Call& call, RecordingCall& words) {
-  call.positional("recording", words.recording, "A table of numbers: CSV, or with semicolons or tabs", true);
+  call.positional("recording", words.recording, "A table of numbers: CSV, or with semicolons or tabs; or a glTF scene",
+                  true);
   call.option("--time", words.time, "Column of the time");
   call.option("--time-unit", words.time_unit, "Unit of the times: s, ms or us");
-  call.option("--rate", words.rate, "Rows a second, where there is no column of times");
+  call.option("--rate", words.rate, "Rows a second, where there is no column of times; of a scene how often");
   call.option("--separator", words.separator, "What parts the cells: comma, semicolon, tab, bar or blank");
   call.repeated("--repair", words.repair, "Mend instead of refuse: unsorted or repeated times");
   call.option("--only", words.only, "Of several recordings in one file: COLUMN=VALUE, such as take=3");
+  call.flag("--allow-outside", words.allow_outside, "Of a scene: read buffers that lie outside its folder");
   call.option("--between", words.between, "Only this stretch, in seconds: 0.5:2.5");
 }
 
@@ -81,7 +84,15 @@ tl::expected<OpenedRecording, Exit> OpenedRecording::open(const RecordingCall& c
     form.only_column = call.only.substr(0, equals);
     form.only_value = call.only.substr(equals + 1);
   }
-  auto read = io::read_recording(call.recording, form);
+  if (out.is_scene_ = io::is_gltf_name(call.recording); out.is_scene_) {
+    if (!call.separator.empty()) return tl::unexpected(out.refuse("--separator belongs to a table, not to a scene"));
+    if (!call.only.empty() && form.only_column != "animation")
+      return tl::unexpected(out.refuse(
+          fmt::format("--only: of a scene expected animation=NAME, found \"{}\"", printable(call.only, 60))));
+    if (!call.rate.empty())
+      if (const auto rate = out.rows_a_second(); !rate) return tl::unexpected(rate.error());
+  }
+  auto read = out.read(form);
   if (!read) {
     failed(read.error(), err);
     return tl::unexpected(read.error().refused ? Exit::bad_input : Exit::bad_file);
@@ -116,6 +127,12 @@ tl::expected<std::size_t, Exit> OpenedRecording::column(const std::string& optio
                                            printable(name, 60), did_you_mean(name, names()), listed(names()))));
 }
 
+io::FileResult<io::Recording> OpenedRecording::read(const io::RecordingForm& form) {
+  if (!is_scene_) return io::read_recording(call_->recording, form);
+  return io::read_gltf_recording(call_->recording, {call_->allow_outside, form.only_value,
+                                                    call_->rate.empty() ? std::nullopt : read_number(call_->rate)});
+}
+
 Exit OpenedRecording::check_repairs() const {
   constexpr std::array<std::string_view, 2> known{"unsorted", "repeated"};
   for (const std::string& word : call_->repair)
@@ -125,7 +142,7 @@ Exit OpenedRecording::check_repairs() const {
 }
 
 Exit OpenedRecording::find_time() {
-  if (!call_->rate.empty()) {
+  if (!call_->rate.empty() && !is_scene_) {
     if (!call_->time.empty()) return refuse("--rate and --time exclude each other");
     const auto rate = rows_a_second();
     return rate ? Exit::fine : rate.error();
@@ -141,7 +158,7 @@ Exit OpenedRecording::find_time() {
     const TimeName name = time_name(table_.names[c]);
     if (!name.is_time) continue;
     time_ = c;
-    time_unit_ = name.seconds;
+    time_unit_ = is_scene_ ? std::optional(1.0) : name.seconds;
     if (name.seconds && *name.seconds != 1.0)
       notes.push_back(fmt::format("times are {}, as the name of {} says", *name.seconds == 1e-3 ? "ms" : "us",
                                   printable(table_.names[c], 40)));
@@ -173,7 +190,7 @@ tl::expected<double, Exit> OpenedRecording::rows_a_second() const {
 }
 
 tl::expected<double, Exit> OpenedRecording::seconds_given() const {
-  if (!call_->rate.empty()) {
+  if (!call_->rate.empty() && !is_scene_) {
     const auto rate = rows_a_second();
     if (!rate) return tl::unexpected(rate.error());
     return 1.0 / *rate;

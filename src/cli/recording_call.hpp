@@ -16,6 +16,7 @@ namespace stasis::cli {
 struct RecordingCall {
   std::string recording, time, time_unit, between, separator, rate, only;
   std::vector<std::string> repair;
+  bool allow_outside = false; ///< the buffers of a scene may lie outside its folder
 };
 
 void declare_recording_call(Call& call, RecordingCall& words);
@@ -49,6 +50,7 @@ public:
 private:
   OpenedRecording(const RecordingCall& call, Output& err) : call_(&call), err_(&err) {}
   std::vector<std::string_view> names() const { return {table_.names.begin(), table_.names.end()}; }
+  io::FileResult<io::Recording> read(const io::RecordingForm& form);
   Exit find_time();
   tl::expected<double, Exit> rows_a_second() const;
   Exit order_rows(NumberRows& rows);
@@ -63,6 +65,7 @@ private:
   io::Recording table_;
   std::optional<std::size_t> time_; ///< its column; nothing where rows come at an even rate
   std::optional<double> time_unit_; ///< s, as the column's name says
+  bool is_scene_ = false;           ///< a scene, whose rows are at `--rate` already
 };
 
 } // namespace stasis::cli

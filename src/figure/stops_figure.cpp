@@ -70,6 +70,7 @@ private:
     for (std::size_t s = 0; s < found_.stops.size(); ++s) {
       const FoundStop& stop = found_.stops[s];
       now += stop.after;
+      if (now > what_.times.back()) return; // a flight may end just after the last row
       for (const PlotArea& area : areas_) {
         canvas_.add(Line{{{x(now), area.top}, {x(now), area.bottom}}, style::baseline, 1.0, true, ""});
         if (stop.hold > 0.0)

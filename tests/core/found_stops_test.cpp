@@ -139,6 +139,24 @@ TEST(FoundStops, CutsAreFoundWhereTheyAre) {
   EXPECT_EQ(found.stops[2].values[1], 2.0);
 }
 
+TEST(FoundStops, APathThatNoFewStopsPassGetsAsManyAsItTakes) {
+  // It wanders, and turns sharply now and then.
+  Recorded rows = sampled({[](double t) { return 3.0 * std::sin(2.1 * t) + std::fabs(std::sin(3.3 * t)); },
+                           [](double t) { return std::cos(5.0 * t * t); }},
+                          4.0);
+  std::size_t before = 0;
+  for (const double within : {0.5, 0.05, 0.005}) {
+    for (LedColumn& column : rows.columns) column.within = within;
+    const FoundStops found = find_stops(rows.times, rows.columns);
+    for (std::size_t c = 0; c < 2; ++c) EXPECT_LE(found.off[c], 1.001 * within) << within;
+    EXPECT_GT(found.stops.size(), before) << within;
+    before = found.stops.size();
+  }
+  EXPECT_LT(before, rows.times.size());
+  const FoundStops few = find_stops(rows.times, rows.columns, StopEffort::few);
+  EXPECT_GT(std::max(few.off[0], few.off[1]), 0.005);
+}
+
 TEST(FoundStops, ARecordingInFullFlightHasNoSoftEnds) {
   const FlightPlan plan{
       {0.0, 1.0, 2.0}, {{{0, 1, 2}, {0.0, 5.0, 2.0}, {PathEnd::Kind::free, 0.0}, {PathEnd::Kind::free, 0.0}}}, {}};

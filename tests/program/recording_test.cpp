@@ -1,4 +1,5 @@
 // Recordings as other programs write them: read right, or one paragraph that names the cause and what mends it.
+#include <algorithm>
 #include <cmath>
 #include <functional>
 
@@ -162,6 +163,50 @@ TEST(Recordings, FaultsNameTheirCauseOnce) {
       EXPECT_EQ(std::count(ended.err.begin(), ended.err.end(), '\n'), 1) << ended.err;
       EXPECT_EQ(ended.out, "");
     }
+  }
+}
+
+TEST(Recordings, ASceneThatStasisWroteIsReadAsItsTrace) {
+  const TempDir folder;
+  ASSERT_EQ(run_in_shell(folder, fmt::format("cp '{0}'/demo/*.toml '{0}'/demo/*.csv .", STASIS_SOURCE)).status, 0);
+  ASSERT_EQ(run_program(folder, {"run", "bridge.toml", "--take", "aside", "--figure", "none"}).status, 0);
+  const auto trace = read_csv(folder.read("stasis-out/aside.trace.csv"));
+  for (const std::string form : {"gltf", "glb"}) {
+    const Ended written =
+        run_program(folder, {"export", "bridge.toml", "gltf", "--form", form, "--take", "aside", "-o", "out"});
+    ASSERT_EQ(written.status, 0) << written.err;
+    const Ended measured = run_program(
+        folder, {"measure", "out/aside." + form, "--value", "eye.x,eye.y,eye.z", "--figure", "none", "--json"});
+    ASSERT_EQ(measured.status, 0) << measured.err;
+    const Json channel = Json::parse(measured.out)["channels"]["eye"];
+    for (const char* const component : {"x", "y", "z"}) {
+      const auto& column = trace.at(std::string("eye.") + component);
+      // What is between rows may lie higher by a little; the numbers of the format are singles.
+      EXPECT_NEAR(channel[std::string("end_value.") + component].get<double>(), column.back(), 1e-5) << form;
+      EXPECT_NEAR(channel[std::string("highest_value.") + component].get<double>(),
+                  *std::max_element(column.begin(), column.end()), 1e-3)
+          << form << component;
+    }
+  }
+  // And as stops.
+  EXPECT_EQ(run_program(folder,
+                        {"match", "out/aside.glb", "--value", "eye", "--stops", "--within", "0.2", "--figure", "none"})
+                .status,
+            0);
+}
+
+TEST(Recordings, OptionsOfATableAreRefusedForAScene) {
+  const TempDir folder;
+  folder.write("s.gltf", R"({"asset":{"version":"2.0"}})");
+  for (const auto& [words, said] :
+       std::vector<std::pair<std::vector<std::string>, std::string>>{{{"--separator", "tab"}, "--separator"},
+                                                                     {{"--only", "take=3"}, "animation=NAME"},
+                                                                     {{"--rate", "0"}, "--rate"}}) {
+    std::vector<std::string> call{"measure", "s.gltf", "--value", "x", "--figure", "none"};
+    call.insert(call.end(), words.begin(), words.end());
+    const Ended ended = run_program(folder, call);
+    EXPECT_EQ(ended.status, 2);
+    EXPECT_NE(ended.err.find(said), std::string::npos) << ended.err;
   }
 }
 

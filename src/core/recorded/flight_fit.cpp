@@ -51,9 +51,10 @@ private:
 /// Legs of known shape at unknown times: the values at the stops follow from the rows by least squares.
 class LegDistances {
 public:
-  LegDistances(const LedRows& rows, const MovingStretch& stretch, StopSets sets, std::optional<Curve> curve)
+  LegDistances(const LedRows& rows, const MovingStretch& stretch, StopSets sets, std::optional<Curve> curve,
+               std::size_t most = most_fitted_rows)
       : rows_(rows), stretch_(stretch), sets_(std::move(sets)), curve_(std::move(curve)) {
-    fitted_ = fitted_rows(stretch, most_rows);
+    fitted_ = fitted_rows(stretch, most);
     shortest_leg_ =
         0.5 * (rows.times[stretch.last] - rows.times[stretch.first]) / static_cast<double>(rows_of(stretch));
     for (const auto& set : sets_) stops_ = std::max(stops_, set.back());
@@ -269,6 +270,13 @@ Worst worst_of(const LedRows& rows, const MovingStretch& stretch, const FittedLe
   return out;
 }
 
+FittedLegs legs_at(const LedRows& rows, const MovingStretch& stretch, const StopSets& sets,
+                   const std::vector<double>& times, std::size_t most) {
+  FittedLegs legs = LegDistances(rows, stretch, sets, std::nullopt, most).legs(times);
+  legs.off = has_sense(rows, stretch, legs) ? worst_of(rows, stretch, legs).off : no_path;
+  return legs;
+}
+
 FittedLegs fitted_legs(const LedRows& rows, const MovingStretch& stretch, const LegShape& shape,
                        const std::vector<double>& times, Descent how) {
   LegDistances distances(rows, stretch, shape.sets, shape.curve);
@@ -286,6 +294,14 @@ FittedLegs fitted_legs(const LedRows& rows, const MovingStretch& stretch, const 
   legs.off = distances.are_among_rows(legs.times) && has_sense(rows, stretch, legs) ? worst_of(rows, stretch, legs).off
                                                                                     : no_path;
   return legs;
+}
+
+std::vector<double> places_of(const FittedLegs& legs, std::size_t column, const std::vector<double>& times,
+                              const MovingStretch& stretch) {
+  const ColumnPath path(legs, legs.axes[column]);
+  std::vector<double> out;
+  for (std::size_t k = stretch.first; k <= stretch.last; ++k) out.push_back(path.at(times[k]));
+  return out;
 }
 
 std::pair<double, double> rough_ends(const LedRows& rows, const MovingStretch& stretch) {

@@ -55,6 +55,10 @@ enum class Descent : std::uint8_t { rough, full };
 FittedLegs fitted_legs(const LedRows& rows, const MovingStretch& stretch, const LegShape& shape,
                        const std::vector<double>& times, Descent how);
 
+/// Only the values of the least squares, at these times; of a long stretch up to `most` rows are fitted.
+FittedLegs legs_at(const LedRows& rows, const MovingStretch& stretch, const StopSets& sets,
+                   const std::vector<double>& times, std::size_t most);
+
 /// How far the worst row is off, and where.
 struct Worst {
   double off = 0.0;
@@ -65,13 +69,18 @@ struct Worst {
 Worst worst_of(const LedRows& rows, const MovingStretch& stretch, const FittedLegs& legs);
 
 /// Of a long stretch so many rows are fitted: a search needs no more.
-inline constexpr std::size_t most_rows = 200;
+inline constexpr std::size_t most_fitted_rows = 200;
 
 inline std::size_t rows_of(const MovingStretch& stretch) noexcept { return stretch.last - stretch.first + 1; }
 
 /// The flight with the fewest stops that was found within what is allowed, or what came nearest to it with as many
 /// stops as the rows can tell.
 FittedLegs fitted_flight(const LedRows& rows, const MovingStretch& stretch);
+/// A flight with as many stops as it takes to pass every row within what is allowed, each at a row.
+FittedLegs dense_flight(const LedRows& rows, const MovingStretch& stretch);
+/// The places of a column at the rows of a stretch.
+std::vector<double> places_of(const FittedLegs& legs, std::size_t column, const std::vector<double>& times,
+                              const MovingStretch& stretch);
 /// Where a stretch begins to move and where it has come to rest, roughly, s.
 std::pair<double, double> rough_ends(const LedRows& rows, const MovingStretch& stretch);
 /// One leg along a curve, or flown without one; it may be off by more than is allowed.

@@ -27,6 +27,8 @@ public:
       begin_by_columns();
     else
       begin();
+    constexpr std::size_t few = 24; // more are not moved about: that takes long and saves little
+    if (times_.size() > few) return legs_at(rows_, stretch_, sets_, times_, most_fitted_rows);
     legs_ = rough(sets_, times_);
     merge_near(1.0);
     FittedLegs best = legs_;
@@ -55,9 +57,10 @@ public:
 private:
   FittedLegs rough(const StopSets& sets, const std::vector<double>& times) {
     const auto stops = static_cast<double>(times.size());
-    work_ += stops * stops * stops * static_cast<double>(std::min<std::size_t>(rows_of(stretch_), most_rows))
+    work_ += stops * stops * stops * static_cast<double>(std::min<std::size_t>(rows_of(stretch_), most_fitted_rows))
              * static_cast<double>(rows_.columns());
-    const Descent how = rows_.columns() > 1 ? Descent::rough : Descent::full;
+    constexpr std::size_t few = 8;
+    const Descent how = rows_.columns() > 1 || times.size() > few ? Descent::rough : Descent::full;
     return fitted_legs(rows_, stretch_, {sets, std::nullopt}, times, how);
   }
   FittedLegs polished(const FittedLegs& legs) const {
@@ -74,7 +77,7 @@ private:
   FittedLegs alone(std::size_t column, std::optional<double> begin) const {
     const LedRows rows{rows_.times, {rows_.places[column]}, {rows_.weights[column]}, {rows_.noise[column]}};
     MovingStretch stretch = stretch_;
-    stretch.flight_begins = begin;
+    if (begin) stretch.flight_begins = begin;
     if (stretch.from) stretch.from = std::vector{(*stretch_.from)[column]};
     if (stretch.to) stretch.to = std::vector{(*stretch_.to)[column]};
     return FlightSearch(rows, stretch).run();

@@ -18,8 +18,8 @@ namespace {
 
 class StopFinder {
 public:
-  StopFinder(const std::vector<double>& times, const std::vector<LedColumn>& columns)
-      : columns_(columns), rows_(led_rows(times, columns)) {}
+  StopFinder(const std::vector<double>& times, const std::vector<LedColumn>& columns, StopEffort effort)
+      : columns_(columns), rows_(led_rows(times, columns)), effort_(effort) {}
 
   FoundStops run() {
     const std::vector<std::size_t> cuts = cuts_of(rows_);
@@ -74,9 +74,10 @@ private:
         continue;
       }
       const std::optional<RowSpan> before = r > 0 ? rest_at(r - 1) : std::nullopt, after = rest_at(r + 1);
-      const Legs through = stasis::legs_of(rows_, stretch_between(section, before, after));
-      const std::size_t apart = stops_of(stasis::legs_of(rows_, stretch_between(section, before, rest)))
-                                + stops_of(stasis::legs_of(rows_, stretch_between(section, rest, after)));
+      const Legs through = stasis::legs_of(rows_, stretch_between(section, before, after), StopEffort::few);
+      const std::size_t apart =
+          stops_of(stasis::legs_of(rows_, stretch_between(section, before, rest), StopEffort::few))
+          + stops_of(stasis::legs_of(rows_, stretch_between(section, rest, after), StopEffort::few));
       if (all_pass(through) && stops_of(through) <= apart)
         rests.erase(rests.begin() + static_cast<std::ptrdiff_t>(r));
       else
@@ -124,9 +125,16 @@ private:
 
   // --- legs of a stretch
 
-  void add_moves(const MovingStretch& stretch, const RowSpan& section) {
+  void add_moves(MovingStretch stretch, const RowSpan& section) {
     if (stretch.last <= stretch.first) return add_cut(stretch.first, places_at(stretch.first));
-    const Legs legs = stasis::legs_of(rows_, stretch);
+    Legs legs = stasis::legs_of(rows_, stretch, effort_);
+    const bool goes_on = !out_.stops.empty() && section.first == cut_row_;
+    const double earliest = out_.stops.empty() ? rows_.times.front() : goes_on ? now_ : cut_time(section.first);
+    if (legs.front().legs.times.front() < earliest && !stretch.begins_moving) {
+      // It cannot set off before it is where it sets off from.
+      stretch.flight_begins = stretch.curve_begins = earliest;
+      legs = stasis::legs_of(rows_, stretch, effort_);
+    }
     if (out_.stops.empty() || section.first > cut_row_) {
       std::vector<double> start;
       for (const FittedLegs::Axis& axis : legs.front().legs.axes) start.push_back(axis.values.front());
@@ -222,7 +230,7 @@ private:
       measure();
       bool good = true;
       for (std::size_t c = 0; c < columns_.size(); ++c)
-        good = good && out_.off[c] <= std::max(columns_[c].within, 1.01 * least[c]);
+        good = good && out_.off[c] <= (least[c] > columns_[c].within ? 1.01 * least[c] : columns_[c].within);
       if (good) return;
     }
     out_.stops = exact.stops;
@@ -306,6 +314,7 @@ private:
 
   const std::vector<LedColumn>& columns_;
   LedRows rows_;
+  StopEffort effort_;
   FoundStops out_;
   double now_ = 0.0; // s: when the last stop is reached
   std::vector<double> last_places_;
@@ -353,8 +362,8 @@ std::size_t cubic_pieces(const std::vector<double>& times, const LedColumn& colu
   return cubic_joints(led_rows(times, {column}), 0, all).size() + 1;
 }
 
-FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns) {
-  return StopFinder(times, columns).run();
+FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns, StopEffort effort) {
+  return StopFinder(times, columns, effort).run();
 }
 
 } // namespace stasis

@@ -7,7 +7,7 @@
 #include <vector>
 
 #include "core/feel/sequence.hpp"
-#include "core/recorded/led_rows.hpp"
+#include "core/recorded/stretch_legs.hpp"
 
 namespace stasis {
 
@@ -41,6 +41,7 @@ double usual_within(const std::vector<double>& values);
 std::size_t cubic_pieces(const std::vector<double>& times, const LedColumn& column);
 
 /// \param times s, ascending, at least 8; \param columns one at least, each with as many values.
-FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns);
+FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns,
+                      StopEffort effort = StopEffort::as_many_as_it_takes);
 
 } // namespace stasis

@@ -111,7 +111,13 @@ std::vector<double> level_of(const LedRows& rows, const RowSpan& rest) {
     double sum = 0.0;
     std::size_t count = 0;
     for (std::size_t k = rest.first + quarter; k <= rest.last - quarter; ++k, ++count) sum += rows.places[c][k] - about;
-    level.push_back(about + sum / static_cast<double>(count));
+    const auto first = rows.places[c].begin() + static_cast<std::ptrdiff_t>(rest.first);
+    const auto [low, high] =
+        std::minmax_element(first, first + static_cast<std::ptrdiff_t>(rest.last - rest.first + 1));
+    const double allowed = 1.0 / rows.weights[c][rest.first], mean = about + sum / static_cast<double>(count);
+    // No row of the rest may be further off than is allowed.
+    level.push_back(*high - *low < 2.0 * allowed ? std::clamp(mean, *high - allowed, *low + allowed)
+                                                 : 0.5 * (*low + *high));
   }
   return level;
 }

@@ -16,7 +16,16 @@ class LegFinder {
 public:
   explicit LegFinder(const LedRows& rows) : rows_(rows) {}
 
-  Legs legs_of(const MovingStretch& stretch) const {
+  Legs legs_of(const MovingStretch& stretch, StopEffort effort) const {
+    Legs found = fewest_legs(stretch);
+    if (effort == StopEffort::few || is_within(found)) return found;
+    // As many stops as it takes.
+    Legs dense{{dense_flight(rows_, stretch), ""}};
+    return is_within(dense) ? dense : found;
+  }
+
+private:
+  Legs fewest_legs(const MovingStretch& stretch) const {
     if (auto one = one_leg(stretch)) return {std::move(*one)};
     if (stretch.begins_moving || stretch.ends_moving) return {{fitted_flight(rows_, stretch), ""}};
     Legs split = by_halts(stretch);
@@ -27,7 +36,6 @@ public:
     return fewer ? std::move(split) : Legs{std::move(flight)};
   }
 
-private:
   /// A hop or a stock curve that passes.
   std::optional<NamedLegs> one_leg(const MovingStretch& stretch) const {
     const std::pair<double, double> ends = rough_ends(rows_, stretch);
@@ -182,6 +190,8 @@ bool all_pass(const Legs& legs) noexcept {
   return std::all_of(legs.begin(), legs.end(), [](const NamedLegs& one) { return one.legs.off <= 1.0; });
 }
 
-Legs legs_of(const LedRows& rows, const MovingStretch& stretch) { return LegFinder(rows).legs_of(stretch); }
+Legs legs_of(const LedRows& rows, const MovingStretch& stretch, StopEffort effort) {
+  return LegFinder(rows).legs_of(stretch, effort);
+}
 
 } // namespace stasis
