@@ -256,7 +256,7 @@ private:
       const bool may_be_a_lens = match_.unit == "deg" || match_.unit == "rad" || names_[c].starts_with("fov");
       std::size_t fewest = cubic_pieces(times_, columns_[c]);
       Space best = Space::linear;
-      for (const Space space : {Space::ratio, Space::zoom}) {
+      for (const Space space : {Space::zoom, Space::ratio}) {
         if (!can_be(c, space) || (space == Space::zoom && !may_be_a_lens)) continue;
         LedColumn tried = columns_[c];
         tried.space = space_map(space);

@@ -271,7 +271,12 @@ private:
   }
 
   /// Two stops near each other become one.
-  bool try_merged(std::size_t stop) { return take(merged(stop)); }
+  bool try_merged(std::size_t stop) {
+    FittedLegs one = merged(stop);
+    constexpr double nearly = 30.0; // a search to the last digits may bring it in
+    if (one.off > 1.0 && one.off < nearly) one = polished(one);
+    return take(std::move(one));
+  }
 
   FittedLegs merged(std::size_t stop) {
     std::vector<double> times = legs_.times;
