@@ -294,16 +294,9 @@ private:
   }
 
   io::FileResult<void> draw(const figure::MatchDrawing& drawing) const {
-    if (auto made = io::make_folder(options_.out); !made) return made;
-    warn_without_font(streams_.err);
-    std::vector<std::string> written;
-    if (auto done = draw_figure(figure::match_figure(drawing),
-                                options_.out + "/match." + stem_of(options_.call.table.recording), options_.figure,
-                                options_.force, written);
-        !done)
-      return done;
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
-    return {};
+    return draw_into({options_.out, options_.figure, options_.force},
+                     {{"match." + stem_of(options_.call.table.recording), figure::match_figure(drawing)}},
+                     options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
   /// "FEEL:motion.NAME"

@@ -211,17 +211,13 @@ private:
   }
 
   io::FileResult<void> draw() const {
-    if (auto made = io::make_folder(call_.out); !made) return made;
-    warn_without_font(streams_.err);
-    std::vector<std::string> written;
-    const std::string stem = call_.out + "/measure." + stem_of(call_.table.recording);
-    for (const MeasuredValue& value : report_.values) {
-      const auto figure = figure::recording_figure(shown_name(call_.table.recording), value.rows, value.found);
-      const std::string own = report_.values.size() == 1 ? stem : stem + "." + file_name_of(value.name);
-      if (auto done = draw_figure(figure, own, call_.figure, call_.force, written); !done) return done;
-    }
-    for (const std::string& path : written) (call_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
-    return {};
+    std::vector<NamedFigure> figures;
+    const std::string stem = "measure." + stem_of(call_.table.recording);
+    for (const MeasuredValue& value : report_.values)
+      figures.push_back({report_.values.size() == 1 ? stem : stem + "." + file_name_of(value.name),
+                         figure::recording_figure(shown_name(call_.table.recording), value.rows, value.found)});
+    return draw_into({call_.out, call_.figure, call_.force}, figures, call_.json ? streams_.err : streams_.out,
+                     streams_.err);
   }
 
   /// A column's name may hold anything.

@@ -179,8 +179,6 @@ private:
 
   /// The feel as it is, the answer, and others, over each other, on every take.
   io::FileResult<void> draw() {
-    if (auto made = io::make_folder(options_.out); !made) return made;
-    warn_without_font(streams_.err);
     std::vector<std::pair<std::string, std::vector<std::string>>> versions{
         {"now", {}}, {answer_->solved ? "solved" : "compromise", sets(nullptr)}};
     for (const SolveAlternative& other : answer_->alternatives)
@@ -189,7 +187,7 @@ private:
     for (const auto& [name, values] : versions)
       if (auto loaded = opened_->trials.source.version("", values, streams_.err)) feels.push_back(std::move(*loaded));
     if (feels.size() < 2) return {};
-    std::vector<std::string> written;
+    std::vector<NamedFigure> figures;
     for (const std::string& name : opened_->trials.trials.cases()[0].takes) {
       std::vector<Contender> contenders;
       for (std::size_t k = 0; k < feels.size(); ++k)
@@ -198,13 +196,10 @@ private:
             contenders.push_back(play_contender(versions[k].first, feels[k].feel, take, io::scratch_shelf()));
       const auto channels = shared_channels(contenders);
       if (channels.empty()) continue;
-      if (auto done = draw_figure(figure::compare_figure({&contenders, &channels, feels[0].name, {}}),
-                                  options_.out + "/solve." + name, options_.figure, options_.force, written);
-          !done)
-        return done;
+      figures.push_back({"solve." + name, figure::compare_figure({&contenders, &channels, feels[0].name, {}})});
     }
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
-    return {};
+    return draw_into({options_.out, options_.figure, options_.force}, figures,
+                     options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
   Exit write() {

@@ -166,19 +166,14 @@ private:
 
   Exit draw() {
     if (options_.figure == "none") return Exit::fine;
-    if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);
-    warn_without_font(streams_.err);
-    std::vector<std::string> written;
     const figure::TradeoffDrawing drawing{&found_,
                                           {options_.between[0], options_.between[1]},
                                           {opened_->trials.units[0], opened_->trials.units[1]},
                                           opened_->trials.title};
-    if (auto done = draw_figure(figure::tradeoff_figure(drawing), options_.out + "/tradeoff", options_.figure,
-                                options_.force, written);
-        !done)
-      return failed(done.error(), streams_.err);
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
-    return Exit::fine;
+    const auto drawn =
+        draw_into({options_.out, options_.figure, options_.force}, {{"tradeoff", figure::tradeoff_figure(drawing)}},
+                  options_.json ? streams_.err : streams_.out, streams_.err);
+    return drawn ? Exit::fine : failed(drawn.error(), streams_.err);
   }
 
   const TradeoffOptions& options_;

@@ -239,9 +239,7 @@ private:
   }
 
   io::FileResult<void> draw(const LoadedFeel& before, const LoadedFeel& after) const {
-    if (auto made = io::make_folder(options_.out); !made) return made;
-    warn_without_font(streams_.err);
-    std::vector<std::string> written;
+    std::vector<NamedFigure> figures;
     for (const std::size_t index : before.takes) {
       const Take& take = before.feel.takes[index];
       const std::vector<Contender> contenders{
@@ -251,13 +249,10 @@ private:
       if (word_->of != FeelWord::Of::shake)
         std::erase_if(channels, [&](const SharedChannel& one) { return one.name != name_; });
       if (channels.empty()) continue;
-      if (auto done = draw_figure(figure::compare_figure({&contenders, &channels, before.name, {}}),
-                                  options_.out + "/tune." + take.name, options_.figure, options_.force, written);
-          !done)
-        return done;
+      figures.push_back({"tune." + take.name, figure::compare_figure({&contenders, &channels, before.name, {}})});
     }
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
-    return {};
+    return draw_into({options_.out, options_.figure, options_.force}, figures,
+                     options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
   Exit write() const {

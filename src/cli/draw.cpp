@@ -42,4 +42,16 @@ io::FileResult<void> draw_figure(const figure::Figure& figure, const std::string
   return write_picture(stem + ".png", *png, force, written);
 }
 
+io::FileResult<void> draw_into(const FigurePlace& place, const std::vector<NamedFigure>& figures, Output& out,
+                               Output& err) {
+  if (auto made = io::make_folder(place.folder); !made) return made;
+  warn_without_font(err);
+  std::vector<std::string> written;
+  for (const NamedFigure& one : figures)
+    if (auto done = draw_figure(one.figure, place.folder + "/" + one.name, place.kind, place.force, written); !done)
+      return done;
+  for (const std::string& path : written) out.exact_line("  wrote " + path);
+  return {};
+}
+
 } // namespace stasis::cli

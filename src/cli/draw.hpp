@@ -21,4 +21,18 @@ void warn_without_font(Output& err);
 io::FileResult<void> draw_figure(const figure::Figure& figure, const std::string& stem, const std::string& kind,
                                  bool force, std::vector<std::string>& written);
 
+/// Where figures go, and how.
+struct FigurePlace {
+  std::string folder;
+  std::string kind; ///< "svg" or "png", as for draw_figure
+  bool force = false;
+};
+struct NamedFigure {
+  std::string name; ///< of its files in the folder, without their endings
+  figure::Figure figure;
+};
+/// Makes the folder, draws all of them, and says on `out` what was written.
+io::FileResult<void> draw_into(const FigurePlace& place, const std::vector<NamedFigure>& figures, Output& out,
+                               Output& err);
+
 } // namespace stasis::cli
