@@ -1,6 +1,7 @@
 #include "cli/match_stops.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numeric>
 
@@ -112,12 +113,20 @@ private:
     return take_within();
   }
 
-  /// Without the rows that repeat the one before while anything moves, and those far off their neighbours.
+  /// Without the rows that repeat the one before while anything moves, and those far off their neighbours. Of columns
+  /// without noise none is: two rows at one place are a short rest.
   void clean(NumberRows& rows) {
     std::vector<std::size_t> kept_by(rows.times.size(), 0);
     RowCleaning cleaning;
-    for (const std::vector<double>& column : rows.cells)
+    for (const std::vector<double>& column : rows.cells) {
+      const auto [low, high] = std::minmax_element(column.begin(), column.end());
+      constexpr double hardly = 1e-3; // of the way
+      if (digit_of(column) == 0.0 && noise_of(column) < hardly * (*high - *low)) {
+        for (std::size_t& kept : kept_by) ++kept;
+        continue;
+      }
       for (const std::size_t k : clean_rows(column, cleaning)) ++kept_by[k];
+    }
     const auto drop = [&](std::vector<double>& values) {
       std::size_t place = 0;
       std::erase_if(values, [&](double) { return kept_by[place++] < rows.cells.size(); });
@@ -139,9 +148,11 @@ private:
       std::optional<Space> space;
       for (const Space one : {Space::linear, Space::ratio, Space::turn, Space::zoom})
         if (name == name_of(one)) space = one;
-      if (!space)
-        return recording_->refuse(
-            fmt::format("--space: \"{}\" is none of linear, ratio, turn and zoom", printable(name, 20)));
+      if (!space) {
+        constexpr std::array<std::string_view, 4> known{"linear", "ratio", "turn", "zoom"};
+        return recording_->refuse(fmt::format("--space: there is no space \"{}\".{} Known: {}", printable(name, 20),
+                                              did_you_mean(name, known), listed(known)));
+      }
       bool any = false;
       for (std::size_t c = 0; c < columns_.size(); ++c) {
         const bool is_meant =
@@ -202,7 +213,7 @@ private:
           fmt::format("--within: one number for all columns, or {}, found {}", columns_.size(), words.size()));
     std::vector<double> given;
     for (const std::string_view word : words) {
-      const auto number = number_option("--within", std::string(trimmed(word)), 1e-300, 1e15, false, streams_.err);
+      const auto number = number_option("--within", std::string(trimmed(word)), 1e-12, 1e12, false, streams_.err);
       if (!number) return number.error();
       given.push_back(*number);
     }
@@ -226,27 +237,10 @@ private:
 
   void find() {
     choose_spaces();
-    if (!call_.within.empty()) {
-      found_ = find_stops(times_, columns_);
-      return;
-    }
-    // Nobody said how near: few stops that nearly pass say more than many that pass exactly.
-    constexpr std::size_t rows_a_stop = 24, few = 6;
-    const std::size_t many = std::max(few, times_.size() / rows_a_stop);
-    constexpr double last_share = 0.1; // of the way
-    for (const double share : {0.0, 1e-4, 1e-3, 1e-2, 3e-2, last_share}) {
-      std::size_t pieces = 0;
-      for (LedColumn& column : columns_) {
-        const auto [low, high] = std::minmax_element(column.values.begin(), column.values.end());
-        column.within = std::max(column.within, share * (*high - *low));
-        pieces = std::max(pieces, cubic_pieces(times_, column));
-      }
-      loosened_ = share > 0.0;
-      const bool is_last = share == last_share;
-      if (!is_last && pieces > 3 * many) continue; // eased legs are many cubics, but not as many as that
-      found_ = find_stops(times_, columns_, is_last ? StopEffort::as_many_as_it_takes : StopEffort::few);
-      if (holds() && found_.stops.size() <= many) return;
-    }
+    // Where nobody said how near, few stops that nearly pass a stretch say more than many that pass it exactly.
+    const std::vector<double> looser{1e-4, 1e-3, 1e-2, 3e-2, 0.1}; // of the way
+    found_ = find_stops(times_, columns_, call_.within.empty() ? looser : std::vector<double>{});
+    for (std::size_t c = 0; c < columns_.size(); ++c) loosened_ = loosened_ || found_.within[c] > columns_[c].within;
   }
 
   /// Nobody said in which space a column is led: the one in which it takes the fewest pieces, if that is not as it is.
@@ -275,7 +269,7 @@ private:
 
   bool holds() const {
     for (std::size_t c = 0; c < columns_.size(); ++c)
-      if (found_.off[c] > 1.001 * columns_[c].within) return false;
+      if (found_.off[c] > 1.001 * found_.within[c]) return false;
     return true;
   }
 
@@ -332,14 +326,40 @@ private:
   std::vector<std::string> cautions() const {
     std::vector<std::string> out;
     if (loosened_)
-      out.emplace_back("nobody said how near the path must be, and few stops do not pass it exactly; --within says it");
+      out.emplace_back("nobody said how near the path must be, and a part of it is not passed exactly by few stops; "
+                       "--within says it");
     if (!holds())
       out.emplace_back("as many stops as these rows can tell do not pass it as near as that: a larger --within, a part "
                        "by --between, or more rows a second");
+    if (const std::vector<std::string> hasty = hasty_stops(); !hasty.empty()) {
+      constexpr std::size_t most_named = 6;
+      const std::vector<std::string_view> names(hasty.begin(), hasty.end());
+      out.push_back(fmt::format("too few rows lie on the way to {} to tell how long it takes and along which curve; "
+                                "more rows a second would",
+                                hasty.size() > most_named ? fmt::format("{} of the stops", hasty.size())
+                                : hasty.size() == 1       ? "stop " + hasty.front()
+                                                          : "stops " + listed(names)));
+    }
     for (std::size_t c = 0; c < columns_.size(); ++c)
       if (columns_[c].space.space != Space::linear)
         out.push_back(fmt::format("{} belongs to a channel with space = \"{}\"", printable(names_[c], 60),
                                   name_of(columns_[c].space.space)));
+    return out;
+  }
+
+  /// The numbers of the stops that are come to within fewer rows than tell a leg.
+  std::vector<std::string> hasty_stops() const {
+    constexpr auto enough_rows = 5;
+    std::vector<std::string> out;
+    double now = times_.front();
+    for (std::size_t s = 0; s < found_.stops.size(); ++s) {
+      const FoundStop& stop = found_.stops[s];
+      const auto first = std::upper_bound(times_.begin(), times_.end(), now);
+      now += stop.after;
+      const auto rows = std::lower_bound(times_.begin(), times_.end(), now) - first;
+      if (stop.way != SequenceStop::Way::cut && rows < enough_rows) out.push_back(std::to_string(s + 1));
+      now += stop.hold;
+    }
     return out;
   }
 
@@ -358,7 +378,7 @@ private:
       for (const std::string& note : *notes) out.write(wrapped("note: " + note, "  ", line_width() - 2));
     TextTable rows({"column", "off by at most", "allowed", "given at"}, {false, true, true, true});
     for (std::size_t c = 0; c < columns_.size(); ++c)
-      rows.add({printable(names_[c], 40), readable(found_.off[c], 2), readable(columns_[c].within, 2),
+      rows.add({printable(names_[c], 40), readable(found_.off[c], 2), readable(found_.within[c], 2),
                 fmt::format("{} stop{}", times_given(c), times_given(c) == 1 ? "" : "s")});
     out.write(rows.text());
     for (const std::string& words : cautions()) out.write(wrapped(words, "  ", line_width() - 2));
@@ -384,7 +404,7 @@ private:
     for (std::size_t c = 0; c < columns_.size(); ++c) {
       json.begin_object().key("name").text(printable(names_[c], 10'000));
       json.key("space").text(name_of(columns_[c].space.space));
-      json.key("within").number(columns_[c].within).key("off").number(found_.off[c]).end_object();
+      json.key("within").number(found_.within[c]).key("off").number(found_.off[c]).end_object();
     }
     json.end_array().key("holds").flag(holds()).key("begins_moving").flag(found_.begins_moving);
     json.key("ends_moving").flag(found_.ends_moving).key("stops").begin_array();
@@ -406,26 +426,20 @@ private:
   }
 
   io::FileResult<void> draw() const {
-    if (auto made = io::make_folder(call_.out); !made) return made;
-    warn_without_font(streams_.err);
     figure::StopsDrawing drawing;
     drawing.title = fmt::format("{}: led through {} stop{}", stem_of(match_.table.recording), found_.stops.size(),
                                 found_.stops.size() == 1 ? "" : "s");
     double worst = 0.0;
-    for (std::size_t c = 0; c < columns_.size(); ++c) worst = std::max(worst, found_.off[c] / columns_[c].within);
+    for (std::size_t c = 0; c < columns_.size(); ++c) worst = std::max(worst, found_.off[c] / found_.within[c]);
     drawing.subtitle =
         fmt::format("{} rows; the worst is off by {} % of what is allowed", times_.size(), readable(100.0 * worst, 2));
     drawing.times = times_;
     drawing.names = names_;
     drawing.columns = &columns_;
     drawing.found = &found_;
-    std::vector<std::string> written;
-    if (auto done = draw_figure(figure::stops_figure(drawing), call_.out + "/stops." + stem_of(match_.table.recording),
-                                call_.figure, call_.force, written);
-        !done)
-      return done;
-    for (const std::string& path : written) (call_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
-    return {};
+    return draw_into({call_.out, call_.figure, call_.force},
+                     {{"stops." + stem_of(match_.table.recording), figure::stops_figure(drawing)}},
+                     call_.json ? streams_.err : streams_.out, streams_.err);
   }
 
   /// Adds the sequence to the feel, which has none of that name yet.

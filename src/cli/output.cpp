@@ -35,6 +35,7 @@ void Output::exact_line(std::string_view text) {
 }
 
 void Output::steer(std::string_view codes) {
+  exactly({}); // what is written of a line stands before them
   if (!closed_) buffer_ += codes;
 }
 

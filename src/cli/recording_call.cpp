@@ -92,6 +92,8 @@ tl::expected<OpenedRecording, Exit> OpenedRecording::open(const RecordingCall& c
     if (!call.rate.empty())
       if (const auto rate = out.rows_a_second(); !rate) return tl::unexpected(rate.error());
   }
+  if (call.allow_outside && !out.is_scene_)
+    return tl::unexpected(out.refuse("--allow-outside belongs to a scene; a table names no other file"));
   auto read = out.read(form);
   if (!read) {
     failed(read.error(), err);
@@ -227,7 +229,9 @@ tl::expected<NumberRows, Exit> OpenedRecording::rows(const std::vector<std::size
     kept.push_back(row);
   }
   if (const std::size_t left_out = table_.rows() - kept.size(); left_out > 0)
-    notes.push_back(fmt::format("{} rows without a number were left out", left_out));
+    notes.push_back(fmt::format("{} without a number {} left out",
+                                left_out == 1 ? "1 row" : fmt::format("{} rows", left_out),
+                                left_out == 1 ? "was" : "were"));
   if (out.times.size() < 2) {
     std::vector<std::string_view> wanted;
     if (time_) wanted.push_back(name_of(*time_));

@@ -103,6 +103,7 @@ FileResult<GltfFile> GltfFile::read(const std::string& path, bool allow_outside)
   auto bytes = read_file(path, most_bytes);
   if (!bytes) return tl::unexpected(bytes.error());
   GltfFile out(path);
+  if (bytes->empty()) return tl::unexpected(out.refuse("there is nothing in it"));
   auto binary = out.unpacked(*bytes);
   if (!binary) return tl::unexpected(binary.error());
   if (auto done = out.read_buffers(*binary, allow_outside); !done) return tl::unexpected(done.error());

@@ -68,7 +68,7 @@ public:
     if (auto done = read_nodes(); !done) return tl::unexpected(done.error());
     read_fields();
     if (auto done = read_animation(); !done) return tl::unexpected(done.error());
-    choose_times();
+    if (auto done = choose_times(); !done) return tl::unexpected(done.error());
     Recording out;
     out.names.emplace_back("time");
     out.columns.push_back(times_);
@@ -127,8 +127,9 @@ private:
     return {};
   }
 
-  /// Two nodes of one name are told apart by their numbers.
+  /// Two nodes of one name are told apart by their numbers; a comma would part two names on a command line.
   void name_apart() {
+    for (SceneNode& node : nodes_) std::replace(node.name.begin(), node.name.end(), ',', '_');
     for (std::size_t n = 0; n < nodes_.size(); ++n)
       if (std::any_of(nodes_.begin(), nodes_.begin() + static_cast<std::ptrdiff_t>(n),
                       [&](const SceneNode& other) { return other.name == nodes_[n].name; }))
@@ -232,7 +233,9 @@ private:
     const bool ascends =
         std::adjacent_find(out.times.begin(), out.times.end(), [](double a, double b) { return !(a < b); })
         == out.times.end();
-    if (out.times.empty() || out.numbers.width != width || out.numbers.count() != each * out.times.size() || !ascends)
+    const bool are_finite = std::all_of(out.times.begin(), out.times.end(), [](double t) { return std::isfinite(t); });
+    if (out.times.empty() || !are_finite || out.numbers.width != width || out.numbers.count() != each * out.times.size()
+        || !ascends)
       return tl::unexpected(
           file_.refuse("a sampler has no keys, keys that do not ascend, or another number of values"));
     return out;
@@ -246,22 +249,38 @@ private:
       if (sampler) use(*sampler);
   }
 
-  void choose_times() {
+  FileResult<void> choose_times() {
     for_each_sampler([&](const Sampler& one) { times_.insert(times_.end(), one.times.begin(), one.times.end()); });
     std::sort(times_.begin(), times_.end());
     times_.erase(std::unique(times_.begin(), times_.end()), times_.end());
-    if (times_.size() < 2) return;
+    if (times_.size() < 2) return {};
     const double first = times_.front(), last = times_.back();
-    constexpr double usual = 60.0, rare = 20.0, too_many = 4e6;
+    constexpr double usual = 60.0, rare = 20.0;
     const bool is_rare = static_cast<double>(times_.size() - 1) < rare * (last - first);
-    if (!form_.rate && !is_rare) return;
-    const double rate = std::min(form_.rate.value_or(usual), too_many / (last - first));
+    const bool is_sampled = form_.rate || is_rare;
+    const double rate = form_.rate.value_or(usual);
+    constexpr double most_cells = 16e6, cells_of_a_node = 7.0;
+    const double rows = is_sampled ? (last - first) * rate + 1.0 : static_cast<double>(times_.size());
+    const double nodes = static_cast<double>(
+        std::count_if(nodes_.begin(), nodes_.end(), [&](const SceneNode& node) { return moves(node); }));
+    if (rows * cells_of_a_node * std::max(1.0, nodes) > most_cells)
+      return tl::unexpected(file_.refuse(
+          fmt::format("{} s of {} moving nodes are more than are read at {} rows a second; a lower --rate reads them",
+                      concise(last - first), nodes, concise(rows / (last - first)))));
+    if (!is_sampled) return {};
     if (!form_.rate)
       notes_.push_back(
           fmt::format("its {} keys are far apart: 60 rows a second; --rate says otherwise", times_.size()));
     times_.clear();
     for (std::size_t k = 0; static_cast<double>(k) <= (last - first) * rate + 1e-9; ++k)
       times_.push_back(std::min(last, first + static_cast<double>(k) / rate));
+    return {};
+  }
+
+  /// True if the node or anything above it is moved.
+  bool moves(const SceneNode& node) const {
+    return any_above(static_cast<std::size_t>(&node - nodes_.data()),
+                     [](const SceneNode& one) { return one.turns || one.places || one.scales; });
   }
 
   Eigen::Affine3d own(const SceneNode& node, double time) const {
@@ -289,11 +308,11 @@ private:
   void add_columns(std::size_t n, Recording& out) const {
     const SceneNode& node = nodes_[n];
     const bool turns = any_above(n, [](const SceneNode& one) { return one.turns.has_value(); });
-    const bool moves = turns || any_above(n, [](const SceneNode& one) { return one.places || one.scales; });
+    const bool is_moved = moves(node);
     const bool is_camera = node.camera && *node.camera < fields_.size();
     const bool has_field = is_camera && (fields_[*node.camera] || moving_fields_[*node.camera]);
     const bool field_moves = is_camera && moving_fields_[*node.camera].has_value();
-    if (moves) {
+    if (is_moved) {
       std::array<std::vector<double>, 6> all; // x, y, z, yaw, pitch, roll
       for (const double time : times_) add_row(world(n, time), all);
       constexpr std::array<const char*, 6> suffixes{".x", ".y", ".z", ".yaw", ".pitch", ".roll"};
@@ -302,7 +321,7 @@ private:
         out.columns.push_back(std::move(all[k]));
       }
     }
-    if (!has_field || !(moves || field_moves)) return;
+    if (!has_field || !(is_moved || field_moves)) return;
     out.names.push_back(node.name + ".fov");
     std::vector<double>& field = out.columns.emplace_back();
     for (const double time : times_) {

@@ -19,7 +19,7 @@ bool is_gltf_name(const std::string& path);
 
 /// Columns `time` (s), and of each node that moves NAME.x, NAME.y, NAME.z (in the scene, parents' turns and scales
 /// included), NAME.yaw, NAME.pitch, NAME.roll (deg, counted on over whole turns; yaw 0 looks along -z, positive to the
-/// left) where it or a parent turns, and of a camera NAME.fov (deg, vertical).
+/// left) where it or a parent turns, and of a camera NAME.fov (deg, vertical). A comma in a name becomes _.
 FileResult<Recording> read_gltf_recording(const std::string& path, const GltfForm& form);
 
 } // namespace stasis::io

@@ -153,8 +153,13 @@ TEST(FoundStops, APathThatNoFewStopsPassGetsAsManyAsItTakes) {
     before = found.stops.size();
   }
   EXPECT_LT(before, rows.times.size());
-  const FoundStops few = find_stops(rows.times, rows.columns, StopEffort::few);
-  EXPECT_GT(std::max(few.off[0], few.off[1]), 0.005);
+  // Unless it need not be passed so near.
+  const FoundStops few = find_stops(rows.times, rows.columns, {0.1});
+  EXPECT_LT(few.stops.size(), before);
+  for (std::size_t c = 0; c < 2; ++c) {
+    EXPECT_GT(few.within[c], 0.005);
+    EXPECT_LE(few.off[c], 1.001 * few.within[c]);
+  }
 }
 
 TEST(FoundStops, ARecordingInFullFlightHasNoSoftEnds) {
@@ -232,6 +237,127 @@ TEST(FlightFit, CubicsEndAtTheKnots) {
     for (const double joint : joints) nearest = std::min(nearest, std::fabs(joint - knot));
     EXPECT_LT(nearest, 5.0 * spacing) << knot;
   }
+}
+
+TEST(LedRows, ThreeEqualRowsAreAShortRestUnlessTheyAreRounded) {
+  const auto path = [](double t) {
+    return t < 0.5 ? 10.0 * t * t : t < 0.54 ? 2.5 : 2.5 + 7.0 * (t - 0.54) * (t - 0.54);
+  };
+  Recorded rows = sampled({path}, 1.2);
+  rows.columns[0].within = 1e-6;
+  const auto rests = rests_in(led_rows(rows.times, rows.columns), {1, rows.times.size() - 1});
+  ASSERT_EQ(rests.size(), 1u);
+  EXPECT_NEAR(rows.times[rests[0].first], 0.5, 0.01);
+  // Stairs of three rows, since the last digit is coarse.
+  Recorded stairs = sampled({[](double t) { return std::floor(20.0 * t + 1e-9) / 10.0; }}, 2.0);
+  stairs.columns[0].within = 1e-6;
+  EXPECT_TRUE(rests_in(led_rows(stairs.times, stairs.columns), {0, stairs.times.size() - 1}).empty());
+}
+
+TEST(LedRows, NoRowOfARestIsFurtherOffThanAllowed) {
+  for (std::uint64_t seed = 1; seed <= 20; ++seed) {
+    Random random(seed);
+    Recorded rows = sampled({[&](double t) { return (t > 1.0 ? 4.0 * (t - 1.0) : 0.0) + 0.3 * random.share(); }}, 1.6);
+    rows.columns[0].within = 0.2;
+    const LedRows led = led_rows(rows.times, rows.columns);
+    for (const RowSpan& rest : rests_in(led, {0, rows.times.size() - 1})) {
+      const double level = level_of(led, rest)[0];
+      for (std::size_t k = rest.first; k <= rest.last; ++k)
+        EXPECT_LE(std::fabs(rows.columns[0].values[k] - level), 0.2 + 1e-12) << seed;
+    }
+  }
+}
+
+TEST(LedRows, ACutIsFarAndAQuickMoveIsNone) {
+  const auto cuts = [](const std::function<double(double)>& path) {
+    Recorded rows = sampled({path}, 2.0);
+    return cuts_of(led_rows(rows.times, rows.columns)).size();
+  };
+  EXPECT_EQ(cuts([](double t) { return t < 1.0 ? 0.0 : 5.0; }), 1u);
+  EXPECT_EQ(cuts([](double t) { return std::sin(3.0 * t) + (t < 1.0 ? 0.0 : 5.0); }), 1u) << "in the middle of a move";
+  EXPECT_EQ(cuts([](double t) { return t < 1.0 ? 0.0 : 5.0 * (1.0 - std::exp(-12.0 * (t - 1.0))); }), 0u);
+  EXPECT_EQ(cuts([](double t) { return std::clamp(40.0 * (t - 1.0), 0.0, 4.0); }), 0u);
+}
+
+MovingStretch whole(const Recorded& rows) {
+  MovingStretch stretch;
+  stretch.last = rows.times.size() - 1;
+  return stretch;
+}
+
+TEST(FlightFit, AtTheTrueTimesTheValuesAreTheTrueOnes) {
+  const Recorded rows = flown(three_stops);
+  const LedRows led = led_rows(rows.times, rows.columns);
+  MovingStretch stretch = whole(rows);
+  stretch.rest_before = stretch.rest_after = 20;
+  std::vector<double> times;
+  for (const double time : three_stops.times) times.push_back(0.5 + time);
+  const FittedLegs legs = legs_at(led, stretch, {{0, 1, 2, 3}, {0, 2}}, times, 1000);
+  for (std::size_t s = 0; s < 4; ++s) EXPECT_NEAR(legs.axes[0].values[s], three_stops.axes[0].values[s], 1e-9);
+  EXPECT_NEAR(legs.axes[1].values[1], 160.0, 1e-9);
+  EXPECT_LT(legs.off, 1e-3);
+  const std::vector<double> places = places_of(legs, 0, rows.times, stretch);
+  for (std::size_t k = 0; k < places.size(); ++k) EXPECT_NEAR(places[k], rows.columns[0].values[k], 1e-9);
+}
+
+TEST(FlightFit, TimesAreFoundFromRoughOnes) {
+  const Recorded rows = flown(three_stops);
+  const LedRows led = led_rows(rows.times, rows.columns);
+  MovingStretch stretch = whole(rows);
+  stretch.rest_before = stretch.rest_after = 20;
+  const FittedLegs legs =
+      fitted_legs(led, stretch, {{{0, 1, 2, 3}, {0, 2}}, std::nullopt}, {0.56, 1.8, 2.8, 4.0}, Descent::full);
+  for (std::size_t s = 0; s < 4; ++s) EXPECT_NEAR(legs.times[s], 0.5 + three_stops.times[s], 1e-6) << s;
+}
+
+TEST(FlightFit, AKnownEndIsKept) {
+  const Recorded rows = flown(three_stops, 0.05);
+  const LedRows led = led_rows(rows.times, rows.columns);
+  MovingStretch stretch = whole(rows);
+  stretch.from = std::vector{4.5, 100.5};
+  stretch.to = std::vector{8.5, 160.5};
+  stretch.flight_begins = 0.47;
+  const FittedLegs legs =
+      fitted_legs(led, stretch, {{{0, 1, 2, 3}, {0, 2}}, std::nullopt}, {0.47, 1.8, 2.8, 4.0}, Descent::full);
+  EXPECT_EQ(legs.times[0], 0.47);
+  EXPECT_NEAR(legs.axes[0].values.front(), 4.5, 1e-12);
+  EXPECT_NEAR(legs.axes[0].values.back(), 8.5, 1e-12);
+}
+
+TEST(DenseFlight, EveryRowIsPassedAndNoStopIsNeedless) {
+  Recorded rows = sampled({[](double t) { return std::sin(9.0 * t) + std::fabs(t - 1.0); }}, 2.0);
+  rows.columns[0].within = 0.02;
+  const LedRows led = led_rows(rows.times, rows.columns);
+  const MovingStretch stretch = whole(rows);
+  const FittedLegs legs = dense_flight(led, stretch);
+  EXPECT_LE(legs.off, 1.0);
+  // Without any one of its stops, the others where they are, a row is off.
+  for (std::size_t s = 1; s < legs.stops(); ++s) {
+    std::vector<double> times = legs.times;
+    times.erase(times.begin() + static_cast<std::ptrdiff_t>(s));
+    std::vector<std::size_t> all(times.size());
+    for (std::size_t k = 0; k < all.size(); ++k) all[k] = k;
+    EXPECT_GT(legs_at(led, stretch, {all}, times, 1200).off, 1.0) << s;
+  }
+}
+
+TEST(StretchLegs, WhatDoesNotJoinDoesNotPass) {
+  const Recorded rows = flown(three_stops);
+  const LedRows led = led_rows(rows.times, rows.columns);
+  NamedLegs first, second;
+  first.legs.times = {0.5, 1.5};
+  second.legs.times = {1.5, 2.5};
+  for (NamedLegs* const one : {&first, &second}) one->legs.axes = {{{0, 1}, {0.0, 1.0}}, {{0, 1}, {0.0, 1.0}}};
+  for (FittedLegs::Axis& axis : second.legs.axes) axis.values = {1.0, 2.0};
+  EXPECT_TRUE(pass(led, {first, second}));
+  NamedLegs early = second, elsewhere = second, far = second;
+  early.legs.times[0] = 1.4;
+  EXPECT_FALSE(pass(led, {first, early}));
+  elsewhere.legs.axes[1].values[0] = 1.1;
+  EXPECT_FALSE(pass(led, {first, elsewhere}));
+  far.legs.off = 1.2;
+  EXPECT_FALSE(pass(led, {first, far}));
+  EXPECT_EQ(stops_of({first, second}), 2u);
 }
 
 } // namespace

@@ -1,6 +1,7 @@
 // Scenes of glTF as recordings: where things are between keys, under parents, behind every way to store numbers.
 #include <cmath>
 #include <cstring>
+#include <limits>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -250,6 +251,57 @@ TEST(GltfRecording, FarKeysAreSampledAndThatIsSaid) {
   ASSERT_EQ(table.notes.size(), 1u);
   EXPECT_NE(table.notes[0].find("--rate"), std::string::npos);
   EXPECT_EQ(column(table, "n_1.x").back(), 1.0) << "two of one name are told apart";
+}
+
+TEST(GltfRecording, MoreThanCanBeHeldIsRefusedWithWhatHelps) {
+  SceneText scene;
+  for (int n = 0; n < 30; ++n) scene.nodes += fmt::format(R"({}{{"name":"n{}"}})", n == 0 ? "" : ",", n);
+  for (std::size_t n = 0; n < 30; ++n) scene.move(n, {0, 1e6F}, {0, 0, 0, 1, 1, 1});
+  const std::string said = refused(scene.text());
+  EXPECT_NE(said.find("--rate"), std::string::npos) << said;
+  EXPECT_NE(said.find("60 rows a second"), std::string::npos) << said;
+  const io::Recording table = scene_of(scene.text(), {false, "", 0.001});
+  EXPECT_EQ(table.rows(), 1001u);
+  EXPECT_NE(refused(scene.text(), {false, "", 1e6}).find("1000000 rows a second"), std::string::npos);
+}
+
+TEST(GltfRecording, NamesCanBeTyped) {
+  SceneText scene;
+  scene.nodes = R"({"name":"left, right"},{"name":""},{})";
+  for (std::size_t n = 0; n < 3; ++n) scene.move(n, {0, 0.02F}, {0, 0, 0, 1, 2, 3});
+  const io::Recording table = scene_of(scene.text());
+  EXPECT_EQ(column(table, "left_ right.y")[1], 2.0);
+  EXPECT_EQ(column(table, "node1.y")[1], 2.0);
+  EXPECT_EQ(column(table, "node2.y")[1], 2.0);
+}
+
+TEST(GltfRecording, TimesThatAreNoTimesAreRefused) {
+  for (const float last : {std::numeric_limits<float>::infinity(), std::numeric_limits<float>::quiet_NaN(), 0.0F}) {
+    SceneText scene;
+    scene.nodes = R"({"name":"n"})";
+    scene.move(0, {0, last}, {0, 0, 0, 1, 1, 1});
+    EXPECT_NE(refused(scene.text()).find("keys"), std::string::npos) << last;
+  }
+  EXPECT_NE(refused("").find("nothing in it"), std::string::npos);
+}
+
+TEST(GltfRecording, WhatStandsAndWhatBendsMeshesIsNoColumn) {
+  SceneText scene;
+  scene.nodes = R"({"name":"still"},{"name":"moves"},{"name":"mesh"})";
+  scene.move(1, {0, 0.02F}, {0, 0, 0, 1, 2, 3});
+  scene.channel(R"("node":2,"path":"weights")", scene.floats({0, 0.02F}, "SCALAR"), scene.floats({0, 1}, "SCALAR"));
+  const io::Recording table = scene_of(scene.text());
+  EXPECT_EQ(table.names, (std::vector<std::string>{"time", "moves.x", "moves.y", "moves.z"}));
+}
+
+TEST(GltfRecording, BeforeTheFirstKeyAndAfterTheLastItStands) {
+  SceneText scene;
+  scene.nodes = R"({"name":"early"},{"name":"late"})";
+  scene.move(0, {0, 1}, {0, 0, 0, 4, 0, 0});
+  scene.move(1, {1, 2}, {7, 0, 0, 9, 0, 0});
+  const io::Recording table = scene_of(scene.text(), {false, "", 2.0});
+  EXPECT_EQ(column(table, "early.x"), (std::vector<double>{0, 2, 4, 4, 4}));
+  EXPECT_EQ(column(table, "late.x"), (std::vector<double>{7, 7, 7, 8, 9}));
 }
 
 } // namespace

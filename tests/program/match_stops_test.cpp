@@ -2,9 +2,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 #include <nlohmann/json.hpp>
 
+#include "core/random.hpp"
 #include "support/program.hpp"
 
 namespace stasis::test {
@@ -94,7 +96,7 @@ TEST(MatchStops, OneCallSaysWhatIsWrongWithIt) {
       {{"--stops", "--value", "x", "--within", "0"}, "--within"},
       {{"--stops", "--value", "x", "--within", "1,2,3"}, "--within"},
       {{"--value", "x", "--within", "1"}, "--within belongs to --stops"},
-      {{"--stops", "--value", "x", "--space", "round"}, "none of linear, ratio, turn and zoom"},
+      {{"--stops", "--value", "x", "--space", "round"}, "Known: linear, ratio, turn and zoom"},
       {{"--stops", "--value", "x", "--space", "z=zoom"}, "\"z\""},
       {{"--stops", "--value", "x", "--space", "ratio"}, "holds values"},
       {{"--stops", "--value", "x", "--write", "f.toml:motion.a"}, "FEEL:sequence.NAME"}};
@@ -123,6 +125,164 @@ TEST(MatchStops, AWholeTurnIsUnwound) {
   const Json found = Json::parse(ended.out);
   ASSERT_EQ(found["stops"].size(), 2u);
   EXPECT_NEAR(found["stops"][1]["values"]["yaw"].get<double>(), 450.0, 0.01);
+}
+
+std::string feel_led_through(double fps, const std::string& stops, double length) {
+  return fmt::format("[channel.a]\nrest = 62\nmotion = {{ kind = \"glide\", half_life = 0.1 }}\n[sequence.s]\n"
+                     "stops = [{}]\n[take.t]\nlength = {}\nclock = {{ fps = {} }}\n"
+                     "cues = [{{ at = 0.5, start = \"s\" }}]\n",
+                     stops, length, fps);
+}
+
+Json stops_back(const TempDir& folder, const std::string& feel, std::vector<std::string> more = {}) {
+  folder.write("f.toml", feel);
+  folder.write("t.csv", run_program(folder, {"run", "f.toml", "-o", "-"}).out);
+  std::vector<std::string> call{"match", "t.csv", "--value", "a", "--stops", "--figure", "none", "--json"};
+  call.insert(call.end(), more.begin(), more.end());
+  const Ended ended = run_program(folder, call);
+  EXPECT_EQ(ended.status, 0) << ended.err;
+  return Json::parse(ended.out);
+}
+
+TEST(MatchStops, DurationsThatPeopleTypeComeBackAtAnyFrameRate) {
+  const TempDir folder;
+  for (const double fps : {24.0, 30.0, 60.0, 1000.0})
+    for (const double duration : {0.2, 0.5, 1.0})
+      for (const bool is_eased : {false, true}) {
+        const Json found = stops_back(
+            folder, feel_led_through(
+                        fps,
+                        fmt::format("{{ a = 60, cut = true, hold = 0.5 }}, {{ after = {0}, a = 38, {1}hold = 0.5 }}, "
+                                    "{{ after = {0}, a = 45, hold = 0.6 }}",
+                                    duration, is_eased ? "curve = \"in-out sine\", " : ""),
+                        2.1 + 2.0 * duration));
+        const Json& stops = found["stops"];
+        ASSERT_EQ(stops.size(), 4u) << fps << " " << duration << is_eased;
+        // Of four rows a hop with other ends is as near as the curve.
+        const bool can_tell = fps * duration > 6.0;
+        EXPECT_NEAR(stops[2]["after"].get<double>(), duration, (can_tell ? 1e-3 : 0.05) * duration) << fps;
+        if (can_tell) {
+          EXPECT_EQ(stops[2]["curve"], is_eased ? "in-out sine" : "") << fps << " " << duration;
+        }
+        EXPECT_NEAR(stops[2]["values"]["a"].get<double>(), 38.0, 1e-3);
+        EXPECT_NEAR(stops[3]["after"].get<double>(), duration, 1e-3 * duration);
+      }
+}
+
+TEST(MatchStops, TooFewRowsAreSaidToBe) {
+  const TempDir folder;
+  const std::string stops = "{ a = 60, cut = true, hold = 0.5 }, { after = 0.1, a = 38, hold = 0.5 }, "
+                            "{ after = 0.8, a = 45, hold = 0.6 }";
+  const Json few = stops_back(folder, feel_led_through(24, stops, 3.0)),
+             many = stops_back(folder, feel_led_through(240, stops, 3.0));
+  EXPECT_NE(few["notes"].dump().find("too few rows lie on the way to stop 3"), std::string::npos) << few["notes"];
+  EXPECT_EQ(many["notes"].dump().find("too few rows"), std::string::npos) << many["notes"];
+}
+
+TEST(MatchStops, WhatFollowsASequenceDoesNotBlurIt) {
+  const TempDir folder;
+  // The view is given back by a glide, which no few stops pass exactly.
+  const Json found = stops_back(folder, feel_led_through(60,
+                                                         "{ a = 60, cut = true, hold = 0.5 }, { after = 0.7, a = 38 }, "
+                                                         "{ after = 1.1, a = 45, hold = 0.6 }",
+                                                         5.0));
+  const Json& stops = found["stops"];
+  ASSERT_GE(stops.size(), 5u);
+  EXPECT_NEAR(stops[2]["after"].get<double>(), 0.7, 1e-4);
+  EXPECT_NEAR(stops[3]["after"].get<double>(), 1.1, 1e-4);
+  EXPECT_NEAR(stops[3]["values"]["a"].get<double>(), 45.0, 1e-3);
+  EXPECT_NEAR(stops[3]["hold"].get<double>(), 0.6, 0.02);
+  EXPECT_LT(stops.size(), 12u) << "few stops for the way back, as near as they can";
+  EXPECT_NE(found["notes"].dump().find("--within"), std::string::npos);
+  EXPECT_GT(found["columns"][0]["within"].get<double>(), 1e-4) << "what was allowed there is said";
+}
+
+TEST(MatchStops, AllowancesAreByColumnOrByChannel) {
+  const TempDir folder;
+  folder.write("f.toml", std::string(channels) + led);
+  ASSERT_EQ(run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none"}).status, 0);
+  const auto within = [&](const std::string& words) {
+    const Ended ended = run_program(folder, {"match", "out/t.trace.csv", "--value", "place,fov", "--stops", "--within",
+                                             words, "--figure", "none", "--json"});
+    EXPECT_EQ(ended.status, 0) << ended.err;
+    std::vector<double> all;
+    const Json found = Json::parse(ended.out);
+    for (const Json& column : found["columns"]) {
+      all.push_back(column["within"].get<double>());
+      EXPECT_LE(column["off"].get<double>(), 1.001 * all.back()) << words;
+    }
+    return all;
+  };
+  EXPECT_EQ(within("0.25"), (std::vector<double>{0.25, 0.25, 0.25, 0.25}));
+  EXPECT_EQ(within("0.5,0.1"), (std::vector<double>{0.5, 0.5, 0.5, 0.1}));
+  EXPECT_EQ(within("0.5,0.4,0.3,0.2"), (std::vector<double>{0.5, 0.4, 0.3, 0.2}));
+}
+
+TEST(MatchStops, WhatIsPrintedIsWhatIsWritten) {
+  const TempDir folder;
+  folder.write("f.toml", std::string(channels) + led);
+  folder.write("g.toml", std::string("# mine\n") + channels);
+  ASSERT_EQ(run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none"}).status, 0);
+  const Ended ended = run_program(folder, {"match", "out/t.trace.csv", "--value", "place,fov", "--stops", "--write",
+                                           "g.toml:sequence.way", "-o", "drawn"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  const auto begin = ended.out.find("[sequence.way]"), end = ended.out.find("]\nbegun by");
+  ASSERT_NE(begin, std::string::npos);
+  ASSERT_NE(end, std::string::npos);
+  const std::string feel = folder.read("g.toml");
+  EXPECT_TRUE(feel.starts_with("# mine"));
+  EXPECT_NE(feel.find(ended.out.substr(begin, end + 1 - begin)), std::string::npos) << feel;
+  EXPECT_EQ(run_program(folder, {"check", "g.toml"}).status, 0);
+  for (const char* const kind : {"svg", "png"})
+    EXPECT_FALSE(folder.read(std::string("drawn/stops.t.trace.") + kind).empty());
+  // A second time the name is taken: nothing changes.
+  const Ended again = run_program(folder, {"match", "out/t.trace.csv", "--value", "place,fov", "--stops", "--figure",
+                                           "none", "--write", "g.toml:sequence.way"});
+  EXPECT_EQ(again.status, 2);
+  EXPECT_EQ(folder.read("g.toml"), feel);
+  // So is a name that no sequence can have.
+  const Ended named = run_program(folder, {"match", "out/t.trace.csv", "--value", "place,fov", "--stops", "--figure",
+                                           "none", "--write", "g.toml:sequence.my way"});
+  EXPECT_EQ(named.status, 2);
+  EXPECT_NE(named.err.find("cannot be a name"), std::string::npos) << named.err;
+  EXPECT_EQ(folder.read("g.toml"), feel);
+}
+
+TEST(MatchStops, AStandingOrAShortRecordingIsNoTrouble) {
+  const TempDir folder;
+  folder.write("still.csv", "t,x\n0,1\n1,1\n2,1\n3,1\n4,1\n5,1\n6,1\n7,1\n8,1\n");
+  const Ended still =
+      run_program(folder, {"match", "still.csv", "--value", "x", "--stops", "--figure", "none", "--json"});
+  ASSERT_EQ(still.status, 0) << still.err;
+  const Json stops = Json::parse(still.out)["stops"];
+  ASSERT_EQ(stops.size(), 1u);
+  EXPECT_EQ(stops[0]["hold"], 8.0);
+  folder.write("short.csv", "t,x\n0,1\n1,2\n2,1\n");
+  const Ended small = run_program(folder, {"match", "short.csv", "--value", "x", "--stops", "--figure", "none"});
+  EXPECT_EQ(small.status, 2);
+  EXPECT_NE(small.err.find("8 rows"), std::string::npos) << small.err;
+}
+
+TEST(MatchStops, RepeatedAndFarRowsOfANoisyCaptureAreLeftOut) {
+  const TempDir folder;
+  Random random(9);
+  std::string rows = "t,x\n";
+  double last = 0.0;
+  for (int k = 0; k < 180; ++k) {
+    const double share = std::clamp((k - 30) / 90.0, 0.0, 1.0);
+    double x = 50.0 * share * share * (3.0 - 2.0 * share) + 0.05 * random.normal();
+    if (k == 60 || k == 80) x = last; // a dropped frame
+    if (k == 100) x += 9.0;           // something passed the tracker
+    rows += fmt::format("{:.4f},{:.3f}\n", k / 60.0, x);
+    last = x;
+  }
+  folder.write("r.csv", rows);
+  const Ended ended = run_program(folder, {"match", "r.csv", "--value", "x", "--stops", "--figure", "none", "--json"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  const Json found = Json::parse(ended.out);
+  EXPECT_NE(found["notes"].dump().find("3 rows left out"), std::string::npos) << found["notes"];
+  ASSERT_EQ(found["stops"].size(), 2u) << found["stops"];
+  EXPECT_NEAR(found["stops"][1]["after"].get<double>(), 1.5, 0.05);
 }
 
 } // namespace

@@ -210,5 +210,13 @@ TEST(Recordings, OptionsOfATableAreRefusedForAScene) {
   }
 }
 
+TEST(Recordings, OptionsOfASceneAreRefusedForATable) {
+  const TempDir folder;
+  folder.write("r.csv", "t,x\n0,1\n0.1,1\n");
+  const Ended ended = run_program(folder, {"measure", "r.csv", "--value", "x", "--allow-outside", "--figure", "none"});
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("--allow-outside belongs to a scene"), std::string::npos) << ended.err;
+}
+
 } // namespace
 } // namespace stasis::test

@@ -304,7 +304,7 @@ std::vector<double> places_of(const FittedLegs& legs, std::size_t column, const 
   return out;
 }
 
-std::pair<double, double> rough_ends(const LedRows& rows, const MovingStretch& stretch) {
+std::vector<std::pair<double, double>> rough_ends(const LedRows& rows, const MovingStretch& stretch) {
   const double first = rows.times[stretch.first], last = rows.times[stretch.last];
   double begin = last, end = first;
   for (std::size_t c = 0; c < rows.columns(); ++c)
@@ -314,7 +314,12 @@ std::pair<double, double> rough_ends(const LedRows& rows, const MovingStretch& s
     }
   if (stretch.rest_before == 0 || !(begin < end)) begin = first;
   if (stretch.rest_after == 0 || !(begin < end)) end = last;
-  return {begin, end};
+  std::vector<std::pair<double, double>> ends{{begin, end}};
+  // Of few rows a cubic passes several beyond its end.
+  const double rests_until = rows.times[std::min(stretch.first + stretch.rest_before, stretch.last)];
+  const double rests_from = rows.times[stretch.last - std::min(stretch.rest_after, stretch.last - stretch.first)];
+  if (rests_until < rests_from) ends.emplace_back(rests_until, rests_from);
+  return ends;
 }
 
 FittedLegs fitted_leg(const LedRows& rows, const MovingStretch& stretch, const std::optional<Curve>& curve,

@@ -81,8 +81,8 @@ FittedLegs dense_flight(const LedRows& rows, const MovingStretch& stretch);
 /// The places of a column at the rows of a stretch.
 std::vector<double> places_of(const FittedLegs& legs, std::size_t column, const std::vector<double>& times,
                               const MovingStretch& stretch);
-/// Where a stretch begins to move and where it has come to rest, roughly, s.
-std::pair<double, double> rough_ends(const LedRows& rows, const MovingStretch& stretch);
+/// Where a stretch may begin to move and where it may have come to rest, s: by its cubics, and by its rests.
+std::vector<std::pair<double, double>> rough_ends(const LedRows& rows, const MovingStretch& stretch);
 /// One leg along a curve, or flown without one; it may be off by more than is allowed.
 /// \param ends where a search begins.
 FittedLegs fitted_leg(const LedRows& rows, const MovingStretch& stretch, const std::optional<Curve>& curve,

@@ -75,7 +75,8 @@ private:
 
   /// One column alone. \param begin s: when it sets off, where that is known.
   FittedLegs alone(std::size_t column, std::optional<double> begin) const {
-    const LedRows rows{rows_.times, {rows_.places[column]}, {rows_.weights[column]}, {rows_.noise[column]}};
+    const LedRows rows{
+        rows_.times, {rows_.places[column]}, {rows_.weights[column]}, {rows_.noise[column]}, rows_.is_rounded};
     MovingStretch stretch = stretch_;
     if (begin) stretch.flight_begins = begin;
     if (stretch.from) stretch.from = std::vector{(*stretch_.from)[column]};

@@ -18,8 +18,22 @@ namespace {
 
 class StopFinder {
 public:
-  StopFinder(const std::vector<double>& times, const std::vector<LedColumn>& columns, StopEffort effort)
-      : columns_(columns), rows_(led_rows(times, columns)), effort_(effort) {}
+  StopFinder(const std::vector<double>& times, const std::vector<LedColumn>& columns, const std::vector<double>& looser)
+      : columns_(columns), rows_(led_rows(times, columns)), levels_{{rows_, {}}} {
+    for (const LedColumn& column : columns) levels_[0].within.push_back(column.within);
+    for (const double share : looser) {
+      std::vector<LedColumn> allowed = columns;
+      Level level;
+      for (LedColumn& column : allowed) {
+        const auto [low, high] = std::minmax_element(column.values.begin(), column.values.end());
+        column.within = std::max(column.within, share * (*high - *low));
+        level.within.push_back(column.within);
+      }
+      level.rows = led_rows(times, allowed);
+      levels_.push_back(std::move(level));
+    }
+    out_.within = levels_[0].within;
+  }
 
   FoundStops run() {
     const std::vector<std::size_t> cuts = cuts_of(rows_);
@@ -37,8 +51,6 @@ public:
   }
 
 private:
-  // --- rests
-
   // --- sections
 
   void add_section(const RowSpan& section) {
@@ -78,7 +90,7 @@ private:
       const std::size_t apart =
           stops_of(stasis::legs_of(rows_, stretch_between(section, before, rest), StopEffort::few))
           + stops_of(stasis::legs_of(rows_, stretch_between(section, rest, after), StopEffort::few));
-      if (all_pass(through) && stops_of(through) <= apart)
+      if (pass(rows_, through) && stops_of(through) <= apart)
         rests.erase(rests.begin() + static_cast<std::ptrdiff_t>(r));
       else
         ++r;
@@ -127,14 +139,15 @@ private:
 
   void add_moves(MovingStretch stretch, const RowSpan& section) {
     if (stretch.last <= stretch.first) return add_cut(stretch.first, places_at(stretch.first));
-    Legs legs = stasis::legs_of(rows_, stretch, effort_);
+    LegsAtLevel found = legs_at_level(stretch);
     const bool goes_on = !out_.stops.empty() && section.first == cut_row_;
     const double earliest = out_.stops.empty() ? rows_.times.front() : goes_on ? now_ : cut_time(section.first);
-    if (legs.front().legs.times.front() < earliest && !stretch.begins_moving) {
+    if (found.legs.front().legs.times.front() < earliest && !stretch.begins_moving) {
       // It cannot set off before it is where it sets off from.
       stretch.flight_begins = stretch.curve_begins = earliest;
-      legs = stasis::legs_of(rows_, stretch, effort_);
+      found = legs_at_level(stretch);
     }
+    const Legs& legs = found.legs;
     if (out_.stops.empty() || section.first > cut_row_) {
       std::vector<double> start;
       for (const FittedLegs::Axis& axis : legs.front().legs.axes) start.push_back(axis.values.front());
@@ -142,7 +155,26 @@ private:
     }
     out_.begins_moving |= stretch.begins_moving;
     out_.ends_moving |= stretch.ends_moving;
-    for (const NamedLegs& one : legs) add_legs(one);
+    for (const NamedLegs& one : legs) add_legs(one, found.level);
+    for (std::size_t c = 0; c < columns_.size(); ++c)
+      out_.within[c] = std::max(out_.within[c], levels_[found.level].within[c]);
+  }
+
+  struct LegsAtLevel {
+    Legs legs;
+    std::size_t level = 0;
+  };
+
+  /// The legs of a stretch, as near as few stops pass it.
+  LegsAtLevel legs_at_level(const MovingStretch& stretch) const {
+    constexpr std::size_t rows_a_stop = 24, always_few = 6;
+    const std::size_t few = std::max(always_few, rows_of(stretch) / rows_a_stop);
+    for (std::size_t level = 0;; ++level) {
+      const bool is_last = level + 1 == levels_.size();
+      const LedRows& rows = levels_[level].rows;
+      Legs legs = stasis::legs_of(rows, stretch, is_last ? StopEffort::as_many_as_it_takes : StopEffort::few);
+      if (is_last || (stops_of(legs) <= few && pass(rows, legs))) return {std::move(legs), level};
+    }
   }
 
   std::vector<double> places_at(std::size_t row) const {
@@ -174,7 +206,12 @@ private:
     if (is_first) now_ = rows_.times.front();
     last_places_ = places;
     cut_row_ = row;
+    add_stop(std::move(stop), 0);
+  }
+
+  void add_stop(FoundStop stop, std::size_t level) {
     out_.stops.push_back(std::move(stop));
+    level_of_stop_.push_back(level);
   }
 
   /// Between the last row before it and the first one after it: so that the stop before is held for a round number.
@@ -189,7 +226,7 @@ private:
     return rows_.times[row];
   }
 
-  void add_legs(const NamedLegs& one) {
+  void add_legs(const NamedLegs& one, std::size_t level) {
     const FittedLegs& legs = one.legs;
     hold_until(std::max(legs.times.front(), now_));
     for (std::size_t s = 1; s < legs.times.size(); ++s) {
@@ -199,7 +236,7 @@ private:
       stop.after = legs.times[s] - legs.times[s - 1];
       for (std::size_t c = 0; c < legs.axes.size(); ++c) stop.values.push_back(given_at(legs, c, s));
       now_ += stop.after;
-      out_.stops.push_back(std::move(stop));
+      add_stop(std::move(stop), level);
     }
     for (std::size_t c = 0; c < legs.axes.size(); ++c) last_places_[c] = legs.axes[c].values.back();
   }
@@ -230,24 +267,32 @@ private:
       measure();
       bool good = true;
       for (std::size_t c = 0; c < columns_.size(); ++c)
-        good = good && out_.off[c] <= (least[c] > columns_[c].within ? 1.01 * least[c] : columns_[c].within);
+        good = good && out_.off[c] <= (least[c] > out_.within[c] ? 1.01 * least[c] : out_.within[c]);
       if (good) return;
     }
     out_.stops = exact.stops;
     measure();
   }
 
-  void round_numbers(double share) {
+  /// The top speed of all columns, in what a level allows, 1/s.
+  static double top_speed(const LedRows& rows) {
     double top = 1e-9;
-    for (std::size_t k = 1; k < rows_.times.size(); ++k)
-      if (const double way = distance(rows_, k - 1, k); way > 0.0)
-        top = std::max(top, way / (rows_.times[k] - rows_.times[k - 1]));
-    const double time_step = std::min(share / top, 5e-4);
-    for (FoundStop& stop : out_.stops) {
-      stop.after = rounded(stop.after, time_step);
-      stop.hold = rounded(stop.hold, time_step);
+    for (std::size_t k = 1; k < rows.times.size(); ++k)
+      top = std::max(top, distance(rows, k - 1, k) / (rows.times[k] - rows.times[k - 1]));
+    return top;
+  }
+
+  void round_numbers(double share) {
+    constexpr double longest_step = 5e-4; // s
+    std::vector<double> time_steps;
+    for (const Level& level : levels_) time_steps.push_back(std::min(share / top_speed(level.rows), longest_step));
+    for (std::size_t s = 0; s < out_.stops.size(); ++s) {
+      FoundStop& stop = out_.stops[s];
+      const std::size_t level = level_of_stop_[s];
+      stop.after = rounded(stop.after, time_steps[level]);
+      stop.hold = rounded(stop.hold, time_steps[level]);
       for (std::size_t c = 0; c < stop.values.size(); ++c)
-        if (stop.values[c]) stop.values[c] = rounded(*stop.values[c], share * columns_[c].within);
+        if (stop.values[c]) stop.values[c] = rounded(*stop.values[c], share * levels_[level].within[c]);
     }
   }
 
@@ -313,8 +358,14 @@ private:
   }
 
   const std::vector<LedColumn>& columns_;
-  LedRows rows_;
-  StopEffort effort_;
+  LedRows rows_; ///< of the strictest level
+  /// What is allowed, and the rows weighed by it.
+  struct Level {
+    LedRows rows;
+    std::vector<double> within; // by column, in its unit
+  };
+  std::vector<Level> levels_;
+  std::vector<std::size_t> level_of_stop_;
   FoundStops out_;
   double now_ = 0.0; // s: when the last stop is reached
   std::vector<double> last_places_;
@@ -362,8 +413,9 @@ std::size_t cubic_pieces(const std::vector<double>& times, const LedColumn& colu
   return cubic_joints(led_rows(times, {column}), 0, all).size() + 1;
 }
 
-FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns, StopEffort effort) {
-  return StopFinder(times, columns, effort).run();
+FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns,
+                      const std::vector<double>& looser) {
+  return StopFinder(times, columns, looser).run();
 }
 
 } // namespace stasis

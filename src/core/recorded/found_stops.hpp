@@ -24,6 +24,7 @@ struct FoundStops {
   bool begins_moving = false, ends_moving = false; ///< the flight has its full speed at that end
   std::vector<std::vector<double>> path;           ///< by column and row: where the sequence of these numbers leads
   std::vector<double> off;                         ///< by column, in its unit: the largest distance from a row
+  std::vector<double> within; ///< likewise: what it may be off by in the stretch where that is most
 };
 
 /// The columns of one channel: "focus.x", "focus.y", "focus.z" in this order, or one column alone.
@@ -41,7 +42,10 @@ double usual_within(const std::vector<double>& values);
 std::size_t cubic_pieces(const std::vector<double>& times, const LedColumn& column);
 
 /// \param times s, ascending, at least 8; \param columns one at least, each with as many values.
+/// \param looser what each column may be off by instead, as shares of how far it goes, ascending: a stretch that no few
+/// stops pass as near as `within` is passed as near as the first of these that few stops can. Without any, and at the
+/// last one, it gets as many stops as it takes.
 FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns,
-                      StopEffort effort = StopEffort::as_many_as_it_takes);
+                      const std::vector<double>& looser = {});
 
 } // namespace stasis

@@ -60,7 +60,8 @@ double LedRows::half_row() const noexcept {
 }
 
 LedRows led_rows(const std::vector<double>& times, const std::vector<LedColumn>& columns) {
-  LedRows rows{times, {}, {}, {}};
+  LedRows rows;
+  rows.times = times;
   for (const LedColumn& column : columns) {
     std::vector<double> places, weights;
     for (const double value : column.values) {
@@ -72,6 +73,7 @@ LedRows led_rows(const std::vector<double>& times, const std::vector<LedColumn>&
     constexpr double least = 1e-3;
     const double noise = noise_of(column.values) / column.within;
     rows.noise.push_back(noise > least ? noise : 0.0);
+    rows.is_rounded = rows.is_rounded || digit_of(column.values) > 0.0;
   }
   return rows;
 }
@@ -123,14 +125,16 @@ std::vector<double> level_of(const LedRows& rows, const RowSpan& rest) {
 }
 
 std::vector<RowSpan> rests_in(const LedRows& rows, const RowSpan& section) {
-  constexpr std::size_t least_rows = 5;
+  // Three rows at one place to the last bit are no chance.
+  constexpr std::size_t least_rows = 5, least_equal_rows = 3;
   std::vector<RowSpan> windows;
   std::vector<double> low(rows.columns()), high(rows.columns());
-  for (std::size_t first = section.first; first + least_rows <= section.last + 1;) {
+  for (std::size_t first = section.first; first + least_equal_rows <= section.last + 1;) {
     std::size_t last = first;
     for (std::size_t c = 0; c < rows.columns(); ++c) low[c] = high[c] = rows.places[c][first];
     while (last < section.last && stays(rows, last + 1, low, high)) ++last;
-    if (last - first + 1 >= least_rows && stands(rows, {first, last})) windows.push_back({first, last});
+    const bool are_equal = !rows.is_rounded && low == high && last - first + 1 >= least_equal_rows;
+    if (are_equal || (last - first + 1 >= least_rows && stands(rows, {first, last}))) windows.push_back({first, last});
     // Long rests: no need to look at each of their rows.
     constexpr std::size_t long_rest = 64, look_back = 32;
     const bool is_rest = !windows.empty() && windows.back().first == first;

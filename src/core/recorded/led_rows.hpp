@@ -22,6 +22,7 @@ struct LedRows {
   std::vector<std::vector<double>> places;  ///< by column and row: coordinates in the column's space
   std::vector<std::vector<double>> weights; ///< likewise: 1 / how far the path may be off there
   std::vector<double> noise;                ///< by column: what is random, in what is allowed; 0: nothing to speak of
+  bool is_rounded = false;                  ///< any column, to a last digit
   std::size_t columns() const noexcept { return places.size(); }
   /// Half the usual time between two rows, s.
   double half_row() const noexcept;

@@ -38,20 +38,31 @@ private:
 
   /// A hop or a stock curve that passes.
   std::optional<NamedLegs> one_leg(const MovingStretch& stretch) const {
-    const std::pair<double, double> ends = rough_ends(rows_, stretch);
-    NamedLegs hop{fitted_leg(rows_, stretch, std::nullopt, ends), ""};
-    if (hop.legs.off <= 1.0) return hop;
+    const std::vector<std::pair<double, double>> ends = rough_ends(rows_, stretch);
+    for (const auto& from : ends)
+      if (NamedLegs hop{fitted_leg(rows_, stretch, std::nullopt, from), ""}; hop.legs.off <= 1.0) return hop;
     if (stretch.begins_moving || stretch.ends_moving) return std::nullopt;
-    std::vector<std::pair<double, const StepRule*>> nearest;
-    for (const StepRule& rule : step_rules())
-      if (rule.rule() == StepRule::Rule::ease)
-        nearest.emplace_back(leg_misfit(rows_, stretch, rule.curve(), ends), &rule);
-    std::stable_sort(nearest.begin(), nearest.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
-    constexpr std::size_t tried = 10;
+    struct Start {
+      double misfit;
+      const StepRule* rule;
+      std::pair<double, double> ends;
+    };
+    std::vector<Start> nearest;
+    for (const StepRule& rule : step_rules()) {
+      if (rule.rule() != StepRule::Rule::ease) continue;
+      Start best{std::numeric_limits<double>::infinity(), &rule, ends.front()};
+      for (const auto& from : ends)
+        if (const double misfit = leg_misfit(rows_, stretch, rule.curve(), from); misfit < best.misfit)
+          best = {misfit, &rule, from};
+      nearest.push_back(best);
+    }
+    std::stable_sort(nearest.begin(), nearest.end(),
+                     [](const Start& a, const Start& b) { return a.misfit < b.misfit; });
+    constexpr std::size_t tried = 12;
     nearest.resize(std::min(tried, nearest.size()));
     std::optional<NamedLegs> best;
-    for (const auto& [misfit, rule] : nearest) {
-      NamedLegs eased{fitted_leg(rows_, stretch, rule->curve(), ends), rule->curve_text()};
+    for (const Start& start : nearest) {
+      NamedLegs eased{fitted_leg(rows_, stretch, start.rule->curve(), start.ends), start.rule->curve_text()};
       if (eased.legs.off <= 1.0 && (!best || eased.legs.off < best->legs.off)) best = std::move(eased);
     }
     return best;
@@ -113,19 +124,7 @@ private:
     return is_better(ahead, back) ? ahead : back;
   }
 
-  /// True if all legs pass, and each begins where and when the one before it has ended.
-  bool is_within(const Legs& legs) const {
-    if (!all_pass(legs)) return false;
-    constexpr double allowed = 1.5;
-    for (std::size_t k = 1; k < legs.size(); ++k) {
-      const FittedLegs &before = legs[k - 1].legs, &after = legs[k].legs;
-      if (after.times.front() < before.times.back() - 0.05 * rows_.half_row()) return false;
-      for (std::size_t c = 0; c < rows_.columns(); ++c)
-        if (std::fabs(after.axes[c].values.front() - before.axes[c].values.back()) * rows_.weights[c].front() > allowed)
-          return false;
-    }
-    return true;
-  }
+  bool is_within(const Legs& legs) const { return pass(rows_, legs); }
 
   enum class Joining : std::uint8_t { from_the_beginning, from_the_end };
 
@@ -186,8 +185,17 @@ std::size_t stops_of(const Legs& legs) noexcept {
                          [](std::size_t sum, const NamedLegs& one) { return sum + one.legs.stops(); });
 }
 
-bool all_pass(const Legs& legs) noexcept {
-  return std::all_of(legs.begin(), legs.end(), [](const NamedLegs& one) { return one.legs.off <= 1.0; });
+bool pass(const LedRows& rows, const Legs& legs) {
+  if (!std::all_of(legs.begin(), legs.end(), [](const NamedLegs& one) { return one.legs.off <= 1.0; })) return false;
+  constexpr double allowed = 1.5;
+  for (std::size_t k = 1; k < legs.size(); ++k) {
+    const FittedLegs &before = legs[k - 1].legs, &after = legs[k].legs;
+    if (after.times.front() < before.times.back() - 0.05 * rows.half_row()) return false;
+    for (std::size_t c = 0; c < rows.columns(); ++c)
+      if (std::fabs(after.axes[c].values.front() - before.axes[c].values.back()) * rows.weights[c].front() > allowed)
+        return false;
+  }
+  return true;
 }
 
 Legs legs_of(const LedRows& rows, const MovingStretch& stretch, StopEffort effort) {

@@ -20,8 +20,8 @@ using Legs = std::vector<NamedLegs>;
 enum class StopEffort : std::uint8_t { few, as_many_as_it_takes };
 
 std::size_t stops_of(const Legs& legs) noexcept;
-/// True if each leg passes its rows within what is allowed.
-bool all_pass(const Legs& legs) noexcept;
+/// True if all legs pass their rows within what is allowed, and each begins where and when the one before has ended.
+bool pass(const LedRows& rows, const Legs& legs);
 
 /// The fewest stops: one leg, legs between the instants at which it halts, or a flight. What is not passed within what
 /// is allowed comes as near as was found.
