@@ -302,23 +302,20 @@ private:
   /// "FEEL:motion.NAME"
   Exit check_target() {
     if (options_.write.empty()) return Exit::fine;
-    const auto colon = options_.write.rfind(":motion.");
-    constexpr std::size_t head = 8;
-    if (colon == std::string::npos || colon == 0 || colon + head == options_.write.size()) {
+    target_ = new_table(options_.write, "motion");
+    if (!target_) {
       print_error(fmt::format("--write: expected FEEL:motion.NAME, such as otter.toml:motion.caught, found \"{}\".",
                               printable(options_.write, 80)),
                   streams_.err);
       return Exit::bad_input;
     }
-    feel_ = options_.write.substr(0, colon);
-    name_ = options_.write.substr(colon + head);
     return Exit::fine;
   }
 
   /// Adds the motion to the feel, which has none of that name yet.
   Exit write(const std::string& table) const {
     std::string lines =
-        fmt::format("\n[motion.{}]  # matched from {}\n", name_, printable(options_.call.table.recording, 200));
+        fmt::format("[motion.{}]  # matched from {}\n", target_->name, printable(options_.call.table.recording, 200));
     // "{ kind = .., a = .. }" as lines: no text of it has ", " but a curve's, which stands last.
     std::string rest = table.substr(2, table.size() - 4);
     const std::size_t curve = rest.find(", curve = ");
@@ -330,21 +327,14 @@ private:
       at = end + 2;
     }
     if (!last.empty()) lines += last + "\n";
-    const Exit ended = rewrite_feel({feel_, false, options_.typed}, streams_.err,
-                                    [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-                                      const bool ends_in_line = text.empty() || text.back() == '\n';
-                                      return std::optional(text + (ends_in_line ? "" : "\n") + lines);
-                                    });
-    if (ended == Exit::fine)
-      (options_.json ? streams_.err : streams_.out).exact_line(fmt::format("  wrote {}: motion.{}", feel_, name_));
-    return ended;
+    return add_table(*target_, lines, options_.typed, options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
   const MatchOptions& options_;
   Streams streams_;
   OpenedMove opened_;
   MoveMatch match_;
-  std::string feel_, name_;
+  std::optional<NewTable> target_;
 };
 
 } // namespace

@@ -43,7 +43,10 @@ public:
     if (call_.figure != "none")
       if (const auto drawn = draw(); !drawn) return failed(drawn.error(), streams_.err);
     if (!call_.write.empty())
-      if (const Exit written = write(table); written != Exit::fine) return written;
+      if (const Exit written =
+              add_table(*target_, table, call_.typed, call_.json ? streams_.err : streams_.out, streams_.err);
+          written != Exit::fine)
+        return written;
     return holds() ? Exit::fine : Exit::does_not_hold;
   }
 
@@ -63,14 +66,11 @@ private:
                                         {"--kinds", !match_.kinds.empty()}})
       if (given) return refuse(fmt::format("{} belongs to a move; --stops takes the whole path.", option));
     if (call_.write.empty()) return Exit::fine;
-    const auto colon = call_.write.rfind(":sequence.");
-    constexpr std::size_t head = 10;
-    if (colon == std::string::npos || colon == 0 || colon + head == call_.write.size())
+    target_ = new_table(call_.write, "sequence");
+    if (!target_)
       return refuse(fmt::format("--write: with --stops expected FEEL:sequence.NAME, such as weir.toml:sequence.caught, "
                                 "found \"{}\".",
                                 printable(call_.write, 80)));
-    feel_ = call_.write.substr(0, colon);
-    name_ = call_.write.substr(colon + head);
     return Exit::fine;
   }
 
@@ -313,9 +313,10 @@ private:
     return fmt::format("{{ {} }}", fmt::join(parts, ", "));
   }
 
+  std::string name() const { return target_ ? target_->name : "caught"; }
+
   std::string sequence_text() const {
-    std::string out = fmt::format("[sequence.{}]  # from {}\n", key(name_.empty() ? "caught" : name_),
-                                  printable(match_.table.recording, 200));
+    std::string out = fmt::format("[sequence.{}]  # from {}\n", key(name()), printable(match_.table.recording, 200));
     if (found_.begins_moving) out += "ease_in = 0\n";
     if (found_.ends_moving) out += "ease_out = 0\n";
     out += "stops = [\n";
@@ -384,7 +385,7 @@ private:
     for (const std::string& words : cautions()) out.write(wrapped(words, "  ", line_width() - 2));
     out.exactly(table);
     out.exact_line(fmt::format("begun by: cues = [{{ at = {}, start = \"{}\" }}]",
-                               shortest(std::max(0.0, times_.front())), name_.empty() ? "caught" : name_));
+                               concise(std::max(0.0, times_.front()), 6), name()));
   }
 
   static std::string_view word_of(SequenceStop::Way way) noexcept {
@@ -442,18 +443,6 @@ private:
                      call_.json ? streams_.err : streams_.out, streams_.err);
   }
 
-  /// Adds the sequence to the feel, which has none of that name yet.
-  Exit write(const std::string& table) const {
-    const Exit ended = rewrite_feel({feel_, false, call_.typed}, streams_.err,
-                                    [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-                                      const bool ends_in_line = text.empty() || text.back() == '\n';
-                                      return std::optional(text + (ends_in_line ? "\n" : "\n\n") + table);
-                                    });
-    if (ended == Exit::fine)
-      (call_.json ? streams_.err : streams_.out).exact_line(fmt::format("  wrote {}: sequence.{}", feel_, name_));
-    return ended;
-  }
-
   const StopsCall& call_;
   const MatchCall& match_;
   Streams streams_;
@@ -465,7 +454,7 @@ private:
   std::vector<std::string> notes_;
   FoundStops found_;
   bool loosened_ = false;
-  std::string feel_, name_;
+  std::optional<NewTable> target_;
 };
 
 } // namespace

@@ -94,4 +94,21 @@ Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& v
   return written;
 }
 
+std::optional<NewTable> new_table(const std::string& words, const std::string& kind) {
+  const std::string parting = ":" + kind + ".";
+  const auto at = words.rfind(parting);
+  if (at == std::string::npos || at == 0 || at + parting.size() == words.size()) return std::nullopt;
+  return NewTable{words.substr(0, at), kind, words.substr(at + parting.size())};
+}
+
+Exit add_table(const NewTable& table, const std::string& lines, const std::string& call, Output& out, Output& err) {
+  const FeelEdit add = [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
+    const bool ends_in_line = text.empty() || text.back() == '\n';
+    return std::optional(text + (ends_in_line ? "\n" : "\n\n") + lines);
+  };
+  const Exit ended = rewrite_feel({table.feel, false, call}, err, add);
+  if (ended == Exit::fine) out.exact_line(fmt::format("  wrote {}: {}.{}", table.feel, table.kind, table.name));
+  return ended;
+}
+
 } // namespace stasis::cli

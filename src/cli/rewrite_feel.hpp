@@ -39,6 +39,16 @@ Exit rewrite_feel(
     const Rewriting& rewriting, Output& err, const FeelEdit& edit,
     const std::function<bool()>& accepted = [] { return true; });
 
+/// A table of a feel that does not have it yet: "otter.toml:motion.caught".
+struct NewTable {
+  std::string feel, kind, name;
+};
+/// What such words mean; nothing where they are none of that kind.
+std::optional<NewTable> new_table(const std::string& words, const std::string& kind);
+/// Adds the table's lines, a blank line before them, and says on `out` that it was written. A feel that has one of that
+/// name stays as it is, and is told to have it.
+Exit add_table(const NewTable& table, const std::string& lines, const std::string& call, Output& out, Output& err);
+
 /// The same for some values, comments kept; says on `out` that the file was written.
 Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& values, Output& out, Output& err);
 
