@@ -290,7 +290,9 @@ private:
       FoundStop& stop = out_.stops[s];
       const std::size_t level = level_of_stop_[s];
       stop.after = rounded(stop.after, time_steps[level]);
-      stop.hold = rounded(stop.hold, time_steps[level]);
+      // How long it is held is told by the leg that follows too.
+      const std::size_t next = s + 1 < out_.stops.size() ? level_of_stop_[s + 1] : level;
+      stop.hold = rounded(stop.hold, time_steps[std::max(level, next)]);
       for (std::size_t c = 0; c < stop.values.size(); ++c)
         if (stop.values[c]) stop.values[c] = rounded(*stop.values[c], share * levels_[level].within[c]);
     }
