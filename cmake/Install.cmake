@@ -5,7 +5,7 @@ include(GNUInstallDirs)
 include(CMakePackageConfigHelpers)
 set(stasis_share ${CMAKE_INSTALL_DATADIR}/stasis)
 
-install(TARGETS stasis stasis_search RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR} COMPONENT program)
+install(TARGETS stasis stasis_search stasis_draw RUNTIME DESTINATION ${CMAKE_INSTALL_BINDIR} COMPONENT program)
 install(TARGETS stasis_shared EXPORT stasis LIBRARY DESTINATION ${CMAKE_INSTALL_LIBDIR} COMPONENT library
         NAMELINK_COMPONENT development)
 install(FILES ${PROJECT_SOURCE_DIR}/src/embed/stasis.h DESTINATION ${CMAKE_INSTALL_INCLUDEDIR} COMPONENT development)

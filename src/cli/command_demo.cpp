@@ -89,6 +89,8 @@ Exit tour(const std::string& folder, const std::string& figure, Streams streams)
               out, "--figure", figure});
   tour.visit("How does it feel in the hand?", "hands", {feel, "-o", out + "/hands.html"});
   tour.visit("How is it carried on?", "export", {feel, "css", "-o", out});
+  if (figure != "none")
+    tour.visit("And as a picture that moves?", "export", {weir, "frames", "--take", "skipped", "-o", out});
   tour.visit("And as source code for a program of one's own?", "export", {feel, "code", "--language", "c", "-o", out});
   tour.visit("What curves are there to move along?", "curve",
              {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,

@@ -6,6 +6,7 @@
 
 #include "cli/draw.hpp"
 #include "cli/export_code.hpp"
+#include "cli/export_frames.hpp"
 #include "cli/export_texts.hpp"
 #include "cli/run_takes.hpp"
 #include "cli/version.hpp"
@@ -49,7 +50,7 @@ struct ExportOptions {
   bool force = false;
 };
 
-constexpr std::array<std::string_view, 6> export_kinds{"css", "keys", "table", "gltf", "code", "numbers"};
+constexpr std::array<std::string_view, 7> export_kinds{"css", "keys", "table", "gltf", "frames", "code", "numbers"};
 
 class Export {
 public:
@@ -105,7 +106,9 @@ private:
     if (options_.what == "table")
       return is_one_of({"csv", "jsonl", "c"}) ? "" : "a table is written as csv, jsonl (a JSON object a line) or c";
     if (options_.what == "gltf") return is_one_of({"gltf", "glb"}) ? "" : "a scene is written as gltf or glb";
-    return options_.form.empty() ? "" : "--form goes with keys, table and gltf only";
+    if (options_.what == "frames")
+      return is_one_of({"apng", "png"}) ? "" : "frames are written as apng (one picture that moves) or png (numbered)";
+    return options_.form.empty() ? "" : "--form goes with keys, table, gltf and frames only";
   }
 
   std::string code_fault() const {
@@ -142,14 +145,15 @@ private:
     }
     if (options_.what == "code") return write_code(loaded);
     if (!known_channels(loaded.feel, options_.only, streams_.err)) return Exit::bad_input;
-    if (loaded.takes.empty()) return refuse("the feel has no take, and keys, tables and scenes are of takes");
+    if (loaded.takes.empty()) return refuse("the feel has no take, and keys, tables, scenes and frames are of takes");
     for (const std::size_t index : loaded.takes) {
       const Take& take = loaded.feel.takes[index];
       const Scene scene{&loaded.feel, &take, clock_of(take)};
       const std::string of_take = options_.out + "/" + take.name + version;
       const Exit ended = options_.what == "keys"    ? write_keys(loaded, scene, of_take)
                          : options_.what == "table" ? write_table(loaded, scene, of_take)
-                                                    : write_scene(loaded, scene, of_take);
+                         : options_.what == "gltf"  ? write_scene(loaded, scene, of_take)
+                                                    : write_frames(loaded, scene, of_take);
       if (ended != Exit::fine) return ended;
     }
     return Exit::fine;
@@ -232,7 +236,21 @@ private:
     return Exit::fine;
   }
 
+  Exit write_frames(const LoadedFeel& loaded, const Scene& scene, const std::string& stem) {
+    FramesCall call;
+    // A take at a rate that was asked for is shown frame by frame.
+    if (!options_.feel.fps.empty() && scene.clock.is_steady()) call.rate = scene.clock.fps;
+    call.is_animated = options_.form != "png";
+    auto files = frame_files(loaded, scene, call, notes_, streams_.err);
+    if (!files) return files.error().refused ? refuse(files.error().message) : failed(files.error(), streams_.err);
+    for (PictureFile& file : *files) texts_.push_back({stem + file.name, std::move(file.bytes)});
+    if (!call.is_animated && options_.out != "-") folders_.push_back(stem + ".frames");
+    return Exit::fine;
+  }
+
   Exit finish() {
+    for (const std::string& folder : folders_)
+      if (auto made = io::make_folder(folder); !made) return failed(made.error(), streams_.err);
     if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);
     for (std::size_t k = 0; k < notes_.size(); ++k)
       if (std::find(notes_.begin(), notes_.begin() + static_cast<std::ptrdiff_t>(k), notes_[k])
@@ -241,7 +259,12 @@ private:
     for (const Written& one : texts_) {
       if (auto done = io::write_file(one.path, one.text, options_.force); !done)
         return failed(done.error(), streams_.err);
-      streams_.out.exact_line("  wrote " + one.path);
+      // Of numbered pictures, the folder.
+      const std::string folder = one.path.substr(0, one.path.rfind('/'));
+      if (std::find(folders_.begin(), folders_.end(), folder) == folders_.end())
+        streams_.out.exact_line("  wrote " + one.path);
+      else if (&one == &texts_.front() || !(&one)[-1].path.starts_with(folder + "/"))
+        streams_.out.exact_line("  wrote " + folder + "/");
     }
     return Exit::fine;
   }
@@ -251,19 +274,20 @@ private:
   double tolerance_ = 0.0;
   std::vector<Written> texts_;
   std::vector<std::string> notes_;
+  std::vector<std::string> folders_; ///< of numbered pictures
 };
 
 } // namespace
 
 Exit run_export(const Arguments& arguments, Streams streams) {
-  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, scenes, source code, numbers.",
+  Call call("stasis export", "Carry a feel on: easing functions, keys, tables, scenes, pictures, source code, numbers.",
             export_example);
   ExportOptions options;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
-  call.positional("what", options.what, "css, keys, table, gltf, code or numbers", true);
+  call.positional("what", options.what, "css, keys, table, gltf, frames, code or numbers", true);
   call.option("--tolerance", options.tolerance, "How far css and keys may be off, a share of the way");
-  call.choice("--form", options.form, {"csv", "json", "jsonl", "c", "gltf", "glb"},
-              "Of keys: csv or json; of a table: csv, jsonl or c; of a scene: gltf or glb");
+  call.choice("--form", options.form, {"csv", "json", "jsonl", "c", "gltf", "glb", "apng", "png"},
+              "Of keys: csv or json; of a table: csv, jsonl or c; of a scene: gltf or glb; of frames: apng or png");
   call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");
   call.repeated("--only", options.only, "Of keys: this channel");
   call.choice("--language", options.language, code_languages(), "Of code: the language");

@@ -6,12 +6,13 @@
 #include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
-#include <filesystem>
 #include <sys/prctl.h>
 #include <sys/wait.h>
 #include <unistd.h>
 
 #include <fmt/format.h>
+
+#include "figure/process.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -22,14 +23,6 @@ std::string numbers_on_a_line(const std::vector<double>& numbers) {
   std::string line;
   for (const double number : numbers) line += fmt::format("{} ", number);
   return line + "\n";
-}
-
-/// Beside this program; else it is looked up on PATH.
-std::string program_path() {
-  std::error_code error;
-  const auto own = std::filesystem::read_symlink("/proc/self/exe", error);
-  const auto beside = own.parent_path() / program_name;
-  return !error && std::filesystem::exists(beside, error) ? beside.string() : program_name;
 }
 
 } // namespace
@@ -45,7 +38,7 @@ tl::expected<std::unique_ptr<SearchProgram>, std::string> SearchProgram::start()
     return tl::unexpected(fmt::format("could not start {}: {}", program_name, std::strerror(why)));
   }
   std::unique_ptr<SearchProgram> program(new SearchProgram);
-  std::string path = program_path();
+  std::string path = figure::helper_program(program_name);
   std::array<char*, 2> words{path.data(), nullptr};
   const pid_t parent = ::getpid();
   const pid_t child = ::fork();

@@ -6,6 +6,7 @@
 #include <cstdlib>
 #include <cstring>
 #include <fcntl.h>
+#include <filesystem>
 #include <poll.h>
 #include <sys/prctl.h>
 #include <sys/wait.h>
@@ -109,6 +110,13 @@ tl::unexpected<ProcessError> not_started(const std::string& program, int error) 
 }
 
 } // namespace
+
+std::string helper_program(const std::string& name) {
+  std::error_code error;
+  const auto own = std::filesystem::read_symlink("/proc/self/exe", error);
+  const auto beside = own.parent_path() / name;
+  return !error && std::filesystem::exists(beside, error) ? beside.string() : name;
+}
 
 tl::expected<std::string, ProcessError> run_process(const std::vector<std::string>& arguments, std::string_view input) {
   Pipe in, out, err, refusal;

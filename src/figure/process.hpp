@@ -20,4 +20,7 @@ struct ProcessError {
 /// not end with status 0, with the first line that it complained.
 tl::expected<std::string, ProcessError> run_process(const std::vector<std::string>& arguments, std::string_view input);
 
+/// A program of our own that is installed beside this one: where it is; else its name, to be looked up on PATH.
+std::string helper_program(const std::string& name);
+
 } // namespace stasis::figure

@@ -2,14 +2,13 @@
 
 #include <algorithm>
 #include <array>
-#include <cstdint>
 #include <sys/stat.h>
 
-#include <boost/crc.hpp>
 #include <fmt/compile.h>
 #include <fmt/format.h>
 
 #include "core/text.hpp"
+#include "figure/animation.hpp"
 #include "figure/plot_groups.hpp"
 #include "figure/style.hpp"
 #include "figure/svg_text.hpp"
@@ -162,24 +161,6 @@ void add_texts(std::string& svg, const std::vector<Text>& texts) {
   svg.insert(svg.rfind("</svg>"), elements);
 }
 
-void append_big_endian(std::string& out, std::uint32_t value) {
-  for (int shift = 24; shift >= 0; shift -= 8) out += static_cast<char>((value >> shift) & 0xFF);
-}
-
-/// Puts a text chunk after the header chunk, by which Stasis knows its own pictures (PNG specification, 11.3.4.3).
-void sign_png(std::string& png) {
-  constexpr std::size_t after_header = 8 + 4 + 4 + 13 + 4;
-  if (png.size() < after_header) return;
-  const std::string body = std::string("tEXtSoftware") + '\0' + "Drawn by Stasis";
-  boost::crc_32_type crc;
-  crc.process_bytes(body.data(), body.size());
-  std::string chunk;
-  append_big_endian(chunk, static_cast<std::uint32_t>(body.size() - 4));
-  chunk += body;
-  append_big_endian(chunk, crc.checksum());
-  png.insert(after_header, chunk);
-}
-
 } // namespace
 
 std::string gnuplot_script(const Figure& figure) { return Script(figure).text(); }
@@ -195,8 +176,7 @@ tl::expected<std::string, ProcessError> render_svg(const Figure& figure) {
 
 tl::expected<std::string, ProcessError> render_png(const std::string& svg) {
   auto png = run_process({"rsvg-convert", "--format=png"}, svg);
-  if (png) sign_png(*png);
-  return png;
+  return png ? signed_png(std::move(*png)) : png;
 }
 
 bool has_figure_font() {

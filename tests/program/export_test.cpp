@@ -214,5 +214,46 @@ TEST_F(Exported, OddCallsAreRefused) {
   }
 }
 
+/// How many pictures an animated PNG says it has.
+int pictures_in(const std::string& png) {
+  const std::size_t at = png.find("acTL");
+  if (at == std::string::npos) return 0;
+  int count = 0;
+  for (std::size_t k = 4; k < 8; ++k) count = count * 256 + static_cast<unsigned char>(png[at + k]);
+  return count;
+}
+
+TEST_F(Exported, FramesAreTwentyFiveASecondUnlessAskedOtherwise) {
+  const std::string usual = written({"first.toml", "frames"}, "out/first.frames.png");
+  EXPECT_TRUE(usual.starts_with("\x89PNG"));
+  EXPECT_EQ(pictures_in(usual), 76); // 3 s, and the first
+  EXPECT_EQ(usual, written({"first.toml", "frames"}, "out/first.frames.png"));
+  EXPECT_EQ(pictures_in(written({"first.toml", "frames", "--fps", "10"}, "out/first.frames.png")), 31);
+}
+
+TEST_F(Exported, FramesAreNumberedPicturesToo) {
+  const Ended ended =
+      run_program(folder, {"export", "first.toml", "frames", "--form", "png", "--fps", "5", "-o", "out"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(ended.out.find("first: 16 pictures, 5 a second, 960 x 540 px,"), std::string::npos) << ended.out;
+  EXPECT_NE(ended.out.find("wrote out/first.frames/\n"), std::string::npos) << ended.out;
+  for (const char* name : {"out/first.frames/0001.png", "out/first.frames/0016.png"})
+    EXPECT_TRUE(folder.read(name).starts_with("\x89PNG")) << name;
+  // A second time over its own pictures, but over nobody else's.
+  EXPECT_EQ(run_program(folder, {"export", "first.toml", "frames", "--form", "png", "--fps", "5", "-o", "out"}).status,
+            0);
+  folder.write("out/first.frames/0003.png", "my own");
+  EXPECT_EQ(run_program(folder, {"export", "first.toml", "frames", "--form", "png", "--fps", "5", "-o", "out"}).status,
+            3);
+  EXPECT_EQ(folder.read("out/first.frames/0003.png"), "my own");
+}
+
+TEST_F(Exported, FramesOfATakeThatIsTooLongAreRefused) {
+  const Ended ended = run_program(folder, {"export", "first.toml", "frames", "--fps", "1001"});
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("3000 are drawn at most; give a lower --fps"), std::string::npos) << ended.err;
+  EXPECT_EQ(run_program(folder, {"export", "first.toml", "frames", "--form", "gltf"}).status, 2);
+}
+
 } // namespace
 } // namespace stasis::test

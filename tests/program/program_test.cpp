@@ -93,6 +93,7 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
                                  "stops.whole.trace.png",
                                  "stops.whole.trace.svg",
                                  "otter.css",
+                                 "skipped.frames.png",
                                  "otter.c",
                                  "curves.csv",
                                  "curves.png",
