@@ -9,6 +9,7 @@
 #include <fmt/format.h>
 
 #include "code/read_program.hpp"
+#include "code/sampled_tracks.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 
@@ -126,6 +127,8 @@ double size_of(const Feel& feel, const Played& one) {
   }
   const auto [low, high] = feel.channels[one.component.channel].range[one.component.component];
   if (std::isfinite(high - low)) way = std::max(way, high - low);
+  const SpaceMap& space = feel.channels[one.component.channel].space;
+  if (space.space == Space::turn) way = std::max(way, space.units_per_turn);
   return std::max(way, way > 0.0 ? largest * 1e-3 : std::max(largest, 1.0));
 }
 
@@ -195,10 +198,58 @@ std::string given_text(const Feel& feel, const std::vector<const Played*>& given
   return text;
 }
 
+/// The numbers that subjects have at frames: where each will be as the frame ends, which way it looks, how hard it is
+/// driven.
+std::string track_arrays(const Lowered& lowered, const SampledTake& take) {
+  std::string text;
+  for (const SampledTrack& one : take.tracks) {
+    const std::string name = large(take.feel.tracks[one.track].name);
+    std::vector<double> places, facing, throttle;
+    for (std::size_t frame = 0; frame + 1 < one.place.size(); ++frame) {
+      for (const double part : one.before_cut[frame + 1]) places.push_back(part);
+      facing.push_back(one.facing[frame + 1]);
+      throttle.push_back(one.throttle[frame + 1]);
+    }
+    text += array("CHECK_WAY_OF_" + name, places);
+    if (lowered.reads_facing && one.has_facing) text += array("CHECK_FACING_OF_" + name, facing);
+    if (lowered.reads_throttle) text += array("CHECK_THROTTLE_OF_" + name, throttle);
+  }
+  return text;
+}
+
+/// Subjects, told of as each frame begins.
+std::string tracks_text(const Lowered& lowered, const SampledTake& take) {
+  std::string text;
+  for (const SampledTrack& one : take.tracks) {
+    const std::string name = large(take.feel.tracks[one.track].name);
+    for (std::size_t frame = 0; frame + 1 < one.place.size(); ++frame) {
+      if (frame > 0 && !one.is_cut[frame]) continue;
+      const Components& at = one.place[frame];
+      const std::string put = fmt::format("track_at(s, TRACK_{}, {}, {}, {}, {});", name, literal(at[0]),
+                                          literal(at[1]), literal(at[2]), literal(one.travel[frame]));
+      std::string told;
+      if (frame == 0 && lowered.reads_facing && one.has_facing)
+        told += fmt::format("face(s, TRACK_{}, {}); ", name, literal(one.facing[frame]));
+      if (frame == 0 && lowered.reads_throttle)
+        told += fmt::format("throttle(s, TRACK_{}, {}); ", name, literal(one.throttle[frame]));
+      text += fmt::format("if (frame == {}) {{ {}{} }}\n", frame, told, put);
+    }
+    text += fmt::format("track(s, TRACK_{0}, CHECK_WAY_OF_{0}[frame * 3], CHECK_WAY_OF_{0}[frame * 3 + 1], "
+                        "CHECK_WAY_OF_{0}[frame * 3 + 2]);\n",
+                        name);
+    if (lowered.reads_facing && one.has_facing)
+      text += fmt::format("face(s, TRACK_{0}, CHECK_FACING_OF_{0}[frame]);\n", name);
+    if (lowered.reads_throttle) text += fmt::format("throttle(s, TRACK_{0}, CHECK_THROTTLE_OF_{0}[frame]);\n", name);
+  }
+  return text;
+}
+
 /// What is done to the state as each frame begins.
-std::string cues_text(const Lowered& lowered, const Scene& scene, const std::vector<const Played*>& given) {
+std::string cues_text(const Lowered& lowered, const SampledTake& take, const std::vector<const Played*>& given) {
+  const Scene scene = take.scene();
   const Feel& feel = *scene.feel;
-  std::string cues = "open act apply_cues(changing State s, whole frame) {\n" + given_text(feel, given);
+  std::string cues =
+      "open act apply_cues(changing State s, whole frame) {\n" + tracks_text(lowered, take) + given_text(feel, given);
   CueText text(feel, lowered);
   for (const Cue& cue : scene.take->cues) {
     const std::int64_t frame = due_frame(scene.clock, cue.at);
@@ -217,6 +268,7 @@ std::string fault_of_take(const Feel& feel, const Take& take) {
     return std::any_of(take.cues.begin(), take.cues.end(), [&](const Cue& cue) { return cue.action == action; });
   };
   if (uses(CueAction::lock)) return "it locks a control";
+  if (uses(CueAction::follow)) return "it makes a value follow another track";
   if (take.tick.order == Tick::Order::on_tick && take.tick.rate > 0.0) return "its camera is stepped on a tick";
   for (const Cue& cue : take.cues)
     if (cue.action == CueAction::hit && (!cue.direction.empty() || (cue.place && feel.shakes[cue.shake].falloff)))
@@ -224,7 +276,9 @@ std::string fault_of_take(const Feel& feel, const Take& take) {
   return {};
 }
 
-Check check_of(const Lowered& lowered, const Scene& scene) {
+Check check_of(const Lowered& lowered, const Scene& played) {
+  const SampledTake take = sampled_take(played, lowered.tracks);
+  const Scene scene = take.scene();
   const Feel& feel = *scene.feel;
   PlayedSink sink(feel);
   BlockSink* const sinks[] = {&sink};
@@ -257,9 +311,10 @@ Check check_of(const Lowered& lowered, const Scene& scene) {
     times.push_back(scene.clock.time(frame));
     steps.push_back(scene.clock.dt(frame));
   }
-  const std::string cues = cues_text(lowered, scene, given);
+  const std::string cues = cues_text(lowered, take, given);
   std::string arrays =
       array("CHECK_TIME", times) + array("CHECK_STEP", steps) + array("CHECK_SIZE", sizes) + array("CHECK_ROWS", rows);
+  arrays += track_arrays(lowered, take);
   if (!given.empty())
     arrays += array("CHECK_GOAL", rows_of(
                                       given, check.rows, [](const Played& one) -> const auto& { return one.goals; }))

@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <set>
 #include <utility>
 
@@ -86,8 +87,11 @@ Lowering::Lowering(const Feel& one) : feel(one) {
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const std::vector<std::size_t> motions = motions_of(feel, c);
     used.insert(motions.begin(), motions.end());
+    if (const auto& follow = feel.channels[c].follow; follow && follow->lead.motion && is_followed(feel, c))
+      used.insert(*follow->lead.motion);
   }
   used_motions.assign(used.begin(), used.end());
+  follows.assign(feel.channels.size(), 0);
   for (const Channel& channel : feel.channels) has_formula.push_back(stasis::has_formula(channel) ? 1 : 0);
 }
 
@@ -100,22 +104,22 @@ std::string Lowering::capitals(const std::string& name) const { return in_capita
 
 namespace {
 
-bool reads_a_track(const Feel& feel, const Formula& formula) {
+/// True if a formula reads a subject that the program cannot be told about.
+bool reads_a_lost_track(const Feel& feel, const Formula& formula) {
   return std::any_of(formula.variables().begin(), formula.variables().end(), [&](std::size_t variable) {
-    return feel.variables[variable].kind == FormulaVariable::Kind::track;
+    const FormulaVariable& read = feel.variables[variable];
+    return read.kind == FormulaVariable::Kind::track && !is_told(feel, read.track);
   });
 }
 
 /// What gives a channel its goal that is not in the program; empty if nothing does.
 std::string outside_source(const Feel& feel, std::size_t c) {
   const Channel& channel = feel.channels[c];
-  if (channel.tie) return "the other side of the picture";
-  if (channel.follow) return "what it follows";
-  if (channel.is_placed) return "where the eye is placed";
-  if (channel.realign) return "its heading";
-  if (channel.obstacles) return "obstacles";
+  if (channel.follow && !is_followed(feel, c)) return "what it follows";
+  if (channel.realign && !is_followed(feel, c)) return "its heading";
+  if (channel.obstacles) return "the room that obstacles leave it";
   for (const auto& formula : channel.formula)
-    if (formula && reads_a_track(feel, *formula)) return "its formula, which reads a track,";
+    if (formula && reads_a_lost_track(feel, *formula)) return "its formula, which reads a track,";
   return {};
 }
 
@@ -129,13 +133,16 @@ void look_at_sources(Lowering& to) {
                "which it moves.",
                channel.name, source);
     }
-    if (channel.motion_times_channel || channel.snap || channel.tie)
+    if (std::find(to.out.given.begin(), to.out.given.end(), c) == to.out.given.end())
+      to.follows[c] = channel.follow || channel.realign || channel.is_placed ? 1 : 0;
+    if (channel.motion_times_channel || channel.snap)
       for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
     if (channel.motion_times_channel)
       to.leave("{}: its motions keep their own speed; that another value slows them down is not in this file.",
                channel.name);
     if (channel.snap) to.leave("{}: its value is not put to the grid of {}.", channel.name, shortest(*channel.snap));
   }
+  note_tracks(to);
   for (const Sequence& sequence : to.feel.sequences)
     to.leave("Sequence {} is not in this file: export its channels as keys.", sequence.name);
   for (const Sequence& sequence : to.feel.sequences)
@@ -196,7 +203,45 @@ Lowered lowered(Lowering& to) {
 
 } // namespace
 
-Lowered lower(const Feel& feel) {
+namespace {
+
+/// The feel with motions of their own for channels that take longer or shorter by all of theirs.
+Feel with_slowed_motions(const Feel& feel) {
+  Feel own = feel;
+  for (std::size_t c = 0; c < own.channels.size(); ++c) {
+    Channel& channel = own.channels[c];
+    if (channel.motion_times == 1.0 || channel.motion_times_channel) continue;
+    std::map<std::size_t, std::size_t> slower;
+    const auto slow = [&](std::size_t& motion) {
+      const auto [at, is_new] = slower.try_emplace(motion, own.motions.size());
+      if (is_new) {
+        NamedMotion made = own.motions[motion];
+        made.name += " of " + channel.name;
+        made.motion = slowed(made.motion, channel.motion_times);
+        own.motions.push_back(std::move(made));
+      }
+      motion = at->second;
+    };
+    const auto slow_all = [&](MotionChoices& choices) {
+      for (std::size_t i = 0; i < channel.components; ++i) {
+        slow(choices[i].rising);
+        slow(choices[i].falling);
+      }
+    };
+    slow_all(channel.motion);
+    for (Pose& pose : own.poses)
+      for (PoseGoal& goal : pose.goals)
+        for (auto* choices : {&goal.entering, &goal.leaving})
+          if (goal.channel == c && *choices) slow_all(**choices);
+    channel.motion_times = 1.0;
+  }
+  return own;
+}
+
+} // namespace
+
+Lowered lower(const Feel& declared) {
+  const Feel feel = with_slowed_motions(declared);
   Lowering to(feel);
   look_at_sources(to);
   look_at_motions(to);

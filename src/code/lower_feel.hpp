@@ -15,6 +15,9 @@ struct Lowered {
   std::vector<std::string> left;    ///< what is not in it, and what takes its place, each a sentence
   std::vector<std::size_t> given;   ///< channels whose goal the program that uses it gives
   std::vector<std::size_t> shakes;  ///< those that are in it
+  std::vector<std::size_t> tracks;  ///< whose subjects it is told about
+  bool reads_facing = false;        ///< which way a subject looks is told as well
+  bool reads_throttle = false;      ///< and how hard it is driven
   std::vector<ComponentRef> unlike; ///< values that are not as in the feel: something that moves them is left out
 };
 

@@ -27,9 +27,23 @@ private:
     case FormulaVariable::Kind::control:
       return fmt::format("state_of(s, CONTROL_{})", to_.capitals(identifier(to_.feel.controls[variable.control].name)));
     case FormulaVariable::Kind::time: return "time";
-    case FormulaVariable::Kind::track: break;
+    case FormulaVariable::Kind::track: return read_track(variable);
     }
-    return "0.0"; // of formulas that are not written
+    return "0.0";
+  }
+  std::string read_track(const FormulaVariable& variable) const {
+    const std::string subject =
+        fmt::format("s.subject[TRACK_{}].", to_.capitals(identifier(to_.feel.tracks[variable.track].name)));
+    switch (variable.field) {
+    case TrackField::place: return fmt::format("{}place[{}]", subject, variable.component.component);
+    case TrackField::speed:
+      return fmt::format(
+          "sqrt({0}velocity[0] * {0}velocity[0] + {0}velocity[1] * {0}velocity[1] + {0}velocity[2] * {0}velocity[2])",
+          subject);
+    case TrackField::heading: return subject + "facing";
+    case TrackField::throttle: return subject + "throttle";
+    }
+    return "0.0";
   }
   static std::string called(std::string_view name, std::span<const std::string> x) {
     if (name == "+" || name == "-" || name == "*") return fmt::format("({} {} {})", x[0], name, x[1]);

@@ -45,6 +45,14 @@ bool is_shaken(const Lowering& to, ComponentRef component) {
   });
 }
 
+/// A side of the picture that is tied to the other goes with it.
+void go_with_tie(Lowering& to, std::size_t channel) {
+  const Tie& tie = *to.feel.channels[channel].tie;
+  const std::string value = to.value_name({channel, 0}), source = to.value_name({tie.channel, 0});
+  to.add("  s.mover[{0}].shown = s.mover[{1}].shown * {2};\n  s.mover[{0}].goal = s.mover[{1}].goal * {2};", value,
+         source, literal(tie.times));
+}
+
 void lower_getters(Lowering& to) {
   for (std::size_t c = 0; c < to.components.size(); ++c) {
     const std::string name = component_identifier(to.feel, to.components[c]);
@@ -64,11 +72,26 @@ template<class Say> void each_value(Lowering& to, std::size_t channel, const Say
     say(to.value_name({channel, i}), to.feel.channels[channel].formula[i].has_value());
 }
 
+/// A value that goes after a subject begins where that sends it, unless it is to begin at rest.
+void begin_after(Lowering& to, std::size_t channel) {
+  if (!goes_after(to, channel)) return;
+  const Channel& declared = to.feel.channels[channel];
+  const std::string name = identifier(declared.name);
+  if (declared.realign) to.add("  s.last_touch_{0} = 0.0;\n  s.was_held_{0} = false;\n  s.turns_{0} = false;", name);
+  if (declared.follow) to.add("  s.is_centred_{0} = false;\n  s.has_begun_{0} = false;\n  s.goes_{0} = false;", name);
+  if (!declared.follow && !declared.is_placed) return;
+  to.add("  look_after_{}(s);", name);
+  if (declared.follow && (declared.follow->starts_at_rest || declared.follow->only_in_poses)) return;
+  each_value(to, channel, [&](const std::string& value, bool) {
+    to.add("  rest_at(s, {0}, held(s.home[{0}], lowest({0}), highest({0})));", value);
+  });
+}
+
 void lower_begin(Lowering& to) {
-  to.add("/// Everything at rest, at its start. Call it once before anything else.\nopen act begin(changing State s) "
-         "{{\n  "
-         "rest_everywhere(s);");
-  for (const std::size_t channel : channel_order(to.feel))
+  to.add("/// Every value at rest, at its start.\nact begin_values(changing State s) {{\n  rest_everywhere(s);");
+  for (const std::size_t channel : channel_order(to.feel)) {
+    begin_after(to, channel);
+    if (to.feel.channels[channel].tie) go_with_tie(to, channel);
     if (to.has_formula[channel] != 0)
       each_value(to, channel, [&](const std::string& value, bool has_formula) {
         if (has_formula)
@@ -77,7 +100,12 @@ void lower_begin(Lowering& to) {
                  "lowest({0}), highest({0})));",
                  value);
       });
-  to.add("}}");
+  }
+  to.add(
+      "}}\n/// Everything at rest, at its start. Call it once before anything else.\nopen act begin(changing State s) "
+      "{{");
+  if (!to.out.tracks.empty()) to.add("  begin_subjects(s);");
+  to.add("  begin_values(s);\n}}");
 }
 
 bool by_amount(const Motion& motion) {
@@ -107,6 +135,8 @@ void lower_advance(Lowering& to) {
          "read_gains(s);");
   const std::vector<std::size_t> order = channel_order(to.feel);
   for (const std::size_t channel : order) {
+    if (to.feel.channels[channel].tie) continue;
+    if (goes_after(to, channel)) to.add("  look_after_{}(s);", identifier(to.feel.channels[channel].name));
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, s.time), s.home[{0}]);", value);
@@ -115,7 +145,13 @@ void lower_advance(Lowering& to) {
     set_off(to, channel);
   }
   to.add("  run_sticks(s, dt);\n  real time_then = s.time + dt;");
+  if (!to.out.tracks.empty()) to.add("  subjects_go_on(s, dt);");
   for (const std::size_t channel : order) {
+    if (to.feel.channels[channel].tie) {
+      go_with_tie(to, channel);
+      continue;
+    }
+    if (goes_after(to, channel)) to.add("  go_after_{}(s, dt);", identifier(to.feel.channels[channel].name));
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = "
@@ -126,7 +162,8 @@ void lower_advance(Lowering& to) {
     if (goes_together(to, channel, by_amount))
       to.add("  move_together(s, {}, {}, dt);", to.value_name({channel, 0}), to.feel.channels[channel].components);
   }
-  to.add("  pass_time(s, dt);\n}}");
+  to.add("  for k = 0 below {} {{ s.touched[k] = false; }}\n  pass_time(s, dt);\n}}",
+         std::max<std::size_t>(1, to.feel.controls.size()));
 }
 
 /// Which values' goals run behind a delay, and how long that is at most.
@@ -156,8 +193,12 @@ void lower_frame(Lowering& to) {
   lower_waits(to);
   to.out.text += values_part();
   to.out.text += frame_part();
+  lower_tracks(to);
   lower_begin(to);
   lower_advance(to);
+  if (!to.out.tracks.empty()) to.out.text += track_calls_part();
+  if (to.out.reads_facing) to.out.text += face_part();
+  if (to.out.reads_throttle) to.out.text += throttle_part();
   if (!to.out.given.empty()) to.out.text += given_part();
   lower_getters(to);
 }

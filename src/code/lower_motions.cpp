@@ -304,9 +304,6 @@ std::string fault_of_motion(const Motion& motion) {
 }
 
 void lower_motion_constants(Lowering& to) {
-  for (const Channel& channel : to.feel.channels)
-    if (channel.motion_times != 1.0)
-      to.fault("Channel {} cannot be written as source code: motion_times cannot yet.", channel.name);
   to.heading("Motions.");
   for (std::size_t k = 0; k < to.used_motions.size(); ++k) {
     const std::size_t m = to.used_motions[k];

@@ -72,8 +72,8 @@ void lower_sticks(Lowering& to) {
   }
   if (!any_pointer) return;
   to.add("/// A pointer has moved by so many counts.\nopen act pointer(changing State s, whole control, real counts) "
-         "{{\n  if "
-         "(is_suppressed(s, control)) {{ return; }}");
+         "{{\n  "
+         "s.touched[control] = true;\n  if (is_suppressed(s, control)) {{ return; }}");
   for (const Control& control : to.feel.controls) {
     const auto* one = std::get_if<Pointer>(&control.rule);
     if (one == nullptr) continue;

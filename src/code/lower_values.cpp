@@ -57,6 +57,7 @@ void lower_constants(Lowering& to) {
   to.heading("Controls.");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
     to.add("constant whole CONTROL_{} = {};", to.capitals(identifier(to.feel.controls[k].name)), k);
+  lower_track_constants(to);
   constexpr const char* policies[] = {"FIRST", "NEITHER", "SUM", "RANKED"};
   for (std::size_t k = 0; k < 4; ++k) to.add("constant whole POLICY_{} = {};", policies[k], k + 1);
 }
@@ -90,6 +91,8 @@ void lower_records(Lowering& to) {
          std::max<std::size_t>(1, switches));
   for (std::size_t s = 0; s < to.feel.shakes.size(); ++s)
     to.add("  Hits hits_of_{}; /// of this shake", identifier(to.feel.shakes[s].name));
+  to.add("  flag[{}] touched; /// a pointer that has moved since the frame before", controls);
+  lower_track_fields(to);
   to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");
 }
 
@@ -106,7 +109,7 @@ void lower_habits(Lowering& to) {
     const Ease* ease = ease_of(motion);
     return wait_of(motion) > 0.0 || (ease != nullptr && ease->handover == Handover::finish_first);
   });
-  const bool runs = !to.out.given.empty()
+  const bool runs = !to.out.given.empty() || std::find(to.follows.begin(), to.follows.end(), 1) != to.follows.end()
                     || std::find(to.has_formula.begin(), to.has_formula.end(), 1) != to.has_formula.end()
                     || any_control([](const Control& control) { return facts_of(control).base_runs(); });
   const bool mirrors = any_control([](const Control& control) { return std::holds_alternative<Mirror>(control.rule); });

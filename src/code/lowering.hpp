@@ -21,6 +21,7 @@ public:
   std::vector<ComponentRef> components;  ///< the values, as they are numbered
   std::vector<std::string> motion_names; ///< of each motion of the feel, as in constants
   std::vector<std::size_t> used_motions; ///< that something may move by
+  std::vector<std::uint8_t> follows;     ///< by channel: 1 where it goes after a subject that the program is told about
   std::vector<std::uint8_t> has_formula; ///< by channel: 1 where its goals are worked out by formulas that are written
 
   template<class... Values> void add(fmt::format_string<Values...> text, Values&&... values) {
@@ -64,6 +65,21 @@ std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel);
 inline const Channel& channel_of(const Lowering& to, ComponentRef one) { return to.feel.channels[one.channel]; }
 /// A channel's unit for a comment.
 std::string unit_words(const Channel& channel);
+
+/// A track that the program can be told about: it lies in the world, and is always there.
+bool is_told(const Feel& feel, std::size_t track);
+/// True if what a channel follows, turns back to, or is placed by is in the program.
+bool is_followed(const Feel& feel, std::size_t channel);
+/// Notes the tracks that the program reads, ascending, and what of them.
+void note_tracks(Lowering& to);
+void lower_track_constants(Lowering& to);
+/// Further fields of `State`: what is kept of subjects and of what goes after them.
+void lower_track_fields(Lowering& to);
+/// Subjects, and for each channel that goes after one what its home is: `look_after_NAME(s)` as a frame begins,
+/// `go_after_NAME(s, dt)` as it ends.
+void lower_tracks(Lowering& to);
+/// True if a channel has these two functions.
+bool goes_after(const Lowering& to, std::size_t channel);
 
 // What a feel consists of, in the order in which it is written.
 void lower_constants(Lowering& to);

@@ -6,16 +6,21 @@
 
 namespace stasis::code {
 
-std::string_view numbers_part() noexcept;  ///< small functions of numbers, and the spaces
-std::string_view records_part() noexcept;  ///< what is kept of a value, and of a shake
-std::string_view steps_part() noexcept;    ///< the steps of glides, springs and per-frame rules
-std::string_view curves_part() noexcept;   ///< easing curves, value and slope
-std::string_view moves_part() noexcept;    ///< eased moves and paces under way
-std::string_view controls_part() noexcept; ///< what controls want, and clicks
-std::string_view sticks_part() noexcept;   ///< sticks and pointers
-std::string_view shakes_part() noexcept;   ///< waves, and hits that are felt
-std::string_view values_part() noexcept;   ///< a value and its goal: jumps, delays, turns, goals that run
-std::string_view frame_part() noexcept;    ///< all values, frame by frame
-std::string_view given_part() noexcept;    ///< goals that others give
+std::string_view numbers_part() noexcept;     ///< small functions of numbers, and the spaces
+std::string_view records_part() noexcept;     ///< what is kept of a value, and of a shake
+std::string_view steps_part() noexcept;       ///< the steps of glides, springs and per-frame rules
+std::string_view curves_part() noexcept;      ///< easing curves, value and slope
+std::string_view moves_part() noexcept;       ///< eased moves and paces under way
+std::string_view controls_part() noexcept;    ///< what controls want, and clicks
+std::string_view sticks_part() noexcept;      ///< sticks and pointers
+std::string_view shakes_part() noexcept;      ///< waves, and hits that are felt
+std::string_view values_part() noexcept;      ///< a value and its goal: jumps, delays, turns, goals that run
+std::string_view frame_part() noexcept;       ///< all values, frame by frame
+std::string_view directions_part() noexcept;  ///< the angle of a direction
+std::string_view tracks_part() noexcept;      ///< subjects, and how they go on in a frame
+std::string_view track_calls_part() noexcept; ///< what is told of them
+std::string_view face_part() noexcept;        ///< which way they look
+std::string_view throttle_part() noexcept;    ///< how hard they are driven
+std::string_view given_part() noexcept;       ///< goals that others give
 
 } // namespace stasis::code

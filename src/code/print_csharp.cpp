@@ -77,15 +77,18 @@ private:
       line(fmt::format("public {} {}{};{}", type(one.type), field_name(one.name), made,
                        one.words.empty() ? "" : " // " + one.words));
     }
+    std::vector<std::string> makes; // an array of records begins as one of nothing
     for (const Field& one : record.fields)
-      if (one.type.is_array() && one.type.kind == Type::Kind::record) {
-        line("");
-        line(fmt::format("public {}()", in_camel_case(record.name, true)));
-        line("{");
-        line(fmt::format("    for (int i = 0; i < {0}.Length; ++i) {0}[i] = new {1}();", field_name(one.name),
-                         type(one.type.element())));
-        line("}");
-      }
+      if (one.type.is_array() && one.type.kind == Type::Kind::record)
+        makes.push_back(fmt::format("for (int i = 0; i < {0}.Length; ++i) {0}[i] = new {1}();", field_name(one.name),
+                                    type(one.type.element())));
+    if (!makes.empty()) {
+      line("");
+      line(fmt::format("public {}()", in_camel_case(record.name, true)));
+      line("{");
+      for (const std::string& one : makes) line("    " + one);
+      line("}");
+    }
     --depth_;
     line("}");
   }

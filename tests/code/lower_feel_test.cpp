@@ -79,7 +79,7 @@ velocity = [1, 0]
 [channel.look]
 unit = "m"
 rest = [0, 0]
-follow = { track = "otter" }
+follow = { track = "otter", damping_in = "heading" }
 )");
   const Lowered lowered = lower(feel);
   ASSERT_EQ(lowered.given.size(), 1u);

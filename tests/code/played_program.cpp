@@ -3,6 +3,7 @@
 #include <cmath>
 #include <limits>
 
+#include "code/read_program.hpp"
 #include "core/shake/noise.hpp"
 
 namespace stasis::code {
@@ -217,6 +218,31 @@ Cell PlayedProgram::called(const Expression& one, Variables& variables) {
   }
   cell.number = call(one.text, arguments);
   return cell;
+}
+
+double worst_of(const Check& check, const Lowered& lowered) {
+  Program whole = read_program(lowered.text);
+  whole.constants.insert(whole.constants.end(), check.program.constants.begin(), check.program.constants.end());
+  whole.functions.insert(whole.functions.end(), check.program.functions.begin(), check.program.functions.end());
+  PlayedProgram played(std::move(whole));
+  Cell state = played.make("State"), number, column;
+  played.call("begin", {&state});
+  const auto &rows = played.constant("CHECK_ROWS"), &sizes = played.constant("CHECK_SIZE"),
+             &steps = played.constant("CHECK_STEP");
+  double worst = 0.0;
+  for (std::size_t k = 0; k < check.rows; ++k) {
+    number.number = static_cast<double>(k);
+    played.call("apply_cues", {&state, &number});
+    for (std::size_t c = 0; c < check.columns; ++c) {
+      column.number = static_cast<double>(c);
+      const double off =
+          std::fabs(played.call("check_value", {&state, &column}) - rows[k * check.columns + c]) / sizes[c];
+      if (!(off <= worst)) worst = off;
+    }
+    number.number = steps[k];
+    played.call("advance", {&state, &number});
+  }
+  return worst;
 }
 
 } // namespace stasis::code

@@ -8,6 +8,8 @@
 #include <string>
 #include <vector>
 
+#include "code/check_program.hpp"
+#include "code/lower_feel.hpp"
 #include "code/program.hpp"
 
 namespace stasis::code {
@@ -59,5 +61,9 @@ private:
   std::map<std::string, const Function*, std::less<>> functions_;
   std::vector<std::unique_ptr<Cell>> kept_; // local variables, for as long as their function runs
 };
+
+/// A take is played by its check, row by row: what the main program of each language does. \returns the largest
+/// difference, as a share of the column's size.
+double worst_of(const Check& check, const Lowered& lowered);
 
 } // namespace stasis::code

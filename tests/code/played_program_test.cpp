@@ -273,32 +273,6 @@ TEST(ShakesInCode, DieAwayAsTheHeartsDo) {
   }
 }
 
-/// A take is played by its check, row by row: what the main program of each language does.
-double worst_of(const Check& check, const Lowered& lowered) {
-  Program whole = read_program(lowered.text);
-  whole.constants.insert(whole.constants.end(), check.program.constants.begin(), check.program.constants.end());
-  whole.functions.insert(whole.functions.end(), check.program.functions.begin(), check.program.functions.end());
-  PlayedProgram played(std::move(whole));
-  Cell state = played.make("State"), number, column;
-  played.call("begin", {&state});
-  const auto &rows = played.constant("CHECK_ROWS"), &sizes = played.constant("CHECK_SIZE"),
-             &steps = played.constant("CHECK_STEP");
-  double worst = 0.0;
-  for (std::size_t k = 0; k < check.rows; ++k) {
-    number.number = static_cast<double>(k);
-    played.call("apply_cues", {&state, &number});
-    for (std::size_t c = 0; c < check.columns; ++c) {
-      column.number = static_cast<double>(c);
-      const double off =
-          std::fabs(played.call("check_value", {&state, &column}) - rows[k * check.columns + c]) / sizes[c];
-      if (!(off <= worst)) worst = off;
-    }
-    number.number = steps[k];
-    played.call("advance", {&state, &number});
-  }
-  return worst;
-}
-
 /// Times that people type, at rates that people use: what falls on a frame falls on it in both.
 TEST(TakesInCode, WithTypedTimesAreTheHeartsOwn) {
   const char* const motions[] = {
