@@ -6,8 +6,10 @@
 
 #include "cli/draw.hpp"
 #include "cli/hands_content.hpp"
+#include "cli/kept_sweep.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/page_parts.hpp"
+#include "cli/sweep_report.hpp"
 #include "cli/version.hpp"
 #include "core/check/wants.hpp"
 #include "core/check/warning.hpp"
@@ -43,6 +45,7 @@ struct ReportOptions {
   FeelCall feel;
   std::string out = "stasis-out/report.html";
   std::string figure = "svg";
+  std::vector<std::string> sweeps; ///< files that `stasis sweep` wrote
   bool json = false, force = false, watched = false, baked = false;
 };
 
@@ -93,7 +96,10 @@ public:
     if (!options_.baked) carry_hands(*source);
     if (options_.figure != "none") {
       warn_without_font(streams_.err);
-      if (auto drawn = draw(); !drawn) return failed(drawn.error(), streams_.err);
+      if (auto drawn = draw(); !drawn) {
+        const Exit ended = failed(drawn.error(), streams_.err);
+        return drawn.error().refused ? Exit::bad_input : ended;
+      }
     }
     auto written = write();
     return written ? Exit::fine : failed(written.error(), streams_.err);
@@ -147,8 +153,41 @@ private:
     return {};
   }
 
+  /// What sweeps of this feel found, from the tables that they wrote.
+  io::FileResult<void> draw_sweeps() {
+    for (const std::string& file : options_.sweeps) {
+      const auto refuse = [&](const std::string& why) {
+        return tl::unexpected(io::FileError{fmt::format("--sweep {}: {}", printable(file, 120), why), true});
+      };
+      constexpr std::size_t most_bytes = std::size_t{1} << 28;
+      const auto text = io::read_file(file, most_bytes);
+      if (!text) return tl::unexpected(text.error());
+      const auto kept = read_kept_sweep(*text);
+      if (!kept) return refuse(kept.error());
+      TrialCall call{options_.feel, options_.feel.fps, kept->sweep.measures, false, {}};
+      for (const SweepAxis& axis : kept->sweep.points.axes()) call.free_paths.push_back(axis.path);
+      const auto opened = open_trials(call, streams_.err);
+      if (!opened) return refuse("it is of another feel");
+      std::vector<Better> better;
+      for (const std::string& measure : kept->sweep.measures)
+        better.push_back(better_side(*measure_named(opened->base, all_known_names, measure)));
+      const SweepTable table = table_of(*kept, *opened, better);
+      SweepReport report{
+          &kept->sweep.points, &table, content_.title, kept->sweep.measures, opened->units, better[0], {}, 0, {}};
+      for (const SweepAxis& axis : kept->sweep.points.axes()) report.present.push_back(opened->number_at(axis.path));
+      const auto figure = figure::sweep_figure(sweep_drawing(report, *opened));
+      if (!figure) return refuse("it has no axis of numbers, or more than two, and so no figure");
+      if (auto done =
+              add_figure(*figure, std::filesystem::path(file).filename().string(), "what other numbers would do");
+          !done)
+        return done;
+    }
+    return {};
+  }
+
   /// For each take the first two versions, and where there are two, both over each other.
   io::FileResult<void> draw() {
+    if (auto done = draw_sweeps(); !done) return done;
     for (const std::size_t index : feels_.front().takes) {
       const std::string& name = feels_.front().feel.takes[index].name;
       std::vector<Contender> contenders;
@@ -250,11 +289,16 @@ Exit run_report(const Arguments& arguments, Streams streams) {
   declare_feel_call(call, options.feel);
   call.option("-o,--out", options.out, "The page, or - for standard output");
   call.choice("--figure", options.figure, {"svg", "none"}, "What is drawn");
+  call.repeated("--sweep", options.sweeps, "The table that a sweep of this feel wrote: its figure is on the page too");
   call.flag("--json", options.json, "Print the measures as JSON, one line a take and version");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   call.flag("--baked", options.baked, "Without the part that is played by hand: 1 MB less");
   call.flag("--watched", options.watched, "The open page takes up newer ones; `stasis watch` gives this");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
+  if (!options.sweeps.empty() && options.figure == "none") {
+    print_error("--sweep puts a figure on the page, and --figure none draws none.", streams.err);
+    return Exit::bad_input;
+  }
   return Report(options, streams).run(arguments);
 }
 

@@ -170,7 +170,7 @@ private:
     else
       streams_.out.write(sweep_text(report));
     if (is_whole && options_.figure != "none")
-      if (auto drawn = draw(table, report, written); !drawn) return failed(drawn.error(), streams_.err);
+      if (auto drawn = draw(report, written); !drawn) return failed(drawn.error(), streams_.err);
     for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
     if (interrupted == 0) return Exit::fine;
     streams_.err.line(fmt::format("stasis: interrupted; the first {} points are in {}", table.done, report.csv));
@@ -180,23 +180,8 @@ private:
     return Exit::fault;
   }
 
-  io::FileResult<void> draw(const SweepTable& table, const SweepReport& report, std::vector<std::string>& written) {
-    figure::SweepDrawing drawing;
-    drawing.points = &*points_;
-    drawing.names = options_.measures;
-    drawing.units = opened_->units;
-    drawing.measures = &table.measures;
-    drawing.best = best_point(table, *points_, better_[0], report.present);
-    drawing.present = report.present;
-    drawing.title = opened_->title;
-    for (std::size_t w = 0; w < table.wants.size(); ++w) {
-      const Want* want = opened_->want_named(table.wants[w]);
-      const std::string name = table.wants[w].substr(0, table.wants[w].find(' '));
-      const auto at = std::find(options_.measures.begin(), options_.measures.end(), name);
-      drawing.bounds.push_back({table.wants[w], static_cast<std::size_t>(at - options_.measures.begin()),
-                                want != nullptr ? want->bound : 0.0, &table.holds[w]});
-    }
-    const auto figure = figure::sweep_figure(drawing);
+  io::FileResult<void> draw(const SweepReport& report, std::vector<std::string>& written) {
+    const auto figure = figure::sweep_figure(sweep_drawing(report, *opened_));
     if (!figure) return {};
     warn_without_font(streams_.err);
     return draw_figure(*figure, options_.out + "/sweep", options_.figure, options_.force, written);

@@ -119,6 +119,26 @@ std::vector<std::vector<Cliff>> cliffs(const SweepReport& report) {
 
 } // namespace
 
+figure::SweepDrawing sweep_drawing(const SweepReport& report, const OpenedTrials& opened) {
+  const SweepTable& table = *report.table;
+  figure::SweepDrawing drawing;
+  drawing.points = report.points;
+  drawing.names = report.measures;
+  drawing.units = report.units;
+  drawing.measures = &table.measures;
+  drawing.best = best_point(table, *report.points, report.better, report.present);
+  drawing.present = report.present;
+  drawing.title = report.title;
+  for (std::size_t w = 0; w < table.wants.size(); ++w) {
+    const Want* want = opened.want_named(table.wants[w]);
+    const std::string name = table.wants[w].substr(0, table.wants[w].find(' '));
+    const auto at = std::find(report.measures.begin(), report.measures.end(), name);
+    drawing.bounds.push_back({table.wants[w], static_cast<std::size_t>(at - report.measures.begin()),
+                              want != nullptr ? want->bound : 0.0, &table.holds[w]});
+  }
+  return drawing;
+}
+
 std::string sweep_text(const SweepReport& report) {
   const SweepTable& table = *report.table;
   std::string out = fmt::format("{}: {} point{}, {} row{}\n", printable(report.title, 80), table.done,

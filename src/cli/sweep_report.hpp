@@ -5,6 +5,8 @@
 #include <vector>
 
 #include "cli/sweep_run.hpp"
+#include "cli/trial_call.hpp"
+#include "figure/sweep_figure.hpp"
 
 namespace stasis::cli {
 
@@ -19,6 +21,8 @@ struct SweepReport {
   std::string csv;                            ///< its name
 };
 
+/// What the figure of a sweep is drawn of; it points into what it was given.
+figure::SweepDrawing sweep_drawing(const SweepReport& report, const OpenedTrials& opened);
 std::string sweep_text(const SweepReport& report);
 std::string sweep_json(const SweepReport& report);
 

@@ -69,7 +69,8 @@ PointFound found_at(const Trials& trials, const SweepPoints& points, std::uint64
   return out;
 }
 
-/// The wants in words, each once; and by want of an outcome, which of them it is.
+} // namespace
+
 std::vector<std::size_t> name_wants(const Trials& trials, const SweepPoints& points, std::vector<std::string>& names) {
   std::vector<std::size_t> which;
   for (std::uint64_t point = 0; point < points.count() && which.empty(); ++point) {
@@ -86,8 +87,6 @@ std::vector<std::size_t> name_wants(const Trials& trials, const SweepPoints& poi
   return which;
 }
 
-/// By point the worst that a measure is on any take, clock and variant. A row on which it happens at no point at all is
-/// none of its: the take does not move that channel.
 std::vector<Measured> worst_of(const std::vector<std::vector<std::vector<Measured>>>& by_row, std::size_t measure,
                                Better better) {
   std::vector<std::uint8_t> happens;
@@ -105,8 +104,6 @@ std::vector<Measured> worst_of(const std::vector<std::vector<std::vector<Measure
   }
   return worst;
 }
-
-} // namespace
 
 std::string sweep_header(const SweepPoints& points, const std::vector<std::string>& measures) {
   std::vector<std::string> cells;

@@ -29,6 +29,15 @@ struct SweepTable {
   std::uint64_t done = 0;                       ///< points from the first on; fewer than there are: interrupted
 };
 
+/// Names the wants of the feel, once each: "fov.overshoot at most 10 %". \returns for each want of a trial which name
+/// it has
+std::vector<std::size_t> name_wants(const Trials& trials, const SweepPoints& points, std::vector<std::string>& names);
+
+/// By point the worst that a measure is on any take, clock and variant. A row on which it happens at no point at all is
+/// none of its: the take does not move that channel. \param by_row by point, row, measure
+std::vector<Measured> worst_of(const std::vector<std::vector<std::vector<Measured>>>& by_row, std::size_t measure,
+                               Better better);
+
 /// The header of the CSV file.
 std::string sweep_header(const SweepPoints& points, const std::vector<std::string>& measures);
 /// Plays the points of a part. \param better by measure. \param progress of points done; \returns false to stop early.

@@ -38,6 +38,55 @@ cues = [{ at = 0.5, press = "p" }]
 
 constexpr const char* over_frequency = "motion.soft.frequency=1:3:9";
 
+/// What is drawn: the ways of all paths and the words of all texts. On a page only the names of parts are others.
+std::string drawn_in(const std::string& svg) {
+  std::string drawn;
+  for (const auto& [open, close] : {std::pair(" d='", "'"), {"<text", "</text>"}})
+    for (std::size_t at = svg.find(open); at != std::string::npos; at = svg.find(open, at + 1))
+      drawn += svg.substr(at, svg.find(close, at + std::strlen(open)) - at);
+  return drawn;
+}
+
+TEST(Sweep, ItsFigureIsOnAPageThatIsGivenItsTable) {
+  const TempDir folder;
+  folder.write("feel.toml",
+               std::string(one_spring) + "[[want]]\ntake = \"t\"\nmeasure = \"a.overshoot\"\nat_most = 10\n");
+  ASSERT_EQ(run_program(folder, {"sweep", "feel.toml", "--over", "motion.soft.frequency=1:3:5", "--over",
+                                 "motion.soft.damping_ratio=0.3,0.5,1", "--measure", "a.overshoot", "--measure",
+                                 "a.settling_time", "-o", "o", "--figure", "svg", "--fps", "30,60"})
+                .status,
+            0);
+  const Ended made = run_program(folder, {"report", "feel.toml", "--sweep", "o/sweep.csv", "-o", "p.html", "--baked"});
+  ASSERT_EQ(made.status, 0) << made.err;
+  const std::string page = folder.read("p.html");
+  const std::size_t caption = page.find("sweep.csv, what other numbers would do");
+  ASSERT_NE(caption, std::string::npos);
+  const std::size_t from = page.find("<svg", caption);
+  EXPECT_EQ(drawn_in(page.substr(from, page.find("</svg>", from) - from)), drawn_in(folder.read("o/sweep.svg")));
+}
+
+TEST(Sweep, ATableThatIsNoSweepOfTheFeelIsRefused) {
+  const TempDir folder;
+  folder.write("feel.toml", one_spring);
+  const std::pair<const char*, const char*> tables[] = {
+      {"motion.soft.frequency,take,fps,variant,a.overshoot\n", "it has no row"},
+      {"frequency,overshoot\n1,2\n", "not that of a sweep"},
+      {"motion.soft.frequency,take,fps,variant,a.overshoot\n1,t,60,\n", "line 2 has 4 cells"},
+      {"motion.soft.frequency,take,fps,variant,a.overshoot\n1,t,60,,x\n", "\"x\" is no number"},
+      {"motion.nope.frequency,take,fps,variant,a.nope\n1,t,60,,3\n2,t,60,,3\n", "another feel"},
+      {"motion.soft.frequency,motion.soft.damping_ratio,take,fps,variant,a.overshoot\n1,0.2,t,60,,3\n2,0.3,t,60,,3\n",
+       "every combination"},
+  };
+  for (const auto& [text, why] : tables) {
+    folder.write("s.csv", text);
+    const Ended made = run_program(folder, {"report", "feel.toml", "--sweep", "s.csv", "-o", "p.html", "--baked"});
+    EXPECT_EQ(made.status, 2) << text;
+    EXPECT_NE(made.err.find(why), std::string::npos) << made.err;
+  }
+  EXPECT_EQ(run_program(folder, {"report", "feel.toml", "--sweep", "none.csv", "-o", "p.html"}).status, 3);
+  EXPECT_EQ(run_program(folder, {"report", "feel.toml", "--sweep", "s.csv", "--figure", "none"}).status, 2);
+}
+
 TEST(Sweep, ItsRowsAreWhatRunMeasures) {
   const TempDir folder;
   folder.write("feel.toml", one_spring);
