@@ -96,30 +96,49 @@ io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const
   return done;
 }
 
-/// Replaces every per-frame rule in the feel's own text.
+/// Replaces every per-frame rule in a file's own text. \param is_feel  false of one that the feel includes, of which
+/// what cannot be read alone is left alone. \returns whether anything was replaced.
+tl::expected<bool, Exit> replace_in(const Rewriting& rewriting, bool is_feel, Streams streams) {
+  bool is_written = false;
+  const Exit ended = rewrite_feel(
+      rewriting, streams.err, [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
+        if (is_feel && !is_valid_feel(rewriting.file, text, rewriting.allow_outside, streams.err))
+          return tl::unexpected(Exit::bad_input);
+        auto edit = io::replace_frame_rules(text);
+        if (!edit && !is_feel) {
+          streams.out.line(fmt::format("  {} is left alone: {}", rewriting.file, edit.error().front().message));
+          return std::nullopt;
+        }
+        if (!edit) {
+          print_problems(edit.error(), {{rewriting.file, text}}, streams.err);
+          return tl::unexpected(Exit::bad_input);
+        }
+        for (const std::string& line : edit->said) streams.out.line("  " + line);
+        is_written = edit->replaced > 0;
+        return is_written ? std::optional(std::move(edit->text)) : std::nullopt;
+      });
+  if (ended != Exit::fine) return tl::unexpected(ended);
+  if (is_written) streams.out.exact_line("  wrote " + rewriting.file);
+  return is_written;
+}
+
+/// Replaces every per-frame rule in the feel and in what it includes.
 Exit write_replacements(const Rewriting& rewriting, Streams streams) {
-  const std::string& file = rewriting.file;
-  if (file == "-") {
+  if (rewriting.file == "-") {
     print_error("--write changes a file, and standard input is none.", streams.err);
     return Exit::bad_input;
   }
-  bool is_written = false;
-  const Exit ended = rewrite_feel(rewriting, streams.err,
-                                  [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-                                    if (!is_valid_feel(file, text, rewriting.allow_outside, streams.err))
-                                      return tl::unexpected(Exit::bad_input);
-                                    auto edit = io::replace_frame_rules(text);
-                                    if (!edit) {
-                                      print_problems(edit.error(), {{file, text}}, streams.err);
-                                      return tl::unexpected(Exit::bad_input);
-                                    }
-                                    for (const std::string& line : edit->said) streams.out.line("  " + line);
-                                    is_written = edit->replaced > 0;
-                                    return is_written ? std::optional(std::move(edit->text)) : std::nullopt;
-                                  });
-  if (ended != Exit::fine) return ended;
-  streams.out.line(is_written ? "  wrote " + file
-                              : fmt::format("  nothing to replace in {} itself; what it includes is left alone", file));
+  const auto in_feel = replace_in(rewriting, true, streams);
+  if (!in_feel) return in_feel.error();
+  bool is_written = *in_feel;
+  for (const std::string& file : included_files(rewriting.file, rewriting.allow_outside)) {
+    Rewriting included = rewriting;
+    included.file = file;
+    const auto in_file = replace_in(included, false, streams);
+    if (!in_file) return in_file.error();
+    is_written = is_written || *in_file;
+  }
+  if (!is_written) streams.out.line(fmt::format("  nothing to replace in {}", rewriting.file));
   return Exit::fine;
 }
 

@@ -19,7 +19,7 @@ constexpr const char* set_example = R"text(Worked example:
   stasis set otter.toml motion.soft.frequency=2.2 "motion.swing.duration=0.3"
 
 replaces just those two values in the text, and shows each line before and after. Comments, order,
-blanks and line ends stay as they are. A key that was left at its default is added to its table.
+blanks and line ends stay as they are. What stands in an included file is changed there. A key that was left at its default is added to its table.
 What validation refuses is refused here too, with the same message, and the file stays as it was.
   stasis set otter.toml --form motion.soft=stiffness      the same spring by stiffness and damping
   stasis set otter.toml --form motion.drift=frequency     a spring that settles as soon as that glide
@@ -111,6 +111,85 @@ std::optional<std::string> reformed(const Feel& feel, const std::string& text, c
   return std::move(*now);
 }
 
+/// One call of `set`: its changes, each in the file that holds what it changes.
+class Setting {
+public:
+  Setting(Rewriting rewriting, const std::vector<std::string>& words, const std::vector<std::string>& forms,
+          Streams streams)
+      : rewriting_(std::move(rewriting)), words_(words), forms_(forms), streams_(streams) {}
+
+  Exit run(bool dry_run) {
+    for (const bool is_form : {false, true})
+      for (const std::string& word : is_form ? forms_ : words_) {
+        const auto change = change_of(word, streams_.err);
+        if (!change) return Exit::bad_input;
+        const std::string owner = owner_of(rewriting_.file, rewriting_.allow_outside, change->path);
+        const auto known =
+            std::find_if(files_.begin(), files_.end(), [&](const InFile& one) { return one.file == owner; });
+        InFile& one = known != files_.end() ? *known : files_.emplace_back(InFile{owner, {}, {}});
+        (is_form ? one.forms : one.values).push_back(*change);
+      }
+    // Where several files change, all are tried before one is written.
+    if (files_.size() > 1 || dry_run)
+      for (const InFile& one : files_)
+        if (const Exit ended = rewrite(one, false); ended != Exit::fine) return ended;
+    if (!dry_run) {
+      shown_.clear();
+      for (const InFile& one : files_)
+        if (const Exit ended = rewrite(one, true); ended != Exit::fine) return ended;
+    }
+    streams_.out.write(shown_);
+    if (dry_run) streams_.out.line("  nothing written: this was a dry run");
+    for (const InFile& one : files_)
+      if (!dry_run) streams_.out.exact_line("  wrote " + one.file);
+    return Exit::fine;
+  }
+
+private:
+  struct InFile {
+    std::string file;
+    std::vector<Change> values, forms;
+  };
+
+  Exit rewrite(const InFile& one, bool is_written) {
+    Rewriting rewriting = rewriting_;
+    rewriting.file = one.file;
+    return rewrite_feel(
+        rewriting, streams_.err, [&](const std::string& text) { return changed(one, text); },
+        [&] { return is_written; });
+  }
+
+  tl::expected<std::optional<std::string>, Exit> changed(const InFile& one, const std::string& text) {
+    std::string now = text;
+    for (const Change& change : one.values) {
+      auto edit = io::edit_value(now, change.path, change.value);
+      if (!edit) {
+        print_problems(edit.error(), {{one.file, now}}, streams_.err);
+        return tl::unexpected(Exit::bad_input);
+      }
+      now = std::move(edit->text);
+      shown_ += fmt::format("{}:{}\n{}  + {}\n", one.file, edit->line,
+                            edit->before.empty() ? "" : "  - " + printable(edit->before, 300) + "\n",
+                            printable(edit->after, 300));
+    }
+    for (const Change& change : one.forms) {
+      // By what stands there now: the motions may have been changed just before.
+      const auto feel = feel_of_text(one.file, now, rewriting_.allow_outside, streams_.err);
+      if (!feel) return tl::unexpected(feel.error());
+      auto next = reformed(*feel, now, change, one.file, shown_, streams_.err);
+      if (!next) return tl::unexpected(Exit::bad_input);
+      now = std::move(*next);
+    }
+    return now;
+  }
+
+  Rewriting rewriting_;
+  const std::vector<std::string>&words_, &forms_;
+  Streams streams_;
+  std::vector<InFile> files_; ///< in the order in which the call names them
+  std::string shown_;
+};
+
 } // namespace
 
 Exit run_set(const Arguments& arguments, Streams streams) {
@@ -130,45 +209,7 @@ Exit run_set(const Arguments& arguments, Streams streams) {
                 streams.err);
     return Exit::bad_input;
   }
-  std::string shown;
-  bool is_written = false;
-  const Exit ended = rewrite_feel(
-      {file, allow_outside, typed("stasis set", arguments)}, streams.err,
-      [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-        std::string now = text;
-        for (const std::string& word : words) {
-          const auto change = change_of(word, streams.err);
-          if (!change) return tl::unexpected(Exit::bad_input);
-          auto edit = io::edit_value(now, change->path, change->value);
-          if (!edit) {
-            print_problems(edit.error(), {{file, now}}, streams.err);
-            return tl::unexpected(Exit::bad_input);
-          }
-          now = std::move(edit->text);
-          shown += fmt::format("{}:{}\n{}  + {}\n", file, edit->line,
-                               edit->before.empty() ? "" : "  - " + printable(edit->before, 300) + "\n",
-                               printable(edit->after, 300));
-        }
-        for (const std::string& word : forms) {
-          const auto change = change_of(word, streams.err);
-          if (!change) return tl::unexpected(Exit::bad_input);
-          // By what stands there now: the motions may have been changed just before.
-          const auto feel = feel_of_text(file, now, allow_outside, streams.err);
-          if (!feel) return tl::unexpected(feel.error());
-          auto next = reformed(*feel, now, *change, file, shown, streams.err);
-          if (!next) return tl::unexpected(Exit::bad_input);
-          now = std::move(*next);
-        }
-        return now;
-      },
-      [&] {
-        is_written = !dry_run;
-        return is_written;
-      });
-  if (ended != Exit::fine) return ended;
-  streams.out.write(shown);
-  streams.out.line(is_written ? "  wrote " + file : "  nothing written: this was a dry run");
-  return Exit::fine;
+  return Setting({file, allow_outside, typed("stasis set", arguments)}, words, forms, streams).run(dry_run);
 }
 
 } // namespace stasis::cli

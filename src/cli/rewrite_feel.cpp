@@ -1,5 +1,6 @@
 #include "cli/rewrite_feel.hpp"
 
+#include <algorithm>
 #include <filesystem>
 
 #include <fmt/format.h>
@@ -8,6 +9,7 @@
 #include "cli/load_feel.hpp"
 #include "core/feel/key_table.hpp"
 #include "core/text.hpp"
+#include "io/feel_files.hpp"
 #include "io/files.hpp"
 #include "io/history.hpp"
 #include "io/toml_edit.hpp"
@@ -28,6 +30,35 @@ io::HistoryBounds bounds_of(const std::string& text) {
 }
 
 } // namespace
+
+std::vector<std::string> included_files(const std::string& feel, bool allow_outside) {
+  std::vector<std::string> files;
+  const auto text = io::read_file(feel, most_document_bytes);
+  const auto document = text ? io::read_toml(*text, 0) : tl::unexpected(Problems{});
+  const Node* names = document ? document->find("include") : nullptr;
+  if (names == nullptr || names->list() == nullptr) return files;
+  for (const Node& name : *names->list())
+    if (name.text() != nullptr)
+      if (auto path = io::companion_path({feel, allow_outside}, *name.text()); path && io::file_exists(*path))
+        files.push_back(std::move(*path));
+  return files;
+}
+
+std::string owner_of(const std::string& feel, bool allow_outside, const std::string& path) {
+  // A table of a name: two steps of the path, such as motion.soft.
+  const auto kind_ends = path.find('.');
+  if (kind_ends == std::string::npos) return feel;
+  const std::string table = path.substr(0, path.find('.', kind_ends + 1));
+  const auto holds = [&](const std::string& file) {
+    const auto text = io::read_file(file, most_document_bytes);
+    const auto document = text ? io::read_toml(*text, 0) : tl::unexpected(Problems{});
+    return document && node_at(*document, table) != nullptr;
+  };
+  if (holds(feel)) return feel;
+  for (const std::string& file : included_files(feel, allow_outside))
+    if (holds(file)) return file;
+  return feel;
+}
 
 std::string typed(std::string_view command, const Arguments& arguments) {
   std::string text(command);
@@ -75,23 +106,44 @@ Exit rewrite_feel(const Rewriting& rewriting, Output& err, const FeelEdit& edit,
   return Exit::fine;
 }
 
+namespace {
+
+/// Writes values that all stand in one file.
+Exit write_values_of(const Rewriting& rewriting, const std::vector<WrittenValue>& values, Output& err) {
+  return rewrite_feel(rewriting, err, [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
+    std::string now = text;
+    for (const WrittenValue& one : values) {
+      auto edit = io::edit_value(now, one.path, one.value);
+      if (!edit) {
+        print_problems(edit.error(), {{rewriting.file, now}}, err);
+        return tl::unexpected(Exit::bad_input);
+      }
+      now = std::move(edit->text);
+    }
+    return now;
+  });
+}
+
+} // namespace
+
 Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& values, Output& out, Output& err) {
-  const std::string& file = rewriting.file;
-  const Exit written =
-      rewrite_feel(rewriting, err, [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-        std::string now = text;
-        for (const WrittenValue& one : values) {
-          auto edit = io::edit_value(now, one.path, one.value);
-          if (!edit) {
-            print_problems(edit.error(), {{file, now}}, err);
-            return tl::unexpected(Exit::bad_input);
-          }
-          now = std::move(edit->text);
-        }
-        return now;
-      });
-  if (written == Exit::fine) out.exact_line("  wrote " + file);
-  return written;
+  std::vector<std::pair<std::string, std::vector<WrittenValue>>> by_file;
+  for (const WrittenValue& one : values) {
+    const std::string owner = owner_of(rewriting.file, rewriting.allow_outside, one.path);
+    const auto known =
+        std::find_if(by_file.begin(), by_file.end(), [&](const auto& file) { return file.first == owner; });
+    if (known != by_file.end())
+      known->second.push_back(one);
+    else
+      by_file.push_back({owner, {one}});
+  }
+  for (const auto& [file, own] : by_file) {
+    Rewriting of_file = rewriting;
+    of_file.file = file;
+    if (const Exit ended = write_values_of(of_file, own, err); ended != Exit::fine) return ended;
+    out.exact_line("  wrote " + file);
+  }
+  return Exit::fine;
 }
 
 std::optional<NewTable> new_table(const std::string& words, const std::string& kind) {

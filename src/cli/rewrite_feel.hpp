@@ -26,6 +26,13 @@ struct Rewriting {
   std::optional<int> restores = {}; ///< the kept version whose text it becomes
 };
 
+/// The files that a feel includes, as paths; those that cannot be read, or lie outside its folder, are left out.
+std::vector<std::string> included_files(const std::string& feel, bool allow_outside);
+
+/// The file whose own text holds what a path leads to ("motion.soft.frequency"): the feel, or one that it includes. The
+/// feel where neither does.
+std::string owner_of(const std::string& feel, bool allow_outside, const std::string& path);
+
 /// A call as it was typed, "stasis set otter.toml a=1".
 std::string typed(std::string_view command, const Arguments& arguments);
 
@@ -49,7 +56,7 @@ std::optional<NewTable> new_table(const std::string& words, const std::string& k
 /// name stays as it is, and is told to have it.
 Exit add_table(const NewTable& table, const std::string& lines, const std::string& call, Output& out, Output& err);
 
-/// The same for some values, comments kept; says on `out` that the file was written.
+/// The same for some values, each in the file that holds it, comments kept; says on `out` which files were written.
 Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& values, Output& out, Output& err);
 
 } // namespace stasis::cli

@@ -94,16 +94,18 @@ TEST(RatesCommand, WriteReplacesTheRulesAndKeepsTheComments) {
   EXPECT_EQ(folder.read("old.toml"), text);
 }
 
-TEST(RatesCommand, WriteNeedsNoTakeAndTouchesNoOtherFile) {
+TEST(RatesCommand, WriteNeedsNoTakeAndWritesWhereTheRuleStands) {
   const TempDir folder;
   const std::string motion = "[motion.f]\nkind = \"per_frame\"\nrule = \"fraction\"\nfraction = 0.1\nat_fps = 60\n";
   const std::string channel = "[channel.a]\nrest = 0\nmotion = \"f\"\n";
   folder.write("m.toml", motion);
   folder.write("f.toml", "include = [\"m.toml\"]\n" + channel);
+  const std::string feel = folder.read("f.toml");
   const Ended included = run_program(folder, {"rates", "f.toml", "--write"});
   EXPECT_EQ(included.status, 0) << included.err;
-  EXPECT_NE(included.out.find("nothing to replace in f.toml itself"), std::string::npos) << included.out;
-  EXPECT_EQ(folder.read("m.toml"), motion);
+  EXPECT_NE(included.out.find("wrote m.toml"), std::string::npos) << included.out;
+  EXPECT_EQ(folder.read("m.toml"), "[motion.f]\nkind = \"glide\"\nhalf_life = 0.10964689131600971\n");
+  EXPECT_EQ(folder.read("f.toml"), feel);
   folder.write("own.toml", channel + motion);
   EXPECT_EQ(run_program(folder, {"rates", "own.toml", "--write"}).status, 0);
   EXPECT_NE(folder.read("own.toml").find("kind = \"glide\"\nhalf_life = "), std::string::npos);

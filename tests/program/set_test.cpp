@@ -74,5 +74,90 @@ TEST(Set, KeepsPermissionsAndLinks) {
   EXPECT_NE(folder.read("real.toml").find("half_life = 0.3   # s"), std::string::npos);
 }
 
+constexpr const char* shared_rules = R"(# shared
+[motion.soft]   # the one
+kind = "spring"
+frequency = 1.5 # Hz
+damping_ratio = 0.7
+[motion.old]
+kind = "per_frame"
+rule = "fraction"
+fraction = 0.1  # a tenth
+at_fps = 60
+)";
+constexpr const char* including_feel = R"(include = ["shared.toml"]
+[channel.a]
+rest = 0
+motion = "soft"
+[channel.b]
+rest = 0
+motion = "old"
+[pose.p]
+a = 1
+b = 1
+[control.p]
+kind = "hold"
+pose = "p"
+[take.t]
+length = 2
+cues = [{ at = 0.2, press = "p" }]
+)";
+
+class Including : public ::testing::Test {
+protected:
+  Including() {
+    folder.write("f.toml", including_feel);
+    folder.write("shared.toml", shared_rules);
+  }
+  /// The shared file with one text in place of another.
+  static std::string shared_with(const std::string& what, const std::string& with) {
+    std::string text = shared_rules;
+    return text.replace(text.find(what), what.size(), with);
+  }
+  const TempDir folder;
+};
+
+TEST_F(Including, WhatStandsInAnIncludedFileIsWrittenThere) {
+  const Ended ended = run_program(folder, {"set", "f.toml", "motion.soft.frequency=2", "channel.a.rest=0.5"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(ended.out.find("wrote shared.toml\n"), std::string::npos);
+  EXPECT_NE(ended.out.find("wrote f.toml\n"), std::string::npos);
+  EXPECT_EQ(folder.read("shared.toml"), shared_with("1.5", "2"));
+  EXPECT_NE(folder.read("f.toml").find("rest = 0.5\n"), std::string::npos);
+}
+
+TEST_F(Including, NothingIsWrittenWhereOneOfTheFilesRefuses) {
+  const Ended ended = run_program(folder, {"set", "f.toml", "channel.a.rest=0.5", "motion.soft.frequency=-2"});
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("shared.toml:4:"), std::string::npos) << ended.err;
+  EXPECT_EQ(folder.read("f.toml"), including_feel);
+  EXPECT_EQ(folder.read("shared.toml"), shared_rules);
+}
+
+TEST_F(Including, AFormIsChangedWhereTheMotionStands) {
+  ASSERT_EQ(run_program(folder, {"set", "f.toml", "--form", "motion.soft=stiffness"}).status, 0);
+  EXPECT_NE(folder.read("shared.toml").find("stiffness = "), std::string::npos);
+  EXPECT_EQ(folder.read("f.toml"), including_feel);
+}
+
+TEST_F(Including, RulesOfFramesAreReplacedWhereTheyStand) {
+  const Ended ended = run_program(folder, {"rates", "f.toml", "--write"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(ended.out.find("wrote shared.toml\n"), std::string::npos) << ended.out;
+  EXPECT_NE(folder.read("shared.toml").find("kind = \"glide\"\nhalf_life = 0.10964689131600971  # a tenth\n"),
+            std::string::npos)
+      << folder.read("shared.toml");
+  EXPECT_EQ(folder.read("f.toml"), including_feel);
+}
+
+TEST_F(Including, WhatIsSolvedForIsWrittenWhereItStands) {
+  const Ended ended = run_program(folder, {"solve", "f.toml", "--free", "motion.soft.frequency=0.5:5", "--want",
+                                           "a.settling_time at_most 0.3", "--write", "--figure", "none"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_EQ(folder.read("f.toml"), including_feel);
+  EXPECT_NE(folder.read("shared.toml"), shared_rules);
+  EXPECT_NE(folder.read("shared.toml").find(" # Hz\n"), std::string::npos);
+}
+
 } // namespace
 } // namespace stasis::test
