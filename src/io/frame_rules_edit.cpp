@@ -1,9 +1,13 @@
 #include "io/frame_rules_edit.hpp"
 
+#include <algorithm>
+#include <optional>
+
 #include <fmt/format.h>
 
 #include "core/feel/compose.hpp"
 #include "core/feel/frame_rules.hpp"
+#include "core/feel/section_reader.hpp"
 #include "core/motion/equivalent.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
@@ -36,6 +40,92 @@ std::vector<KeyChange> changes_of(const PerFrame& rule, const Motion& to) {
   return changes;
 }
 
+/// A value that a variant puts at a path of the feel, and where that stands.
+struct Override {
+  std::string variant;
+  std::string table; ///< the path of the table in which it is written
+  std::string key;   ///< as it is called there: "fraction", or the whole path in quotes
+  std::string path;  ///< of the feel: "motion.soft.fraction"
+};
+
+void collect_overrides(const Node& table, const std::string& variant, const std::string& at, const std::string& path,
+                       std::vector<Override>& out) {
+  for (const Entry& entry : *table.table()) {
+    const std::string whole = path.empty() ? entry.key : path + "." + entry.key;
+    out.push_back({variant, at, entry.key, whole});
+    if (entry.value.table() != nullptr) collect_overrides(entry.value, variant, joined_path(at, entry.key), whole, out);
+  }
+}
+
+/// What variants put into the table at a path of the feel.
+std::vector<Override> overrides_of(const Node& document, const std::string& path) {
+  std::vector<Override> all;
+  for (const std::string_view name : variant_names(document)) {
+    const Node& variant = *document.find("variant")->find(name);
+    if (variant.table() != nullptr)
+      collect_overrides(variant, std::string(name), joined_path("variant", name), "", all);
+  }
+  std::erase_if(all, [&](const Override& one) {
+    return !one.path.starts_with(path + ".") || one.path.find('.', path.size() + 1) != std::string::npos;
+  });
+  return all;
+}
+
+/// The rule at a path as a variant has it; nothing where that is no whole rule any more.
+std::optional<PerFrame> rule_of_variant(std::string_view text, const std::string& variant, const std::string& path) {
+  auto document = read_toml(text, 0);
+  if (!document || !apply_variant(*document, variant) || !resolve_settings(*document)) return std::nullopt;
+  for (const FrameRuleAt& one : frame_rules_in(*document))
+    if (one.path == path) return one.rule;
+  return std::nullopt;
+}
+
+/// One edit of the text: which table, which keys.
+struct TableChange {
+  std::string table;
+  std::vector<KeyChange> changes;
+  std::string said;
+};
+
+/// How a variant's own numbers of a rule are written once the rule is its equivalent: each under the equivalent's name.
+/// The error is why the rule must stay as it is.
+tl::expected<std::vector<TableChange>, std::string> changes_of_variants(std::string_view text, const FrameRuleAt& rule,
+                                                                        const Motion& equivalent,
+                                                                        const std::vector<Override>& overrides) {
+  std::vector<TableChange> all;
+  std::vector<std::string> variants;
+  for (const Override& one : overrides)
+    if (std::find(variants.begin(), variants.end(), one.variant) == variants.end()) variants.push_back(one.variant);
+  for (const std::string& variant : variants) {
+    const auto own_rule = rule_of_variant(text, variant, rule.path);
+    const auto own = own_rule ? equivalent_of(*own_rule) : std::nullopt;
+    if (!own || kind_of(own->motion) != kind_of(equivalent))
+      return tl::unexpected(fmt::format("the variant {} makes another rule of it", variant));
+    std::vector<KeyChange> wanted; // those that carry a number over
+    for (KeyChange& one : changes_of(*own_rule, own->motion))
+      if (!one.new_key.empty() && one.key != "kind") wanted.push_back(std::move(one));
+    std::vector<const Override*> free;
+    for (const Override& one : overrides)
+      if (one.variant == variant) free.push_back(&one);
+    if (wanted.size() > free.size())
+      return tl::unexpected(fmt::format("the variant {} changes one of its numbers, and both of the equivalent's would "
+                                        "be others",
+                                        variant));
+    for (std::size_t k = 0; k < free.size(); ++k) {
+      const bool is_quoted = free[k]->key.find('.') != std::string::npos;
+      TableChange change{free[k]->table, {{free[k]->key, "", ""}}, {}};
+      if (k < wanted.size()) {
+        const std::string key = wanted[k].new_key;
+        change.changes.front().new_key = is_quoted ? fmt::format("\"{}.{}\"", rule.path, key) : key;
+        change.changes.front().value = wanted[k].value;
+        change.said = fmt::format("variant.{}: {}.{} = {}", variant, rule.path, key, wanted[k].value);
+      }
+      all.push_back(std::move(change));
+    }
+  }
+  return all;
+}
+
 } // namespace
 
 Result<FrameRulesEdit> replace_frame_rules(std::string_view text) {
@@ -49,11 +139,20 @@ Result<FrameRulesEdit> replace_frame_rules(std::string_view text) {
       edit.said.push_back(fmt::format("{} stays: {}", one.path, why_no_equivalent(one.rule)));
       continue;
     }
+    const auto of_variants = changes_of_variants(text, one, equivalent->motion, overrides_of(*document, one.path));
+    if (!of_variants) {
+      edit.said.push_back(fmt::format("{} stays: {}", one.path, of_variants.error()));
+      continue;
+    }
     auto changed = change_keys(edit.text, one.path, changes_of(one.rule, equivalent->motion));
+    for (const TableChange& change : *of_variants)
+      if (changed) changed = change_keys(*changed, change.table, change.changes);
     if (!changed) return tl::unexpected(changed.error());
     edit.text = std::move(*changed);
     edit.said.push_back(
         fmt::format("{}: {{ {} }}{}", one.path, equivalent->text, equivalent->is_exact ? "" : ", the same poles"));
+    for (const TableChange& change : *of_variants)
+      if (!change.said.empty()) edit.said.push_back(change.said);
     ++edit.replaced;
   }
   return edit;

@@ -109,13 +109,73 @@ TEST(RatesCommand, WriteNeedsNoTakeAndWritesWhereTheRuleStands) {
   folder.write("own.toml", channel + motion);
   EXPECT_EQ(run_program(folder, {"rates", "own.toml", "--write"}).status, 0);
   EXPECT_NE(folder.read("own.toml").find("kind = \"glide\"\nhalf_life = "), std::string::npos);
-  // A variant that overrides what would go: refused whole.
-  const std::string varied = channel + motion + "[variant.v]\n\"motion.f.fraction\" = 0.2\n";
-  folder.write("varied.toml", varied);
-  EXPECT_EQ(run_program(folder, {"rates", "varied.toml", "--write"}).status, 2);
-  EXPECT_EQ(folder.read("varied.toml"), varied);
   folder.write("wrong.toml", "[channel.a]\nrets = 0\n");
   EXPECT_EQ(run_program(folder, {"rates", "wrong.toml", "--write"}).status, 2);
+}
+
+constexpr const char* varied_rules = R"([channel.a]
+rest = 0
+motion = "f"
+[channel.b]
+rest = 0
+motion = { kind = "per_frame", rule = "fraction", fraction = 0.1, at_fps = 60 }
+[motion.f]
+kind = "per_frame"
+rule = "fraction"
+fraction = 0.1
+at_fps = 60
+[motion.s]
+kind = "per_frame"
+rule = "spring_step"
+stiffness = 60
+damping = 9
+method = "semi_implicit"
+at_fps = 60
+[pose.p]
+a = 1
+b = 1
+[control.k]
+kind = "hold"
+pose = "p"
+[take.t]
+length = 2
+cues = [{ at = 0.2, press = "k" }]
+[variant.v]
+"motion.f.fraction" = 0.2   # quicker
+"motion.f.at_fps" = 30
+"motion.s.stiffness" = 80
+[variant.w]
+motion.f.at_fps = 30  # at half
+channel.b.motion.fraction = 0.3
+)";
+
+/// The way is the same as the rule's on its own clock.
+TEST(RatesCommand, WhatAVariantSaysOfARuleIsRewrittenWithIt) {
+  const TempDir folder;
+  folder.write("f.toml", varied_rules);
+  folder.write("before.toml", varied_rules);
+  const Ended ended = run_program(folder, {"rates", "f.toml", "--write"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(ended.out.find("motion.s stays: the variant v changes one of its numbers"), std::string::npos) << ended.out;
+  const std::string text = folder.read("f.toml");
+  EXPECT_NE(
+      text.find("[variant.v]\n\"motion.f.half_life\" = 0.10354279065017966   # quicker\n\"motion.s.stiffness\" = 80\n"),
+      std::string::npos)
+      << text;
+  EXPECT_NE(text.find("# at half\nchannel.b.motion.half_life = "), std::string::npos) << text;
+  for (const auto& [variant, fps] : {std::pair("v", "30"), {"w", "60"}})
+    for (const char* const column : {"a.value", "b.value"}) {
+      if (std::string(variant) + column == "wa.value") continue; // of 30 frames a second there
+      if (std::string(variant) + column == "vb.value") continue; // of 60
+      std::vector<std::vector<double>> ways;
+      for (const char* const file : {"before.toml", "f.toml"}) {
+        EXPECT_EQ(run_program(folder, {"run", file, "--variant", variant, "--fps", fps, "-o", "o", "--figure", "none"})
+                      .status,
+                  0);
+        ways.push_back(read_csv(folder.read(std::string("o/t.") + variant + ".trace.csv")).at(column));
+      }
+      for (std::size_t k = 0; k < ways[0].size(); ++k) EXPECT_NEAR(ways[0][k], ways[1][k], 1e-12) << variant << column;
+    }
 }
 
 TEST(RatesCommand, WriteLeavesWhatHasNoEquivalent) {
