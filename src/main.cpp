@@ -16,6 +16,8 @@ int main(int count, char** words) {
   stasis::cli::Output out(STDOUT_FILENO), err(STDERR_FILENO);
   out.fold_at(stasis::cli::fold_width(STDOUT_FILENO));
   err.fold_at(stasis::cli::fold_width(STDERR_FILENO));
+  out.colour(stasis::cli::is_for_colours(STDOUT_FILENO));
+  err.colour(stasis::cli::is_for_colours(STDERR_FILENO));
   try {
     const stasis::cli::Arguments arguments(words + 1, words + (count > 0 ? count : 1));
     const stasis::cli::Exit status = stasis::cli::run_program(arguments, {out, err});

@@ -89,7 +89,12 @@ void print_help(Output& out) {
   out.line();
   out.line("  --help     this text; after a command, its options and a worked example");
   out.line("  --version  the version");
-  out.line("  --errors json  with any command: faults as lines of JSON: file, line, column, key, code, message, fix");
+  out.line();
+  out.line("With any command:");
+  out.line("  --errors json  faults as lines of JSON: file, line, column, key, code, message, fix");
+  out.line("  --quiet        nothing but faults, and what programs read; the status tells the rest");
+  out.line("  --verbose      long lists whole");
+  out.line("  --color WHEN   always, never, or auto: on a terminal, unless NO_COLOR is set");
   out.line();
   out.line("Exit status: 0 fine, 1 a want or check does not hold, 2 the call or an input file is wrong,");
   out.line("3 a file could not be read or written, 4 a fault in Stasis itself.");
@@ -115,20 +120,53 @@ const Command* find_command(std::string_view name) noexcept {
 
 namespace {
 
-/// Takes "--errors json" or "--errors text" out of a call, wherever it stands. \returns false where it says neither.
-bool take_error_style(Arguments& arguments, Output& err) {
-  for (std::size_t i = 0; i < arguments.size(); ++i) {
-    const bool apart = arguments[i] == "--errors", joined = arguments[i].starts_with("--errors=");
-    if (!apart && !joined) continue;
-    const std::string style = joined ? arguments[i].substr(9) : i + 1 < arguments.size() ? arguments[i + 1] : "";
-    if (style != "json" && style != "text") {
-      print_error(fmt::format("--errors: \"{}\" is not one of text or json.", printable(style, 40)), err);
-      return false;
+/// Takes an option that goes with any command out of a call, wherever it stands: "--errors json", "--errors=json".
+/// \returns its words in the order in which they came; an empty one where none follows.
+std::vector<std::string> take_option(Arguments& arguments, const std::string& name) {
+  std::vector<std::string> words;
+  for (std::size_t i = 0; i < arguments.size();) {
+    const bool apart = arguments[i] == name, joined = arguments[i].starts_with(name + "=");
+    if (!apart && !joined) {
+      ++i;
+      continue;
     }
-    if (style == "json") err.tell_as_json();
+    const bool has_word = joined || i + 1 < arguments.size();
+    words.push_back(joined ? arguments[i].substr(name.size() + 1) : has_word ? arguments[i + 1] : std::string());
     const auto at = arguments.begin() + static_cast<std::ptrdiff_t>(i);
-    arguments.erase(at, at + (apart ? 2 : 1));
-    --i;
+    arguments.erase(at, at + (apart && has_word ? 2 : 1));
+  }
+  return words;
+}
+
+bool take_flag(Arguments& arguments, std::string_view name) { return std::erase(arguments, name) > 0; }
+
+/// How the program speaks: what goes with any command. \returns false where a word is none of an option's.
+bool take_manner(Arguments& arguments, Streams streams) {
+  const auto refuse = [&](const std::string& message) {
+    print_error(message, streams.err);
+    return false;
+  };
+  for (const std::string& style : take_option(arguments, "--errors")) {
+    if (style != "json" && style != "text")
+      return refuse(fmt::format("--errors: \"{}\" is not one of text or json.", printable(style, 40)));
+    if (style == "json") streams.err.tell_as_json();
+  }
+  for (const std::string& when : take_option(arguments, "--color")) {
+    if (when != "auto" && when != "always" && when != "never")
+      return refuse(fmt::format("--color: \"{}\" is not one of auto, always or never.", printable(when, 40)));
+    if (when == "auto") continue;
+    streams.out.colour(when == "always");
+    streams.err.colour(when == "always");
+  }
+  const bool is_quiet = take_flag(arguments, "--quiet"), tells_all = take_flag(arguments, "--verbose");
+  if (is_quiet && tells_all) return refuse("--quiet and --verbose ask for opposite things; leave one out.");
+  if (is_quiet) {
+    streams.out.say_nothing(false);
+    streams.err.say_nothing(true);
+  }
+  if (tells_all) {
+    streams.out.tell_all();
+    streams.err.tell_all();
   }
   return true;
 }
@@ -137,7 +175,9 @@ bool take_error_style(Arguments& arguments, Output& err) {
 
 Exit run_program(const Arguments& typed, Streams streams) {
   Arguments arguments = typed;
-  if (!take_error_style(arguments, streams.err)) return Exit::bad_input;
+  // What is completed is a call of somebody else's.
+  const bool is_completing = !arguments.empty() && arguments.front() == "complete";
+  if (!is_completing && !take_manner(arguments, streams)) return Exit::bad_input;
   if (arguments.empty()) {
     print_first_steps(streams.out);
     return Exit::fine;

@@ -215,7 +215,7 @@ private:
       if (!feel.fault.empty()) continue;
       options_.json ? streams_.out.exact_line(json(feel)) : print_text(feel);
     }
-    if (!options_.junit.empty()) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + options_.junit);
+    if (!options_.junit.empty()) (options_.json ? streams_.err : streams_.out).wrote(options_.junit);
     return worst;
   }
 

@@ -174,7 +174,7 @@ private:
     if (done && !channels.empty())
       done = draw_figure(figure::compare_figure({&contenders, &channels, feels_.front().name, options_.only}), stem,
                          options_.figure, options_.force, written);
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).wrote(path);
     return done;
   }
 

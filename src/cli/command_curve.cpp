@@ -126,7 +126,7 @@ Exit report(const std::vector<KnownCurve>& curves, const CurveOptions& options, 
   else
     for (const KnownCurve& one : curves)
       streams.out.line(fmt::format("{}\n  {}", printable(one.name, 120), in_words(one.facts)));
-  for (const std::string& path : written) (options.json ? streams.err : streams.out).exact_line("  wrote " + path);
+  for (const std::string& path : written) (options.json ? streams.err : streams.out).wrote(path);
   if (done) return Exit::fine;
   print_error(done.error().message + ".", streams.err);
   return Exit::bad_file;

@@ -20,7 +20,7 @@ io::FileResult<void> unpack(const std::string& path, std::string_view text, Outp
     return {};
   }
   auto done = io::write_file(path, text, false);
-  if (done) out.exact_line("  wrote " + path);
+  if (done) out.wrote(path);
   return done;
 }
 

@@ -262,9 +262,9 @@ private:
       // Of numbered pictures, the folder.
       const std::string folder = one.path.substr(0, one.path.rfind('/'));
       if (std::find(folders_.begin(), folders_.end(), folder) == folders_.end())
-        streams_.out.exact_line("  wrote " + one.path);
+        streams_.out.wrote(one.path);
       else if (&one == &texts_.front() || !(&one)[-1].path.starts_with(folder + "/"))
-        streams_.out.exact_line("  wrote " + folder + "/");
+        streams_.out.wrote(folder + "/");
     }
     return Exit::fine;
   }

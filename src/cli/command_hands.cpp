@@ -48,8 +48,8 @@ io::FileResult<void> write_saved(const HandsOptions& options, const report::Hand
 
 void say(const HandsOptions& options, std::size_t bytes, Output& out) {
   if (!options.json)
-    return out.exact_line(fmt::format("  wrote {} ({:.1f} MB): open it in a browser and play", shown_name(options.out),
-                                      static_cast<double>(bytes) / 1e6));
+    return out.wrote(fmt::format("{} ({:.1f} MB): open it in a browser and play", shown_name(options.out),
+                                 static_cast<double>(bytes) / 1e6));
   io::JsonWriter json;
   json.begin_object()
       .key("stasis")

@@ -190,19 +190,19 @@ private:
                                   one.version.restores ? fmt::format(": version {} again", *one.version.restores) : "",
                                   one.is_now ? "   <- now" : ""));
     constexpr std::size_t most_values = 12, most_measures = 6;
-    for (std::size_t i = 0; i < std::min(one.values.size(), most_values); ++i) {
+    for (std::size_t i = 0; i < streams_.out.told_of(one.values.size(), most_values); ++i) {
       const ValueChange& change = one.values[i];
       const auto side = [](const std::string& value) { return value.empty() ? std::string("nothing") : value; };
       streams_.out.line(
           fmt::format("     {}: {} to {}", printable(change.path, 120), side(change.before), side(change.after)));
     }
-    if (one.values.size() > most_values)
-      streams_.out.line(fmt::format("     and {} more values", one.values.size() - most_values));
+    if (const std::size_t told = streams_.out.told_of(one.values.size(), most_values); told < one.values.size())
+      streams_.out.line(fmt::format("     and {} more values", one.values.size() - told));
     const auto measures = changes_of(one.before, one.after);
-    for (std::size_t i = 0; i < std::min(measures.size(), most_measures); ++i)
+    for (std::size_t i = 0; i < streams_.out.told_of(measures.size(), most_measures); ++i)
       streams_.out.line("       " + change_text(measures[i]));
-    if (measures.size() > most_measures)
-      streams_.out.line(fmt::format("       and {} more measures changed", measures.size() - most_measures));
+    if (const std::size_t told = streams_.out.told_of(measures.size(), most_measures); told < measures.size())
+      streams_.out.line(fmt::format("       and {} more measures changed", measures.size() - told));
   }
 
   std::string json(const std::vector<Told>& told, std::size_t kept, bool by_hand) const {

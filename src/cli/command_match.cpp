@@ -189,13 +189,14 @@ private:
     TextTable table({"", "rule", "off by (rms)", "numbers, with 95 % intervals where it may be the one"},
                     {false, false, true, false});
     constexpr std::size_t most = 8;
-    for (std::size_t k = 0; k < std::min(most, match_.ranking.size()); ++k) {
+    const std::size_t told = out.told_of(match_.ranking.size(), most);
+    for (std::size_t k = 0; k < told; ++k) {
       const MatchedRule& rule = match_.ranking[k];
       table.add({k == 0 ? "1" : rule.is_indistinct ? "=" : "", rule_name(rule), with_unit(rule.rms), numbers(rule)});
     }
     out.write(table.text());
-    if (match_.ranking.size() > most)
-      out.line(fmt::format("  and {} more rules that are further off", match_.ranking.size() - most));
+    if (match_.ranking.size() > told)
+      out.line(fmt::format("  and {} more rules that are further off", match_.ranking.size() - told));
     say_start();
     say_verdict();
   }

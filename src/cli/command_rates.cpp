@@ -92,7 +92,7 @@ io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const
   if (done && !ticks.empty())
     done = draw_figure(figure::ticks_figure({&loaded.feel, &take, &ticks, title}), stem + ".ticks", options.figure,
                        options.force, written);
-  for (const std::string& path : written) (options.json ? streams.err : streams.out).exact_line("  wrote " + path);
+  for (const std::string& path : written) (options.json ? streams.err : streams.out).wrote(path);
   return done;
 }
 
@@ -118,7 +118,7 @@ tl::expected<bool, Exit> replace_in(const Rewriting& rewriting, bool is_feel, St
         return is_written ? std::optional(std::move(edit->text)) : std::nullopt;
       });
   if (ended != Exit::fine) return tl::unexpected(ended);
-  if (is_written) streams.out.exact_line("  wrote " + rewriting.file);
+  if (is_written) streams.out.wrote(rewriting.file);
   return is_written;
 }
 

@@ -272,7 +272,7 @@ private:
       talk.line(fmt::format("  {}, {}: {} of {} wants hold, {} warning{}", run.scene.take->name,
                             content_.versions[run.version], held, run.wants.size(), open, open == 1 ? "" : "s"));
     }
-    talk.exact_line(fmt::format("  wrote {} ({} kB)", options_.out, (bytes + 999) / 1000));
+    talk.wrote(fmt::format("{} ({} kB)", options_.out, (bytes + 999) / 1000));
   }
 
   const ReportOptions& options_;

@@ -141,7 +141,7 @@ public:
     streams_.out.write(shown_);
     if (dry_run) streams_.out.line("  nothing written: this was a dry run");
     for (const InFile& one : files_)
-      if (!dry_run) streams_.out.exact_line("  wrote " + one.file);
+      if (!dry_run) streams_.out.wrote(one.file);
     return Exit::fine;
   }
 

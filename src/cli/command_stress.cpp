@@ -223,7 +223,7 @@ Exit run_stress(const Arguments& arguments, Streams streams) {
     warn_without_font(streams.err);
     std::vector<std::string> written;
     const auto drawn = run.draw(written);
-    for (const std::string& path : written) (options.json ? streams.err : streams.out).exact_line("  wrote " + path);
+    for (const std::string& path : written) (options.json ? streams.err : streams.out).wrote(path);
     if (!drawn) return failed(drawn.error(), streams.err);
   }
   return worst;

@@ -171,7 +171,7 @@ private:
       streams_.out.write(sweep_text(report));
     if (is_whole && options_.figure != "none")
       if (auto drawn = draw(report, written); !drawn) return failed(drawn.error(), streams_.err);
-    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).exact_line("  wrote " + path);
+    for (const std::string& path : written) (options_.json ? streams_.err : streams_.out).wrote(path);
     if (interrupted == 0) return Exit::fine;
     streams_.err.line(fmt::format("stasis: interrupted; the first {} points are in {}", table.done, report.csv));
     streams_.out.flush();
@@ -246,7 +246,7 @@ Exit gather(const SweepOptions& options, Streams streams) {
   const std::string out = options.out + "/sweep.csv";
   if (auto done = io::write_file(out, text, options.force); !done) return failed(done.error(), streams.err);
   streams.out.line(fmt::format("{} shares, {} rows", of, std::count(text.begin(), text.end(), '\n') - 1));
-  streams.out.exact_line("  wrote " + out);
+  streams.out.wrote(out);
   return Exit::fine;
 }
 

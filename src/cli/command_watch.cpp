@@ -48,8 +48,9 @@ std::vector<std::string_view> watchable_names() {
 
 void print_changes(const std::vector<MeasureChange>& changes, Output& out) {
   constexpr std::size_t most = 12;
-  for (std::size_t i = 0; i < std::min(most, changes.size()); ++i) out.line("  changed " + change_text(changes[i]));
-  if (changes.size() > most) out.line(fmt::format("  and {} more measures changed", changes.size() - most));
+  const std::size_t told = out.told_of(changes.size(), most);
+  for (std::size_t i = 0; i < told; ++i) out.line("  changed " + change_text(changes[i]));
+  if (changes.size() > told) out.line(fmt::format("  and {} more measures changed", changes.size() - told));
   if (changes.empty()) out.line("  no measure changed");
 }
 

@@ -50,7 +50,7 @@ io::FileResult<void> draw_into(const FigurePlace& place, const std::vector<Named
   for (const NamedFigure& one : figures)
     if (auto done = draw_figure(one.figure, place.folder + "/" + one.name, place.kind, place.force, written); !done)
       return done;
-  for (const std::string& path : written) out.exact_line("  wrote " + path);
+  for (const std::string& path : written) out.wrote(path);
   return {};
 }
 

@@ -47,12 +47,12 @@ std::string problems_json(const Problems& problems, const std::vector<Source>& s
 
 void print_problems(const Problems& problems, const std::vector<Source>& sources, Output& err) {
   if (err.tells_as_json()) return err.exact_line(problems_json(problems, sources));
-  for (std::size_t i = 0; i < std::min(problems.size(), most_shown); ++i) {
+  for (std::size_t i = 0; i < err.told_of(problems.size(), most_shown); ++i) {
     const std::string words = io::problem_in_words(problems[i], sources);
     for (const std::string_view line : split(words, '\n')) err.line(line);
   }
-  if (problems.size() > most_shown)
-    err.line(fmt::format("stasis: error: and {} more; mend these first.", problems.size() - most_shown));
+  if (const std::size_t told = err.told_of(problems.size(), most_shown); told < problems.size())
+    err.line(fmt::format("stasis: error: and {} more; mend these first.", problems.size() - told));
 }
 
 void print_error(std::string_view message, Output& err) {

@@ -141,7 +141,7 @@ Exit write_values(const Rewriting& rewriting, const std::vector<WrittenValue>& v
     Rewriting of_file = rewriting;
     of_file.file = file;
     if (const Exit ended = write_values_of(of_file, own, err); ended != Exit::fine) return ended;
-    out.exact_line("  wrote " + file);
+    out.wrote(file);
   }
   return Exit::fine;
 }
@@ -159,7 +159,7 @@ Exit add_table(const NewTable& table, const std::string& lines, const std::strin
     return std::optional(text + (ends_in_line ? "\n" : "\n\n") + lines);
   };
   const Exit ended = rewrite_feel({table.feel, false, call}, err, add);
-  if (ended == Exit::fine) out.exact_line(fmt::format("  wrote {}: {}.{}", table.feel, table.kind, table.name));
+  if (ended == Exit::fine) out.wrote(fmt::format("{}: {}.{}", table.feel, table.kind, table.name));
   return ended;
 }
 

@@ -127,7 +127,7 @@ Exit measures_only(const std::vector<LoadedFeel>& feels, const RunOptions& optio
       if (options.json)
         streams.out.exact_line(io::measures_json({version, loaded.name, loaded.variant}, scene, measures));
       else
-        streams.out.write(run_text(loaded.name, loaded.variant, scene, measures, options.only));
+        streams.out.write(run_text(loaded.name, loaded.variant, scene, measures, options.only, streams.out));
       if (options.figure == "text") streams.out.write(chart.text());
     }
   return Exit::fine;
@@ -137,7 +137,7 @@ void report(const TakeRun& run, const std::string& name, const RunOptions& optio
   if (options.json)
     streams.out.exact_line(run.json());
   else
-    streams.out.write(run_text(name, run.variant(), run.scene(), run.measures(), options.only));
+    streams.out.write(run_text(name, run.variant(), run.scene(), run.measures(), options.only, streams.out));
   if (options.figure == "text") streams.out.write(run.chart());
 }
 
@@ -166,7 +166,7 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
       if (done) report(run, loaded.name, options, streams);
       if (done && draws_files(options)) done = run.draw();
       Output& talk = options.json ? streams.err : streams.out;
-      for (const std::string& path : run.written()) talk.exact_line("  wrote " + path);
+      for (const std::string& path : run.written()) talk.wrote(path);
       if (!done) return failed(done.error(), streams.err);
     }
   return Exit::fine;

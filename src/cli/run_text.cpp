@@ -169,7 +169,7 @@ std::string room_text(const Feel& feel, const Channel& channel, const RoomSummar
 }
 
 /// Where a sequence led the view: leg by leg when, how far and how fast.
-std::string sequence_text(const Feel& feel, std::size_t index, const SequenceSummary& summary) {
+std::string sequence_text(const Feel& feel, std::size_t index, const SequenceSummary& summary, const Output& like) {
   const Sequence& sequence = feel.sequences[index];
   const Channel& along = feel.channels[*sequence.along];
   const std::string unit = printable(along.unit, 16);
@@ -177,7 +177,8 @@ std::string sequence_text(const Feel& feel, std::size_t index, const SequenceSum
       fmt::format("  sequence {}, along {}{}:\n", sequence.name, along.name, summary.skips > 0 ? ", skipped" : "");
   constexpr std::size_t most_legs = 12;
   TextTable table({"leg", "at", "for", "way", "top speed", "turns at up to"}, {true, true, true, true, true, true});
-  for (std::size_t k = 0; k < summary.legs.size() && k < most_legs; ++k) {
+  const std::size_t told = like.told_of(summary.legs.size(), most_legs);
+  for (std::size_t k = 0; k < told; ++k) {
     const auto& [leg, turning] = summary.legs[k];
     table.add({fmt::format("{} to {}", leg.from == 0 ? "there" : fmt::format("{}", leg.from), leg.to),
                readable(leg.start) + " s", readable(leg.duration) + " s", size_text(leg.length, unit),
@@ -186,8 +187,9 @@ std::string sequence_text(const Feel& feel, std::size_t index, const SequenceSum
   const std::string rows = table.text();
   for (const std::string_view line : split(rows, '\n'))
     if (!line.empty()) out += "  " + std::string(line) + '\n';
-  if (summary.legs.size() > most_legs)
-    out += fmt::format("    and {} legs more, all in the measures file\n", summary.legs.size() - most_legs);
+  if (summary.legs.size() > told)
+    out += fmt::format("    and {} legs more, all in the measures file, or here by --verbose\n",
+                       summary.legs.size() - told);
   return out;
 }
 
@@ -205,7 +207,7 @@ std::string snap_text(const Channel& channel, const FollowSummary& snap) {
 } // namespace
 
 std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
-                     const TakeMeasures& measures, const std::vector<std::string>& only) {
+                     const TakeMeasures& measures, const std::vector<std::string>& only, const Output& like) {
   const Feel& feel = *scene.feel;
   std::string out = fmt::format("{}{}, take {}: {} s, {} frames at {} fps{}\n", printable(feel_name, 80),
                                 variant.empty() ? "" : ", variant " + variant, scene.take->name, scene.take->length,
@@ -221,15 +223,16 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
     if (feel.channels[c].snap) out += snap_text(feel.channels[c], measures.channels[c].follow);
   }
   for (std::size_t s = 0; s < feel.sequences.size() && only.empty(); ++s)
-    if (measures.sequences[s].starts > 0) out += sequence_text(feel, s, measures.sequences[s]);
+    if (measures.sequences[s].starts > 0) out += sequence_text(feel, s, measures.sequences[s], like);
   if (only.empty()) out += camera_text(feel, measures.camera);
   for (std::size_t s = 0; s < feel.shakes.size(); ++s)
     if (shakes_wanted(feel, s, only)) out += shake_text(feel, s, measures.shakes[s]);
   constexpr std::size_t most_notes = 12;
-  for (std::size_t i = 0; i < measures.notes.size() && i < most_notes; ++i)
-    out += fmt::format("  note: {}\n", measures.notes[i]);
-  if (measures.notes.size() > most_notes)
-    out += fmt::format("  note: and {} more, all in the measures file\n", measures.notes.size() - most_notes);
+  const std::size_t told = like.told_of(measures.notes.size(), most_notes);
+  for (std::size_t i = 0; i < told; ++i) out += fmt::format("  note: {}\n", measures.notes[i]);
+  if (measures.notes.size() > told)
+    out += fmt::format("  note: and {} more, all in the measures file, or here by --verbose\n",
+                       measures.notes.size() - told);
   return out;
 }
 

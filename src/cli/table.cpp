@@ -26,6 +26,13 @@ std::size_t fold_width(int descriptor) {
   return static_cast<std::size_t>(std::clamp(width, least_width, most_width));
 }
 
+bool is_for_colours(int descriptor) {
+  const char* const none = std::getenv("NO_COLOR");
+  const char* const terminal = std::getenv("TERM");
+  return ::isatty(descriptor) != 0 && (none == nullptr || *none == '\0') && terminal != nullptr
+         && std::string_view(terminal) != "dumb";
+}
+
 std::size_t line_width() {
   const std::size_t width = fold_width(STDOUT_FILENO);
   return width == 0 ? static_cast<std::size_t>(usual_width) : width;

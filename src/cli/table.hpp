@@ -11,6 +11,8 @@ std::size_t line_width();
 
 /// Where lines on a descriptor are folded: at the width of its terminal, else as COLUMNS says, else (0) nowhere.
 std::size_t fold_width(int descriptor);
+/// True if marks should be in colour there: it is a terminal that can, and NO_COLOR says nothing.
+bool is_for_colours(int descriptor);
 
 /// A paragraph of standard output, each line after `indent`: as wide as lines are folded, else 110.
 std::string paragraph(const std::string& text, const std::string& indent);

@@ -324,5 +324,74 @@ TEST(Include, MayNotLeaveTheFolder) {
   EXPECT_EQ(run_program(folder, {"run", "in/feel.toml", "-o", "-"}).status, 3);
 }
 
+constexpr const char* plain_take = R"([channel.a]
+rest = 0
+[pose.p]
+a = 1
+[control.k]
+kind = "hold"
+pose = "p"
+[[want]]
+take = "t"
+measure = "a.settling_time"
+at_most = 1
+[take.t]
+length = 1
+cues = [{ at = 0.2, press = "k" }]
+)";
+
+TEST(Manner, QuietSaysNothingButFaultsAndWhatProgramsRead) {
+  const TempDir folder;
+  folder.write("f.toml", plain_take);
+  const Ended run = run_program(folder, {"run", "f.toml", "--quiet", "-o", "o", "--figure", "none"});
+  EXPECT_EQ(run.status, 0);
+  EXPECT_EQ(run.out, "");
+  EXPECT_EQ(run.err, "");
+  EXPECT_FALSE(folder.read("o/t.trace.csv").empty());
+  const Ended json = run_program(folder, {"--quiet", "run", "f.toml", "--json", "-o", "o", "--figure", "none"});
+  EXPECT_TRUE(json.out.starts_with("{\"stasis\""));
+  EXPECT_EQ(json.err, "");
+  EXPECT_TRUE(run_program(folder, {"run", "f.toml", "-o", "-", "--quiet"}).out.starts_with("frame,time"));
+  const Ended fault = run_program(folder, {"run", "none.toml", "--quiet"});
+  EXPECT_EQ(fault.status, 3);
+  EXPECT_TRUE(fault.err.starts_with("stasis: error:"));
+  EXPECT_EQ(run_program(folder, {"run", "f.toml", "--quiet", "--verbose"}).status, 2);
+}
+
+TEST(Manner, VerboseTellsLongListsWhole) {
+  const TempDir folder;
+  std::string text;
+  for (int k = 0; k < 15; ++k) text += "[channel.c" + std::to_string(k) + "]\nrets = 0\n";
+  folder.write("f.toml", text);
+  const std::string usual = run_program(folder, {"check", "f.toml"}).err;
+  const std::string whole = run_program(folder, {"check", "f.toml", "--verbose"}).err;
+  EXPECT_NE(usual.find("more; mend these first"), std::string::npos);
+  EXPECT_EQ(usual.find("channel.c14.rets"), std::string::npos);
+  EXPECT_EQ(whole.find("more; mend these first"), std::string::npos);
+  EXPECT_NE(whole.find("channel.c14.rets"), std::string::npos);
+}
+
+TEST(Manner, ColourIsForTerminalsUnlessAskedOtherwise) {
+  const TempDir folder;
+  folder.write("f.toml", plain_take);
+  const std::string green = "\x1b[32m\u25cf\x1b[0m holds";
+  EXPECT_EQ(run_program(folder, {"check", "f.toml"}).out.find('\x1b'), std::string::npos);
+  EXPECT_NE(run_program(folder, {"check", "f.toml", "--color", "always"}).out.find(green), std::string::npos);
+  EXPECT_TRUE(
+      run_program(folder, {"run", "none.toml", "--color=always"}).err.starts_with("\x1b[1;31mstasis: error:\x1b[0m"));
+  EXPECT_EQ(run_program(folder, {"check", "f.toml", "--color", "blue"}).status, 2);
+  // What a file says is no colour, asked for or not.
+  folder.write("g.toml", "title = \"\\u001b[31m\"\n" + std::string(plain_take));
+  EXPECT_EQ(run_program(folder, {"check", "g.toml", "--color", "always"}).out.find("\x1b[31m"), std::string::npos);
+  const auto on_terminal = [&](const std::string& before, const std::string& after) {
+    return run_in_shell(folder, before + " script -qec '" + STASIS_PROGRAM + " check f.toml" + after + "' /dev/null")
+        .out;
+  };
+  EXPECT_NE(on_terminal("TERM=xterm", "").find(green), std::string::npos);
+  EXPECT_EQ(on_terminal("TERM=xterm NO_COLOR=1", "").find("\x1b["), std::string::npos);
+  EXPECT_EQ(on_terminal("TERM=dumb", "").find("\x1b["), std::string::npos);
+  EXPECT_EQ(on_terminal("TERM=xterm", " --color never").find("\x1b["), std::string::npos);
+}
+
 } // namespace
 } // namespace stasis::test
