@@ -28,7 +28,7 @@ Forms of a lens (angles in degrees, or with a unit):
 Worked examples:
   stasis convert fraction 0.1 --at-fps 60          what it is at 30 and 144 fps, as a half-life, as a spring
   stasis convert half_life "120 ms" --fps 50,60
-  stasis convert vertical 62 --to 38 --distance 4  picture scale between the two, what is seen at 4 m)text";
+  stasis convert vertical 62 --to 38 --distance 4   picture scale between the two, what is seen at 4 m)text";
 
 struct ConvertOptions {
   std::string form, value;

@@ -34,10 +34,11 @@ columns becomes a sequence with the fewest stops.
 
 Worked examples:
   stasis match capture.csv --value fov --unit deg
-  stasis match capture.csv --value fov --goal fov_goal --kinds spring --kinds glide
+  stasis match capture.csv --value fov --unit deg --kinds spring --kinds glide
   stasis match capture.csv --value fov --write otter.toml:motion.caught
   stasis match chase.csv --value view.x,view.y --goal-from subject.csv:x,y
-  stasis match flight.csv --value focus,yaw,fov --stops --write weir.toml:sequence.caught
+  stasis match flight.csv --value focus,distance,yaw,tilt --stops --between 0.52:7.8 \
+      --write weir.toml:sequence.caught
 
 Each number comes with the interval that holds the true one about 95 times in
 100; a free Bezier's, whose numbers trade against each other, about 84 in 100.

@@ -23,9 +23,9 @@ comes with the half width that holds the true one about 95 times in 100.
 
 Worked examples:
   stasis measure capture.csv --value fov --unit deg
-  stasis measure capture.csv --value eye.x,eye.y,eye.z --unit m --value fov
-  stasis measure out/chase.trace.csv --value fov.value --goal fov.goal --json
-  stasis measure capture.csv --value fov --beside out/listen.trace.csv:fov.value)text";
+  stasis measure flight.csv --value eye.x,eye.y,eye.z --unit m
+  stasis measure approach.trace.csv --value fov.value --goal fov.goal --json
+  stasis measure capture.csv --value fov --beside approach.trace.csv:fov.value)text";
 
 struct MeasureCall {
   RecordingCall table;

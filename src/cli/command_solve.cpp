@@ -19,10 +19,11 @@ namespace {
 constexpr const char* solve_example = R"text(Worked examples:
   stasis solve otter.toml --free motion.soft.frequency=0.5:5 --free motion.soft.damping_ratio=0.3:1.5
       the feel's wants hold with the least change of its numbers
-  stasis solve otter.toml --free motion.soft.frequency=0.5:5 --free motion.soft.damping_ratio=0.3:1.5 \
+  stasis solve first.toml --free channel.fov.motion.frequency=0.5:5 \
+      --free channel.fov.motion.damping_ratio=0.3:1.5 \
       --want "fov.settling_time at_most 0.35" --want "fov.overshoot at_most 3" --prefer softest --write
       as soft as can be, and written into the feel, its comments kept
-  stasis solve otter.toml --free "channel.fov.motion=soft|drift" --want "fov.overshoot at_most 0" --prefer quickest
+  stasis solve otter.toml --take approach --free "channel.fov.motion=soft|drift" --prefer quickest
       a choice among named motions
 
 Every take, clock and variant of the call counts, and both ends of every setting. What is preferred:
