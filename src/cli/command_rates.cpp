@@ -102,8 +102,8 @@ tl::expected<bool, Exit> replace_in(const Rewriting& rewriting, bool is_feel, St
   bool is_written = false;
   const Exit ended = rewrite_feel(
       rewriting, streams.err, [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
-        if (is_feel && !is_valid_feel(rewriting.file, text, rewriting.allow_outside, streams.err))
-          return tl::unexpected(Exit::bad_input);
+        const Exit is = is_feel ? validity_of(rewriting.file, text, rewriting.allow_outside, streams.err) : Exit::fine;
+        if (is != Exit::fine) return tl::unexpected(is);
         auto edit = io::replace_frame_rules(text);
         if (!edit && !is_feel) {
           streams.out.line(fmt::format("  {} is left alone: {}", rewriting.file, edit.error().front().message));

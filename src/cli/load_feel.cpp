@@ -252,21 +252,21 @@ tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Out
   return feels;
 }
 
-bool is_valid_feel(const std::string& file, const std::string& text, bool allow_outside, Output& err) {
+Exit validity_of(const std::string& file, const std::string& text, bool allow_outside, Output& err) {
   std::vector<Source> sources;
   auto document = io::read_feel_files({file, allow_outside, text}, sources);
   if (!document) {
     print_problems(document.error(), sources, err);
-    return false;
+    return io::is_about_reading(document.error()) ? Exit::bad_file : Exit::bad_input;
   }
   std::vector<std::string> versions{""};
   for (const std::string_view name : variant_names(*document)) versions.emplace_back(name);
   for (const std::string& one : versions)
     if (const Problems faults = faults_of_version(*document, one); !faults.empty()) {
       print_problems(faults, sources, err);
-      return false;
+      return Exit::bad_input;
     }
-  return true;
+  return Exit::fine;
 }
 
 tl::expected<Feel, Exit> feel_of_text(const std::string& file, const std::string& text, bool allow_outside,
@@ -277,7 +277,7 @@ tl::expected<Feel, Exit> feel_of_text(const std::string& file, const std::string
   auto feel = used ? read_feel(*document, all_known_names) : Result<Feel>(tl::unexpected(used.error()));
   if (feel) return std::move(*feel);
   print_problems(feel.error(), sources, err);
-  return tl::unexpected(Exit::bad_input);
+  return tl::unexpected(io::is_about_reading(feel.error()) ? Exit::bad_file : Exit::bad_input);
 }
 
 } // namespace stasis::cli

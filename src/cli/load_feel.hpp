@@ -78,8 +78,8 @@ private:
 /// The versions that the call asks for, at least one, or the status with which to end after the fault was explained.
 tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Output& err);
 
-/// True if a text is a feel, the base and every variant of it; explained on `err` where it is not.
-bool is_valid_feel(const std::string& file, const std::string& text, bool allow_outside, Output& err);
+/// Whether a text is a feel, the base and every variant of it: fine, or the status to end with, explained on `err`.
+Exit validity_of(const std::string& file, const std::string& text, bool allow_outside, Output& err);
 
 /// The base feel of a text that stands for a file; explained on `err` where it is none.
 tl::expected<Feel, Exit> feel_of_text(const std::string& file, const std::string& text, bool allow_outside,

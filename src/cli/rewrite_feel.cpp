@@ -89,7 +89,7 @@ Exit rewrite_feel(const Rewriting& rewriting, Output& err, const FeelEdit& edit,
   auto now = edit(*text);
   if (!now) return now.error();
   if (!*now) return Exit::fine;
-  if (!is_valid_feel(file, **now, rewriting.allow_outside, err)) return Exit::bad_input;
+  if (const Exit is = validity_of(file, **now, rewriting.allow_outside, err); is != Exit::fine) return is;
   if (!accepted()) return Exit::fine;
   if (auto kept = io::keep_version(file, {*text, **now, rewriting.call, rewriting.restores}, bounds_of(**now)); !kept) {
     const io::FileError fault{kept.error().message

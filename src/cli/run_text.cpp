@@ -206,6 +206,7 @@ std::string snap_text(const Channel& channel, const FollowSummary& snap) {
 
 } // namespace
 
+// many: what was played, under which name, and what of it is told
 std::string run_text(const std::string& feel_name, const std::string& variant, const Scene& scene,
                      const TakeMeasures& measures, const std::vector<std::string>& only, const Output& like) {
   const Feel& feel = *scene.feel;
