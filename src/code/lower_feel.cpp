@@ -157,10 +157,12 @@ void look_at_motions(Lowering& to) {
     const Channel& channel = to.feel.channels[c];
     for (const std::size_t m : motions_of(to.feel, c)) {
       const NamedMotion& named = to.feel.motions[m];
-      if (channel.components > 1 && pace_of(named.motion) != nullptr && wait_of(named.motion) > 0.0)
-        to.fault("Motion {} cannot be written as source code: a pace behind a delay that moves the components of {} "
-                 "together cannot yet.",
-                 named.name, channel.name);
+      const auto* chain = std::get_if<Chain>(&named.motion);
+      const bool is_led = chain != nullptr && !chain->links.empty();
+      if (channel.components > 1 && pace_of(named.motion) != nullptr && (wait_of(named.motion) > 0.0 || is_led))
+        to.fault("Motion {} cannot be written as source code: a pace {} that moves the components of {} together "
+                 "cannot yet.",
+                 named.name, is_led ? "before a glide or spring" : "behind a delay", channel.name);
     }
   }
 }
@@ -187,6 +189,7 @@ Lowered lowered(Lowering& to) {
   to.out.text += curves_part();
   lower_links(to);
   to.out.text += moves_part();
+  to.out.text += chains_part();
   lower_motions(to);
   lower_controls_first(to);
   to.out.text += controls_part();
@@ -255,11 +258,6 @@ Lowered lower_motions_alone(const Feel& feel) {
   for (std::size_t m = 0; m < feel.motions.size(); ++m) {
     const Motion& motion = feel.motions[m].motion;
     if (std::holds_alternative<Cut>(motion)) continue;
-    if (const std::string fault = fault_of_motion(motion); !fault.empty()) {
-      left.push_back(
-          fmt::format("Motion {} is not in this file: {} cannot be written yet.", feel.motions[m].name, fault));
-      continue;
-    }
     Channel channel;
     channel.name = identifier(feel.motions[m].name);
     channel.range[0] = {-unbounded, unbounded};

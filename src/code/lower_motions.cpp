@@ -164,7 +164,7 @@ public:
                    [&](const Chain& one) {
                      to_.add("/// s of waiting: {}", words_);
                      to_.add("constant real WAIT_OF_{} = {};", large_, literal(one.delay));
-                     if (one.links.size() == 1)
+                     if (one.links.size() == 1 && !one.head)
                        std::visit([&](const auto& link) { constants(Motion(link)); }, one.links.front());
                      if (one.head) std::visit([&](const auto& head) { constants(Motion(head)); }, *one.head);
                    },
@@ -177,12 +177,21 @@ public:
   /// Its functions: `step_by_NAME(m, dt)`, and what they need.
   void functions(const Motion& motion) {
     if (const Ease* ease = ease_of(motion)) CurveText(to_, name_).write(ease->curve);
+    const auto* chain = std::get_if<Chain>(&motion);
+    if (chain != nullptr && chain->head && !chain->links.empty()) lower_chain(to_, name_, *chain, head_step(*chain));
     to_.add("/// One step of {}.", words_);
     to_.add("act step_by_{}(changing Mover m, real dt) {{ {} }}", name_, step(motion));
   }
 
-  /// What begins a move; empty where nothing does.
+  /// What begins a move; empty where nothing does. What leads links begins where it is itself.
   std::string beginning(const Motion& motion) const {
+    const std::string plain = plain_beginning(motion);
+    const auto* chain = std::get_if<Chain>(&motion);
+    if (plain.empty() || chain == nullptr || chain->links.empty()) return plain;
+    return "real value = m.value; real speed = m.speed; m.value = m.head_value; m.speed = m.head_speed; " + plain
+           + " m.value = value; m.speed = speed;";
+  }
+  std::string plain_beginning(const Motion& motion) const {
     if (const Ease* ease = ease_of(motion)) {
       // The slope with which the curve sets off.
       const double slope = evaluate(ease->curve, 0.0, Side::at).slope;
@@ -213,7 +222,8 @@ private:
               return fmt::format("pace(m, TOP_SPEED_OF_{0}, ACCELERATION_OF_{0}, dt);", large_);
             },
             [&](const Chain& one) {
-              if (one.head) return std::visit([&](const auto& head) { return step(Motion(head)); }, *one.head);
+              if (one.head && !one.links.empty()) return fmt::format("go_behind_{}(m, dt);", name_);
+              if (one.head) return head_step(one);
               if (one.links.empty()) return step(Motion(Cut{}));
               if (one.links.size() > 1) return in_a_row(one);
               return std::visit([&](const auto& link) { return step(Motion(link)); }, one.links.front());
@@ -222,6 +232,9 @@ private:
             [](const Led&) -> std::string { return "cut(m);"; },
         },
         motion);
+  }
+  std::string head_step(const Chain& chain) const {
+    return std::visit([&](const auto& head) { return step(Motion(head)); }, *chain.head);
   }
   std::string eased(const Ease& ease) const {
     return fmt::format(
@@ -297,19 +310,11 @@ private:
 
 } // namespace
 
-std::string fault_of_motion(const Motion& motion) {
-  const auto* chain = std::get_if<Chain>(&motion);
-  if (chain == nullptr) return {};
-  return chain->head && !chain->links.empty() ? "an eased or paced move that a glide or spring follows" : "";
-}
-
 void lower_motion_constants(Lowering& to) {
   to.heading("Motions.");
   for (std::size_t k = 0; k < to.used_motions.size(); ++k) {
     const std::size_t m = to.used_motions[k];
     const Motion& motion = to.feel.motions[m].motion;
-    if (const std::string fault = fault_of_motion(motion); !fault.empty())
-      to.fault("Motion {} cannot be written as source code: {} cannot yet.", to.feel.motions[m].name, fault);
     to.add("constant whole MOTION_{} = {};", to.capitals(to.motion_names[m]), k);
     MotionText(to, m).constants(motion);
   }
@@ -322,7 +327,7 @@ void lower_links(Lowering& to) {
       "/// How many glides and springs in a row the motion has; 0: it is one by itself.\nwhole links_of(Mover m) {{");
   for (const std::size_t m : to.used_motions) {
     const auto* chain = std::get_if<Chain>(&to.feel.motions[m].motion);
-    if (chain != nullptr && chain->links.size() > 1)
+    if (chain != nullptr && (chain->links.size() > 1 || (chain->head && !chain->links.empty())))
       to.add("  if (m.motion == MOTION_{}) {{ return {}; }}", to.capitals(to.motion_names[m]), chain->links.size());
   }
   to.add("  return 0;\n}}");

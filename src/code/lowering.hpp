@@ -57,8 +57,6 @@ public:
   }
 };
 
-/// Why a motion cannot be written, as the subject of a sentence; empty if it can.
-std::string fault_of_motion(const Motion& motion);
 /// The motions by which a channel may move, ascending.
 std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel);
 
@@ -88,6 +86,8 @@ void lower_records(Lowering& to);
 void lower_lookups(Lowering& to);
 void lower_links(Lowering& to);
 void lower_motions(Lowering& to);
+/// `go_behind_NAME(m, dt)`: the step of a chain whose first stage is an eased or paced move; `head` is that one's step.
+void lower_chain(Lowering& to, const std::string& name, const Chain& chain, const std::string& head);
 /// What poses, groups and conditions say, before the part that decides by it; then what inputs do.
 void lower_controls_first(Lowering& to);
 void lower_controls(Lowering& to);

@@ -309,6 +309,38 @@ TEST(TakesInCode, WithTypedTimesAreTheHeartsOwn) {
     }
 }
 
+/// Links behind a lead of every kind, interrupted on the way there and back, and behind a goal that runs.
+TEST(TakesInCode, LinksBehindALeadAreTheHeartsOwn) {
+  const char* const links[] = {"{ kind = \"glide\", half_life = 0.08 }",
+                               "{ kind = \"spring\", frequency = 2, damping_ratio = 0.6 }",
+                               "{ kind = \"spring\", frequency = 3, damping_ratio = 1.3, resist = \"gap\" }",
+                               "{ kind = \"glide\", half_life = 0.05 }, { kind = \"spring\", frequency = 2.5, "
+                               "damping_ratio = 0.8, resist = \"gap\" }"};
+  std::vector<std::string> leads{"{ kind = \"pace\", speed = 3 }", "{ kind = \"pace\", speed = 4, acceleration = 15 }"};
+  for (const char* const curve : curve_texts)
+    leads.push_back(fmt::format("{{ kind = \"ease\", duration = 0.31, curve = \"{}\", handover = \"{}\" }}", curve,
+                                leads.size() % 2 == 0 ? "carry" : "pro_rata"));
+  for (std::size_t k = 0; k < leads.size(); ++k) {
+    const Feel feel = test::feel_from(fmt::format(
+        "[channel.a]\nrest = 0\nrange = [-5, 5]\nmotion = {{ kind = \"stages\", stages = [{0}, {1}] }}\n"
+        "[channel.b]\nrest = 0\nformula = \"1 + 0.4 * sin(3 * time)\"\nmotion = {{ kind = \"stages\", stages = [{0}, "
+        "{2}] }}\n"
+        "[pose.p]\na = 1\nb = {{ add = 0.5 }}\n[control.k]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 1.1\n"
+        "clock = {{ fps = 60 }}\ncues = [{{ at = 0.1, press = \"k\" }}, {{ at = 0.317, release = \"k\" }}, {{ at = "
+        "0.37, press = \"k\" }}]\n",
+        leads[k], links[k % 4], links[(k + 1) % 4]));
+    const Lowered lowered = lower(feel);
+    ASSERT_TRUE(lowered.faults.empty());
+    const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+    EXPECT_GE(check.columns, 1u);
+    // Where a curve stands upright or jumps, when it does so is known to the last digits only.
+    const bool is_upright =
+        leads[k].find("steps") != std::string::npos || leads[k].find("(1, 0, 0, 1)") != std::string::npos;
+    EXPECT_LE(worst_of(check, lowered), is_upright ? 1e-10 : 1e-12)
+        << leads[k] << " " << links[k % 4] << " " << links[(k + 1) % 4];
+  }
+}
+
 TEST(TakesInCode, OfRandomFeelsAreTheHeartsOwn) {
   int played = 0;
   for (std::uint64_t seed = 4001; played < 12; ++seed) {

@@ -295,12 +295,14 @@ TEST_F(ExportedCode, AFileNamedAsALanguagesOwnWordGetsAnotherName) {
 TEST_F(ExportedCode, WhatCannotBeWrittenIsSaidAndNothingIs) {
   folder.write("f.toml", std::string(plain_feel) + R"(
 [channel.side]
-rest = 0
-motion = { kind = "stages", stages = [{ kind = "ease", duration = 0.3 }, { kind = "glide", half_life = 0.1 }] }
+rest = [0, 0]
+motion = { kind = "stages", stages = [{ kind = "pace", speed = 3 }, { kind = "glide", half_life = 0.1 }] }
 )");
   const Ended ended = run({"--language", "c", "-o", "out"});
   EXPECT_EQ(ended.status, 2);
-  EXPECT_NE(ended.err.find("an eased or paced move that a glide or spring follows"), std::string::npos) << ended.err;
+  EXPECT_NE(ended.err.find("a pace before a glide or spring that moves the components of side together"),
+            std::string::npos)
+      << ended.err;
   for (const std::string& file : folder.files()) EXPECT_EQ(file, "f.toml");
 }
 
