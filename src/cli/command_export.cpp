@@ -83,7 +83,11 @@ public:
     if (texts_.size() > 1)
       return refuse(fmt::format("-o - writes one text, but {} would be written; name one --take and one --variant",
                                 texts_.size()));
-    streams_.out.exactly(texts_.front().text);
+    const Written& only = texts_.front();
+    if (only.path.ends_with(".png") || only.path.ends_with(".glb"))
+      streams_.out.bytes(only.text);
+    else
+      streams_.out.exactly(only.text);
     return Exit::fine;
   }
 

@@ -80,7 +80,7 @@ Exit write_hands(const HandsOptions& options, Streams streams) {
   if (options.watched) content->saved_in = std::filesystem::path(options.out).filename().string() + ".saved.js";
   const std::string html = report::hands_page_html(*content, page_part);
   if (options.out == "-") {
-    streams.out.write(html);
+    streams.out.bytes(html);
     return Exit::fine;
   }
   if (const auto above = std::filesystem::path(options.out).parent_path(); !above.empty())

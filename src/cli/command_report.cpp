@@ -245,7 +245,7 @@ private:
     const std::string page_data = report::page_data_json(content_);
     const std::string html = report::page_html(content_, page_data, page_part);
     if (options_.out == "-") {
-      streams_.out.write(html);
+      streams_.out.bytes(html);
       return {};
     }
     if (const auto folder = std::filesystem::path(options_.out).parent_path(); !folder.empty())

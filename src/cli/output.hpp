@@ -24,6 +24,8 @@ public:
   /// What programs read or people paste: its lines stay whole; what would steer a terminal is shown escaped.
   void exactly(std::string_view text);
   void exact_line(std::string_view text);
+  /// A file as it is, byte for byte.
+  void bytes(const std::string& file) { put(file); }
   /// Says that a file was written: its name stays whole.
   void wrote(std::string_view path);
   /// Folds lines at so many characters; 0: none is folded.

@@ -248,6 +248,27 @@ TEST_F(Exported, FramesAreNumberedPicturesToo) {
   EXPECT_EQ(folder.read("out/first.frames/0003.png"), "my own");
 }
 
+TEST_F(Exported, OnStandardOutputAFileIsWhatItIsOnDisk) {
+  const std::pair<std::vector<std::string>, std::string> calls[] = {
+      {{"export", "first.toml", "frames", "--fps", "2"}, "first.frames.png"},
+      {{"export", "swim.toml", "gltf", "--form", "glb", "--take", "drill"}, "drill.glb"},
+      {{"export", "otter.toml", "css"}, "otter.css"},
+      {{"report", "first.toml", "--figure", "none"}, "page.html"}};
+  for (const auto& [call, file] : calls) {
+    std::vector<std::string> there = call, here = call;
+    there.insert(there.end(), {"-o", "-"});
+    here.insert(here.end(), {"-o", file == "page.html" ? "out/page.html" : "out", "--force"});
+    ASSERT_EQ(run_program(folder, here).status, 0) << file;
+    std::string text = folder.read("out/" + file), said = run_program(folder, there).out;
+    // A page says by which call it was made.
+    for (std::string* one : {&text, &said})
+      if (const std::size_t at = one->find("stasis report first.toml"); at != std::string::npos)
+        one->erase(at, one->find_first_of("\"<", at) - at);
+    EXPECT_EQ(said.size(), text.size()) << file;
+    EXPECT_TRUE(said == text) << file;
+  }
+}
+
 TEST_F(Exported, FramesOfATakeThatIsTooLongAreRefused) {
   const Ended ended = run_program(folder, {"export", "first.toml", "frames", "--fps", "1001"});
   EXPECT_EQ(ended.status, 2);
