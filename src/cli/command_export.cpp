@@ -27,7 +27,7 @@ constexpr const char* export_example = R"text(What is written, into the folder o
   table    TAKE.table.csv (or .jsonl, .h): a row a frame, the columns of --column
   gltf     TAKE.gltf (or .glb): a scene of glTF 2.0, the camera animated at every frame, what it
            follows and goes round as plain bodies
-  code     PREFIX.c (.cpp, .cs, .mjs, .lua, .py, .rs): the feel as one file of source code that
+  code     PREFIX.c (.cpp, .cs, .mjs, .lua, .py, .rs, .glsl): the feel as one file of source code that
            needs nothing else: press, release, click, hit, advance(dt), a function a value;
            with --with-check a second file that plays a take by it and compares
   numbers  NAME.numbers.json: every number by its path, every motion in every equivalent form

@@ -33,10 +33,35 @@ code::Header header_of(const LoadedFeel& loaded, const CodeCall& call, const cod
 std::vector<std::string> code_languages() {
   std::vector<std::string> all;
   for (const auto& printer : code::printers()) all.emplace_back(printer->language());
+  all.emplace_back(code::glsl_printer()->language());
   return all;
 }
 
+namespace {
+
+/// What shaders take: motions and shakes as functions of time.
+tl::expected<CodeFiles, std::string> shader_files(const LoadedFeel& loaded, const CodeCall& call) {
+  if (call.with_check)
+    return tl::unexpected(std::string("--with-check plays a take, and glsl keeps no state to play one"));
+  if (call.motions_alone)
+    return tl::unexpected(std::string("glsl has the motions and the shakes as functions of time; leave --motions out"));
+  const code::Lowered lowered = code::lower_stateless(loaded.feel);
+  const code::Program program = code::read_program(lowered.text);
+  if (program.functions.empty())
+    return tl::unexpected(std::string("the feel has no motion and no shake that is a function of time alone"));
+  code::Header header = header_of(loaded, call, lowered);
+  header.words[1] =
+      "Its motions from rest, and what its shakes add, as functions of time. Change the feel and export again "
+      "rather than this file.";
+  header.words[2] = "A motion gives the share of its step that is done: value = from + (to - from) * NAME(t).";
+  const auto printer = code::glsl_printer();
+  return CodeFiles{{{call.prefix + std::string(printer->extension()), printer->print(program, header)}}, lowered.left};
+}
+
+} // namespace
+
 tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const CodeCall& call) {
+  if (call.language == "glsl") return shader_files(loaded, call);
   const code::Lowered lowered = call.motions_alone ? code::lower_motions_alone(loaded.feel) : code::lower(loaded.feel);
   if (!lowered.faults.empty()) {
     std::string all;

@@ -27,6 +27,10 @@ Lowered lower(const Feel& feel);
 /// Those that cannot be written are left out, and said to be.
 Lowered lower_motions_alone(const Feel& feel);
 
+/// What of a feel is a function of time alone: each motion from rest as `NAME(t)`, each shake as `SHAKE_VALUE(since,
+/// time)`. No state, no input.
+Lowered lower_stateless(const Feel& feel);
+
 /// The channels from which the source code works out where the eye is; none where it does not.
 std::vector<std::size_t> channels_of_eye(const Feel& feel);
 

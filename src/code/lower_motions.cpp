@@ -310,6 +310,8 @@ private:
 
 } // namespace
 
+void lower_curve(Lowering& to, const std::string& name, const Curve& curve) { CurveText(to, name).write(curve); }
+
 void lower_motion_constants(Lowering& to) {
   to.heading("Motions.");
   for (std::size_t k = 0; k < to.used_motions.size(); ++k) {

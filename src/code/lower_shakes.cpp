@@ -55,6 +55,48 @@ public:
   ShakeText(Lowering& to, std::size_t shake) : to_(to), shake_(to.feel.shakes[shake]), name_(identifier(shake_.name)) {}
 
   void write() {
+    write_left();
+    to_.add("/// How strong hit k of {} still is.", shake_.name);
+    to_.add("real strength_of_{0}(State s, whole k) {{ return s.hits_of_{0}.strength[k] * left_of_{0}(s.time - "
+            "s.hits_of_{0}.time[k], real(s.frame - s.hits_of_{0}.frame[k])); }}",
+            name_);
+    write_leading();
+    to_.add("/// How strongly {} is felt: 1 is a full hit.", shake_.name);
+    to_.add("open real amplitude_of_{}(State s) {{ {} }}", name_, amplitude());
+    for (std::size_t t = 0; t < shake_.targets.size(); ++t) write_target(t);
+  }
+  /// The same of one full hit, by the time alone.
+  void write_of_time() {
+    write_left();
+    for (std::size_t t = 0; t < shake_.targets.size(); ++t) {
+      const ComponentRef component = shake_.targets[t].component;
+      const std::string value = component_identifier(to_.feel, component);
+      const std::string size = literal(shake_.targets[t].amplitude);
+      const auto say = [&] {
+        to_.add("/// What a full hit of {} adds to {}, {}, `since` seconds after it; `time` is the clock's.",
+                shake_.name, component_name(to_.feel.channels[component.channel], component.component),
+                unit_words(to_.feel.channels[component.channel]));
+      };
+      if (std::holds_alternative<RingWave>(shake_.wave)) {
+        say();
+        to_.add("open real {0}_{1}(real since, real time) {{ if (left_of_{0}(since, 0.0) == 0.0) {{ return 0.0; }} "
+                "return {2} "
+                "* ring({3}, {4}, since); }}",
+                name_, value, size, w_, z_);
+        continue;
+      }
+      const auto* noise = std::get_if<NoiseWave>(&shake_.wave);
+      std::string wave_of_time = noise != nullptr ? noise_of_time(*noise, t) : wave(t);
+      for (std::size_t at = wave_of_time.find("s.time"); at != std::string::npos; at = wave_of_time.find("s.time", at))
+        wave_of_time.replace(at, 6, "time");
+      to_.add("real wave_{}_of_{}(real time) {{ {} }}", t, name_, wave_of_time);
+      say();
+      to_.add("open real {0}_{1}(real since, real time) {{ return {2} * left_of_{0}(since, 0.0) * "
+              "wave_{3}_of_{0}(time); }}",
+              name_, value, size, t);
+    }
+  }
+  void write_left() {
     const std::string own = decay_text(shake_.decay);
     if (const auto* ring = std::get_if<RingWave>(&shake_.wave)) {
       w_ = literal(whole_turn * ring->frequency);
@@ -69,14 +111,6 @@ public:
     } else {
       to_.add("real left_of_{}(real since, real frames) {{ {} }}", name_, own);
     }
-    to_.add("/// How strong hit k of {} still is.", shake_.name);
-    to_.add("real strength_of_{0}(State s, whole k) {{ return s.hits_of_{0}.strength[k] * left_of_{0}(s.time - "
-            "s.hits_of_{0}.time[k], real(s.frame - s.hits_of_{0}.frame[k])); }}",
-            name_);
-    write_leading();
-    to_.add("/// How strongly {} is felt: 1 is a full hit.", shake_.name);
-    to_.add("open real amplitude_of_{}(State s) {{ {} }}", name_, amplitude());
-    for (std::size_t t = 0; t < shake_.targets.size(); ++t) write_target(t);
   }
   /// What a value is moved by, as an expression; empty if it is not.
   std::string part_for(ComponentRef component) const {
@@ -115,21 +149,44 @@ private:
     }
     return said + fmt::format("return {} + {};", capped, level());
   }
-  std::string wave(std::size_t t) const {
+  struct NoiseScale {
+    double pace;  ///< cells of the first lattice per second
+    double gains; ///< of all octaves together
+  };
+  static NoiseScale scale_of(const NoiseWave& one) {
+    double gains = 0.0, power = 0.0;
+    for (int k = 0; k < one.octaves; ++k) {
+      gains += std::pow(0.5, k);
+      power += std::pow(0.25, k);
+    }
+    return {one.frequency / (noise_centroid * (gains / power)), gains};
+  }
+  std::uint64_t stream_of(std::size_t t) const {
     const ComponentRef component = shake_.targets[t].component;
-    const std::uint64_t stream =
-        wave_stream(shake_.seed, shake_.name, to_.feel.channels[component.channel].name, component.component);
+    return wave_stream(shake_.seed, shake_.name, to_.feel.channels[component.channel].name, component.component);
+  }
+  /// The noise of wave() where numbers are short: the whole part of where it begins is counted apart.
+  std::string noise_of_time(const NoiseWave& one, std::size_t t) const {
+    const std::uint64_t stream = stream_of(t);
+    const auto [pace, gains] = scale_of(one);
+    const double begins = 1000.0 * (0.5 + 0.5 * signed_share(stream, -1));
+    std::string said = "return (";
+    for (int k = 0; k < one.octaves; ++k) {
+      const std::uint64_t own = stream + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u;
+      const double at = begins * std::pow(2.0, k);
+      said += fmt::format("{}{} * noise_from({}, {}, {}, {} * time + {})", k > 0 ? " + " : "",
+                          literal(std::pow(0.5, k)), as_stream(own), as_stream(~own), static_cast<int>(std::floor(at)),
+                          literal(pace * std::pow(2.0, k)), literal(at - std::floor(at)));
+    }
+    return said + fmt::format(") * {};", literal(1.0 / gains));
+  }
+  std::string wave(std::size_t t) const {
+    const std::uint64_t stream = stream_of(t);
     const auto share = [](std::uint64_t of, std::int64_t place) { return 0.5 + 0.5 * signed_share(of, place); };
     const std::string bits = "bits(" + as_stream(stream) + ", ";
     return std::visit(Overloaded{
                           [&](const NoiseWave& one) {
-                            double gains = 0.0, power = 0.0, moment = 0.0;
-                            for (int k = 0; k < one.octaves; ++k) {
-                              gains += std::pow(0.5, k);
-                              power += std::pow(0.25, k);
-                              moment += std::pow(0.5, k);
-                            }
-                            const double pace = one.frequency / (noise_centroid * (moment / power));
+                            const auto [pace, gains] = scale_of(one);
                             std::string said = fmt::format("real x = {} * s.time + {}; return (", literal(pace),
                                                            literal(1000.0 * share(stream, -1)));
                             for (int k = 0; k < one.octaves; ++k) {
@@ -195,6 +252,16 @@ private:
 };
 
 } // namespace
+
+std::string lower_shake_of_time(Lowering& to, std::size_t shake) {
+  const Shake& one = to.feel.shakes[shake];
+  if (std::string fault = fault_of(one); !fault.empty()) return fault;
+  if (one.decay.kind == Decay::Kind::per_frame) return "it dies away by frames";
+  if (std::holds_alternative<FrameWave>(one.wave)) return "it is another on each frame";
+  if (one.muted) return "it is muted";
+  ShakeText(to, shake).write_of_time();
+  return {};
+}
 
 void lower_shakes(Lowering& to) {
   std::vector<std::size_t> carried;

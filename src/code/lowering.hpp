@@ -91,6 +91,11 @@ void lower_chain(Lowering& to, const std::string& name, const Chain& chain, cons
 /// What poses, groups and conditions say, before the part that decides by it; then what inputs do.
 void lower_controls_first(Lowering& to);
 void lower_controls(Lowering& to);
+/// `curve_of_NAME(t)` and `slope_of_NAME(t)`.
+void lower_curve(Lowering& to, const std::string& name, const Curve& curve);
+/// `SHAKE_VALUE(since, time)` for each value that a shake moves: what a full hit adds to it, `since` seconds after it.
+/// \returns why there is none, as the end of a sentence; empty if there is.
+std::string lower_shake_of_time(Lowering& to, std::size_t shake);
 void lower_shakes(Lowering& to);
 /// Goals that formulas and profiles give: `home_by_formula(s, c, time)`, and what they need.
 void lower_formulas(Lowering& to);

@@ -12,6 +12,7 @@ std::string_view steps_part() noexcept;       ///< the steps of glides, springs 
 std::string_view curves_part() noexcept;      ///< easing curves, value and slope
 std::string_view moves_part() noexcept;       ///< eased moves and paces under way
 std::string_view chains_part() noexcept;      ///< glides and springs behind an eased or paced move
+std::string_view stateless_part() noexcept;   ///< motions as functions of time
 std::string_view controls_part() noexcept;    ///< what controls want, and clicks
 std::string_view sticks_part() noexcept;      ///< sticks and pointers
 std::string_view shakes_part() noexcept;      ///< waves, and hits that are felt

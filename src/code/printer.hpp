@@ -113,6 +113,9 @@ std::unique_ptr<Printer> lua_printer();
 std::unique_ptr<Printer> python_printer();
 std::unique_ptr<Printer> rust_printer();
 
+/// For what keeps no state: lower_stateless().
+std::unique_ptr<Printer> glsl_printer();
+
 /// "end_value" as "endValue", or as "EndValue".
 std::string in_camel_case(const std::string& name, bool begins_large);
 /// "State" as "state".
