@@ -91,10 +91,8 @@ void print_help(Output& out) {
   out.line("  --version  the version");
   out.line();
   out.line("With any command:");
-  out.line("  --errors json  faults as lines of JSON: file, line, column, key, code, message, fix");
-  out.line("  --quiet        nothing but faults, and what programs read; the status tells the rest");
-  out.line("  --verbose      long lists whole");
-  out.line("  --color WHEN   always, never, or auto: on a terminal, unless NO_COLOR is set");
+  for (const Manner& one : manners())
+    out.line(fmt::format("  {:<15}{}", fmt::format("{}{}", one.option, one.words.empty() ? "" : " WORD"), one.meaning));
   out.line();
   out.line("Exit status: 0 fine, 1 a want or check does not hold, 2 the call or an input file is wrong,");
   out.line("3 a file could not be read or written, 4 a fault in Stasis itself.");
@@ -110,6 +108,21 @@ Exit unknown_command(const std::string& name, Output& err) {
 }
 
 } // namespace
+
+namespace {
+
+constexpr std::array<std::string_view, 2> error_styles{"text", "json"};
+constexpr std::array<std::string_view, 3> colour_words{"auto", "always", "never"};
+constexpr std::array all_manners{
+    Manner{"--errors", error_styles, "text, or json: faults as lines of file, line, column, key, code, message, fix"},
+    Manner{"--quiet", {}, "nothing but faults, and what programs read; the status tells the rest"},
+    Manner{"--verbose", {}, "long lists whole"},
+    Manner{"--color", colour_words, "always, never, or auto: on a terminal, unless NO_COLOR is set"},
+};
+
+} // namespace
+
+std::span<const Manner> manners() noexcept { return all_manners; }
 
 std::span<const Command> all_commands() noexcept { return commands; }
 
@@ -146,17 +159,17 @@ bool take_manner(Arguments& arguments, Streams streams) {
     print_error(message, streams.err);
     return false;
   };
-  for (const std::string& style : take_option(arguments, "--errors")) {
-    if (style != "json" && style != "text")
-      return refuse(fmt::format("--errors: \"{}\" is not one of text or json.", printable(style, 40)));
-    if (style == "json") streams.err.tell_as_json();
-  }
-  for (const std::string& when : take_option(arguments, "--color")) {
-    if (when != "auto" && when != "always" && when != "never")
-      return refuse(fmt::format("--color: \"{}\" is not one of auto, always or never.", printable(when, 40)));
-    if (when == "auto") continue;
-    streams.out.colour(when == "always");
-    streams.err.colour(when == "always");
+  for (const Manner& one : manners()) {
+    if (one.words.empty()) continue;
+    for (const std::string& word : take_option(arguments, std::string(one.option))) {
+      if (std::find(one.words.begin(), one.words.end(), word) == one.words.end())
+        return refuse(fmt::format("{}: \"{}\" is not one of {}.", one.option, printable(word, 40),
+                                  listed({one.words.begin(), one.words.end()}, "or")));
+      if (one.option == "--errors" && word == "json") streams.err.tell_as_json();
+      if (one.option != "--color" || word == "auto") continue;
+      streams.out.colour(word == "always");
+      streams.err.colour(word == "always");
+    }
   }
   const bool is_quiet = take_flag(arguments, "--quiet"), tells_all = take_flag(arguments, "--verbose");
   if (is_quiet && tells_all) return refuse("--quiet and --verbose ask for opposite things; leave one out.");

@@ -34,6 +34,14 @@ std::span<const Command> all_commands() noexcept;
 /// Null if there is none of that name.
 const Command* find_command(std::string_view name) noexcept;
 
+/// An option that goes with any command: how the program speaks.
+struct Manner {
+  std::string_view option;
+  std::span<const std::string_view> words; ///< that may follow it; empty for one that stands alone
+  std::string_view meaning;
+};
+std::span<const Manner> manners() noexcept;
+
 /// The program: the arguments after its name.
 Exit run_program(const Arguments& arguments, Streams streams);
 

@@ -94,11 +94,14 @@ std::vector<std::string> candidates(const Typing& typing, const Output& like) {
   const auto options = options_in(help_of(*command, like));
   if (typing.word(typing.at).starts_with('-')) {
     for (const HelpOption& option : options) found.push_back(option.names.back());
+    for (const Manner& manner : manners()) found.emplace_back(manner.option);
     return found;
   }
+  const std::string before = typing.word(typing.at - 1);
+  for (const Manner& manner : manners())
+    if (before == manner.option && !manner.words.empty()) return {manner.words.begin(), manner.words.end()};
   const auto document = feel_typed(typing);
   if (!document) return found;
-  const std::string before = typing.word(typing.at - 1);
   for (const HelpOption& option : options)
     if (option.takes_value && std::find(option.names.begin(), option.names.end(), before) != option.names.end())
       return values_of(option.names.back(), *document).value_or(found);

@@ -25,6 +25,8 @@ TEST(Complete, KnowsCommandsOptionsAndWhatIsInTheFeel) {
   EXPECT_EQ(asked({"swe"}), "sweep\n");
   EXPECT_TRUE(has_line(asked({"run", "otter.toml", "--"}), "--figure"));
   EXPECT_FALSE(has_line(asked({"set", "otter.toml", "--"}), "--figure"));
+  EXPECT_TRUE(has_line(asked({"set", "otter.toml", "--"}), "--quiet"));
+  EXPECT_EQ(asked({"run", "otter.toml", "--color", "al"}), "always\n");
   EXPECT_EQ(asked({"run", "otter.toml", "--take", "app"}), "approach\n");
   EXPECT_TRUE(has_line(asked({"run", "otter.toml", "--set", "motion.soft."}), "motion.soft.frequency="));
   EXPECT_TRUE(has_line(asked({"set", "otter.toml", ""}), "channel.fov.rest="));
