@@ -13,6 +13,23 @@ namespace {
 
 using Cells = std::vector<std::string>;
 
+struct NumberedLine {
+  std::size_t number; ///< from 1, in the file
+  std::string_view text;
+};
+
+/// The lines that are not blank.
+std::vector<NumberedLine> lines_of(std::string_view text) {
+  std::vector<NumberedLine> lines;
+  std::size_t number = 0;
+  for (std::string_view line : split(text, '\n')) {
+    ++number;
+    if (line.ends_with('\r')) line.remove_suffix(1);
+    if (!line.empty()) lines.push_back({number, line});
+  }
+  return lines;
+}
+
 Cells cells_of(std::string_view line) {
   Cells cells;
   for (io::CsvCell& cell : io::csv_cells(line)) cells.push_back(std::move(cell.text));
@@ -58,13 +75,9 @@ bool holds_at(const Want& want, const Measured& value) {
 } // namespace
 
 tl::expected<KeptRows, std::string> read_kept_sweep(std::string_view text) {
-  std::vector<std::string_view> lines;
-  for (std::string_view line : split(text, '\n')) {
-    if (line.ends_with('\r')) line.remove_suffix(1);
-    if (!line.empty()) lines.push_back(line);
-  }
-  if (lines.size() < 2) return tl::unexpected(std::string("it has no row"));
-  const Cells header = cells_of(lines.front());
+  const std::vector<NumberedLine> lines = lines_of(text);
+  if (lines.size() < 2) return tl::unexpected(std::string(lines.empty() ? "it is empty" : "it has no row"));
+  const Cells header = cells_of(lines.front().text);
   const auto take = std::find(header.begin(), header.end(), "take");
   const auto axes = static_cast<std::size_t>(take - header.begin()), first = axes + 3;
   const bool is_sweep =
@@ -73,10 +86,10 @@ tl::expected<KeptRows, std::string> read_kept_sweep(std::string_view text) {
     return tl::unexpected(std::string("its first line is not that of a sweep: paths, take, fps, variant, measures"));
   std::vector<Cells> rows;
   for (std::size_t k = 1; k < lines.size(); ++k) {
-    rows.push_back(cells_of(lines[k]));
+    rows.push_back(cells_of(lines[k].text));
     if (rows.back().size() != header.size())
-      return tl::unexpected(
-          fmt::format("line {} has {} cells, and the first line {}", k + 1, rows.back().size(), header.size()));
+      return tl::unexpected(fmt::format("line {} has {} cells, and the first line {}", lines[k].number,
+                                        rows.back().size(), header.size()));
   }
   auto points = points_of(header, values_by_axis(rows, axes));
   if (!points) return tl::unexpected(points.error());
@@ -87,7 +100,8 @@ tl::expected<KeptRows, std::string> read_kept_sweep(std::string_view text) {
     for (std::size_t m = first; m < header.size(); ++m) {
       const auto number = read_number(rows[k][m]);
       if (!number && !rows[k][m].empty())
-        return tl::unexpected(fmt::format("line {}: \"{}\" is no number", k + 2, printable(rows[k][m], 40)));
+        return tl::unexpected(
+            fmt::format("line {}: \"{}\" is not a number", lines[k + 1].number, printable(rows[k][m], 40)));
       kept.rows.back().back().push_back(number);
     }
   }

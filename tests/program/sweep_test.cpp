@@ -70,9 +70,13 @@ TEST(Sweep, ATableThatIsNoSweepOfTheFeelIsRefused) {
   folder.write("feel.toml", one_spring);
   const std::pair<const char*, const char*> tables[] = {
       {"motion.soft.frequency,take,fps,variant,a.overshoot\n", "it has no row"},
+      {"", "it is empty"},
+      {"\n\nmotion.soft.frequency,take,fps,variant,a.overshoot\r\n\n1,t,60,,nan\r\n",
+       "line 5: \"nan\" is not a number"},
+      {"motion.soft.frequency,take,fps,variant,a.overshoot\n1,t,60,,1e999\n", "\"1e999\" is not a number"},
       {"frequency,overshoot\n1,2\n", "not that of a sweep"},
       {"motion.soft.frequency,take,fps,variant,a.overshoot\n1,t,60,\n", "line 2 has 4 cells"},
-      {"motion.soft.frequency,take,fps,variant,a.overshoot\n1,t,60,,x\n", "\"x\" is no number"},
+      {"motion.soft.frequency,take,fps,variant,a.overshoot\n1,t,60,,x\n", "\"x\" is not a number"},
       {"motion.nope.frequency,take,fps,variant,a.nope\n1,t,60,,3\n2,t,60,,3\n", "another feel"},
       {"motion.soft.frequency,motion.soft.damping_ratio,take,fps,variant,a.overshoot\n1,0.2,t,60,,3\n2,0.3,t,60,,3\n",
        "every combination"},
