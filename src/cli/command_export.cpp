@@ -260,15 +260,15 @@ private:
       if (std::find(notes_.begin(), notes_.begin() + static_cast<std::ptrdiff_t>(k), notes_[k])
           == notes_.begin() + static_cast<std::ptrdiff_t>(k))
         streams_.out.line("  " + notes_[k]); // each once, of however many takes
+    std::string said;                        // of numbered pictures, their folder once
     for (const Written& one : texts_) {
       if (auto done = io::write_file(one.path, one.text, options_.force); !done)
         return failed(done.error(), streams_.err);
-      // Of numbered pictures, the folder.
       const std::string folder = one.path.substr(0, one.path.rfind('/'));
-      if (std::find(folders_.begin(), folders_.end(), folder) == folders_.end())
-        streams_.out.wrote(one.path);
-      else if (&one == &texts_.front() || !(&one)[-1].path.starts_with(folder + "/"))
-        streams_.out.wrote(folder + "/");
+      const bool is_numbered = std::find(folders_.begin(), folders_.end(), folder) != folders_.end();
+      const std::string what = is_numbered ? folder + "/" : one.path;
+      if (what != said) streams_.out.wrote(what);
+      said = what;
     }
     return Exit::fine;
   }

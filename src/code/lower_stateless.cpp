@@ -11,6 +11,14 @@
 namespace stasis::code {
 namespace {
 
+/// What a motion is at any time, in one expression.
+void share_of_time(Lowering& to, const std::string& name, std::string_view from, const std::string& expression) {
+  to.add("/// How far {} has gone after t seconds{}: 0 where it begins, 1 at its goal.\nopen real {}(real t) {{ return "
+         "{}; "
+         "}}",
+         name, from, name, expression);
+}
+
 void lower_ease_of_time(Lowering& to, const std::string& name, const Ease& ease) {
   lower_curve(to, name, ease.curve);
   const int legs = ease.repeat * (ease.there_and_back ? 2 : 1);
@@ -35,16 +43,13 @@ std::string lower_motion_of_time(Lowering& to, const std::string& name, const Mo
       Overloaded{
           [](const Cut&) -> std::string { return "it has no motion"; },
           [&](const Glide& one) -> std::string {
-            to.add(
-                "/// How far {} has gone after t seconds: 0 where it begins, 1 at its goal.\nopen real {}(real t) {{ "
-                "return glide_after(t, {}); }}",
-                name, name, literal(one.rate));
+            share_of_time(to, name, "", fmt::format("glide_after(t, {})", literal(one.rate)));
             return {};
           },
           [&](const Spring& one) -> std::string {
-            to.add("/// How far {} has gone after t seconds, from rest: 0 where it begins, 1 at its goal.\nopen real "
-                   "{}(real t) {{ return spring_after(t, {}, {}); }}",
-                   name, name, literal(one.angular_frequency), literal(one.damping_ratio));
+            share_of_time(
+                to, name, ", from rest",
+                fmt::format("spring_after(t, {}, {})", literal(one.angular_frequency), literal(one.damping_ratio)));
             return {};
           },
           [&](const Ease& one) -> std::string {

@@ -58,12 +58,7 @@ protected:
     line(fmt::format("{}{} = {};", is_changed(one.name) ? "" : "const ", declared(one.type, one.name),
                      expression(one.value)));
   }
-  void print_count(const Statement& one) override {
-    line(fmt::format("for (int {0} = {1}; {0} < {2}; ++{0}) {{", one.name, expression(one.value),
-                     expression(one.limit)));
-    print_block(one.body);
-    close_block();
-  }
+  void print_count(const Statement& one) override { print_counting_loop(one); }
 
   std::string name(const Expression& one) override {
     if (one.text == "UNBOUNDED") return unbounded_text();

@@ -104,12 +104,7 @@ private:
   void print_declare(const Statement& one) override {
     line(fmt::format("{} {} = {};", type(one.type), names(one.name), expression(one.value)));
   }
-  void print_count(const Statement& one) override {
-    line(fmt::format("for (int {0} = {1}; {0} < {2}; ++{0}) {{", names(one.name), expression(one.value),
-                     expression(one.limit)));
-    print_block(one.body);
-    close_block();
-  }
+  void print_count(const Statement& one) override { print_counting_loop(one); }
   std::string literal(const Expression& one) const override {
     return one.type.kind == Type::Kind::stream ? one.text + "UL" : one.text;
   }

@@ -106,12 +106,7 @@ private:
   void print_declare(const Statement& one) override {
     line(fmt::format("{} {} = {};", type(one.type), names(one.name), expression(one.value)));
   }
-  void print_count(const Statement& one) override {
-    line(fmt::format("for (int {0} = {1}; {0} < {2}; ++{0}) {{", names(one.name), expression(one.value),
-                     expression(one.limit)));
-    print_block(one.body);
-    close_block();
-  }
+  void print_count(const Statement& one) override { print_counting_loop(one); }
   std::string literal(const Expression& one) const override {
     if (one.type.kind != Type::Kind::stream) return one.text;
     // "0x" and sixteen digits
@@ -134,7 +129,6 @@ private:
     const std::string plain = one.text == "least" ? "min" : one.text == "most" ? "max" : one.text;
     return fmt::format("{}({})", plain, fmt::join(given, ", "));
   }
-  std::string operator_text(const std::string& sign) const override { return sign; }
   void begin_check(const Check&, const Header&) override {}
   void end_check(const Check&, const Header&) override {}
 };

@@ -225,6 +225,13 @@ void Printer::print_block(const std::vector<Statement>& block) {
   if (is_empty && !no_statement().empty()) line(std::string(no_statement()));
 }
 
+void Printer::print_counting_loop(const Statement& one) {
+  line(fmt::format("for (int {0} = {1}; {0} < {2}; ++{0}) {{", names(one.name), expression(one.value),
+                   expression(one.limit)));
+  print_block(one.body);
+  close_block();
+}
+
 void Printer::print_statement(const Statement& one) {
   const std::string end(ending());
   switch (one.kind) {

@@ -74,6 +74,8 @@ protected:
   void words(const std::string& text);
   void close_block();
   void print_block(const std::vector<Statement>& block);
+  /// A loop that counts an `int`, as C and its like write it.
+  void print_counting_loop(const Statement& one);
   std::string expression(const Expression& one, int above = 0);
   std::vector<std::string> arguments(const Expression& call);
   bool is_constant(std::string_view name) const noexcept;

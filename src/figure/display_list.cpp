@@ -44,6 +44,10 @@ void DisplayList::box(const Box& b, Colour colour) {
   fill({{b.left, b.top}, {b.right, b.top}, {b.right, b.bottom}, {b.left, b.bottom}}, colour);
 }
 
+void DisplayList::frame(const Box& b, Colour colour, double width) {
+  line({{b.left, b.top}, {b.right, b.top}, {b.right, b.bottom}, {b.left, b.bottom}, {b.left, b.top}}, colour, width);
+}
+
 void DisplayList::line(const std::vector<Point>& points, Colour colour, double width, bool dashed) {
   if (points.size() < 2 || !can_all_be_drawn(points)) return;
   words_ += fmt::format("line {} {:.2f} {} ", colour, width, dashed ? 1 : 0);

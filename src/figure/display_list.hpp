@@ -20,6 +20,7 @@ public:
   void clip(const Box& box);
   void fill(const std::vector<Point>& outline, Colour colour, double opacity = 1.0);
   void box(const Box& box, Colour colour);
+  void frame(const Box& box, Colour colour, double width);
   void line(const std::vector<Point>& points, Colour colour, double width, bool dashed = false);
   void dot(Point at, double radius, Colour colour);
   void ring(Point at, double radius, Colour colour);

@@ -94,7 +94,7 @@ void PlanPicture::draw_sight(const MovingState& now, std::size_t picture, Displa
     const double half = 0.5 * now.values[first_component_of(feel_, *feel_.picture.height_channel)];
     const Point m = values_[picture], a = place({m.x - half * aspect, m.y - half}),
                 b = place({m.x + half * aspect, m.y + half});
-    to.line({a, {b.x, a.y}, b, {a.x, b.y}, a}, style::baseline, 1.2);
+    to.frame({a.x, a.y, b.x, b.y}, style::baseline, 1.2);
   }
   if (!has_eye_) return;
   const double across = now.camera.half_height * aspect;
@@ -165,12 +165,7 @@ void PlanPicture::draw(std::size_t picture, DisplayList& to) const {
   if (subjects_[picture]) to.dot(place(*subjects_[picture]), 5.0, style::series[1].line);
   to.dot(place(values_[picture]), 5.0, style::series[0].line);
   draw_legend(picture, to);
-  to.line({{area_.left, area_.top},
-           {area_.right, area_.top},
-           {area_.right, area_.bottom},
-           {area_.left, area_.bottom},
-           {area_.left, area_.top}},
-          style::baseline, 1.0);
+  to.frame(area_, style::baseline, 1.0);
 }
 
 } // namespace stasis::figure

@@ -266,12 +266,7 @@ void ScenePicture::draw(const MovingState& now, const MovingState& before, Displ
     }
     if (!is_drawn) draw_subject(lens, at, looked_at, to);
   }
-  to.line({{area_.left, area_.top},
-           {area_.right, area_.top},
-           {area_.right, area_.bottom},
-           {area_.left, area_.bottom},
-           {area_.left, area_.top}},
-          style::baseline, 1.5);
+  to.frame(area_, style::baseline, 1.5);
 }
 
 } // namespace stasis::figure

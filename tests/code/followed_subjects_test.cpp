@@ -129,6 +129,55 @@ TEST(FollowedSubjects, AreFollowedAsInTheTake) {
   }
 }
 
+/// Times that people type, at rates that people use: jumps of a subject and ends of waits fall on frames.
+TEST(FollowedSubjects, AreFollowedAtTypedTimes) {
+  for (const int fps : {24, 30, 60})
+    for (const double typed : {0.1, 0.2, 0.5}) {
+      const Feel feel = test::feel_from(fmt::format(R"(
+[track.leaper]
+kind = "steps"
+places = [[0, 0, 0], [1, 0, 0], [1, 0, 1], [0, 0, 1]]
+every = {0}
+[track.walker]
+kind = "stop_and_go"
+from = [0, 0, 0]
+velocity = [1, 0, 0.5]
+go = {0}
+stop = 0.2
+[channel.near]
+unit = "m"
+rest = [0, 0, 0]
+motion = {{ kind = "spring", frequency = 2, damping_ratio = 0.7 }}
+follow = {{ track = "leaper", lead = {{ by = "velocity", seconds = {0} }}, dead_zone = {{ size = 0.2 }} }}
+[channel.late]
+unit = "m"
+rest = [0, 0, 0]
+motion = {{ kind = "delay", delay = {0} }}
+follow = {{ track = "walker", lead = {{ by = "velocity", seconds = 0.2 }} }}
+[channel.yaw]
+unit = "deg"
+rest = 0
+space = "turn"
+motion = {{ kind = "glide", half_life = 0.1 }}
+realign = {{ track = "walker", wait = {0}, least_speed = 0.1, to = "travel" }}
+[control.turn]
+kind = "stick"
+channel = "yaw"
+gain = 90
+[take.t]
+length = 2
+clock = {{ fps = {1} }}
+cues = [{{ at = {0}, stick = "turn", value = 1 }}, {{ at = {2}, stick = "turn", value = 0 }}]
+)",
+                                                    typed, fps, 2.0 * typed));
+      const Lowered lowered = lower(feel);
+      ASSERT_TRUE(lowered.given.empty());
+      const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+      EXPECT_EQ(check.columns, 7u);
+      EXPECT_LE(worst_of(check, lowered), 1e-12) << fps << " " << typed;
+    }
+}
+
 const char* const one_follower =
     "[track.fish]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [2, 0, 0]\n[channel.look]\n"
     "unit = \"m\"\nrest = [0, 0, 0]\nmotion = { kind = \"glide\", half_life = 0.2 }\n";

@@ -4,6 +4,7 @@
 #include <sstream>
 
 #include <boost/crc.hpp>
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "core/take/player.hpp"
@@ -61,6 +62,23 @@ TEST(MovingPicture, DoesNotSmearACut) {
   EXPECT_NEAR(shown.states.back().cause_at, 1.0, 1e-12);
 }
 
+TEST(MovingPicture, HasAsManyStatesAsTypedLengthsAndRatesSay) {
+  for (const double rate : {10.0, 24.0, 25.0, 30.0, 60.0})
+    for (const double fps : {24.0, 30.0, 60.0, 1000.0})
+      for (const double length : {0.1, 0.2, 0.5, 3.0}) {
+        const Shown shown(
+            fmt::format("[channel.a]\nrest = 0\nformula = \"time\"\n[take.t]\nlength = {}\nclock = {{ fps = {} }}\n",
+                        length, fps),
+            rate);
+        // One at each multiple up to the last frame, which is shown too.
+        const double last = std::floor(length * fps + 1e-9) / fps;
+        const auto whole = static_cast<std::size_t>(std::floor(last * rate + 1e-6));
+        const bool is_on_one = std::fabs(last * rate - std::round(last * rate)) < 1e-6;
+        EXPECT_EQ(shown.states.size(), whole + (is_on_one ? 1 : 2)) << rate << " " << fps << " " << length;
+        EXPECT_NEAR(shown.states.back().values[0], last, 1e-9);
+      }
+}
+
 /// The numbers after a word of the list, of the lines that begin so.
 std::vector<std::vector<std::string>> lines_with(const std::string& words, const std::string& begin) {
   std::vector<std::vector<std::string>> found;
@@ -94,6 +112,53 @@ TEST(MovingPicture, SeesTheSubjectWhereTheLensPutsIt) {
   // The picture is 620 px wide at 16:10 from the left edge at 16, and 392 high in its middle of 240 px.
   EXPECT_NEAR(std::stod(rings[0][3]), 16 + 310, 4.0);
   EXPECT_NEAR(std::stod(rings[0][4]), 240, 4.0);
+}
+
+const std::string flat_feel =
+    "[picture]\nposition = \"at\"\nheight = { channel = \"high\" }\nsize = [800, 400]\n[channel.high]\nunit = "
+    "\"m\"\nrest = 10\n"
+    "[track.fish]\nkind = \"line\"\nfrom = [3, 2]\nvelocity = [1, 0]\n[channel.at]\nunit = \"m\"\nrest = [0, "
+    "0]\nmotion = { "
+    "kind = \"glide\", half_life = 100 }\nfollow = { track = \"fish\", start = \"rest\" }\n[take.t]\nlength = 1\n";
+
+TEST(MovingPicture, AFlatViewShowsTheSubjectWhereItIs) {
+  const Shown shown(flat_feel, 10.0);
+  const auto dots = lines_with(shown.words(0), "dot ");
+  ASSERT_GE(dots.size(), 1u);
+  // 620 px wide at 2:1, 310 high about 240: 31 px to a metre, up is up.
+  EXPECT_NEAR(std::stod(dots[0][3]), 16 + 310 + 3 * 31, 0.02);
+  EXPECT_NEAR(std::stod(dots[0][4]), 240 - 2 * 31, 0.02);
+}
+
+TEST(MovingPicture, ThePlanHasALegendAndAScaleThatStands) {
+  const Shown shown(flat_feel, 10.0);
+  const std::string first = shown.words(0), last = shown.words(shown.states.size() - 1);
+  for (const char* const name : {"\nat\n", "\nfish\n"}) EXPECT_NE(first.find(name), std::string::npos) << name;
+  // The subject's dot goes to the right by one metre, and its length on the plan is that of the whole way.
+  const auto dots_of = [](const std::string& words) {
+    std::vector<double> across;
+    for (const auto& one : lines_with(words, "dot #CD5F33 5.00")) across.push_back(std::stod(one[3]));
+    return across;
+  };
+  const auto before = dots_of(first), after = dots_of(last);
+  ASSERT_GE(before.size(), 2u); // in the legend and on the plan
+  EXPECT_EQ(before[1], after[1]);
+  EXPECT_GT(after[0], before[0]);
+}
+
+TEST(MovingPicture, NoLineLeadsOverACut) {
+  // The follower is cut to another subject: its trail is in two pieces.
+  const Shown shown("[track.a]\nkind = \"steps\"\nplaces = [[0, 0, 0], [50, 0, 50]]\nevery = 0.5\n[channel.at]\nunit = "
+                    "\"m\"\nrest = [0, 0, 0]\nfollow = { track = \"a\" }\n[take.t]\nlength = 1\n",
+                    25.0);
+  const std::string words = shown.words(shown.states.size() - 1);
+  for (const auto& line : lines_with(words, "line #064B5D 2.60"))
+    for (std::size_t k = 6; k + 1 < line.size(); k += 2) {
+      const double x = std::stod(line[k]), before = std::stod(line[k - 2 > 4 ? k - 2 : k]);
+      if (std::stod(line[k + 1]) < 440.0) {
+        EXPECT_LT(std::fabs(x - before), 60.0);
+      }
+    }
 }
 
 TEST(MovingPicture, LeavesOutWhatCannotBeDrawn) {
