@@ -16,6 +16,7 @@ std::string nearest_option(const CLI::App& app, const std::string& message) {
   std::vector<std::string> names;
   for (const CLI::Option* option : app.get_options())
     for (const std::string& name : option->get_lnames()) names.push_back("--" + name);
+  for (const Manner& manner : manners()) names.emplace_back(manner.option);
   const std::vector<std::string_view> views(names.begin(), names.end());
   const auto close = nearest(typed, views);
   return close && *close != typed ? fmt::format(" Did you mean {}?", *close) : "";

@@ -58,7 +58,7 @@ public:
 
   Exit run() {
     if (std::find(export_kinds.begin(), export_kinds.end(), options_.what) == export_kinds.end())
-      return refuse(fmt::format("\"{}\" is nothing that can be written.{} Known: {}", printable(options_.what, 40),
+      return refuse(fmt::format("there is nothing called \"{}\" to export.{} Known: {}", printable(options_.what, 40),
                                 did_you_mean(options_.what, {export_kinds.begin(), export_kinds.end()}),
                                 listed({export_kinds.begin(), export_kinds.end()})));
     const bool is_keys = options_.what == "keys", is_table = options_.what == "table";
@@ -253,6 +253,10 @@ private:
   }
 
   Exit finish() {
+    // Of several files none is written where one of them is somebody else's.
+    for (const Written& one : texts_)
+      if (!options_.force && io::file_exists(one.path) && !io::is_own_output(one.path))
+        return failed(io::write_file(one.path, one.text, false).error(), streams_.err);
     for (const std::string& folder : folders_)
       if (auto made = io::make_folder(folder); !made) return failed(made.error(), streams_.err);
     if (auto made = io::make_folder(options_.out); !made) return failed(made.error(), streams_.err);

@@ -358,6 +358,17 @@ TEST(Manner, QuietSaysNothingButFaultsAndWhatProgramsRead) {
   EXPECT_EQ(run_program(folder, {"run", "f.toml", "--quiet", "--verbose"}).status, 2);
 }
 
+TEST(Manner, AMisspeltOneIsAnsweredWithTheRightOne) {
+  const TempDir folder;
+  folder.write("f.toml", plain_take);
+  for (const auto& [wrong, right] :
+       {std::pair("--colour", "--color"), {"--quite", "--quiet"}, {"--verbos", "--verbose"}}) {
+    const Ended ended = run_program(folder, {"run", "f.toml", wrong});
+    EXPECT_EQ(ended.status, 2);
+    EXPECT_NE(ended.err.find(std::string("Did you mean ") + right + "?"), std::string::npos) << ended.err;
+  }
+}
+
 TEST(Manner, VerboseTellsLongListsWhole) {
   const TempDir folder;
   std::string text;

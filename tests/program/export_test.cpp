@@ -246,6 +246,13 @@ TEST_F(Exported, FramesAreNumberedPicturesToo) {
   EXPECT_EQ(run_program(folder, {"export", "first.toml", "frames", "--form", "png", "--fps", "5", "-o", "out"}).status,
             3);
   EXPECT_EQ(folder.read("out/first.frames/0003.png"), "my own");
+  // Those before it stay as they were too.
+  const std::string before = folder.read("out/first.frames/0001.png");
+  EXPECT_EQ(run_program(folder, {"export", "first.toml", "frames", "--form", "png", "--fps", "5", "--set",
+                                 "channel.fov.rest=70", "-o", "out"})
+                .status,
+            3);
+  EXPECT_EQ(folder.read("out/first.frames/0001.png"), before);
 }
 
 TEST_F(Exported, OnStandardOutputAFileIsWhatItIsOnDisk) {
