@@ -86,10 +86,8 @@ public:
         continue;
       }
       const auto* noise = std::get_if<NoiseWave>(&shake_.wave);
-      std::string wave_of_time = noise != nullptr ? noise_of_time(*noise, t) : wave(t);
-      for (std::size_t at = wave_of_time.find("s.time"); at != std::string::npos; at = wave_of_time.find("s.time", at))
-        wave_of_time.replace(at, 6, "time");
-      to_.add("real wave_{}_of_{}(real time) {{ {} }}", t, name_, wave_of_time);
+      to_.add("real wave_{}_of_{}(real time) {{ {} }}", t, name_,
+              noise != nullptr ? noise_of_time(*noise, t) : wave(t, "time"));
       say();
       to_.add("open real {0}_{1}(real since, real time) {{ return {2} * left_of_{0}(since, 0.0) * "
               "wave_{3}_of_{0}(time); }}",
@@ -180,14 +178,15 @@ private:
     }
     return said + fmt::format(") * {};", literal(1.0 / gains));
   }
-  std::string wave(std::size_t t) const {
+  /// The wave of a target as statements that return it. \param time  what the clock's time is called there
+  std::string wave(std::size_t t, std::string_view time) const {
     const std::uint64_t stream = stream_of(t);
     const auto share = [](std::uint64_t of, std::int64_t place) { return 0.5 + 0.5 * signed_share(of, place); };
     const std::string bits = "bits(" + as_stream(stream) + ", ";
     return std::visit(Overloaded{
                           [&](const NoiseWave& one) {
                             const auto [pace, gains] = scale_of(one);
-                            std::string said = fmt::format("real x = {} * s.time + {}; return (", literal(pace),
+                            std::string said = fmt::format("real x = {} * {} + {}; return (", literal(pace), time,
                                                            literal(1000.0 * share(stream, -1)));
                             for (int k = 0; k < one.octaves; ++k) {
                               const std::uint64_t own = stream + static_cast<std::uint64_t>(k) * 0x9e3779b97f4a7c15u;
@@ -201,13 +200,13 @@ private:
                             const SinesParts parts = sines_parts(one, stream, t);
                             std::string said = "return (";
                             for (std::size_t k = 0; k < parts.rates.size(); ++k)
-                              said += fmt::format("{}sin(TURN * ({} * s.time + {}))", k > 0 ? " + " : "",
-                                                  literal(parts.rates[k]), literal(parts.phases[k]));
+                              said += fmt::format("{}sin(TURN * ({} * {} + {}))", k > 0 ? " + " : "",
+                                                  literal(parts.rates[k]), time, literal(parts.phases[k]));
                             return said + ") / 4.0;";
                           },
                           [](const RingWave&) { return std::string("return 0.0;"); },
                           [&](const JitterWave& one) {
-                            return fmt::format("return {}whole({} * s.time + 1.0e-9));", bits, literal(one.rate));
+                            return fmt::format("return {}whole({} * {} + 1.0e-9));", bits, literal(one.rate), time);
                           },
                           [](const StrideWave&) { return std::string("return 0.0;"); },
                           [&](const FrameWave&) { return fmt::format("return {}s.frame);", bits); },
@@ -217,7 +216,7 @@ private:
   void write_target(std::size_t t) {
     const std::string amplitude = literal(shake_.targets[t].amplitude);
     if (std::holds_alternative<RingWave>(shake_.wave)) return write_ring(t, amplitude);
-    to_.add("real wave_{}_of_{}(State s) {{ {} }}", t, name_, wave(t));
+    to_.add("real wave_{}_of_{}(State s) {{ {} }}", t, name_, wave(t, "s.time"));
     to_.add(
         "real part_{0}_of_{1}(State s) {{ real felt = amplitude_of_{1}(s); if (felt == 0.0) {{ return 0.0; }} return "
         "{2} * felt * wave_{0}_of_{1}(s); }}",

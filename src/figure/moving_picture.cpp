@@ -141,6 +141,8 @@ void MovingPicture::draw_strip(std::size_t k, DisplayList& to) const {
   to.dot(here, 4.5, style::series[0].line);
   to.text(fitted(track.name, 84, 13, true), {strip_area.left - 8, 0.5 * (strip_area.top + strip_area.bottom)},
           Align::right, style::ink, 13, true);
+  to.text("its goal", {strip_area.left - 8, 0.5 * (strip_area.top + strip_area.bottom) + 17}, Align::right,
+          style::series[1].text, 11);
   to.text(amount_in(track.high, track.unit), {strip_area.right + 8, strip_area.top + 6}, Align::left, style::muted, 11);
   to.text(amount_in(track.low, track.unit), {strip_area.right + 8, strip_area.bottom - 6}, Align::left, style::muted,
           11);
