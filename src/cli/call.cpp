@@ -22,6 +22,19 @@ std::string nearest_option(const CLI::App& app, const std::string& message) {
   return close && *close != typed ? fmt::format(" Did you mean {}?", *close) : "";
 }
 
+CLI::Validator not_empty() {
+  return {[](std::string& value) { return value.empty() ? std::string("a value is missing: it is empty") : ""; }, ""};
+}
+
+/// The library counts values where a person has written an option twice.
+std::string in_our_words(const std::string& message) {
+  constexpr std::string_view counted = ": At Most 1 required but received ";
+  const auto at = message.find(counted);
+  if (at == std::string::npos) return message;
+  return fmt::format("{} stands in the call {} times; it takes one value", message.substr(0, at),
+                     message.substr(at + counted.size()));
+}
+
 } // namespace
 
 Call::Call(const std::string& command, const std::string& answers, const std::string& footer)
@@ -40,10 +53,7 @@ void Call::positionals(const std::string& name, std::vector<std::string>& target
 }
 
 void Call::option(const std::string& names, std::string& target, const std::string& meaning) {
-  app_->add_option(names, target, meaning)
-      ->check(CLI::Validator(
-          [](std::string& value) { return value.empty() ? std::string("a value is missing: it is empty") : ""; }, ""))
-      ->capture_default_str();
+  app_->add_option(names, target, meaning)->check(not_empty())->capture_default_str();
 }
 
 void Call::choice(const std::string& names, std::string& target, const std::vector<std::string>& words,
@@ -62,11 +72,14 @@ void Call::choice(const std::string& names, std::string& target, const std::vect
 }
 
 void Call::repeated(const std::string& names, std::vector<std::string>& target, const std::string& meaning) {
-  app_->add_option(names, target, meaning + " (may be repeated)")->type_size(1)->allow_extra_args(false);
+  app_->add_option(names, target, meaning + " (may be repeated)")
+      ->type_size(1)
+      ->allow_extra_args(false)
+      ->check(not_empty());
 }
 
 void Call::pair(const std::string& names, std::vector<std::string>& target, const std::string& meaning) {
-  app_->add_option(names, target, meaning)->expected(2);
+  app_->add_option(names, target, meaning)->expected(2)->check(not_empty());
 }
 
 void Call::flag(const std::string& names, bool& target, const std::string& meaning) {
@@ -81,7 +94,7 @@ std::optional<Exit> Call::parse(const Arguments& arguments, Streams streams) {
     streams.out.write(app_->help());
     return Exit::fine;
   } catch (const CLI::ParseError& error) {
-    const std::string message = printable(error.what(), 300);
+    const std::string message = printable(in_our_words(error.what()), 300);
     print_error(fmt::format("{}{}{} `{} --help` shows what it takes.", message,
                             message.ends_with('.') || message.ends_with('?') ? "" : ".", nearest_option(*app_, message),
                             app_->get_name()),

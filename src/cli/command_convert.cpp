@@ -174,6 +174,8 @@ std::optional<double> angle_of(const std::string& text, std::string_view what, O
   return std::nullopt;
 }
 
+const std::vector<std::string> convert_options{"--at-fps",       "--fps", "--curve",    "--aspect",
+                                               "--sensor-width", "--to",  "--distance", "--width"};
 constexpr std::array<std::string_view, 4> lens_forms{"vertical", "horizontal", "diagonal", "focal_length"};
 
 /// The vertical angle, radians, that the call names.
@@ -286,12 +288,29 @@ Exit run_convert(const Arguments& arguments, Streams streams) {
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   for (char& c : options.form)
     if (c == '-') c = '_';
+  // What a form does not ask for would be left out without a word.
+  const auto only_with = [&](std::string_view what, const std::vector<std::string>& allowed) {
+    for (const std::string& option : call.order_of(convert_options))
+      if (std::find(allowed.begin(), allowed.end(), option) == allowed.end()) {
+        print_error(fmt::format("{} says nothing about {}, which is {}.", option, options.form, what), streams.err);
+        return false;
+      }
+    return true;
+  };
   for (const SmoothingWord& word : smoothing_words())
-    if (word.word == options.form) return convert_smoothing(options, word, streams);
+    if (word.word == options.form) {
+      const bool is_per_frame = options.form == "fraction" || options.form == "product";
+      const bool fits = is_per_frame ? only_with("a smoothing", {"--at-fps", "--fps", "--curve"})
+                                     : only_with("a smoothing that counts in time", {"--fps", "--curve"});
+      return fits ? convert_smoothing(options, word, streams) : Exit::bad_input;
+    }
   std::vector<std::string_view> known;
   for (const SmoothingWord& word : smoothing_words()) known.push_back(word.word);
   for (const std::string_view form : lens_forms) {
-    if (form == options.form) return convert_lens(options, streams);
+    if (form == options.form)
+      return only_with("a lens", {"--aspect", "--sensor-width", "--to", "--distance", "--width"})
+                 ? convert_lens(options, streams)
+                 : Exit::bad_input;
     known.push_back(form);
   }
   print_error(fmt::format("there is no form \"{}\".{} Known: {}.", printable(options.form, 40),

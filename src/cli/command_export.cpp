@@ -43,8 +43,8 @@ Worked examples:
 
 struct ExportOptions {
   FeelCall feel;
-  std::string what, tolerance = "0.001", form, out = "stasis-out";
-  std::string language, prefix;
+  std::string what, tolerance, form, out = "stasis-out";
+  std::string language, precision, prefix;
   bool with_check = false, motions_alone = false;
   std::vector<std::string> only, columns;
   bool force = false;
@@ -66,7 +66,10 @@ public:
     if (!options_.only.empty() && !is_keys) return refuse("--only goes with keys only");
     if (const std::string fault = form_fault(); !fault.empty()) return refuse(fault);
     if (const std::string fault = code_fault(); !fault.empty()) return refuse(fault);
-    const auto tolerance = number_option("--tolerance", options_.tolerance, 1e-6, 0.2, false, streams_.err);
+    if (!options_.tolerance.empty() && options_.what != "css" && !is_keys)
+      return refuse("--tolerance goes with css and keys only");
+    const auto tolerance = number_option("--tolerance", options_.tolerance.empty() ? "0.001" : options_.tolerance, 1e-6,
+                                         0.2, false, streams_.err);
     if (!tolerance) return tolerance.error();
     tolerance_ = *tolerance;
     auto source = FeelSource::open(options_.feel, streams_.err);
@@ -118,12 +121,15 @@ private:
   std::string code_fault() const {
     if (options_.what != "code") {
       if (!options_.language.empty()) return "--language goes with code only";
+      if (!options_.precision.empty()) return "--precision goes with code only";
       if (!options_.prefix.empty()) return "--prefix goes with code only";
       if (options_.motions_alone) return "--motions goes with code only";
       return options_.with_check ? "--with-check goes with code only" : "";
     }
     if (options_.language.empty())
       return fmt::format("code needs --language, one of: {}", fmt::join(code_languages(), ", "));
+    if (!options_.precision.empty() && !has_short_numbers(options_.language))
+      return fmt::format("--precision: {} has numbers of one length only; leave it out", options_.language);
     if (options_.motions_alone && options_.with_check)
       return "--with-check plays a take, and --motions has none: leave one of them out";
     if (!options_.prefix.empty() && options_.prefix != code::identifier(options_.prefix))
@@ -206,7 +212,8 @@ private:
   }
 
   Exit write_code(const LoadedFeel& loaded) {
-    CodeCall call{options_.language, options_.prefix, options_.with_check, options_.motions_alone};
+    CodeCall call{options_.language, options_.prefix, options_.with_check, options_.motions_alone,
+                  options_.precision == "single"};
     if (call.prefix.empty()) call.prefix = code::identifier(stem_of(options_.feel.file));
     if (code::is_kept_name(call.prefix)) call.prefix += "_feel";
     if (!loaded.variant.empty()) call.prefix += "_" + code::identifier(loaded.variant); // each version has its own file
@@ -293,12 +300,15 @@ Exit run_export(const Arguments& arguments, Streams streams) {
   ExportOptions options;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
   call.positional("what", options.what, "css, keys, table, gltf, frames, code or numbers", true);
-  call.option("--tolerance", options.tolerance, "How far css and keys may be off, a share of the way");
+  call.option("--tolerance", options.tolerance,
+              "How far css and keys may be off, a share of the way; 0.001 if not given");
   call.choice("--form", options.form, {"csv", "json", "jsonl", "c", "gltf", "glb", "apng", "png"},
               "Of keys: csv or json; of a table: csv, jsonl or c; of a scene: gltf or glb; of frames: apng or png");
   call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");
   call.repeated("--only", options.only, "Of keys: this channel");
   call.choice("--language", options.language, code_languages(), "Of code: the language");
+  call.choice("--precision", options.precision, {"double", "single"},
+              "Of code in c, cpp, csharp and rust: how long the numbers of values are; double if not given");
   call.option("--prefix", options.prefix,
               "Of code: what the file and its names begin with; the feel's name without it");
   call.flag("--motions", options.motions_alone, "Of code: the motions alone, each as a value of its own");

@@ -52,8 +52,10 @@ void add_to(Tallies& tallies, std::uint64_t number, const TroubleFound& found) {
 
 class StressRun {
 public:
-  StressRun(const LoadedFeel& loaded, const StressOptions& options, const StressRules& rules, Streams streams)
-      : loaded_(loaded), options_(options), stress_(loaded.feel, rules), streams_(streams) {}
+  /// \param named how many findings have a name already
+  StressRun(const LoadedFeel& loaded, const StressOptions& options, const StressRules& rules, std::size_t& named,
+            Streams streams)
+      : loaded_(loaded), options_(options), stress_(loaded.feel, rules), named_(named), streams_(streams) {}
 
   bool has_hands() const { return stress_.has_hands(); }
 
@@ -80,7 +82,17 @@ public:
         all.count += tally.count;
         if (tally.first < all.first) all.first = tally.first, all.found = tally.found;
       }
-    for (auto& [key, tally] : tallies_) shortest_.push_back(stress_.shrunk(stress_.play_of(tally.first), tally.found));
+    for (auto& [key, tally] : tallies_) {
+      shortest_.push_back(stress_.shrunk(stress_.play_of(tally.first), tally.found));
+      const auto is_taken = [&](const std::string& name) {
+        return std::any_of(loaded_.feel.takes.begin(), loaded_.feel.takes.end(),
+                           [&](const Take& take) { return take.name == name; });
+      };
+      std::string name;
+      do name = fmt::format("found_{}", ++named_);
+      while (is_taken(name));
+      names_.push_back(name);
+    }
   }
 
   bool found_any() const { return !tallies_.empty(); }
@@ -135,7 +147,7 @@ public:
       BlockSink* const sinks[] = {&measuring, &series};
       const TakeMeasures measures = measuring.take(stasis::play(scene, sinks));
       std::vector<std::string> only;
-      if (key.first != Trouble::lost_press) only = {loaded_.feel.channels[tally.found.about].name};
+      if (!is_about_control(key.first)) only = {loaded_.feel.channels[tally.found.about].name};
       const figure::Figure figure = figure::take_figure({&scene, &measures, &series,
                                                          fmt::format("{} {}", about(tally.found), in_words(key.first)),
                                                          loaded_.variant, only, false});
@@ -147,14 +159,17 @@ public:
   }
 
 private:
-  static std::string take_name(std::size_t number) { return fmt::format("found_{}", number); }
+  /// Names that no take of the feel and no finding before has, so that all can be pasted into one feel.
+  std::string take_name(std::size_t number) const { return names_[number - 1]; }
 
   std::string about(const TroubleFound& found) const {
-    return found.trouble == Trouble::lost_press ? loaded_.feel.controls[found.about].name
-                                                : loaded_.feel.channels[found.about].name;
+    return is_about_control(found.trouble) ? loaded_.feel.controls[found.about].name
+                                           : loaded_.feel.channels[found.about].name;
   }
 
   std::string detail_of(const TroubleFound& found) const {
+    if (found.trouble == Trouble::double_press)
+      return "only presses and clicks count for two within double_within when repeats_double is left out";
     if (found.trouble == Trouble::lost_press)
       return "a press before the value has crossed the centre asks for the side that was asked for already; side = "
              "\"stored\" counts each";
@@ -162,16 +177,21 @@ private:
     const std::string unit = channel.unit.empty() ? "" : " " + printable(channel.unit, 16);
     if (found.trouble == Trouble::jolt)
       return fmt::format("by {} at {} s, in its space", readable(found.value), readable(found.time));
+    if (found.trouble == Trouble::frame_rate)
+      return fmt::format("for instance it is sent to {}{}, and elsewhere at twice the frame rate",
+                         readable(found.value, 4), unit);
     return fmt::format("for instance at {}{}", readable(found.value, 4), unit);
   }
 
   const LoadedFeel& loaded_;
   const StressOptions& options_;
   Stress stress_;
+  std::size_t& named_;
   Streams streams_;
   std::uint64_t plays_ = 0;
   Tallies tallies_;
   std::vector<StressPlay> shortest_; ///< in the order of tallies_
+  std::vector<std::string> names_;   ///< likewise, of their takes
 };
 
 } // namespace
@@ -203,10 +223,11 @@ Exit run_stress(const Arguments& arguments, Streams streams) {
   const auto source = FeelSource::open(options.feel, streams.err);
   if (!source) return source.error();
   Exit worst = Exit::fine;
+  std::size_t named = 0;
   for (const std::string& variant : source->chosen(options.feel.variants)) {
     const auto loaded = source->version(variant, {}, streams.err);
     if (!loaded) return loaded.error();
-    StressRun run(*loaded, options, {static_cast<std::uint64_t>(*seed), 4.0, *still}, streams);
+    StressRun run(*loaded, options, {static_cast<std::uint64_t>(*seed), 4.0, *still}, named, streams);
     if (!run.has_hands()) {
       print_error("the feel has no control, so there is nothing to press.", streams.err);
       return Exit::bad_input;

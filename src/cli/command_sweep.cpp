@@ -37,7 +37,7 @@ puts them together, byte for byte what one run writes.)";
 struct SweepOptions {
   FeelCall feel;
   std::vector<std::string> files, over, measures;
-  std::string samples, seed = "1", part = "1/1", best, threads, fps;
+  std::string samples, seed, part = "1/1", best, threads, fps;
   std::string out = "stasis-out", figure = "png";
   bool gather = false, json = false, force = false;
 };
@@ -80,10 +80,12 @@ private:
     if (count > most_points)
       return refuse(fmt::format("that is {} points; a sweep has at most {}", concise(count, 6), shortest(most_points)));
     if (options_.samples.empty()) {
+      if (!options_.seed.empty()) return refuse("--seed is for --samples: a grid has nothing that comes by chance");
       points_.emplace(std::move(axes));
     } else {
       const auto samples = number_option("--samples", options_.samples, 1, most_points, true, streams_.err),
-                 seed = number_option("--seed", options_.seed, 0, 4294967295.0, true, streams_.err);
+                 seed = number_option("--seed", options_.seed.empty() ? "1" : options_.seed, 0, 4294967295.0, true,
+                                      streams_.err);
       if (!samples || !seed) return Exit::bad_input;
       points_.emplace(std::move(axes), static_cast<std::uint64_t>(*samples), static_cast<std::uint64_t>(*seed));
     }
@@ -261,7 +263,7 @@ Exit run_sweep_command(const Arguments& arguments, Streams streams) {
   call.repeated("--measure", options.measures,
                 "What is measured, such as fov.settling_time; the first decides the best");
   call.option("--samples", options.samples, "So many points at random; then --over PATH=LOW:HIGH");
-  call.option("--seed", options.seed, "Another seed, other samples");
+  call.option("--seed", options.seed, "Another seed, other samples; 1 if not given");
   call.choice("--best", options.best, {"low", "high"}, "Which side of the first measure is better");
   call.option("--part", options.part, "Only this share of the points: K/N");
   call.flag("--gather", options.gather, "Put shares together: no feel, but their files");

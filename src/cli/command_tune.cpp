@@ -291,6 +291,10 @@ Exit run_tune(const Arguments& arguments, Streams streams) {
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   if (options.list) {
+    if (!options.feel.file.empty()) {
+      print_error("--words lists the words for every feel; leave out what else is asked for.", streams.err);
+      return Exit::bad_input;
+    }
     streams.out.write(word_list());
     return Exit::fine;
   }

@@ -1,6 +1,9 @@
 #include "cli/export_code.hpp"
 
 #include <algorithm>
+#include <array>
+#include <cmath>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -8,6 +11,8 @@
 #include "code/check_program.hpp"
 #include "code/printer.hpp"
 #include "code/read_program.hpp"
+#include "code/single_precision.hpp"
+#include "core/curve/curve.hpp"
 #include "core/text.hpp"
 
 namespace stasis::cli {
@@ -24,11 +29,35 @@ code::Header header_of(const LoadedFeel& loaded, const CodeCall& call, const cod
       "Make a state and call begin() on it. On each frame hand on what the player did (press, release, "
       "click, hit ...), then call advance() with the seconds since the last frame, then read the "
       "values. Nothing is allocated, nothing is global: as many states as you like.");
+  if (call.is_single)
+    header.words.push_back("Values are numbers of 32 bits; time, and what is worked out of time alone, are of 64.");
   for (const std::string& one : lowered.left) header.words.push_back(code::in_comment(one));
   return header;
 }
 
+/// How near a check in single precision must come. Noise and curves that stand upright take what rounding leaves in
+/// time for more than it is.
+double tolerance_of(const Feel& feel) {
+  constexpr double usual = 1e-5, rough = 1e-4;
+  const bool has_noise = std::any_of(feel.shakes.begin(), feel.shakes.end(), [](const Shake& shake) {
+    return std::holds_alternative<NoiseWave>(shake.wave) || std::holds_alternative<JitterWave>(shake.wave);
+  });
+  const bool stands_upright = std::any_of(feel.motions.begin(), feel.motions.end(), [](const NamedMotion& named) {
+    const Ease* ease = ease_of(named.motion);
+    if (ease == nullptr) return false;
+    constexpr std::array places{0.0, 0.5, 1.0};
+    return std::any_of(places.begin(), places.end(),
+                       [&](double at) { return !std::isfinite(evaluate(ease->curve, at).slope); });
+  });
+  return has_noise || stands_upright ? rough : usual;
+}
+
 } // namespace
+
+bool has_short_numbers(std::string_view language) noexcept {
+  constexpr std::array<std::string_view, 4> all{"c", "cpp", "csharp", "rust"};
+  return std::find(all.begin(), all.end(), language) != all.end();
+}
 
 std::vector<std::string> code_languages() {
   std::vector<std::string> all;
@@ -73,7 +102,8 @@ tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const 
   const auto printer =
       std::find_if(all.begin(), all.end(), [&](const auto& one) { return one->language() == call.language; });
   const code::Header header = header_of(loaded, call, lowered);
-  const code::Program program = code::read_program(lowered.text);
+  code::Program program = code::read_program(lowered.text);
+  if (call.is_single) program = code::in_single_precision(std::move(program));
   const std::string extension((*printer)->extension());
   CodeFiles made;
   made.files.push_back({call.prefix + extension, (*printer)->print(program, header)});
@@ -93,7 +123,11 @@ tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const 
     return tl::unexpected(
         fmt::format("take {} has {} frames, and a check holds {} at most; shorten it, or give a lower --fps", take.name,
                     scene.clock.frames, most_frames));
-  const code::Check check = code::check_of(lowered, scene);
+  code::Check check = code::check_of(lowered, scene);
+  if (call.is_single) {
+    check.program = code::in_single_precision(std::move(check.program), &program);
+    check.tolerance = tolerance_of(loaded.feel);
+  }
   if (check.columns == 0)
     return tl::unexpected(std::string("no value of the feel is in the file whole, so that there is nothing to check"));
   made.files.push_back({call.prefix + "_check" + extension, (*printer)->print_check(check, program, header)});

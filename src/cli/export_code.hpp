@@ -2,6 +2,7 @@
 #pragma once
 
 #include <string>
+#include <string_view>
 #include <vector>
 
 #include <tl/expected.hpp>
@@ -18,7 +19,10 @@ struct CodeCall {
   std::string language, prefix;
   bool with_check = false;
   bool motions_alone = false;
+  bool is_single = false; ///< values are numbers of 32 bits
 };
+/// True if a language has numbers of both lengths.
+bool has_short_numbers(std::string_view language) noexcept;
 struct CodeFile {
   std::string name, text;
 };

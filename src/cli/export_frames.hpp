@@ -5,6 +5,7 @@
 #include <vector>
 
 #include "cli/load_feel.hpp"
+#include "core/take/block.hpp"
 #include "io/files.hpp"
 
 namespace stasis::cli {

@@ -46,6 +46,8 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
   if (follow.lag_distance_steady)
     out += fmt::format("; at steady speed {}, {}", size_text(follow.lag_distance_steady, unit),
                        size_text(follow.lag_time_steady, "s"));
+  if (follow.catch_up_time)
+    out += fmt::format("; after a jump of its goal it has caught up in {}", size_text(follow.catch_up_time, "s"));
   out += '\n';
   std::vector<std::string> parts;
   if (follow.framing_error)

@@ -130,17 +130,23 @@ void lower_clicks(Lowering& to) {
     const auto* clicks = std::get_if<Clicks>(&to.feel.controls[k].rule);
     if (clicks == nullptr || !(clicks->repeat_every || clicks->every_frame)) continue;
     const std::string name = control_name(to, k);
+    const auto repeated = [&](const std::string& at) {
+      if (!clicks->repeats_double) return fmt::format("click_by(s, {}, 1, false);", name);
+      return fmt::format("real now = s.input_time; s.input_time = {}; click_by(s, {}, 1, true); s.input_time = now;",
+                         at, name);
+    };
     to.add("  if (s.down[{0}] && !is_suppressed(s, {0})) {{", name);
     if (clicks->every_frame)
-      to.add(
-          "    if (on_frame && s.frame > s.pressed_frame[{0}] + s.repeats[{0}]) {{\n      s.repeats[{0}] = s.frame - "
-          "s.pressed_frame[{0}];\n      click_by(s, {0}, 1, false);\n    }}",
-          name);
+      to.add("    if (on_frame && s.frame > s.pressed_frame[{0}] + s.repeats[{0}]) {{\n      s.repeats[{0}] = s.frame "
+             "- s.pressed_frame[{0}];\n      {1}\n    }}",
+             name, repeated("time"));
     if (clicks->repeat_every)
       to.add(
           "    while (s.pressed_at[{0}] + real(s.repeats[{0}] + 1) * {1} <= time + 1.0e-9) {{\n      s.repeats[{0}] = "
-          "s.repeats[{0}] + 1;\n      click_by(s, {0}, 1, false);\n    }}",
-          name, literal(*clicks->repeat_every));
+          "s.repeats[{0}] + 1;\n      {2}\n    }}",
+          name, literal(*clicks->repeat_every),
+          repeated(
+              fmt::format("s.pressed_at[{0}] + real(s.repeats[{0}]) * {1}", name, literal(*clicks->repeat_every))));
     to.add("  }}");
   }
   to.add("}}");

@@ -13,7 +13,8 @@ protected:
   virtual std::string record_name(const std::string& name) const = 0;
   virtual std::string constant_name(const std::string& name) const = 0;
   virtual std::string function_name(const std::string& name) const = 0;
-  virtual std::string math(const std::string& name) const = 0;
+  /// A function of <math.h> for a kind of number.
+  virtual std::string math(const std::string& name, const Type& of) const = 0;
   virtual std::string reference(const Parameter& one) const = 0;
 
   virtual std::string stream_type() const { return "uint64_t"; }
@@ -21,6 +22,7 @@ protected:
     switch (of.kind) {
     case Type::Kind::nothing: return "void";
     case Type::Kind::real: return "double";
+    case Type::Kind::single: return "float";
     case Type::Kind::whole: return "int";
     case Type::Kind::flag: return "bool";
     case Type::Kind::stream: return stream_type();
@@ -61,11 +63,12 @@ protected:
   void print_count(const Statement& one) override { print_counting_loop(one); }
 
   std::string name(const Expression& one) override {
-    if (one.text == "UNBOUNDED") return unbounded_text();
+    if (one.text == "UNBOUNDED") return unbounded_text(one.type);
     return is_constant(one.text) ? constant_name(one.text) : one.text;
   }
-  virtual std::string unbounded_text() const = 0;
+  static std::string unbounded_text(const Type& of) { return of.kind == Type::Kind::single ? "HUGE_VALF" : "HUGE_VAL"; }
   std::string literal(const Expression& one) const override {
+    if (one.type.kind == Type::Kind::single) return one.text + "f";
     return one.type.kind == Type::Kind::stream ? "UINT64_C(" + one.text + ")" : one.text;
   }
 
@@ -77,8 +80,8 @@ protected:
       return function_name(one.text) + "(" + listed + ")";
     }
     if (one.text == "choose") return fmt::format("({} ? {} : {})", given[0], given[1], given[2]);
-    if (one.text == "real") return converted("double", given[0]);
-    if (one.text == "whole") return converted("int", math("floor") + "(" + given[0] + ")");
+    if (one.text == "real" || one.text == "single" || one.text == "wide") return converted(type(one.type), given[0]);
+    if (one.text == "whole") return converted("int", math("floor", one.parts[0].type) + "(" + given[0] + ")");
     if (one.text == "least" || one.text == "most")
       return fmt::format("({0} {2} {1} ? {0} : {1})", given[0], given[1], one.text == "least" ? "<" : ">");
     if (one.text == "bits") return function_name("bits") + fmt::format("({}, {})", given[0], given[1]);
@@ -86,7 +89,7 @@ protected:
                               : one.text == "min" ? "fmin"
                               : one.text == "max" ? "fmax"
                                                   : one.text;
-    return fmt::format("{}({})", math(plain), fmt::join(given, ", "));
+    return fmt::format("{}({})", math(plain, one.type), fmt::join(given, ", "));
   }
   virtual std::string argument(const Expression& one, const std::string& text) const = 0;
   virtual std::string converted(const std::string& to, const std::string& value) const = 0;
@@ -95,7 +98,7 @@ protected:
     words_of_array(one);
     const std::string end = ";" + (one.words.empty() || one.type.is_array() ? "" : " " + comment(one.words));
     std::vector<std::string> values;
-    for (const std::string& value : one.values) values.push_back(constant_value(value));
+    for (const std::string& value : one.values) values.push_back(constant_value(value, one.type));
     if (one.type.is_array())
       print_list(fmt::format("{} {}[{}] = {{", constant_kind(one.type), constant_name(one.name), one.type.length),
                  values, "};");
@@ -109,9 +112,10 @@ protected:
     if (one.type.is_array()) words(one.words);
   }
   virtual std::string constant_kind(const Type& of) const = 0;
-  std::string constant_value(const std::string& value) const {
-    if (value == "UNBOUNDED") return unbounded_text();
-    return value == "-UNBOUNDED" ? "-" + unbounded_text() : value;
+  std::string constant_value(const std::string& value, const Type& of) const {
+    if (value == "UNBOUNDED") return unbounded_text(of);
+    if (value == "-UNBOUNDED") return "-" + unbounded_text(of);
+    return of.kind == Type::Kind::single ? value + "f" : value;
   }
 
   /// The numbers that noise is made of.
@@ -170,8 +174,9 @@ private:
   std::string record_name(const std::string& name) const override { return prefix_ + "_" + in_small_letters(name); }
   std::string constant_name(const std::string& name) const override { return in_capitals(prefix_) + "_" + name; }
   std::string function_name(const std::string& name) const override { return prefix_ + "_" + name; }
-  std::string math(const std::string& name) const override { return name; }
-  std::string unbounded_text() const override { return "HUGE_VAL"; }
+  std::string math(const std::string& name, const Type& of) const override {
+    return of.kind == Type::Kind::single ? name + "f" : name;
+  }
   std::string_view linkage() const override { return "static inline "; }
   std::string_view nothing_taken() const override { return "void"; }
   std::string reference(const Parameter& one) const override {
@@ -234,8 +239,7 @@ private:
   std::string record_name(const std::string& name) const override { return in_camel_case(name, true); }
   std::string constant_name(const std::string& name) const override { return name; }
   std::string function_name(const std::string& name) const override { return name; }
-  std::string math(const std::string& name) const override { return "std::" + name; }
-  std::string unbounded_text() const override { return "HUGE_VAL"; }
+  std::string math(const std::string& name, const Type&) const override { return "std::" + name; }
   std::string_view linkage() const override { return "inline "; }
   std::string reference(const Parameter& one) const override {
     return (one.changes ? "" : "const ") + record_name(one.type.record) + "& " + one.name;

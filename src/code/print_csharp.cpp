@@ -17,6 +17,7 @@ private:
     switch (of.kind) {
     case Type::Kind::nothing: return "void";
     case Type::Kind::real: return "double" + array;
+    case Type::Kind::single: return "float" + array;
     case Type::Kind::whole: return "int" + array;
     case Type::Kind::flag: return "bool" + array;
     case Type::Kind::stream: return "ulong";
@@ -50,18 +51,20 @@ private:
     --depth_;
     line("}");
   }
-  static std::string value_of(const std::string& value) {
-    if (value == "UNBOUNDED") return "double.PositiveInfinity";
-    return value == "-UNBOUNDED" ? "double.NegativeInfinity" : value;
+  static std::string value_of(const std::string& value, const Type& of) {
+    const bool is_single = of.kind == Type::Kind::single;
+    const std::string name = is_single ? "float" : "double";
+    if (value == "UNBOUNDED") return name + ".PositiveInfinity";
+    return value == "-UNBOUNDED" ? name + ".NegativeInfinity" : is_single ? value + "f" : value;
   }
   void print_constant(const Constant& one) override {
     if (one.type.is_array()) {
       words(one.words);
       std::vector<std::string> values;
-      for (const std::string& value : one.values) values.push_back(value_of(value));
+      for (const std::string& value : one.values) values.push_back(value_of(value, one.type));
       return print_list(fmt::format("public static readonly {} {} = {{", type(one.type), one.name), values, "};");
     }
-    line(fmt::format("public const {} {} = {};{}", type(one.type), one.name, value_of(one.values.front()),
+    line(fmt::format("public const {} {} = {};{}", type(one.type), one.name, value_of(one.values.front(), one.type),
                      one.words.empty() ? "" : " // " + one.words));
   }
   void print_record(const Record& record) override {
@@ -106,10 +109,11 @@ private:
   }
   void print_count(const Statement& one) override { print_counting_loop(one); }
   std::string literal(const Expression& one) const override {
+    if (one.type.kind == Type::Kind::single) return one.text + "f";
     return one.type.kind == Type::Kind::stream ? one.text + "UL" : one.text;
   }
   std::string name(const Expression& one) override {
-    if (one.text == "UNBOUNDED") return "double.PositiveInfinity";
+    if (one.text == "UNBOUNDED") return value_of(one.text, one.type);
     return is_constant(one.text) ? one.text : names(one.text);
   }
   std::string field(const Expression& one) override { return expression(one.parts[0], 9) + "." + field_name(one.text); }
@@ -117,15 +121,20 @@ private:
     const std::vector<std::string> given = arguments(one);
     if (called(one.text) != nullptr) return fmt::format("{}({})", field_name(one.text), fmt::join(given, ", "));
     if (one.text == "choose") return fmt::format("({} ? {} : {})", given[0], given[1], given[2]);
-    if (one.text == "real") return "(double)" + expression(one.parts[0], 8);
+    if (one.text == "real" || one.text == "single" || one.text == "wide")
+      return "(" + type(one.type) + ")" + expression(one.parts[0], 8);
     if (one.text == "whole") return fmt::format("(int)Math.Floor({})", given[0]);
     if (one.text == "bits") return fmt::format("Bits({}, {})", given[0], given[1]);
-    if (one.text == "hypot") return fmt::format("Math.Sqrt({0} * {0} + {1} * {1})", given[0], given[1]);
+    // What works on long numbers only is brought back.
+    const bool keeps_kind =
+        one.text == "abs" || one.text == "min" || one.text == "max" || one.text == "least" || one.text == "most";
+    const std::string back = one.type.kind == Type::Kind::single && !keeps_kind ? "(float)" : "";
+    if (one.text == "hypot") return fmt::format("{2}Math.Sqrt({0} * {0} + {1} * {1})", given[0], given[1], back);
     const std::string plain = one.text == "ceil"    ? "Ceiling"
                               : one.text == "least" ? "Min"
                               : one.text == "most"  ? "Max"
                                                     : in_camel_case(one.text, true);
-    return fmt::format("Math.{}({})", plain, fmt::join(given, ", "));
+    return fmt::format("{}Math.{}({})", back, plain, fmt::join(given, ", "));
   }
 
   void begin_check(const Check&, const Header&) override {

@@ -29,7 +29,8 @@ private:
   static std::string type(const Type& of) {
     switch (of.kind) {
     case Type::Kind::nothing: return "void";
-    case Type::Kind::real: return "float";
+    case Type::Kind::real:
+    case Type::Kind::single: return "float";
     case Type::Kind::whole: return "int";
     case Type::Kind::flag: return "bool";
     case Type::Kind::stream: return "uvec2";

@@ -40,6 +40,7 @@ private:
     switch (of.kind) {
     case Type::Kind::nothing: return "void";
     case Type::Kind::real:
+    case Type::Kind::single:
     case Type::Kind::whole: return "number" + array;
     case Type::Kind::flag: return "boolean" + array;
     case Type::Kind::stream: return "bigint";

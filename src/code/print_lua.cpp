@@ -59,7 +59,8 @@ private:
     switch (type.kind) {
     case Type::Kind::flag: return "false";
     case Type::Kind::record: return fmt::format("M.new_{}()", in_small_letters(type.record));
-    case Type::Kind::real: return "0.0";
+    case Type::Kind::real:
+    case Type::Kind::single: return "0.0";
     default: return "0";
     }
   }

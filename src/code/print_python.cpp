@@ -28,7 +28,8 @@ private:
     std::string one;
     switch (of.kind) {
     case Type::Kind::nothing: return "None";
-    case Type::Kind::real: one = "float"; break;
+    case Type::Kind::real:
+    case Type::Kind::single: one = "float"; break;
     case Type::Kind::whole:
     case Type::Kind::stream: one = "int"; break;
     case Type::Kind::flag: one = "bool"; break;

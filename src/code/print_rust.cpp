@@ -20,6 +20,7 @@ private:
     switch (of.kind) {
     case Type::Kind::nothing: return "()";
     case Type::Kind::real: one = "f64"; break;
+    case Type::Kind::single: one = "f32"; break;
     case Type::Kind::whole: one = "i32"; break;
     case Type::Kind::flag: one = "bool"; break;
     case Type::Kind::stream: one = "u64"; break;
@@ -32,7 +33,7 @@ private:
 
   void begin_file(const Header& header) override {
     for (const std::string& paragraph : header.words) words(paragraph);
-    line("#![allow(dead_code, unused_assignments)]");
+    line(fmt::format("#![allow(dead_code, unused_assignments{})]", uses("single") ? ", unused_parens" : ""));
     line("");
     if (!uses("bits")) return;
     words("A number from -1 to 1 for each place of a stream: the place's bits, well mixed.");
@@ -43,24 +44,25 @@ private:
     line("}");
     line("");
   }
-  static std::string value_of(const std::string& value) {
-    if (value == "UNBOUNDED") return "f64::INFINITY";
-    return value == "-UNBOUNDED" ? "f64::NEG_INFINITY" : value;
+  static std::string value_of(const std::string& value, const Type& of) {
+    const std::string name = of.kind == Type::Kind::single ? "f32" : "f64";
+    if (value == "UNBOUNDED") return name + "::INFINITY";
+    return value == "-UNBOUNDED" ? name + "::NEG_INFINITY" : value;
   }
   void print_constant(const Constant& one) override {
     const std::string start = fmt::format("pub const {}: {} = ", one.name, type(one.type));
     if (one.type.is_array()) {
       words(one.words);
       std::vector<std::string> values;
-      for (const std::string& value : one.values) values.push_back(value_of(value));
+      for (const std::string& value : one.values) values.push_back(value_of(value, one.type));
       return print_list(start + "[", values, "];");
     }
-    line(start + value_of(one.values.front()) + ";" + (one.words.empty() ? "" : " // " + one.words));
+    line(start + value_of(one.values.front(), one.type) + ";" + (one.words.empty() ? "" : " // " + one.words));
   }
   static std::string nothing_of(const Type& of) {
     std::string one = "0";
     if (of.kind == Type::Kind::flag) one = "false";
-    if (of.kind == Type::Kind::real) one = "0.0";
+    if (of.kind == Type::Kind::real || of.kind == Type::Kind::single) one = "0.0";
     if (of.kind == Type::Kind::record) one = in_camel_case(of.record, true) + "::new()";
     return of.is_array() ? fmt::format("[{}; {}]", one, of.length) : one;
   }
@@ -108,7 +110,9 @@ private:
     print_block(one.body);
     close_block();
   }
-  std::string name(const Expression& one) override { return one.text == "UNBOUNDED" ? "f64::INFINITY" : one.text; }
+  std::string name(const Expression& one) override {
+    return one.text == "UNBOUNDED" ? value_of(one.text, one.type) : one.text;
+  }
   std::string element(const Expression& one) override {
     const Expression& place = one.parts[1];
     if (place.kind == Expression::Kind::literal) return expression(one.parts[0], 9) + "[" + place.text + "]";
@@ -127,6 +131,7 @@ private:
     return text;
   }
   std::string literal(const Expression& one) const override {
+    if (says_type_ && one.type.kind == Type::Kind::single) return one.text + "_f32";
     return says_type_ && one.type.kind == Type::Kind::real ? one.text + "_f64" : one.text;
   }
   std::string call(const Expression& one) override {
@@ -145,6 +150,9 @@ private:
     }
     const std::vector<std::string> given = arguments(one);
     if (one.text == "choose") return fmt::format("(if {} {{ {} }} else {{ {} }})", given[0], given[1], given[2]);
+    if (one.text == "wide") return fmt::format("f64::from({})", given[0]);
+    if (one.text == "single" || (one.text == "real" && one.type.kind == Type::Kind::single))
+      return fmt::format("({} as f32)", expression(one.parts[0], 9));
     if (one.text == "real") return fmt::format("f64::from({})", given[0]);
     if (one.text == "whole") return fmt::format("({}.floor() as i32)", receiver(one.parts[0]));
     if (one.text == "bits") return fmt::format("bits({}, {})", given[0], given[1]);
@@ -156,6 +164,7 @@ private:
   }
 
   void begin_check(const Check&, const Header&) override {
+    if (uses("single")) line("#![allow(unused_parens)]");
     line("#[allow(dead_code)]");
     line(fmt::format("#[path = \"{}.rs\"]", prefix_));
     line("mod feel;");

@@ -13,6 +13,7 @@ struct Type {
   enum class Kind : std::uint8_t {
     nothing, ///< of a function that gives none
     real,    ///< a double
+    single,  ///< a number of 32 bits: in_single_precision() makes most reals so
     whole,   ///< an integer of 32 bits
     flag,    ///< true or false
     stream,  ///< a stream of random numbers: 64 bits, only ever handed on to `bits`
@@ -38,6 +39,7 @@ struct Expression {
   std::string text{};
   std::vector<Expression> parts{};
   Type type{};
+  std::string short_text{}; ///< of a literal that is another one in single precision; empty: the same
 };
 
 struct Statement {
@@ -101,7 +103,8 @@ struct Program {
 
 /// Names and types of the functions that every language has by itself: abs, sqrt, exp, log, sin, cos, tan, atan, acos,
 /// pow, floor, ceil, hypot, min, max; `real` of a whole number, `whole` of a real one (its floor), `choose(flag, a,
-/// b)`, and `bits(stream, place)`, the share in [-1, 1) that a stream of numbers has at a place.
+/// b)`, `single` and `wide` of the other kind of number, and `bits(stream, place)`, the share in [-1, 1) that a stream
+/// of numbers has at a place.
 Type built_in(std::string_view name) noexcept;
 
 } // namespace stasis::code

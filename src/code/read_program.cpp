@@ -349,8 +349,19 @@ private:
     }
     const std::string name = take(Token::Kind::word).text;
     if (name == "true" || name == "false") return {Expression::Kind::literal, name, {}, {Type::Kind::flag, {}, 0}};
+    if (name == "near") return two_literals();
     if (takes("(")) return call(name);
     return {Expression::Kind::name, name, {}, variable_type(name)};
+  }
+
+  /// `near(1.0e-12, 1.0e-6)`: how near is near enough, with long numbers and with short ones.
+  Expression two_literals() {
+    expect("(");
+    Expression made = primary();
+    expect(",");
+    made.short_text = primary().text;
+    expect(")");
+    return made;
   }
 
   Expression call(const std::string& name) {

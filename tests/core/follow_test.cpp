@@ -8,6 +8,7 @@
 #include "core/check/warning.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/judder.hpp"
+#include "core/units.hpp"
 #include "support/feels.hpp"
 
 namespace stasis {
@@ -295,6 +296,37 @@ TEST(FollowMeasures, SeeTheSubjectInThePicture) {
   EXPECT_NEAR(*measure("lag_time_steady"), 1.0, 1e-3);
   EXPECT_LT(*measure("judder_subject_pixels"), 1e-2);
   EXPECT_FALSE(measure("nearest"));
+}
+
+TEST(FollowMeasures, TellHowLongAJumpToAnotherSubjectTakesToCatchUpWith) {
+  // A spring that resists the gap closes it as it would stand: (1 + wt) e^-wt is 2 % at wt = 5.8339.
+  const std::string spring = "kind = \"spring\", frequency = 1, damping_ratio = 1, resist = \"gap\"";
+  const std::string text = "[track.u]\nkind = \"line\"\nfrom = [0, 9]\nvelocity = [3, 0]\n" + following(line, spring);
+  const auto catch_up = [&](const std::string& cues) {
+    const Feel feel = feel_from(text + cues);
+    return channel_measure(feel, play_measures(feel), 0, "catch_up_time");
+  };
+  EXPECT_NEAR(*catch_up("cues = [{ at = 2, follow = { a = \"u\" } }]\n"), 5.8339 / angular_frequency(1.0), 1e-5);
+  EXPECT_FALSE(catch_up(""));
+  // One that the take's end cuts short has none, nor one that another jump interrupts.
+  EXPECT_FALSE(catch_up("cues = [{ at = 9.5, follow = { a = \"u\" } }]\n"));
+  EXPECT_NEAR(*catch_up("cues = [{ at = 2, follow = { a = \"u\" } }, { at = 2.1, follow = { a = \"t\" } "
+                        "}, { at = 2.2, follow = { a = \"u\" } }]\n"),
+              5.8339 / angular_frequency(1.0), 0.2);
+}
+
+TEST(DeadZone, TakesPixelsOfThePictureAsShares) {
+  const auto zone = [](const std::string& size) {
+    const Feel feel =
+        feel_from("[picture]\nsize = [200, 100]\nheight = { channel = \"h\" }\nposition = \"a\"\n"
+                  "[channel.h]\nrest = 10\n"
+                  + following(line, "kind = \"cut\"",
+                              "follow = { track = \"t\", dead_zone = { size = " + size + ", in = \"picture\" } }"));
+    return feel.channels[1].follow->zone->size;
+  };
+  EXPECT_EQ(zone("[\"50 px\", 0.3]"), (Components{0.25, 0.3, 0.0}));
+  EXPECT_EQ(zone("\"40 px\""), (Components{0.2, 0.4, 0.0}));
+  EXPECT_EQ(zone("0.5"), (Components{0.5, 0.5, 0.0}));
 }
 
 TEST(FollowMeasures, CountFramesInsideTheSubject) {

@@ -71,6 +71,77 @@ TEST(Stress, ACurveThatStopsShortRestsInBetween) {
   EXPECT_EQ(found[0].second.trouble, Trouble::in_between);
 }
 
+/// What the first plays find of one kind of trouble, shrunk.
+std::optional<StressPlay> shortest_of(const Stress& stress, Trouble trouble, std::uint64_t plays) {
+  for (const auto& [number, found] : found_in(stress, plays))
+    if (found.trouble == trouble) return stress.shrunk(stress.play_of(number), found);
+  return std::nullopt;
+}
+
+std::string wheel(const std::string& more) {
+  return "[channel.a]\nrest = 10\nrange = [0, 40]\nmotion = { kind = \"glide\", half_life = 0.1 }\n"
+         "[control.w]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 1\n"
+         + more;
+}
+
+TEST(Stress, AStepOnEveryFrameEndsElsewhereAtAnotherFrameRate) {
+  const Feel sound = test::feel_from(wheel("repeat_every = 0.1\n"));
+  EXPECT_TRUE(found_in(Stress(sound, {}), 300).empty());
+  const Feel feel = test::feel_from(wheel("every_frame = true\n"));
+  const auto shortest = shortest_of(Stress(feel, {}), Trouble::frame_rate, 100);
+  ASSERT_TRUE(shortest.has_value());
+  EXPECT_EQ(shortest->actions.size(), 1u);
+  EXPECT_GT(shortest->actions[0].held, 0.0);
+}
+
+TEST(Stress, ARepeatThatCountsAsASecondPressRunsToTheEnd) {
+  const std::string repeating = "double_within = 0.3\nrepeat_every = 0.2\n";
+  EXPECT_TRUE(found_in(Stress(test::feel_from(wheel(repeating)), {}), 300).empty());
+  const Feel feel = test::feel_from(wheel(repeating + "repeats_double = true\n"));
+  const Stress stress(feel, {});
+  const auto shortest = shortest_of(stress, Trouble::double_press, 100);
+  ASSERT_TRUE(shortest.has_value());
+  EXPECT_EQ(shortest->actions.size(), 1u);
+  // One press, held: at the end of the range, where a single click each 0.2 s would have come to 11 or 12.
+  const auto rows = test::play_rows(
+      test::feel_from(wheel(repeating + "repeats_double = true\n") + stress.text_of(*shortest, "found_1")));
+  EXPECT_NEAR(rows.smooth.back(), 40.0, 1e-9);
+  // A repeat that comes too late is no second press.
+  EXPECT_TRUE(found_in(Stress(test::feel_from(wheel("double_within = 0.3\nrepeat_every = 0.31\nrepeats_double = "
+                                                    "true\n")),
+                              {}),
+                       300)
+                  .empty());
+}
+
+TEST(Stress, AStallCarriesARuleOfFramesBeyondItsGoal) {
+  const auto held = [](const std::string& rule) {
+    return "[channel.a]\nrest = 10\nrange = [-1000, 1000]\nmotion = { kind = \"per_frame\", at_fps = 60, " + rule
+           + " }\n[pose.p]\na = 20\n[control.h]\nkind = \"hold\"\npose = \"p\"\n";
+  };
+  for (const char* rule : {"rule = \"product\", rate = 12", "rule = \"spring_step\", stiffness = 80, damping = 12",
+                           "rule = \"fraction\", fraction = 1.2"}) {
+    const Feel feel = test::feel_from(held(rule));
+    const auto shortest = shortest_of(Stress(feel, {}), Trouble::overshoot, 300);
+    ASSERT_TRUE(shortest.has_value()) << rule;
+    EXPECT_EQ(shortest->actions.size(), 1u) << rule;
+  }
+  for (const char* rule : {"rule = \"product\", rate = 12, clamp = true", "rule = \"amount\", amount = 0.3",
+                           "rule = \"fraction\", fraction = 0.2"})
+    for (const auto& [number, found] : found_in(Stress(test::feel_from(held(rule)), {}), 300))
+      EXPECT_NE(found.trouble, Trouble::overshoot) << rule;
+}
+
+TEST(Stress, ClicksAreShrunkToOneLargerCount) {
+  // Every move stops short of its rung: one click shows it, as twenty do.
+  const Feel feel = test::feel_from("[channel.a]\nrest = 0\nrange = [0, 9]\nmotion = { kind = \"ease\", duration = "
+                                    "0.1, curve = \"linear(0, 0.8)\" }\n[control.w]\nkind = \"clicks\"\nchannel = "
+                                    "\"a\"\nstep = 1\n");
+  const auto shortest = shortest_of(Stress(feel, {}), Trouble::in_between, 100);
+  ASSERT_TRUE(shortest.has_value());
+  EXPECT_EQ(shortest->actions.size(), 1u);
+}
+
 TEST(Stress, PlaysDependOnSeedAndNumberOnly) {
   const Feel feel = test::feel_from(shoulder("stored"));
   const Stress one(feel, {1, 4.0, 5.0}), again(feel, {1, 4.0, 5.0}), other(feel, {2, 4.0, 5.0});
@@ -129,9 +200,10 @@ TEST(ExplainControls, SaysWhatEveryKindDoes) {
       {"kind = \"cycle\"\nmirror = \"a\"\nside = \"what_is_there\"\n", "it drifts to the middle"},
       {"kind = \"cycle\"\nmirror = \"a\"\nside = \"opposite_of_now\"\n", "the press is lost"},
       {"kind = \"clicks\"\nchannel = \"r\"\nstep = 2\n",
-       "each click raises r by 100 %; 4 clicks from end to end, 2 from home up and 2 down"},
+       "a click up raises r by 100 %, a click down lowers it again; 4 clicks from end to end, 2 of them above home and "
+       "2 below"},
       {"kind = \"clicks\"\nchannel = \"a\"\nstep = 0.5\ninvert = true\nevery_frame = true\n",
-       "each click lowers a by 0.5000 m"},
+       "a click up lowers a by 0.5000 m, a click down raises it again"},
       {"kind = \"pointer\"\nchannel = \"a\"\ngain = 0.25\n", "a moves by 0.2500 m a count, at any frame rate"},
       {"kind = \"pointer\"\nchannel = \"a\"\ngain = 0.25\ntop_speed = 3\n", "no faster than 3.000 m a second"},
       {"kind = \"stick\"\nchannel = \"r\"\ngain = 2\n", "r moves at up to 2.00 doublings a second"},
@@ -199,6 +271,9 @@ TEST(ControlWarnings, NameTheAccidents) {
   const std::string a = "[channel.a]\nrest = 0\nrange = [-9, 9]\n";
   EXPECT_TRUE(has(codes_of(a + "[control.c]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 1\nevery_frame = true\n"),
                   "step_every_frame"));
+  const std::string held = "[control.c]\nkind = \"clicks\"\nchannel = \"a\"\nstep = 1\nrepeats_double = true\n";
+  EXPECT_TRUE(has(codes_of(a + held + "double_within = 0.3\nrepeat_every = 0.2\n"), "double_by_repeat"));
+  EXPECT_FALSE(has(codes_of(a + held + "double_within = 0.3\nrepeat_every = 0.4\n"), "double_by_repeat"));
   EXPECT_TRUE(has(codes_of(a + "[control.c]\nkind = \"pointer\"\nchannel = \"a\"\ngain = 1\ntimes_frame_time = true\n"),
                   "counts_times_time"));
   const std::string opposed =

@@ -54,10 +54,11 @@ const Language languages[] = {
 class InLanguage : public ::testing::TestWithParam<Language> {
 protected:
   /// Exports what stands in `file` and plays `take` by it.
-  Ended play(const std::string& file, const std::string& take) {
+  Ended play(const std::string& file, const std::string& take, const std::vector<std::string>& more = {}) {
     std::vector<std::string> words{"export", file, "code", "--language", GetParam().name, "--prefix",
                                    "p",      "-o", "out",  "--force",    "--with-check"};
     if (!take.empty()) words.insert(words.end(), {"--take", take});
+    words.insert(words.end(), more.begin(), more.end());
     const Ended exported = run_program(folder, words);
     if (exported.status != 0) return exported;
     const Ended built = run_in_shell(folder, fmt::format("cd out && {} >built.txt 2>&1", GetParam().build));
@@ -99,6 +100,30 @@ TEST_P(InLanguage, RandomFeelsMoveAsTheirTakesDo) {
     ++played;
     EXPECT_EQ(ended.status, 0) << seed << "\n" << ended.out.substr(0, 2000) << ended.err;
     EXPECT_LE(difference_in(ended.out), 1e-12) << seed;
+  }
+}
+
+TEST_P(InLanguage, ValuesOfShortNumbersComeAsNearAsTheyCan) {
+  ASSERT_EQ(run_program(folder, {"demo", ".", "--figure", "none"}).status, 0);
+  const std::string name = GetParam().name;
+  const std::vector<std::string> single{"--precision", "single"};
+  if (name != "c" && name != "cpp" && name != "csharp" && name != "rust") {
+    const Ended refused = play("first.toml", "", single);
+    EXPECT_EQ(refused.status, 2);
+    EXPECT_NE(refused.err.find("numbers of one length only"), std::string::npos) << refused.err;
+    return;
+  }
+  for (const auto& [file, take] : {std::pair{"otter.toml", "hands"}, {"frames.toml", "hatch"}, {"orbit.toml", ""}}) {
+    const Ended ended = play(file, take, single);
+    EXPECT_EQ(ended.status, 0) << file << "\n" << ended.out.substr(0, 2000) << ended.err;
+    EXPECT_LE(difference_in(ended.out), 1e-5) << file;
+    EXPECT_GE(difference_in(ended.out), 1e-12) << file; // they are short
+  }
+  for (const std::uint64_t seed : {63u, 64u, 48u}) {
+    folder.write("r.toml", "feel = 1\n" + FeelMaker(seed, {.sticks = true}).make().text + "clock = { fps = 90 }\n");
+    const Ended ended = play("r.toml", "", single);
+    if (ended.status == 2) continue;
+    EXPECT_EQ(ended.status, 0) << seed << "\n" << ended.out.substr(0, 2000) << ended.err;
   }
 }
 
@@ -237,6 +262,8 @@ TEST_F(ExportedCode, CallsThatMeanNothingAreRefused) {
       {{"--language", "c", "--prefix", "Big"}, "small letters"},
       {{"--language", "c", "--prefix", "namespace"}, "for itself"},
       {{"--language", "lua", "--prefix", "math"}, "for itself"},
+      {{"--language", "lua", "--precision", "single"}, "numbers of one length only"},
+      {{"--language", "c", "--precision", "half"}, "double or single"},
       {{"--language", "c", "--motions", "--with-check"}, "leave one of them out"},
       {{"--language", "c", "--form", "json"}, "--form goes with"},
       {{"--language", "c", "--column", "fov.value"}, "--column goes with"},

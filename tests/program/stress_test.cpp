@@ -1,4 +1,5 @@
 // stasis stress as a user meets it.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "support/program.hpp"
@@ -65,12 +66,38 @@ TEST(StressCommand, SaysWhenNothingIsFoundAndRefusesWhatItShould) {
 
 TEST(StressProgram, FindsNothingInTheDemo) {
   // A view that turns back, is placed, or is held in by a bridge goes on though nobody touches it.
-  for (const char* feel : {"first", "starter", "otter", "frames", "swim", "orbit", "bridge"}) {
+  for (const char* feel : {"first", "starter", "otter", "swim", "orbit", "bridge", "weir"}) {
     const TempDir folder;
     const std::string demo = std::string(STASIS_SOURCE) + "/demo/" + feel + ".toml";
     const Ended ended = run_program(folder, {"stress", demo, "--plays", "150", "--figure", "none"});
     EXPECT_EQ(ended.status, 0) << feel << ended.out << ended.err;
   }
+}
+
+TEST(StressProgram, FindsWhichRulesOfFramesAStallCarriesBeyondTheirGoals) {
+  // Rules of frames, kept as they were: a product that is not held at 1, and a spring stepped once a frame.
+  const TempDir folder;
+  const Ended ended = run_program(folder, {"stress", std::string(STASIS_SOURCE) + "/demo/frames.toml", "--plays", "150",
+                                           "--figure", "none", "--json"});
+  EXPECT_EQ(ended.status, 1) << ended.err;
+  std::size_t found = 0;
+  for (std::size_t at = 0; (at = ended.out.find("\"trouble\":", at)) != std::string::npos; ++at) ++found;
+  EXPECT_EQ(found, 2u) << ended.out;
+  for (const char* about : {"lean", "lantern"})
+    EXPECT_NE(ended.out.find(fmt::format("\"trouble\":\"overshoot\",\"about\":\"{}\"", about)), std::string::npos)
+        << ended.out;
+}
+
+TEST(StressProgram, GivesEveryFindingANameOfItsOwn) {
+  const TempDir folder;
+  folder.write("bad.toml", stress_feel("what_is_there")
+                               + "[take.found_1]\nlength = 1\n[variant.slow]\n\"channel.side.rest\" = 0.5\n");
+  const Ended ended =
+      run_program(folder, {"stress", "bad.toml", "--variant", "all", "--plays", "100", "--figure", "none"});
+  EXPECT_EQ(ended.status, 1) << ended.err;
+  for (const char* name : {"[take.found_2]", "[take.found_3]"})
+    EXPECT_NE(ended.out.find(name), std::string::npos) << ended.out;
+  EXPECT_EQ(ended.out.find("[take.found_1]"), std::string::npos) << ended.out;
 }
 
 } // namespace

@@ -34,6 +34,12 @@ std::optional<std::size_t> opposed_channel(const Feel& feel, const Hold& a, cons
   return std::nullopt;
 }
 
+/// True if the first repeat of a press comes in time to be the second of two clicks.
+bool doubles_by_repeat(const Clicks& clicks) {
+  const bool in_time = clicks.every_frame || (clicks.repeat_every && *clicks.repeat_every <= clicks.double_within);
+  return clicks.repeats_double && clicks.double_within > 0.0 && in_time;
+}
+
 void warn_of_accidents(const Control& control, std::vector<Warning>& out) {
   const auto add = [&](std::string code, std::string message) {
     out.push_back({std::move(code), control.name, {}, std::move(message), {}});
@@ -44,6 +50,11 @@ void warn_of_accidents(const Control& control, std::vector<Warning>& out) {
             ? fmt::format("{} mirrors the value as it is: pressed on the way it drifts to the middle and sticks",
                           control.name)
             : fmt::format("{} looks where the value is now: a press before it has crossed is lost", control.name));
+  const auto* clicks = std::get_if<Clicks>(&control.rule);
+  if (clicks != nullptr && doubles_by_repeat(*clicks))
+    add("double_by_repeat",
+        fmt::format("{} takes its own repeat for a double press: held a little too long, it runs to the end",
+                    control.name));
   switch (frame_habit_of(control)) {
   case FrameHabit::none: break;
   case FrameHabit::steps_each_frame:

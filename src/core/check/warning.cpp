@@ -47,6 +47,8 @@ constexpr std::array kinds{
                 "Use side = \"stored\"; `stasis stress` shows the difference."},
     WarningKind{"step_every_frame", "A step on each frame runs away, and at another speed on another machine.",
                 "Use repeat_every, or only the press."},
+    WarningKind{"double_by_repeat", "A key that is held repeats by itself; that is no second press.",
+                "Leave repeats_double out; only presses and clicks count then."},
     WarningKind{"counts_times_time", "A pointer's counts are an amount, not a speed.", "Leave times_frame_time out."},
     WarningKind{"opposed_without_group",
                 "Two holds that oppose each other meet whenever both are down; which one wins should be meant.",

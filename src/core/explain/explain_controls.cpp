@@ -83,14 +83,18 @@ void describe(const Feel& feel, const Clicks& clicks, ControlAccount& account) {
   account.clicks_end_to_end = count;
   account.strokes_end_to_end = (count + clicks.per_stroke - 1) / clicks.per_stroke;
   account.sentence =
-      fmt::format("each click {} {} by {}{}; {} clicks from end to end, {} from home up and {} down",
+      fmt::format("a click up {} {} by {}, a click down {} it again{}; {} clicks from end to end, {} of them above "
+                  "home and {} below",
                   clicks.invert ? "lowers" : "raises", target_name(feel, clicks.target), step_in_words(feel, clicks),
-                  uneven_steps(feel, clicks, ladder), count, ladder.highest(), -ladder.lowest());
+                  clicks.invert ? "raises" : "lowers", uneven_steps(feel, clicks, ladder), count, ladder.highest(),
+                  -ladder.lowest());
   if (clicks.per_stroke > 1)
     account.sentence += fmt::format(", {} strokes of {}", *account.strokes_end_to_end, clicks.per_stroke);
   if (clicks.double_within > 0.0)
     account.sentence += fmt::format("; two within {} s run to the end", concise(clicks.double_within));
   if (clicks.repeat_every) account.sentence += fmt::format("; held, again every {} s", concise(*clicks.repeat_every));
+  if (clicks.repeats_double && clicks.double_within > 0.0)
+    account.sentence += "; a repeat counts as the second of two, so that holding it may run to the end";
   if (clicks.every_frame) account.sentence += "; held, again on every frame: twice as fast at twice the frame rate";
 }
 

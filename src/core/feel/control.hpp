@@ -167,6 +167,7 @@ struct Clicks : MovesBase {
   double double_within = 0.0;           ///< s: two clicks one way this close run to the end; 0: never
   std::optional<double> repeat_every{}; ///< s: while held, a click again and again
   bool every_frame = false;             ///< the accident: while held, a click on each frame
+  bool repeats_double = false;          ///< the accident: repeats count toward two clicks that run to the end
   bool from_view = false;               ///< where an obstacle holds the view, a click counts from there
   bool invert = false;
 };

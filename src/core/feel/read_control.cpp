@@ -97,6 +97,7 @@ private:
     if (reader_.has("repeat_every")) clicks.repeat_every = reader_.number("repeat_every");
     clicks.from_view = reader_.choice("clicks_from") == "view";
     clicks.every_frame = reader_.flag("every_frame").value_or(false);
+    clicks.repeats_double = reader_.flag("repeats_double").value_or(false);
     clicks.invert = reader_.flag("invert").value_or(false);
     const auto start = reader_.has("start") ? reader_.number("start", unit_of(target)) : std::nullopt;
     if (!target || !step) return;

@@ -194,7 +194,7 @@ private:
                    : in == "margin" ? DeadZone::Measure::margin
                                     : DeadZone::Measure::units;
     const bool shares = zone.measure != DeadZone::Measure::units;
-    const auto size = reader.components("size", shares ? std::string() : channel_.unit);
+    const auto size = shares ? shares_of_picture(reader) : reader.components("size", channel_.unit);
     if (!size) return;
     const std::size_t axes = shares ? 2 : channel_.components;
     if (size->size() != 1 && size->size() != axes)
@@ -204,6 +204,28 @@ private:
     if (shares) check_shares(reader, zone);
     number_or_channel(reading_, reader, "times", zone.times, zone.times_channel);
     follow_.zone = zone;
+  }
+
+  /// Shares of the picture's width and height, of which pixels are some.
+  std::optional<std::vector<double>> shares_of_picture(SectionReader& reader) {
+    const Node* size = reader.find("size");
+    if (size == nullptr) return reader.components("size", {});
+    const Picture& picture = reading_.feel.picture;
+    const auto share_of = [&](const Node& node, std::size_t axis) {
+      Node share = node;
+      const auto quantity = node.text() != nullptr ? parse_quantity(*node.text()) : std::nullopt;
+      if (quantity && quantity->unit.kind == UnitKind::pixels)
+        share.value = quantity->value / (axis == 0 ? picture.width : picture.height);
+      return share;
+    };
+    Node shares = *size;
+    if (const NodeList* list = size->list()) {
+      for (std::size_t i = 0; i < list->size(); ++i) std::get<NodeList>(shares.value)[i] = share_of((*list)[i], i);
+    } else if (size->text() != nullptr) { // as many pixels wide as high
+      shares.value = NodeList{share_of(*size, 0), share_of(*size, 1)};
+    }
+    return reader.components_of(shares, *find_key(*find_section("follow.dead_zone"), "size"),
+                                joined_path(reader.path(), "size"), {});
   }
 
   void check_shares(SectionReader& reader, const DeadZone& zone) {

@@ -166,8 +166,10 @@ void LagMeter::follow(const Block& block, std::size_t row, const ChannelFrame& f
   frame_time_ = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
   const std::vector<Piece> pieces = pieces_of(block, row, frame.dt);
   has_seen_ = true;
-  if (row == 0 && block.channels[index_].moved && !pieces.empty())
+  if (row == 0 && block.channels[index_].moved && !pieces.empty()) {
     jump_gap_ = length_of(point(pieces.front(), frame, 0.0, Side::at).gap);
+    jump_at_ = frame_time_;
+  }
   for (const Piece& piece : pieces) follow_piece(piece, frame);
 }
 
@@ -243,6 +245,7 @@ void LagMeter::follow_smooth(const Piece& piece, const ChannelFrame& frame, doub
     steady_ = {};
     if (!over) return;
     jump_gap_ = 0.0;
+    keep_largest(sums_.catch_up_time, frame_time_ + *over - jump_at_);
     from = *over;
     if (!(to > from)) return;
     a = point_within(piece, frame, from, from, to);
@@ -330,6 +333,7 @@ void LagMeter::note_steadiness(const Piece& piece, double seconds, const Point& 
 
 LagSummary LagMeter::finish() const {
   LagSummary out = sums_;
+  if (jump_gap_ > 0.0) out.catch_up_time.reset();
   if (time_ > 0.0) {
     out.lag_distance_mean = gap_sum_ / time_;
     out.wish_distance_mean = off_sum_ / time_;

@@ -15,6 +15,7 @@ struct LagSummary {
   std::optional<double> lag_distance, lag_distance_mean, lag_distance_steady;
   std::optional<double> lag_time, lag_time_mean, lag_time_steady;
   std::optional<double> wish_distance, wish_distance_mean;
+  std::optional<double> catch_up_time;
   double worst_lag_at = 0.0; ///< s
 };
 
@@ -91,6 +92,7 @@ private:
   double steady_speed_ = -1.0;
 
   double jump_gap_ = 0.0; // of a jump that is still being caught up with
+  double jump_at_ = 0.0;  // s
 };
 
 } // namespace stasis

@@ -152,6 +152,11 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
       ChannelMeasure{
           {"lag_time_steady", seconds, "", smaller, Of::following, "That time where lag_distance_steady is taken."},
           of_follow<&F::lag_time_steady>},
+      ChannelMeasure{{"catch_up_time", seconds, "", smaller, Of::following,
+                      "Longest time from a jump of the goal, such as to another track, until its gap is closed to 2 %, "
+                      "however the goal goes on meanwhile. Jumps that another one interrupts do not count; null where "
+                      "the last one is still being caught up with at the end."},
+                     of_follow<&F::catch_up_time>},
       ChannelMeasure{{"wish_distance", channel, "", smaller, Of::following,
                       "Largest distance from the wish, before the dead zone."},
                      of_follow<&F::wish_distance>},

@@ -92,11 +92,10 @@ std::optional<double> power_above(const Wave& wave, double frequency) {
 
 double gone_after(const Shake& shake, double strength, double fps) noexcept {
   const double share = shake.quiet_below / strength;
-  if (const auto* ring = std::get_if<RingWave>(&shake.wave)) {
-    const double full = ring_bound(*ring, 0.0);
-    return share >= full ? 0.0 : ring_half_life(*ring) * std::log2(full / share);
-  }
-  return share >= 1.0 ? 0.0 : time_above(shake.decay, share, fps);
+  if (share >= 1.0) return 0.0;
+  const auto* ring = std::get_if<RingWave>(&shake.wave);
+  return ring != nullptr ? ring_half_life(*ring) * std::log2(ring_reach(*ring) / share)
+                         : time_above(shake.decay, share, fps);
 }
 
 ShakeTracker::ShakeTracker(const Scene& scene, std::size_t shake)

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -27,8 +28,13 @@ enum class Trouble : std::uint8_t {
   still_moving, ///< it has not come to rest
   jolt,         ///< its speed jumps although its motion lets none jump
   lost_press,   ///< a press changed nothing, by the control's rule
+  double_press, ///< a key that was held counted as pressed twice, and ran to the end
+  frame_rate,   ///< it ends elsewhere at another frame rate: a control does something on every frame
+  overshoot,    ///< on a long frame its rule goes beyond its goal
 };
-inline constexpr std::size_t trouble_count = 6;
+inline constexpr std::size_t trouble_count = 9;
+/// True if it is told of a control, and not of a channel.
+bool is_about_control(Trouble trouble) noexcept;
 /// "in_between", ...
 std::string_view name_of(Trouble trouble) noexcept;
 /// In a sentence: "comes to rest in between".
@@ -54,7 +60,7 @@ struct StressPlay {
 /// One trouble in one play.
 struct TroubleFound {
   Trouble trouble;
-  std::size_t about; ///< a channel; of a lost press, a control
+  std::size_t about; ///< a channel, or a control
   double value;      ///< of the channel (first such component), at the end or where it happened
   double time;       ///< s
 };
@@ -69,7 +75,7 @@ public:
   StressPlay play_of(std::uint64_t number) const;
   /// Every trouble of a play, each kind once for each channel or control.
   std::vector<TroubleFound> troubles_of(const StressPlay& play) const;
-  /// The shortest play that was found to show the same trouble.
+  /// The shortest play that was found to show the same trouble: of up to three of its actions, there is none shorter.
   StressPlay shrunk(StressPlay play, const TroubleFound& trouble) const;
   /// The play as a take of the feel.
   Take take_of(const StressPlay& play, std::string name) const;
@@ -81,7 +87,17 @@ private:
     std::size_t control, button;
   };
   HandAction action_of(Random& random, Button button, double at, double hurry) const;
+  Stall stall_of(Random& random, const StressPlay& play) const;
   bool shows(const StressPlay& play, const TroubleFound& trouble) const;
+  /// The same play with what `attempt` lets be left out left out, or made rounder.
+  using Attempt = std::function<bool(const StressPlay&)>;
+  static void leave_out(StressPlay& play, const Attempt& attempt);
+  static void join_clicks(StressPlay& play, const Attempt& attempt);
+  static void pick_few(StressPlay& play, const Attempt& attempt);
+  static void make_round(StressPlay& play, std::size_t action, const Attempt& attempt);
+  static void make_stalls_round(StressPlay& play, const Attempt& attempt);
+  void compare_rates(const StressPlay& play, const std::vector<std::vector<double>>& wishes,
+                     std::vector<TroubleFound>& found) const;
   double length_of(const StressPlay& play) const;
 
   const Feel& feel_;

@@ -56,8 +56,56 @@ void StressWatch::note(Trouble trouble, std::size_t about, double value, double 
 void StressWatch::consume(const Block& block) {
   for (const std::size_t control : block.lost_presses)
     note(Trouble::lost_press, control, 0.0, scene_.clock.time(block.first));
+  for (const std::size_t control : block.runs_to_end)
+    note(Trouble::double_press, control, 0.0, scene_.clock.time(block.first));
   for (std::size_t c = 0; c < last_.size(); ++c)
-    for (std::size_t i = 0; i < last_[c].size(); ++i) look_at(c, i, block);
+    for (std::size_t i = 0; i < last_[c].size(); ++i) {
+      look_at(c, i, block);
+      look_for_overshoot(c, i, block);
+    }
+}
+
+std::vector<std::vector<double>> StressWatch::last_wishes() const {
+  std::vector<std::vector<double>> wishes;
+  for (const auto& channel : last_) {
+    auto& components = wishes.emplace_back();
+    for (const Last& last : channel) components.push_back(last.wish);
+  }
+  return wishes;
+}
+
+/// A rule of frames goes beyond a goal that stands, or, a spring, swings out farther than it can by its own.
+void StressWatch::look_for_overshoot(std::size_t c, std::size_t i, const Block& block) {
+  const ComponentBlock& column = block.channels[c].component[i];
+  const auto* frames = std::get_if<PerFrame>(&scene_.feel->motions[column.motion].motion);
+  if (frames == nullptr || column.moves()) return;
+  const double goal = column.acting_state, slack = 1e-9 * std::max(1.0, std::fabs(goal));
+  const auto goes_beyond = [&](std::size_t row) {
+    const double before = goal - column.state[row], after = goal - column.state[row + 1];
+    return std::fabs(after) > slack && before * after < 0.0;
+  };
+  // A damped spring's energy never grows; rules that step it let it vary by less than this as long as they are sound.
+  constexpr double grows = 4.0;
+  const auto energy_of = [&](const SpringStepRule& spring, std::size_t row) {
+    const double gap = goal - column.state[row];
+    return spring.stiffness * gap * gap + column.rate[row] * column.rate[row];
+  };
+  const auto overshoots = [&](std::size_t row) {
+    return std::visit(Overloaded{
+                          [&](const FractionRule&) { return goes_beyond(row); },
+                          [&](const ProductRule&) { return goes_beyond(row); },
+                          [](const AmountRule&) { return false; }, // it stops at its goal
+                          [&](const SpringStepRule& spring) {
+                            return energy_of(spring, row + 1)
+                                   > grows * energy_of(spring, 0) + spring.stiffness * slack * slack;
+                          },
+                      },
+                      frames->rule);
+  };
+  for (std::size_t row = 0; row + 1 < column.state.size(); ++row)
+    if (overshoots(row))
+      return note(Trouble::overshoot, c, from_space(scene_.feel->channels[c].space, column.state[row + 1]),
+                  scene_.clock.time(block.first + static_cast<std::int64_t>(row)));
 }
 
 void StressWatch::look_at(std::size_t c, std::size_t i, const Block& block) {

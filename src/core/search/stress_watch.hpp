@@ -16,6 +16,8 @@ public:
   void consume(const Block& block) override;
   void end() override;
   std::vector<TroubleFound> take() { return std::move(found_); }
+  /// Where every component is sent in the end, by channel.
+  std::vector<std::vector<double>> last_wishes() const;
 
 private:
   struct Last {
@@ -23,6 +25,7 @@ private:
     std::size_t motion = 0;
   };
   void look_at(std::size_t channel, std::size_t component, const Block& block);
+  void look_for_overshoot(std::size_t channel, std::size_t component, const Block& block);
   void note(Trouble trouble, std::size_t about, double value, double time);
 
   const std::vector<std::vector<NamedValues>>& named_;

@@ -13,7 +13,7 @@ std::string_view name_of(Stacking stacking) noexcept {
 
 double ring_end(const Shake& shake) noexcept {
   const RingWave& ring = std::get<RingWave>(shake.wave);
-  return shake.decay.stop_after.value_or(-ring_half_life(ring) * std::log2(shake.decay.until / ring_bound(ring, 0.0)));
+  return shake.decay.stop_after.value_or(-ring_half_life(ring) * std::log2(shake.decay.until / ring_reach(ring)));
 }
 
 void ShakeStack::hit(Hit hit) {

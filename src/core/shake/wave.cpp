@@ -1,5 +1,6 @@
 #include "core/shake/wave.hpp"
 
+#include <algorithm>
 #include <cmath>
 #include <numbers>
 
@@ -104,16 +105,28 @@ double WaveStream::at(const WaveTime& when) noexcept {
   return signed_share(stream_, when.frame);
 }
 
+double ring_reach(const RingWave& ring) noexcept {
+  const double z = ring.damping_ratio, root = std::sqrt((1.0 - z) * (1.0 + z));
+  return std::exp(z * std::acos(z) / root) / root;
+}
+
+namespace {
+
+/// (v0 / wd) e^(-z w t)
+double ring_envelope(const RingWave& ring, double since) noexcept {
+  return ring_reach(ring) * std::exp(-ring.damping_ratio * whole_turn * ring.frequency * since);
+}
+
+} // namespace
+
 double ring_bound(const RingWave& ring, double since) noexcept {
-  if (since < 0.0) return 0.0;
-  const double w = whole_turn * ring.frequency, z = ring.damping_ratio, root = std::sqrt((1.0 - z) * (1.0 + z));
-  return std::exp(z * std::acos(z) / root) / root * std::exp(-z * w * since);
+  return since < 0.0 ? 0.0 : std::min(1.0, ring_envelope(ring, since));
 }
 
 double ring_at(const RingWave& ring, double since) noexcept {
   if (since <= 0.0) return 0.0;
   const double w = whole_turn * ring.frequency, z = ring.damping_ratio;
-  return ring_bound(ring, since) * std::sin(w * std::sqrt((1.0 - z) * (1.0 + z)) * since);
+  return ring_envelope(ring, since) * std::sin(w * std::sqrt((1.0 - z) * (1.0 + z)) * since);
 }
 
 double ring_half_life(const RingWave& ring) noexcept {

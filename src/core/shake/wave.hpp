@@ -84,8 +84,10 @@ private:
 
 /// A ring `since` seconds after its kick; its largest value is 1.
 double ring_at(const RingWave& ring, double since) noexcept;
-/// What bounds it then: (v0 / wd) e^(-z w t).
+/// How strong it is then, which bounds it: (v0 / wd) e^(-z w t), and 1 before that falls below 1.
 double ring_bound(const RingWave& ring, double since) noexcept;
+/// v0 / wd: 1 or more.
+double ring_reach(const RingWave& ring) noexcept;
 double ring_half_life(const RingWave& ring) noexcept;
 
 /// How large a wave of bound 1 is in the long run; 0 for the rms of a ring, which has no long run.

@@ -118,7 +118,8 @@ struct Block {
   std::vector<std::uint8_t> switches;  ///< by switch: 1 while its pose is in force
   std::vector<SequenceMark> sequences; ///< those that run in this block
   std::vector<std::size_t>
-      lost_presses; ///< controls of which a press at the first frame changed nothing, by their rule
+      lost_presses;                     ///< controls of which a press at the first frame changed nothing, by their rule
+  std::vector<std::size_t> runs_to_end; ///< controls that ran to their end by a repeat at the first frame
 };
 
 /// Which feel is played, in what take, on what clock.

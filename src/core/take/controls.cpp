@@ -216,8 +216,9 @@ bool Controls::mirror(const Mirror& rule) {
   return std::exchange(flipped_[index], side) != side;
 }
 
-/// \param at s, of a click by hand; nothing for one that repeats while the key is held, which is no second press.
-void Controls::click(std::size_t control, int count, std::optional<double> at) {
+/// \param at s, of a click that counts as by hand; nothing for one that repeats while the key is held, which is no
+/// second press. \returns true if it ran to the end, as the second of two.
+bool Controls::click(std::size_t control, int count, std::optional<double> at) {
   const Clicks& clicks = std::get<Clicks>(feel_.controls[control].rule);
   const Ladder ladder(feel_.channels[clicks.target.channel], clicks);
   Each& each = each_[control];
@@ -232,6 +233,7 @@ void Controls::click(std::size_t control, int count, std::optional<double> at) {
   const int rung = doubled ? (way > 0 ? ladder.highest() : ladder.lowest()) : ladder.after(now, signed_count);
   set_base(clicks.target, ladder.value(rung));
   if (base_[index_of(clicks.target)] != base) clicks_made_[clicks.target.channel] += std::abs(count);
+  return doubled;
 }
 
 void Controls::set_base(ComponentRef target, double value) {
@@ -244,15 +246,22 @@ void Controls::repeat_until(double time, std::int64_t frame, std::string& cause)
     const auto* clicks = std::get_if<Clicks>(&feel_.controls[c].rule);
     if (clicks == nullptr || down_[c] == 0 || is_suppressed(c)) continue;
     Each& each = each_[c];
-    int count = 0;
+    bool any = false;
+    const auto repeat = [&](double at) {
+      any = true;
+      if (click(c, 1, clicks->repeats_double ? std::optional(at) : std::nullopt)) runs_to_end_.push_back(c);
+    };
     if (clicks->every_frame && frame > each.pressed_frame + each.repeats) {
       each.repeats = frame - each.pressed_frame;
-      count = 1;
+      repeat(time);
     }
-    for (; clicks->repeat_every; ++count, ++each.repeats)
-      if (each.pressed_at + static_cast<double>(each.repeats + 1) * *clicks->repeat_every > time + instant_slack) break;
-    for (int k = 0; k < count; ++k) click(c, 1, std::nullopt);
-    if (count > 0) tell(cause, "repeat {}", feel_.controls[c].name);
+    while (clicks->repeat_every) {
+      const double at = each.pressed_at + static_cast<double>(each.repeats + 1) * *clicks->repeat_every;
+      if (at > time + instant_slack) break;
+      ++each.repeats;
+      repeat(at);
+    }
+    if (any) tell(cause, "repeat {}", feel_.controls[c].name);
   }
 }
 

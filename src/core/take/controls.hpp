@@ -76,6 +76,8 @@ public:
   void forget_counts() noexcept;
   /// Controls of which a press changed nothing, by their rule, since this was last asked.
   std::vector<std::size_t> take_lost_presses() { return std::exchange(lost_presses_, {}); }
+  /// Controls that ran to their end by a repeat, which no hand has asked for, since this was last asked.
+  std::vector<std::size_t> take_runs_to_end() { return std::exchange(runs_to_end_, {}); }
 
   /// Controls that have gone down since they were forgotten, but for those without effect then.
   const std::vector<std::size_t>& presses() const noexcept { return presses_; }
@@ -103,7 +105,7 @@ private:
     std::uint64_t buttons = 0; // bit by bit which are down
     bool locked = false;
     std::size_t turn = 0;               // of a cycle: how many presses, over all poses
-    std::optional<double> last_click{}; // s: by hand, and not yet half of a double press
+    std::optional<double> last_click{}; // s: one that counts as by hand, and is not yet half of a double press
     int last_way = 0;
     double pressed_at = 0.0;
     std::int64_t pressed_frame = 0;
@@ -136,7 +138,7 @@ private:
   void turn(const Cycle& cycle, std::size_t control, double at, std::int64_t frame);
   /// \returns false if nothing changed.
   bool mirror(const Mirror& rule);
-  void click(std::size_t control, int count, std::optional<double> at);
+  bool click(std::size_t control, int count, std::optional<double> at);
   void count_pointer(std::size_t control, double counts);
   double pointer_way(const Pointer& pointer, std::size_t control, double time) const noexcept;
   bool runs(std::size_t control) const noexcept;
@@ -167,7 +169,7 @@ private:
   std::vector<Contender> contenders_;              // in the order in which they came
   std::vector<double> base_;                       // by index_of(), on the unmirrored side
   std::vector<std::optional<std::size_t>> tracks_; // by channel: as the last cue has it
-  std::vector<std::size_t> lost_presses_, presses_, begun_;
+  std::vector<std::size_t> lost_presses_, runs_to_end_, presses_, begun_;
   std::vector<std::optional<double>> held_ = std::vector<std::optional<double>>(base_.size()); // by index_of()
   std::vector<int> clicks_made_ = std::vector<int>(tracks_.size());                            // by channel
   double last_dt_ = clock_.usual_dt(); // s: of the step that led to the frame at which cues act

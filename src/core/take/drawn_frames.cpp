@@ -99,6 +99,7 @@ void DrawnFrames::take_row(const Block& block, std::size_t row) {
   if (row > 0) return;
   if (!block.cause.empty()) cause_ += (cause_.empty() ? "" : ", ") + block.cause;
   lost_presses_.insert(lost_presses_.end(), block.lost_presses.begin(), block.lost_presses.end());
+  runs_to_end_.insert(runs_to_end_.end(), block.runs_to_end.begin(), block.runs_to_end.end());
 }
 
 /// How far a frame lies from the tick before towards the latest one; 1 where ticks are held, or there is only one.
@@ -182,6 +183,8 @@ void DrawnFrames::draw(std::int64_t frame) {
     mark.frame = first_frame_at(scene_.clock, tick_scene_.clock.time(mark.frame));
   frame_.lost_presses = std::move(lost_presses_);
   lost_presses_.clear();
+  frame_.runs_to_end = std::move(runs_to_end_);
+  runs_to_end_.clear();
   std::fill(jumped_.begin(), jumped_.end(), 0);
   std::fill(turned_.begin(), turned_.end(), 0);
   hand_on(frame);

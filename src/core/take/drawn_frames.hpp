@@ -48,7 +48,7 @@ private:
   std::vector<std::uint8_t> jumped_, turned_; ///< by channel, since the frame before
   std::vector<int> unseen_clicks_;            ///< likewise
   std::vector<std::vector<HitMark>> hits_;    ///< by shake, the same
-  std::vector<std::size_t> lost_presses_;
+  std::vector<std::size_t> lost_presses_, runs_to_end_;
 };
 
 } // namespace stasis

@@ -118,6 +118,7 @@ void FramePlayer::begin(std::int64_t frame, std::span<const Cue> cues) {
   block_.switches.resize(feel_.switches.size());
   for (std::size_t s = 0; s < feel_.switches.size(); ++s) block_.switches[s] = controls_.is_in(s) ? 1 : 0;
   block_.lost_presses = controls_.take_lost_presses();
+  block_.runs_to_end = controls_.take_runs_to_end();
   block_.control_state.resize(feel_.controls.size());
   block_.pushed.resize(feel_.controls.size());
   for (std::size_t c = 0; c < feel_.controls.size(); ++c) {

@@ -114,6 +114,11 @@ inline constexpr std::array clicks_keys{
             .kind = flag,
             .fallback = "false",
             .meaning = "While it is held down, a click on each frame: a common accident, here to be replayed."},
+    KeySpec{.key = "repeats_double",
+            .kind = flag,
+            .fallback = "false",
+            .meaning = "Repeats while it is held count as the second of two clicks, so that holding it may run to the "
+                       "end: a common accident, here to be replayed."},
     KeySpec{.key = "start",
             .kind = number,
             .unit = UnitKind::channel,

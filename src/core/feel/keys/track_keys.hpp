@@ -301,13 +301,16 @@ inline constexpr std::array lead_keys{
 };
 
 inline constexpr std::array dead_zone_keys{
-    KeySpec{.key = "size",
-            .kind = components,
-            .unit = UnitKind::channel,
-            .bounds = {0.0, 1e9},
-            .required = true,
-            .meaning = "Whole width, height (and depth): one number for all axes, or one each; 0 where there is none "
-                       "on an axis. With in = \"picture\" or \"margin\" two shares of the picture's width and height."},
+    KeySpec{
+        .key = "size",
+        .kind = components,
+        .unit = UnitKind::channel,
+        .bounds = {0.0, 1e9},
+        .required = true,
+        .meaning =
+            "Whole width, height (and depth): one number for all axes, or one each; 0 where there is none "
+            "on an axis. With in = \"picture\" or \"margin\" two shares of the picture's width and height, or pixels "
+            "(\"200 px\")."},
     KeySpec{.key = "times",
             .kind = weight,
             .bounds = {0.0, 1e6},
