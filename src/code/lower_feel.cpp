@@ -135,12 +135,11 @@ void look_at_sources(Lowering& to) {
     }
     if (std::find(to.out.given.begin(), to.out.given.end(), c) == to.out.given.end())
       to.follows[c] = channel.follow || channel.realign || channel.is_placed ? 1 : 0;
-    if (channel.motion_times_channel || channel.snap)
+    if (channel.motion_times_channel)
       for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
     if (channel.motion_times_channel)
       to.leave("{}: its motions keep their own speed; that another value slows them down is not in this file.",
                channel.name);
-    if (channel.snap) to.leave("{}: its value is not put to the grid of {}.", channel.name, shortest(*channel.snap));
   }
   note_tracks(to);
   for (const Sequence& sequence : to.feel.sequences)

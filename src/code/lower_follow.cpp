@@ -80,10 +80,7 @@ private:
       to_.add("  real half_wide = 0.5 * {};\n  real far = 1.0;",
               picture.width_channel ? shown(*picture.width_channel)
                                     : shown(*picture.height_channel) + " * " + literal(aspect));
-      to_.add("  real roll = {};\n  real right_0 = cos(roll);\n  real right_1 = sin(roll);\n  real right_2 = 0.0;\n  "
-              "real up_0 = -sin(roll);\n  real up_1 = cos(roll);\n  real up_2 = 0.0;\n  real back_0 = 0.0;\n  real "
-              "back_1 = 0.0;\n  real back_2 = 1.0;",
-              seat_angle(to_, picture.roll));
+      write_view_axes(to_);
       return;
     }
     const bool across = picture.lens_axis == Picture::LensAxis::horizontal;
@@ -92,18 +89,7 @@ private:
             literal(across ? aspect : 1.0));
     const std::string side = picture.side ? shown(*picture.side) : "0.0", away = shown(*picture.distance);
     to_.add("  real far = sqrt({0} * {0} + {1} * {1});", away, side);
-    to_.add("  real yaw = {};\n  real pitch = {};\n  real roll = {};", seat_angle(to_, picture.yaw),
-            seat_angle(to_, picture.pitch), seat_angle(to_, picture.roll));
-    to_.add(
-        "  real back_0 = sin(yaw) * cos(pitch);\n  real back_1 = -sin(pitch);\n  real back_2 = cos(yaw) * cos(pitch);");
-    to_.add("  real above_0 = sin(yaw) * sin(pitch);\n  real above_1 = cos(pitch);\n  real above_2 = cos(yaw) * "
-            "sin(pitch);");
-    to_.add(
-        "  real right_0 = cos(yaw) * cos(roll) + above_0 * sin(roll);\n  real right_1 = above_1 * sin(roll);\n  real "
-        "right_2 = above_2 * sin(roll) - sin(yaw) * cos(roll);");
-    to_.add(
-        "  real up_0 = above_0 * cos(roll) - cos(yaw) * sin(roll);\n  real up_1 = above_1 * cos(roll);\n  real up_2 = "
-        "above_2 * cos(roll) + sin(yaw) * sin(roll);");
+    write_view_axes(to_);
   }
   /// Half the zone's widths, in the unit of places.
   void write_zone_size(const DeadZone& zone) {
@@ -279,6 +265,27 @@ private:
 };
 
 } // namespace
+
+void write_view_axes(Lowering& to) {
+  const Picture& picture = to.feel.picture;
+  if (picture.height_channel || picture.width_channel) {
+    to.add("  real roll = {};\n  real right_0 = cos(roll);\n  real right_1 = sin(roll);\n  real right_2 = 0.0;\n  "
+           "real up_0 = -sin(roll);\n  real up_1 = cos(roll);\n  real up_2 = 0.0;\n  real back_0 = 0.0;\n  real "
+           "back_1 = 0.0;\n  real back_2 = 1.0;",
+           seat_angle(to, picture.roll));
+    return;
+  }
+  to.add("  real yaw = {};\n  real pitch = {};\n  real roll = {};", seat_angle(to, picture.yaw),
+         seat_angle(to, picture.pitch), seat_angle(to, picture.roll));
+  to.add(
+      "  real back_0 = sin(yaw) * cos(pitch);\n  real back_1 = -sin(pitch);\n  real back_2 = cos(yaw) * cos(pitch);");
+  to.add("  real above_0 = sin(yaw) * sin(pitch);\n  real above_1 = cos(pitch);\n  real above_2 = cos(yaw) * "
+         "sin(pitch);");
+  to.add("  real right_0 = cos(yaw) * cos(roll) + above_0 * sin(roll);\n  real right_1 = above_1 * sin(roll);\n  real "
+         "right_2 = above_2 * sin(roll) - sin(yaw) * cos(roll);");
+  to.add("  real up_0 = above_0 * cos(roll) - cos(yaw) * sin(roll);\n  real up_1 = above_1 * cos(roll);\n  real up_2 = "
+         "above_2 * cos(roll) + sin(yaw) * sin(roll);");
+}
 
 void lower_follow(Lowering& to, std::size_t channel) { FollowText(to, channel).write(); }
 

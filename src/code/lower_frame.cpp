@@ -59,8 +59,17 @@ void lower_getters(Lowering& to) {
     const std::string unit = unit_words(channel_of(to, to.components[c]));
     to.add("/// {} now{}.", component_name(channel_of(to, to.components[c]), to.components[c].component),
            unit.empty() ? "" : ", " + unit);
-    to.add("open real value_of_{0}(State s) {{ return s.mover[VALUE_{1}].shown{2}; }}", name, to.capitals(name),
-           is_shaken(to, to.components[c]) ? fmt::format(" + shaken(s, VALUE_{})", to.capitals(name)) : "");
+    const std::string free =
+        fmt::format("s.mover[VALUE_{0}].shown{1}", to.capitals(name),
+                    is_shaken(to, to.components[c]) ? fmt::format(" + shaken(s, VALUE_{})", to.capitals(name)) : "");
+    if (const auto& cell = channel_of(to, to.components[c]).snap) {
+      to.add("open real value_of_{}(State s) {{ return on_grid({}, {}); }}", name, free, literal(*cell));
+      to.add(
+          "/// What its grid leaves over.\nopen real remainder_of_{0}(State s) {{ return {1} - on_grid({1}, {2}); }}",
+          name, free, literal(*cell));
+    } else {
+      to.add("open real value_of_{}(State s) {{ return {}; }}", name, free);
+    }
     to.add("/// Where it is heading.");
     to.add("open real goal_of_{}(State s) {{ return s.mover[VALUE_{}].goal; }}", name, to.capitals(name));
   }

@@ -2,7 +2,7 @@
 #include <algorithm>
 #include <cmath>
 
-#include "code/lowering.hpp"
+#include "code/lower_tracks.hpp"
 #include "core/overloaded.hpp"
 #include "core/shake/shake_stack.hpp"
 #include "core/unbounded.hpp"
@@ -13,16 +13,21 @@ namespace {
 
 std::string as_stream(std::uint64_t stream) { return fmt::format("{:#018x}", stream); }
 
-/// Why a shake cannot be written; empty if it can.
-std::string fault_of(const Shake& shake) {
-  if (shake.in_view) return "it goes along the camera's axes";
-  if (std::holds_alternative<StrideWave>(shake.wave)) return "its phase is the way that a track has gone";
-  if (shake.decay.kind == Decay::Kind::eased) return "it dies away along a curve";
+/// Why a shake cannot be written in a program that knows the feel; empty if it can.
+std::string fault_here(const Feel& feel, const Shake& shake) {
+  const Picture& picture = feel.picture;
+  const bool is_flat = picture.height_channel || picture.width_channel;
+  const bool in_space = picture.position && feel.channels[*picture.position].components == most_components;
+  if (shake.in_view && !is_flat && in_space
+      && (feel.channels[*picture.position].is_placed || (picture.focus && !picture.yaw && !picture.pitch)))
+    return "it goes along the axes of an eye that is turned by where it is";
+  const auto* stride = std::get_if<StrideWave>(&shake.wave);
+  if (stride != nullptr && !is_told(feel, stride->track)) return "its phase is the way of a track that may be lost";
   return {};
 }
 
 /// What is left of a hit `since` seconds after it (`frames` after it), as statements that return it.
-std::string decay_text(const Decay& decay) {
+std::string decay_text(const Decay& decay, const std::string& name) {
   std::string said = "if (since < 0.0) { return 0.0; } ";
   if (decay.stop_after) said += fmt::format("if (since >= {}) {{ return 0.0; }} ", literal(*decay.stop_after));
   if (decay.attack > 0.0) said += fmt::format("if (since < {0}) {{ return since / {0}; }} ", literal(decay.attack));
@@ -45,7 +50,11 @@ std::string decay_text(const Decay& decay) {
     return said
            + (decay.runs_below_zero ? fmt::format("return abs({});", left) : fmt::format("return max(0.0, {});", left));
   }
-  case Decay::Kind::eased: break;
+  case Decay::Kind::eased:
+    return said
+           + fmt::format("real left = max(0.0, 1.0 - t / {0}); if (left == 0.0) {{ return 0.0; }} return held(1.0 - "
+                         "curve_of_decay_of_{1}(t / {0}), 0.0, 1.0);",
+                         literal(decay.duration), name);
   }
   return said + "return 0.0;";
 }
@@ -64,6 +73,8 @@ public:
     to_.add("/// How strongly {} is felt: 1 is a full hit.", shake_.name);
     to_.add("open real amplitude_of_{}(State s) {{ {} }}", name_, amplitude());
     for (std::size_t t = 0; t < shake_.targets.size(); ++t) write_target(t);
+    for (std::size_t t = 0; t < shake_.targets.size(); ++t)
+      if (is_turned(t)) write_turned(t);
   }
   /// The same of one full hit, by the time alone.
   void write_of_time() {
@@ -95,7 +106,8 @@ public:
     }
   }
   void write_left() {
-    const std::string own = decay_text(shake_.decay);
+    if (shake_.decay.kind == Decay::Kind::eased) lower_curve(to_, "decay_of_" + name_, *shake_.decay.curve);
+    const std::string own = decay_text(shake_.decay, name_);
     if (const auto* ring = std::get_if<RingWave>(&shake_.wave)) {
       w_ = literal(whole_turn * ring->frequency);
       z_ = literal(ring->damping_ratio);
@@ -113,7 +125,8 @@ public:
   /// What a value is moved by, as an expression; empty if it is not.
   std::string part_for(ComponentRef component) const {
     for (std::size_t t = 0; t < shake_.targets.size(); ++t)
-      if (shake_.targets[t].component == component) return fmt::format("part_{}_of_{}(s)", t, name_);
+      if (shake_.targets[t].component == component)
+        return fmt::format("{}_{}_of_{}(s)", is_turned(t) ? "turned" : "part", t, name_);
     return {};
   }
   double lasts() const {
@@ -122,6 +135,22 @@ public:
   }
 
 private:
+  /// True if a target is a part of a place that is shaken along the camera's own axes.
+  bool is_turned(std::size_t t) const {
+    return shake_.in_view && to_.feel.channels[shake_.targets[t].component.channel].components > 1;
+  }
+  /// All components of such a place are targets, one after the other.
+  void write_turned(std::size_t t) {
+    const ComponentRef one = shake_.targets[t].component;
+    const std::size_t first = t - one.component;
+    to_.add("real turned_{}_of_{}(State s) {{", t, name_);
+    write_view_axes(to_);
+    std::string sum;
+    constexpr const char* axes[] = {"right", "up", "back"};
+    for (std::size_t i = 0; i < to_.feel.channels[one.channel].components; ++i)
+      sum += fmt::format("{}{}_{} * part_{}_of_{}(s)", i > 0 ? " + " : "", axes[i], one.component, first + i, name_);
+    to_.add("  return {};\n}}", sum);
+  }
   bool is_led_by_one() const { return shake_.stacking == Stacking::largest || shake_.stacking == Stacking::latest; }
   void write_leading() {
     to_.add("whole leading_of_{}(State s) {{\n  whole leader = 0;\n  for k = 1 below s.hits_of_{}.count {{\n    if "
@@ -208,7 +237,10 @@ private:
                           [&](const JitterWave& one) {
                             return fmt::format("return {}whole({} * {} + 1.0e-9));", bits, literal(one.rate), time);
                           },
-                          [](const StrideWave&) { return std::string("return 0.0;"); },
+                          [&](const StrideWave& one) {
+                            return fmt::format("return sin(TURN * ({} / {} + {}));", of_subject(to_, one.track, "way"),
+                                               literal(one.length), literal(one.phase.value_or(share(stream, -1))));
+                          },
                           [&](const FrameWave&) { return fmt::format("return {}s.frame);", bits); },
                       },
                       shake_.wave);
@@ -254,7 +286,8 @@ private:
 
 std::string lower_shake_of_time(Lowering& to, std::size_t shake) {
   const Shake& one = to.feel.shakes[shake];
-  if (std::string fault = fault_of(one); !fault.empty()) return fault;
+  if (one.in_view) return "it goes along the camera's axes";
+  if (std::holds_alternative<StrideWave>(one.wave)) return "its phase is the way that a track has gone";
   if (one.decay.kind == Decay::Kind::per_frame) return "it dies away by frames";
   if (std::holds_alternative<FrameWave>(one.wave)) return "it is another on each frame";
   if (one.muted) return "it is muted";
@@ -266,7 +299,7 @@ void lower_shakes(Lowering& to) {
   std::vector<std::size_t> carried;
   for (std::size_t s = 0; s < to.feel.shakes.size(); ++s) {
     const Shake& shake = to.feel.shakes[s];
-    if (const std::string fault = fault_of(shake); !fault.empty()) {
+    if (const std::string fault = fault_here(to.feel, shake); !fault.empty()) {
       to.leave("Shake {} is not in this file: {}.", shake.name, fault);
       for (const ShakeTarget& target : shake.targets) to.out.unlike.push_back(target.component);
     } else if (!shake.muted)

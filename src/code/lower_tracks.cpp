@@ -195,6 +195,10 @@ void note_tracks(Lowering& to) {
       }
     }
   }
+  for (const Shake& shake : to.feel.shakes)
+    if (const auto* stride = std::get_if<StrideWave>(&shake.wave);
+        stride != nullptr && !shake.muted && is_told(to.feel, stride->track))
+      read.insert(stride->track);
   to.out.tracks.assign(read.begin(), read.end());
 }
 

@@ -20,6 +20,8 @@ std::string track_name(const Lowering& to, std::size_t track);
 std::string of_subject(const Lowering& to, std::size_t track, std::string_view what);
 /// An angle of the picture as radians, of the values without shakes; 0 without the channel.
 std::string seat_angle(const Lowering& to, const std::optional<std::size_t>& role);
+/// Variables `right_0` ... `back_2`: the axes along which the camera looks, of the values without shakes.
+void write_view_axes(Lowering& to);
 /// The functions `look_after_NAME` and `go_after_NAME` of a channel that follows.
 void lower_follow(Lowering& to, std::size_t channel);
 

@@ -341,6 +341,48 @@ TEST(TakesInCode, LinksBehindALeadAreTheHeartsOwn) {
   }
 }
 
+/// Shakes along the camera's axes, by the way of a subject, dying away along a curve; a value on a grid.
+TEST(TakesInCode, ShakesOfEveryKindAreTheHeartsOwn) {
+  const std::string shaken =
+      "[channel.bob]\nrest = 0\nunit = \"m\"\nsnap = 0.01\n[pose.turn]\nroll = 40\n[control.turn]\nkind = "
+      "\"hold\"\npose = "
+      "\"turn\"\n[shake.bell]\non = { \"focus.y\" = 0.2 }\nwave = { kind = \"ring\", frequency = 3, damping_ratio = "
+      "0.1 "
+      "}\ncap = 1.2\nframe = \"view\"\n[shake.steps]\non = { bob = 0.05 }\nwave = { kind = \"stride\", track = "
+      "\"subject\", length = 0.8 }\nalways = true\nlevel = 1\n[take.t]\nlength = 2\nclock = { fps = 60, jitter = 0.4, "
+      "seed = 4 }\ncues = [{ at = 0.3, press = \"turn\", for = 0.6 }, { at = 0.5, hit = \"knock\" }, { at = 0.7, hit = "
+      "\"bell\" }, { at = 0.8, hit = \"bell\" }, { at = 1.2, hit = \"knock\", strength = 0.4 }]\n"
+      "[channel.roll]\nrest = 5\nunit = \"deg\"\nmotion = { kind = \"spring\", frequency = 1, damping_ratio = 0.5 }\n";
+  const std::string space =
+      "[picture]\nfocus = \"focus\"\ndistance = \"d\"\nyaw = \"yaw\"\npitch = \"pitch\"\nroll = "
+      "\"roll\"\n[channel.focus]\nrest "
+      "= [0, 1, 0]\nunit = \"m\"\nmotion = { kind = \"glide\", half_life = 0.2 }\nfollow = "
+      "\"subject\"\n[channel.d]\nrest = "
+      "4\nunit = \"m\"\n[channel.yaw]\nrest = 20\nunit = \"deg\"\n[channel.pitch]\nrest = -10\nunit = "
+      "\"deg\"\n[track.subject]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [2, 0, -1.5]\n";
+  const std::string flat =
+      "[picture]\nposition = \"focus\"\nheight = { channel = \"high\" }\nroll = \"roll\"\n[channel.high]\nrest = "
+      "9\nunit = "
+      "\"m\"\n[channel.focus]\nrest = [0, 1]\nunit = \"m\"\nmotion = { kind = \"glide\", half_life = 0.2 }\nfollow = "
+      "\"subject\"\n[track.subject]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [2, -1.5]\n";
+  for (const std::string& scene : {space, flat})
+    for (const char* const curve : curve_texts) {
+      const Feel feel = test::feel_from(
+          scene + shaken
+          + fmt::format(
+              "[shake.knock]\non = {{ \"focus.x\" = 0.2, \"focus.y\" = 0.1, roll = 2 }}\nwave = {{ kind = "
+              "\"noise\", frequency = 6 }}\ndecay = {{ kind = \"eased\", duration = 0.7, curve = \"{}\", attack "
+              "= 0.05 }}\nframe = \"view\"\n",
+              curve));
+      const Lowered lowered = lower(feel);
+      ASSERT_TRUE(lowered.faults.empty());
+      EXPECT_TRUE(lowered.left.empty()) << lowered.left[0];
+      const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+      EXPECT_GE(check.columns, 5u);
+      EXPECT_LE(worst_of(check, lowered), 1e-12) << curve;
+    }
+}
+
 TEST(TakesInCode, OfRandomFeelsAreTheHeartsOwn) {
   int played = 0;
   for (std::uint64_t seed = 4001; played < 12; ++seed) {
