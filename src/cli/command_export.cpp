@@ -25,7 +25,8 @@ constexpr const char* export_example = R"text(What is written, into the folder o
   keys     TAKE.keys.csv (or .json): each channel as keys on its own path, the fewest whose cubic
            Hermite pieces stay within the tolerance: time, value, slope in, slope out
   table    TAKE.table.csv (or .jsonl, .h): a row a frame, the columns of --column
-  gltf     TAKE.gltf (or .glb): a scene of glTF 2.0, the camera animated at every frame, what it
+  gltf     TAKE.gltf (or .glb): a scene of glTF 2.0, the camera animated at every frame (with
+           --tolerance by few keys: STEP, LINEAR or CUBICSPLINE, whichever needs least), what it
            follows and goes round as plain bodies
   code     PREFIX.c (.cpp, .cs, .mjs, .lua, .py, .rs, .glsl): the feel as one file of source code that
            needs nothing else: press, release, click, hit, advance(dt), a function a value;
@@ -66,8 +67,8 @@ public:
     if (!options_.only.empty() && !is_keys) return refuse("--only goes with keys only");
     if (const std::string fault = form_fault(); !fault.empty()) return refuse(fault);
     if (const std::string fault = code_fault(); !fault.empty()) return refuse(fault);
-    if (!options_.tolerance.empty() && options_.what != "css" && !is_keys)
-      return refuse("--tolerance goes with css and keys only");
+    if (!options_.tolerance.empty() && options_.what != "css" && options_.what != "gltf" && !is_keys)
+      return refuse("--tolerance goes with css, keys and gltf only");
     const auto tolerance = number_option("--tolerance", options_.tolerance.empty() ? "0.001" : options_.tolerance, 1e-6,
                                          0.2, false, streams_.err);
     if (!tolerance) return tolerance.error();
@@ -169,12 +170,16 @@ private:
     return Exit::fine;
   }
 
+  static constexpr std::size_t most_frames_for_keys = 50'000;
+  static std::string too_long_for_keys(const Scene& scene) {
+    return fmt::format(
+        "take {} has {} frames, and the fewest keys are looked for among {} at most; shorten it, or give "
+        "a lower --fps",
+        scene.take->name, scene.clock.frames, most_frames_for_keys);
+  }
+
   Exit write_keys(const LoadedFeel& loaded, const Scene& scene, const std::string& stem) {
-    constexpr std::int64_t most_frames = 50'000;
-    if (scene.clock.frames > most_frames)
-      return refuse(fmt::format("take {} has {} frames, and the fewest keys are looked for among {} at most; shorten "
-                                "it, or give a lower --fps",
-                                scene.take->name, scene.clock.frames, most_frames));
+    if (scene.clock.frames > static_cast<std::int64_t>(most_frames_for_keys)) return refuse(too_long_for_keys(scene));
     const auto keys = keys_of(scene, tolerance_, options_.only);
     for (const ChannelKeys& one : keys)
       notes_.push_back(fmt::format("{}, {}: {} keys for {} frames, within {}{}", scene.take->name, one.curve.name,
@@ -241,7 +246,16 @@ private:
       notes_.push_back(
           "the field of view is animated by the extension KHR_animation_pointer; what does not know it shows "
           "that of the first frame");
-    const io::GltfScene made = io::gltf_scene(scene, path, loaded.name, fmt::format("stasis export {}", version));
+    std::optional<io::KeyTolerance> tolerance;
+    if (!options_.tolerance.empty()) {
+      if (path.times.size() > most_frames_for_keys) return refuse(too_long_for_keys(scene));
+      tolerance = io::KeyTolerance{tolerance_};
+    }
+    const io::GltfScene made =
+        io::gltf_scene(scene, path, loaded.name, fmt::format("stasis export {}", version), tolerance);
+    if (tolerance)
+      notes_.push_back(fmt::format("{}: {} keys for {} frames of everything that moves", scene.take->name, made.keys,
+                                   path.times.size()));
     const bool is_binary = options_.form == "glb";
     texts_.push_back({stem + (is_binary ? ".glb" : ".gltf"), is_binary ? io::as_glb(made) : io::as_gltf(made)});
     return Exit::fine;
@@ -301,7 +315,8 @@ Exit run_export(const Arguments& arguments, Streams streams) {
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
   call.positional("what", options.what, "css, keys, table, gltf, frames, code or numbers", true);
   call.option("--tolerance", options.tolerance,
-              "How far css and keys may be off, a share of the way; 0.001 if not given");
+              "How far css and keys may be off, a share of the way; 0.001 if not given. Of gltf: few keys instead of "
+              "all frames");
   call.choice("--form", options.form, {"csv", "json", "jsonl", "c", "gltf", "glb", "apng", "png"},
               "Of keys: csv or json; of a table: csv, jsonl or c; of a scene: gltf or glb; of frames: apng or png");
   call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");

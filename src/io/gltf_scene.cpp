@@ -11,6 +11,7 @@
 
 #include <fmt/format.h>
 
+#include "core/export/path_keys.hpp"
 #include "core/text.hpp"
 #include "core/view/obstacle_faces.hpp"
 #include "io/json_writer.hpp"
@@ -75,7 +76,8 @@ Body ball_body(std::string name, const Corner& centre, double radius) {
 
 class SceneWriter {
 public:
-  SceneWriter(const Scene& scene, const CameraPath& path) : scene_(scene), path_(path) {}
+  SceneWriter(const Scene& scene, const CameraPath& path, const std::optional<KeyTolerance>& tolerance)
+      : scene_(scene), path_(path), tolerance_(tolerance) {}
 
   GltfScene write(const std::string& title, const std::string& generator) {
     collect_bodies();
@@ -95,7 +97,7 @@ public:
     write_accessors(json);
     json.key("buffers").begin_array().begin_object().key("byteLength").integer(static_cast<long long>(buffer_.size()));
     json.end_object().end_array().end_object();
-    return {json.take(), std::move(buffer_)};
+    return {json.take(), std::move(buffer_), keys_};
   }
 
 private:
@@ -242,21 +244,63 @@ private:
   }
 
   struct Moved {
-    std::size_t output;
+    std::size_t input, output;
+    std::string_view interpolation;
     std::size_t node;
     std::string_view path; ///< "translation", "rotation", or "pointer"
   };
 
+  /// How near is near enough: a share of how far a thing gets from where it began.
+  static double reach_of(const SampledPath& sampled) {
+    double reach = 0.0;
+    for (std::size_t k = 0; k < sampled.times.size(); ++k)
+      reach = std::max(reach, apart(sampled, sampled.values.data(), sampled.values.data() + k * sampled.width));
+    return reach;
+  }
+
+  template<std::size_t Width>
+  Moved add_moved(const std::vector<std::array<double, Width>>& rows, std::string_view shape, std::size_t node,
+                  std::string_view path) {
+    if (!tolerance_) {
+      if (!all_frames_) all_frames_ = add_times(std::vector<double>(path_.times));
+      keys_ += rows.size();
+      return {*all_frames_, add_rows(rows, shape, 0, false), "LINEAR", node, path};
+    }
+    SampledPath sampled{path_.times, Width, {}, path == "rotation", {}};
+    for (const auto& row : rows) sampled.values.insert(sampled.values.end(), row.begin(), row.end());
+    fill_slopes(sampled);
+    const PathKeys keys = path_keys(sampled, tolerance_->share * reach_of(sampled));
+    keys_ += keys.at.size();
+    std::vector<double> times;
+    std::vector<std::array<double, Width>> out;
+    const auto slopes = [&](std::size_t key) {
+      std::array<double, Width> slope{};
+      std::copy_n(sampled.slopes.begin() + static_cast<std::ptrdiff_t>(key * Width), Width, slope.begin());
+      return slope;
+    };
+    for (const std::size_t key : keys.at) {
+      times.push_back(path_.times[key]);
+      if (keys.path == KeyPath::cubic) out.push_back(slopes(key));
+      out.push_back(rows[key]);
+      if (keys.path == KeyPath::cubic) out.push_back(slopes(key));
+    }
+    constexpr std::array<std::string_view, 3> names{"STEP", "LINEAR", "CUBICSPLINE"};
+    const std::size_t input = add_times(times);
+    return {input, add_rows(out, shape, 0, false), names[static_cast<std::size_t>(keys.path)], node, path};
+  }
+  std::size_t add_times(const std::vector<double>& seconds) {
+    std::vector<std::array<double, 1>> times;
+    for (const double time : seconds) times.push_back({time});
+    return add_rows(times, "SCALAR", 0, true);
+  }
+
   void write_animation(JsonWriter& json) {
-    std::vector<std::array<double, 1>> times, field;
-    for (const double time : path_.times) times.push_back({time});
+    std::vector<std::array<double, 1>> field;
     for (const double angle : path_.field) field.push_back({angle});
-    const std::size_t input = add_rows(times, "SCALAR", 0, true);
-    std::vector<Moved> moved{{add_rows(path_.eye, "VEC3", 0, false), 0, "translation"},
-                             {add_rows(path_.turn, "VEC4", 0, false), 0, "rotation"}};
-    if (!field.empty()) moved.push_back({add_rows(field, "SCALAR", 0, false), 0, "pointer"});
-    for (std::size_t t = 0; t < moving_; ++t)
-      moved.push_back({add_rows(path_.tracks[t], "VEC3", 0, false), t + 1, "translation"});
+    std::vector<Moved> moved{add_moved(path_.eye, "VEC3", 0, "translation"),
+                             add_moved(path_.turn, "VEC4", 0, "rotation")};
+    if (!field.empty()) moved.push_back(add_moved(field, "SCALAR", 0, "pointer"));
+    for (std::size_t t = 0; t < moving_; ++t) moved.push_back(add_moved(path_.tracks[t], "VEC3", t + 1, "translation"));
     json.key("animations")
         .begin_array()
         .begin_object()
@@ -267,11 +311,11 @@ private:
     for (const Moved& one : moved)
       json.begin_object()
           .key("input")
-          .integer(static_cast<long long>(input))
+          .integer(static_cast<long long>(one.input))
           .key("output")
           .integer(static_cast<long long>(one.output))
           .key("interpolation")
-          .text("LINEAR")
+          .text(one.interpolation)
           .end_object();
     json.end_array().key("channels").begin_array();
     for (std::size_t k = 0; k < moved.size(); ++k) {
@@ -319,6 +363,9 @@ private:
 
   const Scene& scene_;
   const CameraPath& path_;
+  std::optional<KeyTolerance> tolerance_;
+  std::optional<std::size_t> all_frames_; ///< the accessor of every frame's time
+  std::size_t keys_ = 0;
   std::vector<Body> bodies_;
   std::size_t moving_ = 0; ///< of the bodies, those that are tracks, first
   std::string buffer_;
@@ -348,9 +395,9 @@ std::string word(std::size_t value) {
 
 } // namespace
 
-GltfScene gltf_scene(const Scene& scene, const CameraPath& path, const std::string& title,
-                     const std::string& generator) {
-  return SceneWriter(scene, path).write(title, generator);
+GltfScene gltf_scene(const Scene& scene, const CameraPath& path, const std::string& title, const std::string& generator,
+                     const std::optional<KeyTolerance>& tolerance) {
+  return SceneWriter(scene, path, tolerance).write(title, generator);
 }
 
 std::string as_gltf(const GltfScene& scene) {

@@ -86,6 +86,57 @@ for (const [feel, take] of cases)
       });
     });
 
+/** What a sampler shows at a time, by appendix C of the standard. */
+function shown(sampler, width, time, isTurn) {
+  const { times, values, interpolation } = sampler, last = times.length - 1;
+  const row = (k) => values[interpolation === "CUBICSPLINE" ? 3 * k + 1 : k];
+  if (time <= times[0]) return row(0);
+  if (time >= times[last]) return row(last);
+  const next = times.findIndex((t) => t > time), k = next - 1, length = times[next] - times[k], u = (time - times[k]) / length;
+  const a = row(k), b = row(next);
+  if (interpolation === "STEP") return a;
+  let out;
+  if (interpolation === "CUBICSPLINE") {
+    const leaving = values[3 * k + 2], coming = values[3 * next];
+    out = a.map((_, i) => (2 * u ** 3 - 3 * u ** 2 + 1) * a[i] + length * (u ** 3 - 2 * u ** 2 + u) * leaving[i]
+      + (-2 * u ** 3 + 3 * u ** 2) * b[i] + length * (u ** 3 - u ** 2) * coming[i]);
+  } else if (isTurn) {
+    const angle = Math.acos(Math.min(1, a.reduce((sum, x, i) => sum + x * b[i], 0)));
+    if (angle < 1e-6) return a;
+    out = a.map((_, i) => (Math.sin((1 - u) * angle) * a[i] + Math.sin(u * angle) * b[i]) / Math.sin(angle));
+  } else out = a.map((_, i) => a[i] + u * (b[i] - a[i]));
+  const size = isTurn ? Math.hypot(...out) : 1;
+  return out.map((x) => x / size);
+}
+
+for (const [feel, take] of [...cases, ["weir.toml", "whole"]])
+  test(`${feel}, ${take}, with few keys within a tolerance`, async () => {
+    stasis("export", feel, "gltf", "--take", take, "--tolerance", "0.002", "-o", "few", "--form", "glb");
+    stasis("export", feel, "gltf", "--take", take, "-o", "all", "--form", "glb");
+    const path = `few/${take}.glb`, few = read(path), all = read(`all/${take}.glb`);
+    const report = await validator.validateBytes(new Uint8Array(readFileSync(join(folder, path))));
+    const messages = report.issues.messages.filter((m) => m.code !== "INCOMPLETE_EXTENSION_SUPPORT");
+    assert.deepEqual(messages, [], JSON.stringify(messages));
+    assert.ok(few.buffer.length < all.buffer.length);
+    const samplers = (file) => file.scene.animations[0].channels.map((channel) => {
+      const sampler = file.scene.animations[0].samplers[channel.sampler];
+      return { interpolation: sampler.interpolation, times: rows(file, sampler.input).map((t) => t[0]),
+        values: rows(file, sampler.output), isTurn: channel.target.path === "rotation" };
+    });
+    samplers(all).forEach((every, n) => {
+      const one = samplers(few)[n], first = every.values[0];
+      const apart = (a, b) => {
+        const straight = Math.hypot(...a.map((x, i) => x - b[i]));
+        return one.isTurn ? 4 * Math.asin(Math.min(1, Math.min(straight, Math.hypot(...a.map((x, i) => x + b[i]))) / 2)) : straight;
+      };
+      const reach = Math.max(...every.values.map((value) => apart(value, first)));
+      every.times.forEach((time, k) => {
+        const off = apart(shown(one, first.length, time, one.isTurn), every.values[k]);
+        assert.ok(off <= 0.002 * reach + 2e-6 * Math.max(1, ...first.map(Math.abs)), `${n} at ${time}: ${off} of ${reach}`);
+      });
+    });
+  });
+
 test("both containers hold the same numbers", () => {
   const text = read("out/aside.gltf"), binary = read("out/aside.glb");
   assert.deepEqual(Buffer.compare(text.buffer, binary.buffer.subarray(0, text.buffer.length)), 0);

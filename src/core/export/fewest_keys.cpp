@@ -47,17 +47,15 @@ double hermite(const SlopedSample& a, const SlopedSample& b, double time) noexce
   return a.value + s * rise + h * u * v * (v * a.slope_out - u * b.slope_in);
 }
 
-std::vector<std::size_t> fewest_keys(const std::vector<SlopedSample>& samples, double tolerance) {
-  const std::size_t count = samples.size();
+std::vector<std::size_t> fewest_pieces(std::size_t count, const std::function<bool(std::size_t, std::size_t)>& holds) {
   std::vector<std::size_t> before(count, nowhere), layer{0}, open;
   for (std::size_t k = 1; k < count; ++k) open.push_back(k); // not reached yet, ascending
-  PieceCheck check(samples, tolerance);
   while (count > 1 && before[count - 1] == nowhere) {
     std::vector<std::size_t> next;
     for (const std::size_t from : layer) {
       std::vector<std::size_t> left;
       for (const std::size_t to : open) {
-        if (to > from && check.holds(from, to)) {
+        if (to > from && holds(from, to)) {
           before[to] = from;
           next.push_back(to);
         } else {
@@ -73,6 +71,11 @@ std::vector<std::size_t> fewest_keys(const std::vector<SlopedSample>& samples, d
   while (keys.back() != 0) keys.push_back(before[keys.back()]);
   std::reverse(keys.begin(), keys.end());
   return keys;
+}
+
+std::vector<std::size_t> fewest_keys(const std::vector<SlopedSample>& samples, double tolerance) {
+  PieceCheck check(samples, tolerance);
+  return fewest_pieces(samples.size(), [&](std::size_t from, std::size_t to) { return check.holds(from, to); });
 }
 
 } // namespace stasis
