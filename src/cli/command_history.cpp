@@ -177,7 +177,7 @@ private:
     streams_.out.line(fmt::format("{}: {} version{} kept{}", options_.file, kept, kept == 1 ? "" : "s",
                                   kept > told.size() ? fmt::format(", the last {} here", told.size()) : ""));
     for (const Told& one : told) print(one);
-    if (by_hand) streams_.out.line("  what stands in the file now is none of these: it was changed by hand");
+    if (by_hand) streams_.out.line("  what stands in the file now is not one of these: it was changed by hand");
   }
 
   void print(const Told& one) const {

@@ -180,7 +180,8 @@ private:
     if (found.trouble == Trouble::frame_rate)
       return fmt::format("for instance it is sent to {}{}, and elsewhere at twice the frame rate",
                          readable(found.value, 4), unit);
-    return fmt::format("for instance at {}{}", readable(found.value, 4), unit);
+    return fmt::format("for instance {} {}{}", found.trouble == Trouble::overshoot ? "to" : "at",
+                       readable(found.value, 4), unit);
   }
 
   const LoadedFeel& loaded_;

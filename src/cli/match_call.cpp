@@ -209,7 +209,7 @@ private:
           return refuse("--space zoom needs --unit deg or rad, and angles between 0 and half a turn");
         move.space.space = Space::zoom;
       } else {
-        return refuse(fmt::format("--space: \"{}\" is none of linear, ratio and zoom", printable(word, 20)));
+        return refuse(fmt::format("--space: \"{}\" is not one of linear, ratio and zoom", printable(word, 20)));
       }
       move.space.radians_per_unit = call_.unit == "deg" ? degrees : 1.0;
       out_.moves.push_back(std::move(move));

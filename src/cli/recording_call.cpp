@@ -75,7 +75,7 @@ tl::expected<OpenedRecording, Exit> OpenedRecording::open(const RecordingCall& c
   if (!call.separator.empty()
       && std::find(separator_words.begin(), separator_words.end(), call.separator) == separator_words.end())
     return tl::unexpected(out.refuse(
-        fmt::format("--separator: \"{}\" is none of {}", printable(call.separator, 20), listed(separator_words))));
+        fmt::format("--separator: \"{}\" is not one of {}", printable(call.separator, 20), listed(separator_words))));
   if (!call.only.empty()) {
     const auto equals = call.only.find('=');
     if (equals == std::string::npos || equals == 0)
@@ -139,7 +139,7 @@ Exit OpenedRecording::check_repairs() const {
   constexpr std::array<std::string_view, 2> known{"unsorted", "repeated"};
   for (const std::string& word : call_->repair)
     if (std::find(known.begin(), known.end(), word) == known.end())
-      return refuse(fmt::format("--repair: \"{}\" is none of {}", printable(word, 20), listed(known)));
+      return refuse(fmt::format("--repair: \"{}\" is not one of {}", printable(word, 20), listed(known)));
   return Exit::fine;
 }
 
@@ -202,7 +202,7 @@ tl::expected<double, Exit> OpenedRecording::seconds_given() const {
       std::find_if(time_units.begin(), time_units.end(), [&](const TimeUnit& u) { return u.word == call_->time_unit; });
   if (unit == time_units.end())
     return tl::unexpected(
-        refuse(fmt::format("--time-unit: \"{}\" is none of s, ms and us", printable(call_->time_unit, 20))));
+        refuse(fmt::format("--time-unit: \"{}\" is not one of s, ms and us", printable(call_->time_unit, 20))));
   return unit->seconds;
 }
 

@@ -48,7 +48,7 @@ bool is_kept_name(const std::string& prefix) {
   static const std::set<std::string_view> known{"bits",  "coroutine", "debug",  "functools", "hits",  "io",
                                                 "math",  "mover",     "os",     "package",   "state", "std",
                                                 "stdio", "sys",       "system", "table",     "utf8"};
-  return is_kept_word(prefix) || known.count(prefix) != 0;
+  return is_kept_word(prefix) || known.contains(prefix);
 }
 
 std::string literal(double value) {

@@ -17,7 +17,7 @@ bool is_kept_in_shaders(const std::string& name) {
       "half",   "highp",     "hvec2",  "image",    "in",         "inout",     "input",   "invariant", "layout",
       "lowp",   "mediump",   "noise1", "out",      "output",     "partition", "patch",   "precision", "resource",
       "sample", "sampler",   "shared", "smooth",   "subroutine", "superp",    "texture", "uniform",   "varying"};
-  return kept.count(name) != 0;
+  return kept.contains(name);
 }
 
 class Glsl final : public Printer {

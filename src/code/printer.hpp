@@ -82,7 +82,7 @@ protected:
   /// True if the program calls a function that languages have by themselves.
   bool uses(std::string_view built_in) const noexcept;
   static bool is_named(const std::vector<Statement>& block, std::string_view variable) noexcept;
-  bool is_changed(const std::string& variable) const noexcept { return changed_.count(variable) != 0; }
+  bool is_changed(const std::string& variable) const noexcept { return changed_.contains(variable); }
   /// The function that a call means, of this program or of the one that it checks.
   const Function* called(std::string_view name) const noexcept;
   /// Lines of `{a, b, c}` between brackets, broken at 100 columns.

@@ -424,7 +424,7 @@ Type built_in(std::string_view name) noexcept {
   return {};
 }
 
-bool is_kept_word(std::string_view word) noexcept { return kept_words().count(word) != 0; }
+bool is_kept_word(std::string_view word) noexcept { return kept_words().contains(word); }
 
 Program read_program(std::string_view text) { return simplified(Reader(text).read()); }
 

@@ -21,7 +21,7 @@ bool adds_up(std::string_view name) noexcept {
       "t",         "elapsed",   "total",        "within",      "wait",       "line_time",  "phase_time",
       "delay",     "length",    "way_total",    "duration",    "pressed_at", "last_click", "last_within",
       "lasts",     "sample",    "double_within"};
-  return names.count(name) != 0 || name.starts_with("last_touch_");
+  return names.contains(name) || name.starts_with("last_touch_");
 }
 
 /// Functions of which nothing is short: they are called with what is worked out of time, or count steps of a ladder.
@@ -31,7 +31,7 @@ bool is_long(std::string_view function) noexcept {
       "run_stick",     "noise",        "noise_lattice", "ring_envelope", "ring_bound",  "ring",
       "wait_of",       "longest_wait", "way_at",        "way_speed_at",  "rungs_to",    "rungs_up",
       "value_of_rung", "rung_at",      "rung_after",    "highest_rung",  "lowest_rung", "check_value"};
-  return names.count(function) != 0;
+  return names.contains(function);
 }
 
 Type as_short(Type type, bool stays_long) {
@@ -56,7 +56,7 @@ public:
     }
     note_long_constants();
     for (Constant& one : program_.constants)
-      one.type = as_short(one.type, one.name.starts_with("CHECK_") || long_constants_.count(one.name) != 0);
+      one.type = as_short(one.type, one.name.starts_with("CHECK_") || long_constants_.contains(one.name));
     for (Function& one : program_.functions) narrow(one);
     return std::move(program_);
   }

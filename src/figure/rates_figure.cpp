@@ -232,7 +232,7 @@ private:
       if (strips_.front().off > 0.0) worst = strips_.front().channel; // what is drawn is what is told
     }
     std::string title =
-        account_.frame_shakes.empty() ? "The same at every rate" : "The same at every rate, but for shakes";
+        account_.frame_shakes.empty() ? "The same at every rate" : "The same at every rate, except for shakes";
     if (worst) {
       const RatePlay& play = account_.plays[account_.worst_play(*worst)];
       const double size = account_.judged_by(*worst, play).size;

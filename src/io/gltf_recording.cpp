@@ -220,7 +220,7 @@ private:
       out.between = Sampler::Between::cubic;
     else if (between != "LINEAR")
       return tl::unexpected(
-          file_.refuse(fmt::format("a sampler is interpolated as \"{}\", which is none of LINEAR, STEP "
+          file_.refuse(fmt::format("a sampler is interpolated as \"{}\", which is not one of LINEAR, STEP "
                                    "and CUBICSPLINE",
                                    printable(between, 30))));
     const auto times = file_.numbers(whole_at(json, "input").value_or(SIZE_MAX));

@@ -101,7 +101,7 @@ FileResult<std::vector<KeptVersion>> kept_versions(const std::string& feel) {
   const Node* all = document ? document->find("version") : nullptr;
   if (!document || (all != nullptr && all->list() == nullptr))
     return tl::unexpected(FileError{
-        fmt::format("{} cannot be understood; without that file the history begins anew", shown_name(list)), true});
+        fmt::format("{} cannot be understood; without that file the history starts over", shown_name(list)), true});
   if (all == nullptr) return versions;
   for (const Node& one : *all->list()) {
     const auto number = number_at(one, "number");

@@ -179,7 +179,7 @@ TEST_F(Captured, OddTablesAndCallsGetOneParagraphThatNamesTheCause) {
       {"time,x\n0,1\n1,2\n", {"--between", "3"}, "0.5:2.5"},
       {"time,x\n0,1\n1,2\n", {"--space", "zoom"}, "--unit"},
       {"time,x\n0,1\n1,2\n", {"--goal", "g"}, "no column"},
-      {"time,x\n0,1\n1,2\n", {"--time-unit", "h"}, "none of s, ms"},
+      {"time,x\n0,1\n1,2\n", {"--time-unit", "h"}, "not one of s, ms"},
       {"time,x\n0,1\n1,2\n", {"--write", "f.toml"}, "FEEL:motion.NAME"}};
   for (const auto& [text, words, cause] : odd) {
     folder.write("odd.csv", text);

@@ -82,7 +82,7 @@ void warn_of_stretching(const Feel& feel, const Shake& shake, std::vector<Warnin
                         swings_as_one(shake.wave) ? "out of proportion" : "each by its own wave")
           : fmt::format("{} and not {}", (height != 0.0 ? tall : wide).name, (height != 0.0 ? wide : tall).name);
   warn_of(out, "stretched_picture", shake,
-          fmt::format("{} shakes {}: the picture is stretched to and fro", shake.name, how));
+          fmt::format("{} shakes {}: the picture is stretched back and forth", shake.name, how));
 }
 
 } // namespace

@@ -101,7 +101,7 @@ std::string sentence_of(const Glide& glide) {
 std::string sentence_of(const Spring& spring) {
   const double z = spring.damping_ratio;
   const std::string how =
-      z == 0.0   ? "it swings for ever"
+      z == 0.0   ? "it swings forever"
       : z < 1.0  ? fmt::format("it starts softly, runs beyond its goal by {} % of the way and comes back",
                                readable(100.0 * overshoot_of(z), 3))
       : z == 1.0 ? "it starts softly and is as quick as a spring can be without running beyond its goal"

@@ -43,7 +43,7 @@ tl::expected<FormNumbers, std::string_view> numbers_in(const MotionForm& form, c
                           ? -std::log(default_settle_share) / glide->rate
                           : settling_angle(spring->damping_ratio, default_settle_share) / spring->angular_frequency;
   if (!(time > 0.0) || !std::isfinite(time))
-    return tl::unexpected(std::string_view("it never settles, so that no other kind settles in the same time"));
+    return tl::unexpected(std::string_view("it never settles, so no other kind settles in the same time"));
   FormNumbers out;
   out.is_same_motion = form.is_spring == (spring != nullptr);
   if (!form.is_spring) {

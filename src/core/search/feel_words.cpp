@@ -333,7 +333,7 @@ void change_space(const Node& document, std::string_view channel, Changes& chang
     if (const Node* one = node_at(document, motion); one != nullptr && kind_at(*one) == "pace")
       return changes.refuse(
           fmt::format("{} is a pace in units a second; by factors it counts doublings a second, so choose "
-                      "its speed anew",
+                      "its speed again",
                       motion));
   for (const char* const key : {"rest", "range"})
     if (!is_above_zero(table.find(key)))

@@ -343,9 +343,17 @@ void Stress::make_round(StressPlay& play, std::size_t k, const Attempt& attempt)
   attempt(simpler);
 }
 
+/// Stalls come right after something was done, where that shows it too: there they show it best.
 void Stress::make_stalls_round(StressPlay& play, const Attempt& attempt) {
   for (std::size_t k = 0; k < play.stalls.size(); ++k) {
-    for (const double a_second : {10.0, 100.0, 1000.0}) {
+    const auto put_after = [&](double when) {
+      StressPlay simpler = play;
+      simpler.stalls[k].at = when + 1.0 / play.fps;
+      return attempt(simpler);
+    };
+    for (const HandAction& action : std::vector<HandAction>(play.actions))
+      if (put_after(action.at) || put_after(action.at + action.held)) break;
+    for (const double a_second : {100.0, 1000.0}) {
       StressPlay simpler = play;
       simpler.stalls[k].at = std::ceil(play.stalls[k].at * a_second) / a_second;
       if (attempt(simpler)) break;

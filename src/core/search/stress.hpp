@@ -37,7 +37,7 @@ inline constexpr std::size_t trouble_count = 9;
 bool is_about_control(Trouble trouble) noexcept;
 /// "in_between", ...
 std::string_view name_of(Trouble trouble) noexcept;
-/// In a sentence: "comes to rest in between".
+/// In a sentence: "stops at a value the feel never names".
 std::string_view in_words(Trouble trouble) noexcept;
 
 /// One thing done by a hand: a press held for a time, a click, a pointer's motion.

@@ -42,7 +42,10 @@ double span_of(const Channel& channel, std::size_t component, const NamedValues&
 void StressWatch::begin(const Scene& scene) {
   scene_ = scene;
   is_led_ = channels_that_never_rest(*scene.feel);
-  for (const Channel& channel : scene.feel->channels) last_.emplace_back(channel.components);
+  for (const Channel& channel : scene.feel->channels) {
+    last_.emplace_back(channel.components);
+    gaps_.emplace_back(channel.components, 0.0);
+  }
   const std::size_t things = std::max(scene.feel->channels.size(), scene.feel->controls.size());
   seen_.assign(trouble_count * things, 0);
 }
@@ -79,10 +82,16 @@ void StressWatch::look_for_overshoot(std::size_t c, std::size_t i, const Block& 
   const ComponentBlock& column = block.channels[c].component[i];
   const auto* frames = std::get_if<PerFrame>(&scene_.feel->motions[column.motion].motion);
   if (frames == nullptr || column.moves()) return;
-  const double goal = column.acting_state, slack = 1e-9 * std::max(1.0, std::fabs(goal));
+  const SpaceMap& space = scene_.feel->channels[c].space;
+  const double goal = column.acting_state;
+  const auto off_goal = [&](std::size_t row) {
+    return std::fabs(from_space(space, column.state[row]) - from_space(space, goal));
+  };
+  if (block.channels[c].moved || column.arrived) gaps_[c][i] = off_goal(0);
+  constexpr double seen_of_move = 0.01;
+  const double least = seen_of_move * gaps_[c][i];
   const auto goes_beyond = [&](std::size_t row) {
-    const double before = goal - column.state[row], after = goal - column.state[row + 1];
-    return std::fabs(after) > slack && before * after < 0.0;
+    return (goal - column.state[row]) * (goal - column.state[row + 1]) < 0.0;
   };
   // A damped spring's energy never grows; rules that step it let it vary by less than this as long as they are sound.
   constexpr double grows = 4.0;
@@ -91,20 +100,18 @@ void StressWatch::look_for_overshoot(std::size_t c, std::size_t i, const Block& 
     return spring.stiffness * gap * gap + column.rate[row] * column.rate[row];
   };
   const auto overshoots = [&](std::size_t row) {
-    return std::visit(Overloaded{
-                          [&](const FractionRule&) { return goes_beyond(row); },
-                          [&](const ProductRule&) { return goes_beyond(row); },
-                          [](const AmountRule&) { return false; }, // it stops at its goal
-                          [&](const SpringStepRule& spring) {
-                            return energy_of(spring, row + 1)
-                                   > grows * energy_of(spring, 0) + spring.stiffness * slack * slack;
-                          },
-                      },
-                      frames->rule);
+    return std::visit(
+        Overloaded{
+            [&](const FractionRule&) { return goes_beyond(row); },
+            [&](const ProductRule&) { return goes_beyond(row); },
+            [](const AmountRule&) { return false; }, // it stops at its goal
+            [&](const SpringStepRule& spring) { return energy_of(spring, row + 1) > grows * energy_of(spring, 0); },
+        },
+        frames->rule);
   };
   for (std::size_t row = 0; row + 1 < column.state.size(); ++row)
-    if (overshoots(row))
-      return note(Trouble::overshoot, c, from_space(scene_.feel->channels[c].space, column.state[row + 1]),
+    if (off_goal(row + 1) > least && overshoots(row))
+      return note(Trouble::overshoot, c, from_space(space, column.state[row + 1]),
                   scene_.clock.time(block.first + static_cast<std::int64_t>(row)));
 }
 

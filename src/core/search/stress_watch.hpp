@@ -31,7 +31,8 @@ private:
   const std::vector<std::vector<NamedValues>>& named_;
   Scene scene_;
   std::vector<std::vector<Last>> last_;
-  std::vector<std::uint8_t> seen_; ///< by trouble and what it is about
+  std::vector<std::vector<double>> gaps_; ///< by channel and component: how far its goal was when it jumped last, unit
+  std::vector<std::uint8_t> seen_;        ///< by trouble and what it is about
   std::vector<TroubleFound> found_;
   std::vector<bool> is_led_; ///< by channel: by something that moves by itself, so that it need never rest
 };

@@ -27,7 +27,7 @@ public:
     enum class What : std::uint8_t { start, skip, end } what = What::start;
     SequencePart part{};
   };
-  void ask(Request request) { requests_.push_back(std::move(request)); }
+  void ask(const Request& request) { requests_.push_back(request); }
   /// A press of a control: one that starts a sequence, or that skips those that run.
   void press(std::size_t control);
   /// What has been asked for, those that are over at `frame` first; then forgotten.

@@ -22,7 +22,7 @@ inline constexpr std::array shake_keys{
             .meaning = "What the numbers of `on` say: the limit that it never passes; its root mean square; or its "
                        "typical peak, how far it goes on average where it turns round."},
     KeySpec{
-        .key = "wave", .kind = table, .required = true, .section = "shake.wave.", .meaning = "How it goes to and fro."},
+        .key = "wave", .kind = table, .required = true, .section = "shake.wave.", .meaning = "How it goes back and forth."},
     KeySpec{.key = "decay",
             .kind = table,
             .section = "shake.decay.",
