@@ -189,7 +189,8 @@ private:
     else if (word == "zoom")
       map.space = Space::zoom;
     else
-      return recording_->refuse(fmt::format("--space: \"{}\" is not one of linear, ratio and zoom", printable(word, 20)));
+      return recording_->refuse(
+          fmt::format("--space: \"{}\" is not one of linear, ratio and zoom", printable(word, 20)));
     if (word == "zoom" && value.channel.unit != "deg" && value.channel.unit != "rad")
       return recording_->refuse("--space zoom needs --unit deg or rad");
     const OpenInterval held = domain(map);

@@ -167,7 +167,8 @@ private:
         is_space_given_[c] = true;
       }
       if (!any)
-        return recording_->refuse(fmt::format("--space: \"{}\" is not one of the columns of --value", printable(of, 60)));
+        return recording_->refuse(
+            fmt::format("--space: \"{}\" is not one of the columns of --value", printable(of, 60)));
     }
     return Exit::fine;
   }

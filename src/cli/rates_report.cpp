@@ -85,7 +85,8 @@ std::string verdict(const RatesAccount& account) {
   if (!worst)
     return account.frame_shakes.empty()
                ? "  The same at every rate: no channel is off the exact path by more than rounding.\n"
-               : "  The same at every rate except for shakes: no channel is off the exact path by more than rounding.\n";
+               : "  The same at every rate except for shakes: no channel is off the exact path by more than "
+                 "rounding.\n";
   const RatePlay& play = account.plays[account.worst_play(*worst)];
   const Deviation& off = account.judged_by(*worst, play);
   const std::string where =

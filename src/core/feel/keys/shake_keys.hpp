@@ -21,8 +21,11 @@ inline constexpr std::array shake_keys{
             .choices = "limit|rms|typical_peak",
             .meaning = "What the numbers of `on` say: the limit that it never passes; its root mean square; or its "
                        "typical peak, how far it goes on average where it turns round."},
-    KeySpec{
-        .key = "wave", .kind = table, .required = true, .section = "shake.wave.", .meaning = "How it goes back and forth."},
+    KeySpec{.key = "wave",
+            .kind = table,
+            .required = true,
+            .section = "shake.wave.",
+            .meaning = "How it goes back and forth."},
     KeySpec{.key = "decay",
             .kind = table,
             .section = "shake.decay.",
