@@ -48,6 +48,13 @@ constexpr Mistake mistakes[] = {
      "[shake.s]\non = { d = 1 }\nwave = { kind = \"sines\", frequency = 4 }\ndecay = { kind = \"per_frame\", amount = "
      "0.1, until = 0.01, at_fps = 60 }\n",
      "until goes with factor only"},
+    {"bare_kind_of_a_motion", "[channel.e]\nrest = 1\nmotion = \"spring\"\n",
+     "motion = { kind = \"spring\", frequency = ..., damping_ratio = ... }."},
+    {"bare_kind_of_a_wave", "[shake.s]\non = { d = 1 }\nwave = \"ring\"\n",
+     "Write { kind = \"ring\", frequency = ..., damping_ratio = ... }."},
+    {"bare_kind_of_a_decay",
+     "[shake.s]\non = { d = 1 }\nwave = { kind = \"noise\", frequency = 4 }\ndecay = \"half_life\"\n",
+     "Write { kind = \"half_life\", half_life = ... }."},
     {"rms_of_a_ring",
      "[shake.s]\non = { d = 1 }\namounts = \"rms\"\nwave = { kind = \"ring\", frequency = 4, damping_ratio = 0.2 }\n",
      "leave amounts out"},

@@ -74,6 +74,13 @@ private:
   /// The section of a family that the key `kind` chooses; nothing, with a problem, where there is none.
   const SectionSpec* kind_section(const Node& node, std::string_view family, const std::string& path,
                                   std::string_view any) {
+    if (const std::string* word = node.text())
+      if (const SectionSpec* meant = find_section(std::string(family) + *word)) {
+        reading_.report("feel.not_a_table", path, node.where,
+                        fmt::format("expected a table, found the text \"{}\"", *word),
+                        fmt::format("Write {}.", table_of_kind(*word, *meant)));
+        return nullptr;
+      }
     const Node* kind = node.find("kind");
     const SectionSpec* section =
         kind != nullptr && kind->text() != nullptr ? find_section(std::string(family) + *kind->text()) : nullptr;
@@ -83,6 +90,7 @@ private:
 
   void read_wave(const Node& node) {
     const SectionSpec* section = kind_section(node, "shake.wave.", below("wave"), "shake.wave.noise");
+    has_wave_ = section != nullptr;
     if (section == nullptr) return;
     SectionReader wave(node, *section, below("wave"), reading_.problems);
     const auto number = [&](std::string_view key) { return wave.number(key).value_or(1.0); };
@@ -150,7 +158,7 @@ private:
   }
 
   void check_undecayed() {
-    if (!shake_.always && !std::holds_alternative<RingWave>(shake_.wave))
+    if (has_wave_ && !shake_.always && !std::holds_alternative<RingWave>(shake_.wave)) // a ring takes no decay
       reading_.report("feel.missing_key", below("decay"), reader_.node().where,
                       "how it dies away after a hit is not said",
                       "Give it a decay, such as { kind = \"half_life\", half_life = 0.2 }; or always = true if it is "
@@ -229,6 +237,7 @@ private:
   Reading& reading_;
   SectionReader reader_;
   Shake shake_;
+  bool has_wave_ = false; ///< of a kind that is known
 };
 
 } // namespace

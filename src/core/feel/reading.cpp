@@ -38,10 +38,23 @@ void Reading::report_unknown(const std::string& path, Position where, NameKind k
   else
     hint = known.empty() ? fmt::format("The feel has no {} at all.", what) : fmt::format("Known: {}.", listed(known));
   // A motion may be written in place, so its kind may have been meant.
-  const std::string instead = kind == NameKind::motion ? written_instead(WordFor::motion_kind, name) : std::string();
+  const SectionSpec* const meant =
+      kind == NameKind::motion ? find_section(fmt::format("motion.{}", printable(name, 60))) : nullptr;
+  if (meant != nullptr) hint = fmt::format("A motion in place is a table: motion = {}.", table_of_kind(name, *meant));
+  const std::string instead =
+      kind == NameKind::motion && meant == nullptr ? written_instead(WordFor::motion_kind, name) : std::string();
   if (!instead.empty()) hint += fmt::format(" A motion in place is a table: motion = {{ kind = .. }}. {}", instead);
   report(fmt::format("feel.unknown_{}", what), path, where,
          fmt::format("the feel has no {} named \"{}\"", what, printable(name, 60)), std::move(hint));
+}
+
+std::string table_of_kind(std::string_view kind, const SectionSpec& section) {
+  std::string text = fmt::format("{{ kind = \"{}\"", kind);
+  for (const KeySpec& key : section.keys)
+    if (key.required && key.key != "kind") text += fmt::format(", {} = ...", key.key);
+  if (const auto sets = split(section.exactly_one, '|'); !sets.empty())
+    for (const std::string_view key : split(sets.front(), '+')) text += fmt::format(", {} = ...", trimmed(key));
+  return text + " }";
 }
 
 void report_kind(Reading& reading, const Node& node, const std::string& path, std::string_view section) {

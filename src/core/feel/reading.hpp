@@ -74,6 +74,9 @@ private:
   const Node* list_of_tables(std::string_view key);
 };
 
+/// The table of a kind with the keys that it cannot do without, to be filled in: `{ kind = "glide", half_life = ... }`.
+std::string table_of_kind(std::string_view kind, const SectionSpec& section);
+
 /// Says what is wrong with the key `kind` of a table of a family such as "motion.": absent, no text, or no such kind.
 /// \param section any section of the family; its key `kind` lists them all.
 void report_kind(Reading& reading, const Node& node, const std::string& path, std::string_view section);
