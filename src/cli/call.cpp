@@ -28,6 +28,8 @@ CLI::Validator not_empty() {
 
 /// The library counts values where a person has written an option twice.
 std::string in_our_words(const std::string& message) {
+  constexpr std::string_view missing = ": 1 required TEXT missing";
+  if (message.ends_with(missing)) return message.substr(0, message.size() - missing.size()) + ": its value is missing";
   constexpr std::string_view counted = ": At Most 1 required but received ";
   const auto at = message.find(counted);
   if (at == std::string::npos) return message;

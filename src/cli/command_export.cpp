@@ -105,7 +105,7 @@ private:
     return Exit::bad_input;
   }
 
-  /// Why the form that was asked for is none of what is written; empty if it is one.
+  /// Why the form that was asked for is not one that is written; empty if it is one.
   std::string form_fault() const {
     const auto is_one_of = [&](std::initializer_list<std::string_view> forms) {
       return options_.form.empty() || std::find(forms.begin(), forms.end(), options_.form) != forms.end();
@@ -254,8 +254,8 @@ private:
     const io::GltfScene made =
         io::gltf_scene(scene, path, loaded.name, fmt::format("stasis export {}", version), tolerance);
     if (tolerance)
-      notes_.push_back(fmt::format("{}: {} keys for {} frames of everything that moves", scene.take->name, made.keys,
-                                   path.times.size()));
+      notes_.push_back(fmt::format("{}: {} keys in all, instead of {} for each thing that moves", scene.take->name,
+                                   made.keys, path.times.size()));
     const bool is_binary = options_.form == "glb";
     texts_.push_back({stem + (is_binary ? ".glb" : ".gltf"), is_binary ? io::as_glb(made) : io::as_gltf(made)});
     return Exit::fine;

@@ -48,6 +48,13 @@ constexpr Mistake mistakes[] = {
      "[shake.s]\non = { d = 1 }\nwave = { kind = \"sines\", frequency = 4 }\ndecay = { kind = \"per_frame\", amount = "
      "0.1, until = 0.01, at_fps = 60 }\n",
      "until goes with factor only"},
+    {"pixels_beyond_the_picture",
+     "[picture]\nsize = [200, 100]\nposition = \"p\"\nheight = { channel = \"h\" }\n[channel.h]\nrest = "
+     "10\n[track.t]\nkind "
+     "= \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n[channel.p]\nrest = [0, 0]\nfollow = { track = \"t\", dead_zone = "
+     "{ size "
+     "= \"150 px\", in = \"picture\" } }\n",
+     "a share of the picture's height, or from 0 to 100 px of it, such as \"10 px\", found the text \"150 px\""},
     {"bare_kind_of_a_motion", "[channel.e]\nrest = 1\nmotion = \"spring\"\n",
      "motion = { kind = \"spring\", frequency = ..., damping_ratio = ... }."},
     {"bare_kind_of_a_wave", "[shake.s]\non = { d = 1 }\nwave = \"ring\"\n",

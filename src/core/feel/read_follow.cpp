@@ -194,42 +194,56 @@ private:
                    : in == "margin" ? DeadZone::Measure::margin
                                     : DeadZone::Measure::units;
     const bool shares = zone.measure != DeadZone::Measure::units;
-    const auto size = shares ? shares_of_picture(reader) : reader.components("size", channel_.unit);
+    const double most = zone.measure == DeadZone::Measure::margin ? 0.5 : 1.0;
+    const auto size = shares ? shares_of_picture(reader, most) : reader.components("size", channel_.unit);
     if (!size) return;
     const std::size_t axes = shares ? 2 : channel_.components;
     if (size->size() != 1 && size->size() != axes)
       return reader.report("feel.component_count", "size",
                            fmt::format("expected one number or {}, found {}", axes, size->size()));
     for (std::size_t i = 0; i < axes; ++i) zone.size[i] = (*size)[size->size() == 1 ? 0 : i];
-    if (shares) check_shares(reader, zone);
+    if (shares) check_shares(reader, zone, most);
     number_or_channel(reading_, reader, "times", zone.times, zone.times_channel);
     follow_.zone = zone;
   }
 
-  /// Shares of the picture's width and height, of which pixels are some.
-  std::optional<std::vector<double>> shares_of_picture(SectionReader& reader) {
+  /// Shares of the picture's width and height; pixels are shares of theirs. \param most that may be written
+  std::optional<std::vector<double>> shares_of_picture(SectionReader& reader, double most) {
     const Node* size = reader.find("size");
     if (size == nullptr) return reader.components("size", {});
-    const Picture& picture = reading_.feel.picture;
-    const auto share_of = [&](const Node& node, std::size_t axis) {
-      Node share = node;
-      const auto quantity = node.text() != nullptr ? parse_quantity(*node.text()) : std::nullopt;
-      if (quantity && quantity->unit.kind == UnitKind::pixels)
-        share.value = quantity->value / (axis == 0 ? picture.width : picture.height);
-      return share;
-    };
+    const std::size_t before = reading_.problems.size();
     Node shares = *size;
     if (const NodeList* list = size->list()) {
-      for (std::size_t i = 0; i < list->size(); ++i) std::get<NodeList>(shares.value)[i] = share_of((*list)[i], i);
+      for (std::size_t i = 0; i < list->size(); ++i) put_share(std::get<NodeList>(shares.value)[i], reader, i, most);
     } else if (size->text() != nullptr) { // as many pixels wide as high
-      shares.value = NodeList{share_of(*size, 0), share_of(*size, 1)};
+      shares.value = NodeList{*size, *size};
+      for (std::size_t i = 0; i < 2 && reading_.problems.size() == before; ++i)
+        put_share(std::get<NodeList>(shares.value)[i], reader, i, most);
     }
+    if (reading_.problems.size() > before) return std::nullopt;
     return reader.components_of(shares, *find_key(*find_section("follow.dead_zone"), "size"),
                                 joined_path(reader.path(), "size"), {});
   }
 
-  void check_shares(SectionReader& reader, const DeadZone& zone) {
-    const double most = zone.measure == DeadZone::Measure::margin ? 0.5 : 1.0;
+  /// A text of pixels becomes the share that they are.
+  void put_share(Node& node, const SectionReader& reader, std::size_t axis, double most) {
+    if (node.text() == nullptr) return;
+    const Picture& picture = reading_.feel.picture;
+    const double whole = axis == 0 ? picture.width : picture.height;
+    const auto quantity = parse_quantity(*node.text());
+    if (quantity && quantity->unit.kind == UnitKind::pixels && quantity->value >= 0.0
+        && quantity->value <= most * whole) {
+      node.value = quantity->value / whole;
+      return;
+    }
+    reading_.report("feel.out_of_bounds", joined_path(reader.path(), "size"), node.where,
+                    fmt::format("expected a share of the picture's {0}, or from 0 to {1} px of it, such as \"{2} px\", "
+                                "found the text \"{3}\"",
+                                axis == 0 ? "width" : "height", concise(most * whole), concise(0.1 * whole),
+                                printable(*node.text(), 40)));
+  }
+
+  void check_shares(SectionReader& reader, const DeadZone& zone, double most) {
     if (zone.size[0] > most || zone.size[1] > most)
       reader.report("feel.out_of_bounds", "size", fmt::format("expected shares of the picture, at most {}", most));
     const Picture& picture = reading_.feel.picture;
