@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/check/warning.hpp"
+#include "core/clock.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -36,7 +37,8 @@ std::optional<std::size_t> opposed_channel(const Feel& feel, const Hold& a, cons
 
 /// True if the first repeat of a press comes in time to be the second of two clicks.
 bool doubles_by_repeat(const Clicks& clicks) {
-  const bool in_time = clicks.every_frame || (clicks.repeat_every && *clicks.repeat_every <= clicks.double_within);
+  const bool in_time =
+      clicks.every_frame || (clicks.repeat_every && *clicks.repeat_every <= clicks.double_within + instant_slack);
   return clicks.repeats_double && clicks.double_within > 0.0 && in_time;
 }
 
