@@ -14,25 +14,21 @@ using Kind = Type::Kind;
 
 /// Fields and parameters that add up over many frames: time, shares of it, and homes that sticks and pointers move. A
 /// sum of so many parts needs more than seven digits.
-bool adds_up(std::string_view name) noexcept {
-  static const std::set<std::string_view> names{
-      "home",      "next_home", "stick_home",   "stick_speed", "stick_left", "to_come",    "time",
-      "time_rest", "time_then", "input_time",   "last_step",   "step_dt",    "dt",         "since",
-      "t",         "elapsed",   "total",        "within",      "wait",       "line_time",  "phase_time",
-      "delay",     "length",    "way_total",    "duration",    "pressed_at", "last_click", "last_within",
-      "lasts",     "sample",    "double_within"};
-  return names.contains(name) || name.starts_with("last_touch_");
-}
+const std::set<std::string_view> adding_up{
+    "home",  "next_home", "stick_home",    "stick_speed", "stick_left", "to_come", "time",   "time_rest",
+    "since", "time_then", "input_time",    "last_step",   "step_dt",    "dt",      "t",      "elapsed",
+    "total", "within",    "wait",          "line_time",   "phase_time", "delay",   "length", "way_total",
+    "lasts", "duration",  "double_within", "pressed_at",  "last_click", "sample"};
+bool adds_up(std::string_view name) noexcept { return adding_up.contains(name) || name.starts_with("last_touch_"); }
 
-/// Functions of which nothing is short: they are called with what is worked out of time, or count steps of a ladder.
-bool is_long(std::string_view function) noexcept {
-  static const std::set<std::string_view> names{
-      "exp_less_one",  "mean_decay",   "in_space",      "out_of_space",  "run_home",    "spin",
-      "run_stick",     "noise",        "noise_lattice", "ring_envelope", "ring_bound",  "ring",
-      "wait_of",       "longest_wait", "way_at",        "way_speed_at",  "rungs_to",    "rungs_up",
-      "value_of_rung", "rung_at",      "rung_after",    "highest_rung",  "lowest_rung", "check_value"};
-  return names.contains(function);
-}
+/// Functions in which every number is long: they are called with what is worked out of time, or count steps of a
+/// ladder.
+const std::set<std::string_view> long_functions{
+    "exp_less_one",  "mean_decay",   "in_space",      "out_of_space",  "run_home",    "spin",
+    "run_stick",     "noise",        "noise_lattice", "ring_envelope", "ring_bound",  "ring",
+    "wait_of",       "longest_wait", "way_at",        "way_speed_at",  "rungs_to",    "rungs_up",
+    "value_of_rung", "rung_at",      "rung_after",    "highest_rung",  "lowest_rung", "check_value"};
+bool is_long(std::string_view function) noexcept { return long_functions.contains(function); }
 
 Type as_short(Type type, bool stays_long) {
   if (type.kind == Kind::real && !stays_long) type.kind = Kind::single;
@@ -146,7 +142,7 @@ private:
     }
   }
 
-  /// Makes an expression one of a kind; what has none of its own, such as a literal, takes it.
+  /// Makes an expression one of a kind; what does not have its own, such as a literal, takes it.
   void convert(Expression& one, Kind wanted) {
     const Kind found = settle(one);
     if (wanted != Kind::real && wanted != Kind::single) return;
@@ -275,6 +271,12 @@ private:
 };
 
 } // namespace
+
+std::vector<std::string_view> names_kept_long() {
+  std::vector<std::string_view> all(adding_up.begin(), adding_up.end());
+  all.insert(all.end(), long_functions.begin(), long_functions.end());
+  return all;
+}
 
 Program in_single_precision(Program program, const Program* checked) {
   return Narrowing(std::move(program), checked).run();

@@ -1,9 +1,15 @@
 // Programs whose values are short numbers: what stays long, and that every mixture says so.
+#include <regex>
+
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
+#include "code/lower_feel.hpp"
 #include "code/printer.hpp"
 #include "code/read_program.hpp"
 #include "code/single_precision.hpp"
+#include "support/feels.hpp"
+#include "support/random_feels.hpp"
 
 namespace stasis::code {
 namespace {
@@ -58,6 +64,18 @@ open act go(changing State s, real dt) {
     EXPECT_NE(rust.find(text), std::string::npos) << text << "\n" << rust;
   const std::string csharp = printed_single(csharp_printer(), mixed);
   EXPECT_NE(csharp.find("s.Value = (float)((double)s.Value + dt);"), std::string::npos) << csharp;
+}
+
+/// A field that is called otherwise one day would turn short without a fault.
+TEST(SinglePrecision, WhatStaysLongIsCalledSoInTheParts) {
+  std::string all = "check_value"; // of checks
+  for (std::uint64_t seed = 1; seed <= 60; ++seed) {
+    const std::string text =
+        test::FeelMaker(seed, {.tracks = true, .rules_of_frames = true, .switches = true, .sticks = true}).make().text;
+    if (test::problems_of(text).empty()) all += lower(test::feel_from(text)).text; // not every text is a feel
+  }
+  for (const std::string_view name : names_kept_long())
+    EXPECT_TRUE(std::regex_search(all, std::regex(fmt::format("\\b{}\\b", name)))) << name;
 }
 
 TEST(SinglePrecision, WithoutItANearLiteralIsTheLongOne) {
