@@ -1,4 +1,4 @@
-// Rules of frames beside the loop that a program has, and a take on six clocks beside its plain plays.
+// Per-frame rules beside the loop that a program has, and a take on six clocks beside its plain plays.
 #include <benchmark/benchmark.h>
 
 #include "core/check/known_names.hpp"

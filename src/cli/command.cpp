@@ -153,7 +153,7 @@ std::vector<std::string> take_option(Arguments& arguments, const std::string& na
 
 bool take_flag(Arguments& arguments, std::string_view name) { return std::erase(arguments, name) > 0; }
 
-/// How the program speaks: what goes with any command. \returns false where a word is none of an option's.
+/// How the program speaks: what goes with any command. \returns false where a word is not one of an option's.
 bool take_manner(Arguments& arguments, Streams streams) {
   const auto refuse = [&](const std::string& message) {
     print_error(message, streams.err);

@@ -31,7 +31,7 @@ struct Command {
 
 /// All commands in the order in which they are listed.
 std::span<const Command> all_commands() noexcept;
-/// Null if there is none of that name.
+/// Null if there is no such name.
 const Command* find_command(std::string_view name) noexcept;
 
 /// An option that goes with any command: how the program speaks.

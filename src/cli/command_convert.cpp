@@ -288,7 +288,7 @@ Exit run_convert(const Arguments& arguments, Streams streams) {
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   for (char& c : options.form)
     if (c == '-') c = '_';
-  // What a form does not ask for would be left out without a word.
+  // What a form does not ask for would be left out silently.
   const auto only_with = [&](std::string_view what, const std::vector<std::string>& allowed) {
     for (const std::string& option : call.order_of(convert_options))
       if (std::find(allowed.begin(), allowed.end(), option) == allowed.end()) {

@@ -11,7 +11,7 @@ namespace stasis::cli {
 /// What has a schema, in alphabetical order: commands, and "errors".
 std::vector<std::string_view> outputs_with_schema();
 
-/// The JSON Schema (2020-12) of an output; nothing if there is none of that name. Measures come from their registry.
+/// The JSON Schema (2020-12) of an output; nothing if there is no such name. Measures come from their registry.
 std::optional<std::string> output_schema(std::string_view name);
 
 } // namespace stasis::cli

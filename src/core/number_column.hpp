@@ -34,7 +34,7 @@ public:
   virtual std::shared_ptr<const NumberStore> finish() = 0;
 };
 
-/// Makes spools. The core has none of its own: without one, columns lie in memory.
+/// Makes spools. The core does not have its own: without one, columns lie in memory.
 class NumberShelf {
 public:
   NumberShelf() = default;

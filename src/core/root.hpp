@@ -78,7 +78,7 @@ void for_each_maximum(SlopeAt slope, double low, Slope at_low, double high, Slop
   if (!std::isfinite(at_low.value) || !std::isfinite(at_low.rate)) at_low = slope(low += beside * width);
   if (!std::isfinite(at_high.value) || !std::isfinite(at_high.rate)) at_high = slope(high -= beside * width);
   double start = low;
-  // The growth is looked for ever nearer.
+  // The growth is looked at nearer and nearer.
   if (from_nothing && at_high.value < 0.0)
     for (int look = 0; look < looks && at_low.value <= 0.0; ++look) {
       const double nearer = low + 0.5 * (high - low);

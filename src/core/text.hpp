@@ -71,7 +71,7 @@ std::string printable(std::string_view text, std::size_t longest = 200);
 /// The name of a file or of something else that somebody has given, as printable(), but cut in the middle: both its
 /// ends tell it apart.
 std::string shown_name(std::string_view name, std::size_t longest = 120);
-/// Whole lines for a terminal: as printable(), but for line ends and tabs, and nothing is cut. JSON stays the same
+/// Whole lines for a terminal: as printable(), except for line ends and tabs, and nothing is cut. JSON stays the same
 /// JSON.
 std::string safe_lines(std::string_view text);
 /// True if the text is well-formed UTF-8.

@@ -57,8 +57,8 @@ public:
   const Feel& feel() const noexcept { return read_->feel; }
   const Take& around() const noexcept { return read_->around; }
   const std::vector<std::string>& variants() const noexcept { return read_->variants; }
-  /// The text, read anew: variant and settings not yet put in. A session does not keep it. A fault where a file that it
-  /// names has gone since.
+  /// The text, read again: variant and settings not yet put in. A session does not keep it. A fault where a file that
+  /// it names has gone since.
   Opened<Node> document() const;
   const std::string& text() const noexcept { return text_.text; }
   const FeelText& source() const noexcept { return text_; }

@@ -103,7 +103,7 @@ std::string animated_png(const std::vector<std::string>& pictures, double rate) 
       out += signature_chunk();
       std::string control;
       add_big_endian(control, static_cast<std::uint32_t>(pictures.size()));
-      add_big_endian(control, 0); // for ever
+      add_big_endian(control, 0); // forever
       out += chunk_of("acTL", control);
       for (const ChunkView& chunk : chunks)
         if (chunk.type == "PLTE") out += chunk.whole;

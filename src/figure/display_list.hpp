@@ -11,7 +11,7 @@
 
 namespace stasis::figure {
 
-/// What is drawn of one picture after the other. Places that are no numbers, or far outside what can be drawn, are
+/// What is drawn of one picture after the other. Places that are not numbers, or far outside what can be drawn, are
 /// left out.
 class DisplayList {
 public:

@@ -271,7 +271,7 @@ private:
     canvas_.add_text(std::move(text));
   }
 
-  /// Beside each line's end: its clock, how far it strays, and when.
+  /// Beside each line's end: its clock, how much it changes with the frame rate, and when.
   void label_values(const Strip& strip) {
     std::vector<EndSlot> slots;
     for (std::size_t k = 0; k < lines_.size(); ++k) {

@@ -24,7 +24,7 @@ std::uint32_t word_at(const std::string& bytes, std::size_t at) {
   return word;
 }
 
-/// RFC 4648, section 4; nothing where a letter is none of it.
+/// RFC 4648, section 4; nothing where a letter is not one of these.
 std::optional<std::string> from_base64(std::string_view text) {
   constexpr std::string_view letters = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/";
   while (text.ends_with('=')) text.remove_suffix(1);

@@ -277,7 +277,7 @@ private:
                        printable(asked_.only_value, 60), did_you_mean(asked_.only_value, known), listed(known));
   }
 
-  /// Where cells that are no numbers become some by them.
+  /// Where cells that are not numbers become some by them.
   void find_decimal_comma() {
     for (std::size_t k = 1; k < lines_.size() && !form_.decimal_comma; ++k)
       for (const std::string& cell : cells_of(lines_[k].text, separator_.mark)) {

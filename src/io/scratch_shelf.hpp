@@ -1,4 +1,4 @@
-// Long columns of numbers in files without a name, which are gone with the program.
+// Long columns of numbers in temporary files, which are gone with the program.
 #pragma once
 
 #include <memory>

@@ -90,7 +90,7 @@ TEST(CoastMeasures, AGlideCoastsByItsLag) {
                         "{ at = 0.5, stick = \"look\", value = 1 }, { at = 2.5, stick = \"look\", value = 0 }")))
           .channels[0]
           .coast;
-  const double left = 60.0 / 5 * (1 - std::exp(-10)); // what it trails by after two seconds
+  const double left = 60.0 / 5 * (1 - std::exp(-10)); // what it lags by after two seconds
   EXPECT_NEAR(*coast.distance, left, 1e-9);
   EXPECT_NEAR(*coast.time, std::log(50) / 5, 1e-6);
 }

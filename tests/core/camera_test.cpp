@@ -151,7 +151,7 @@ placed = true
 
 struct Seat {
   Components focus{};
-  double distance, aside, yaw, pitch, roll; ///< deg, but for the pitch: rad
+  double distance, aside, yaw, pitch, roll; ///< deg, except for the pitch: rad
   ReadComponent read(const Components& eye) const {
     return [*this, eye](ComponentRef c) {
       const double values[] = {focus[c.component], distance, aside, yaw, pitch, roll, eye[c.component]};

@@ -1,4 +1,4 @@
-// Rules of frames: replayed as written, their behaviour by frame rate, their equivalents.
+// Per-frame rules: replayed as written, their behaviour by frame rate, their equivalents.
 #include <cmath>
 #include <complex>
 #include <random>

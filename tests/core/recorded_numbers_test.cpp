@@ -1,7 +1,7 @@
 // What random feels and the feels of the demo did when it was last looked at, in a few sums each: whoever changes an
 // answer learns of it here, and in which feel. Nothing says that the numbers are right; the other tests do that.
 //
-// To record anew, after scripts/same-as has shown what changes and the changelog says why:
+// To record again, after scripts/same-as has shown what changes and the changelog says why:
 // STASIS_RECORD=tests/data/recorded/numbers.txt core_test --gtest_filter=RecordedNumbers.*
 #include <cmath>
 #include <cstdlib>

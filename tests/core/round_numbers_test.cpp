@@ -119,7 +119,7 @@ TEST(RoundNumbers, AMoveThereAndBackIsNotMadeAgainByTheRelease) {
 }
 
 TEST(RoundNumbers, ASwingBeyondTheRangeThatBeginsAndEndsOnItIsHeld) {
-  // The wave ends beyond its goal, which is the range's end: what arrives there stands, and what sets off anew kicks
+  // The wave ends beyond its goal, which is the range's end: what arrives there stands, and what sets off again kicks
   // once.
   for (const double duration : {0.1, 0.15486698841676416, 0.3})
     for (const double fps : {1.0, 15.0, 60.0, 1000.0}) {

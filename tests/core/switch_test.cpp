@@ -35,7 +35,7 @@ TEST(Switch, WithAGapWiderThanTheTrembleSwitchesOnceEachWay) {
   EXPECT_NEAR(changes[1], 3.375, 0.11);
 }
 
-/// Half a second to and fro is quick wherever frames fall: 0.6 to 1.1 s is a little more in binary.
+/// Half a second back and forth is quick wherever frames fall: 0.6 to 1.1 s is a little more in binary.
 TEST(Switch, AReturnWithinHalfASecondIsQuickAtEveryRate) {
   for (const char* const fps : {"10", "30", "1000"}) {
     const auto measures = test::play_measures(test::feel_from(

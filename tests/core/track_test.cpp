@@ -60,7 +60,7 @@ TEST(Track, AJumpEndsAStretch) {
 }
 
 TEST(Track, LooksTheWayItWentLastWhileItStandsOrCreeps) {
-  // Along +x, still but for a tremble, then along -x.
+  // Along +x, still except for a tremble, then along -x.
   const Track track = recorded({0, 1, 2, 3, 4, 5}, {0, 5, 5, 5.0000001, 5, 0}, {0, 0, 0, 0.0000001, 0, 0});
   TrackReader reader(track);
   reader.enter(0.0);

@@ -1,4 +1,4 @@
-// Long columns in files without a name.
+// Long columns in temporary files.
 #include <fstream>
 #include <unistd.h>
 

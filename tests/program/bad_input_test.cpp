@@ -1,4 +1,4 @@
-// A gallery of broken feels, each with exactly what the program says about it. To write the messages anew after a
+// A gallery of broken feels, each with exactly what the program says about it. To write the messages again after a
 // change of wording, run with STASIS_UPDATE_GOLDEN=1 and read the difference.
 #include <algorithm>
 #include <cstdlib>

@@ -34,7 +34,7 @@ cues = [{ at = 0.2, press = "listen" }, { at = 0.9, release = "listen" }]
 struct Language {
   const char* name;
   const char* extension;
-  const char* build; ///< of the check p_check, without a word on success
+  const char* build; ///< of the check p_check; prints nothing on success
   const char* run;
 };
 

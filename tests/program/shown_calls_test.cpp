@@ -83,7 +83,7 @@ protected:
     return run_in_shell(folder, fmt::format("export PATH='{}':$PATH; {}", program.substr(0, program.rfind('/')), call));
   }
 
-  /// Runs a call as it is shown. One of `watch` goes on for ever and is not run.
+  /// Runs a call as it is shown. One of `watch` goes on forever and is not run.
   void expect_works(const std::string& call, const std::string& where) {
     if (call.starts_with("stasis watch ") || !done_.insert(call).second) return;
     const Ended ended = in_shell(call);

@@ -75,7 +75,7 @@ TEST(StressProgram, FindsNothingInTheDemo) {
 }
 
 TEST(StressProgram, FindsWhichRulesOfFramesAStallCarriesBeyondTheirGoals) {
-  // Rules of frames, kept as they were: a product that is not held at 1, and a spring stepped once a frame.
+  // Per-frame rules, kept as they were: a product that is not held at 1, and a spring stepped once a frame.
   const TempDir folder;
   const Ended ended = run_program(folder, {"stress", std::string(STASIS_SOURCE) + "/demo/frames.toml", "--plays", "150",
                                            "--figure", "none", "--json"});

@@ -15,7 +15,7 @@ void copy_demo(const TempDir& folder) {
   ASSERT_EQ(run_in_shell(folder, fmt::format("cp '{0}'/demo/*.toml '{0}'/demo/*.csv .", STASIS_SOURCE)).status, 0);
 }
 
-/// Lines that are too wide, but for what is to be pasted, paths, and quoted lines of a file.
+/// Lines that are too wide, except for what is to be pasted, paths, and quoted lines of a file.
 std::vector<std::string> wide_lines(const std::string& text, std::size_t width) {
   static const std::regex whole(R"(^  (wrote|motion =|follow =) .*|^ *\d* \|.*|^\S+:\d+.*)");
   std::vector<std::string> wide;

@@ -23,8 +23,8 @@ std::string_view name_of(WantRule rule) noexcept {
 
 namespace {
 
-/// True if a value is a bound, or on its right side, but for what a worked-out number may be off: a feel that is given
-/// by the very number that is wanted of it meets the want.
+/// True if a value is a bound, or on its right side, except for what a worked-out number may be off: a feel that is
+/// given by the very number that is wanted of it meets the want.
 bool at_most(double value, double bound) noexcept {
   return value - bound <= want_tolerance * std::max(std::fabs(value), std::fabs(bound));
 }

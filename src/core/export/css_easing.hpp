@@ -11,7 +11,7 @@ struct CssEasing {
   std::string easing;    ///< "linear(0, 0.31 12%, 1)", "cubic-bezier(0.25, 0.1, 0.25, 1)"; empty where `fault` says why
   double duration = 0.0; ///< s, one way
   double delay = 0.0;    ///< s before it
-  bool is_exact = false; ///< the same function, but for the digits that are printed
+  bool is_exact = false; ///< the same function, except for the digits that are printed
   std::size_t stops = 0; ///< of linear()
   double deviation = 0.0; ///< largest distance from the motion, a share of the way
   bool is_cut = false;    ///< the motion has no end: from `duration` on it is within the tolerance of its goal

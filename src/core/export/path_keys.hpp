@@ -28,7 +28,7 @@ enum class KeyPath : std::size_t {
 
 struct PathKeys {
   KeyPath path = KeyPath::linear;
-  std::vector<std::size_t> at; ///< samples, ascending: the first one, and but for steps the last one too
+  std::vector<std::size_t> at; ///< samples, ascending: the first one, and except for steps the last one too
 };
 
 /// How far two samples of the same path lie apart: a distance, or an angle in radians.

@@ -72,7 +72,7 @@ bool can_be_begun(const Feel& feel, const Sequence& sequence) {
                         [&](const Switch& one) { return one.sequence && &feel.sequences[*one.sequence] == &sequence; });
 }
 
-/// The channels that say where the eye is, but for one.
+/// The channels that say where the eye is, except for one.
 std::vector<std::size_t> of_the_eye(const Feel& feel, std::size_t except) {
   std::vector<std::size_t> from;
   for (const PictureRole& role : picture_roles())

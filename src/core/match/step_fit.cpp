@@ -264,7 +264,7 @@ ProfileBounds profile_of(const StepRule& kind, const FitRows& rows, const StepFi
   const double at_best = best[place];
   Eigen::VectorXd others(best.size() - 1);
   others << best.head(place), best.tail(best.size() - 1 - place);
-  // How far to one side until the rest, fitted anew, cannot make up for it.
+  // How far to one side until the rest, fitted again, cannot make up for it.
   const auto bound = [&](double direction) {
     Distances distances(kind, rows);
     Eigen::VectorXd from = others;

@@ -31,7 +31,7 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows);
 struct ProfileBounds {
   double low, high;
 };
-/// How far one unknown may go, all else fitted anew, until the squares exceed `limit`; infinite where they never do.
+/// How far one unknown may go, all else fitted again, until the squares exceed `limit`; infinite where they never do.
 /// For rules whose numbers trade against each other, of which slopes at the best say too little (profile likelihood).
 ProfileBounds profile_of(const StepRule& kind, const FitRows& rows, const StepFit& fit, std::size_t unknown,
                          double limit);

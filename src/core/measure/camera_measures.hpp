@@ -21,7 +21,7 @@ std::vector<std::string> camera_measure_names(const Feel& feel);
 std::optional<double> camera_measure(const TakeMeasures& measures, std::string_view name);
 /// When that was, s; likewise.
 std::optional<double> camera_measure_time(const TakeMeasures& measures, std::string_view name);
-/// What is known of it; null if there is none of that name.
+/// What is known of it; null if there is no such name.
 const Measure* camera_measure_facts(std::string_view name) noexcept;
 /// Its unit: "deg/s", "m/s", ...
 std::string camera_measure_unit(const Feel& feel, std::string_view name);

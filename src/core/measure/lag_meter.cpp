@@ -13,7 +13,7 @@ namespace {
 constexpr double same_speed = 1e-6;
 /// The gap of a steady stretch has settled if it changes by less than this share of the speed.
 constexpr double settled_gap = 1e-4;
-/// Shortest steady stretch, s; frames that come to it but for a rounding do.
+/// Shortest steady stretch, s; frames that come to it except for a rounding do.
 constexpr double least_steady = 0.5 - 1e-9;
 /// A lag in time is only told where the goal goes faster than its top speed over 2 to this power.
 constexpr int octaves_of_note = 3;

@@ -205,7 +205,7 @@ void MoveTracker::follow(const ChannelFrame& frame, double since_start, double f
     if (is_over) return;
     follow_stretch(frame, since_start, a, b);
     // What happens at a turn, or where the goal begins to run, is no longer this move's.
-    // A turn is a break too, found by another sum: the same instant but for a rounding.
+    // A turn is a break too, found by another sum: the same instant except for a rounding.
     is_over = b >= end - instant_slack && (turn_ || end < frame.dt || until <= frame.dt);
     if (breaks && !is_over) note_break(frame, b, sample(frame, b, Side::before));
   });
@@ -226,8 +226,8 @@ bool MoveTracker::nothing_more_comes(const ChannelFrame& frame, const Sample& en
          && length_of(beyond) <= length_ * std::max(largest_progress_ - 1.0, least_overshoot);
 }
 
-/// Where the range holds each component in a stretch that lies on one side of it all along, but for a rounding at one
-/// end.
+/// Where the range holds each component in a stretch that lies on one side of it all along, except for a rounding at
+/// one end.
 void MoveTracker::note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept {
   for (std::size_t i = 0; i < channel_.components; ++i) {
     const double middle = std::midpoint(a[i].value, b[i].value);
@@ -235,7 +235,7 @@ void MoveTracker::note_held(const ChannelInstant& a, const ChannelInstant& b) no
   }
 }
 
-/// True if a component lies on one of its limits at both ends of a stretch, but for a rounding.
+/// True if a component lies on one of its limits at both ends of a stretch, except for a rounding.
 bool MoveTracker::meets_range(const ChannelInstant& a, const ChannelInstant& b) const noexcept {
   constexpr double rounding = 64.0 * std::numeric_limits<double>::epsilon();
   const auto is_on = [](double value, double limit) {
@@ -254,7 +254,7 @@ void MoveTracker::follow_stretch(const ChannelFrame& frame, double since_start, 
   for (std::size_t i = 0; i < channel_.components; ++i)
     for (const double limit : {range_states_[i].low, range_states_[i].high})
       if (std::isfinite(limit)) add_crossings(frame, i, from, last_sample_->free[i], to, end.free[i], limit, cuts_);
-  // What meets the range where the stretch ends, but for a rounding, meets it there.
+  // What meets the range where the stretch ends, except for a rounding, meets it there.
   constexpr double alike = 1e-11;
   std::erase_if(cuts_, [&](double cut) { return cut - from < alike || to - cut < alike; });
   if (cuts_.empty()) {

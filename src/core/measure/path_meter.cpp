@@ -94,7 +94,7 @@ void PathMeter::stand(const Components& states, double time) {
   for (std::size_t i = 0; i < components_; ++i) still[i] = output_in_unit(channel_, i, {states[i], 0.0, 0.0, 0.0});
   note_edge(last_, still, time);
   last_ = still;
-  ends_in_break_ = true; // what comes next is looked at anew
+  ends_in_break_ = true; // what comes next is looked at again
 }
 
 bool PathMeter::fades(const Components& end, const Components& end_rate, double time, double dt) {
@@ -112,7 +112,7 @@ bool PathMeter::fades(const Components& end, const Components& end_rate, double 
   for (std::size_t i = 0; i < components_; ++i) note_value(i, to[i].value, time + dt);
   sums_.travelled += length_of(way);
   last_ = to;
-  ends_in_break_ = true; // what comes next is looked at anew
+  ends_in_break_ = true; // what comes next is looked at again
   return true;
 }
 
@@ -190,7 +190,7 @@ void PathMeter::follow_stretch(const ChannelFrame& frame, double time, double fr
 }
 
 void PathMeter::note_edge(const Output& arriving, const Output& leaving, double at) {
-  // Breaks of several components that are one instant but for a rounding are one.
+  // Breaks of several components that are one instant except for a rounding are one.
   constexpr double one_instant = 1e-11;
   if (!edge_ || at - edge_->at > one_instant) edge_ = Edge{arriving, at};
   note_jumps(edge_->arriving, leaving, at);

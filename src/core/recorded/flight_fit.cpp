@@ -70,7 +70,7 @@ public:
   int values() const { return static_cast<int>(fitted_.size() * rows_.columns()); }
   int inputs() const { return static_cast<int>(stops_) + 1 - (begin_ ? 1 : 0) - (stretch_.ends_moving ? 1 : 0); }
 
-  /// When it begins, and the logarithms of how long each leg takes; what a moving end fixes is none of them.
+  /// When it begins, and the logarithms of how long each leg takes; what a moving end fixes is not one of them.
   Eigen::VectorXd inputs_of(const std::vector<double>& times) const {
     std::vector<double> at;
     if (!begin_) at.push_back(times[0]);

@@ -87,7 +87,7 @@ private:
   }
   Components gone(const PathNode& node) const noexcept { return plus(in_space(values_of(node)), from_, -1.0); }
   double share(const PathNode& node) const noexcept { return dot(gone(node), way_) / (length_ * length_); }
-  /// How fast the share grows, but for a factor > 0.
+  /// How fast the share grows, except for a factor > 0.
   double growth(const PathNode& node) const noexcept {
     double sum = 0.0;
     for (std::size_t c = 0; c < channel_.components; ++c)

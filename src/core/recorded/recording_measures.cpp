@@ -301,7 +301,7 @@ private:
   }
 
   /// Noise of the same size is laid over what the recording would show without, again and again, and all is measured
-  /// anew: how the numbers scatter, and how far their mean is off the true ones (parametric bootstrap; Efron).
+  /// again: how the numbers scatter, and how far their mean is off the true ones (parametric bootstrap; Efron).
   void estimate_errors() {
     const std::size_t repeats = std::clamp<std::size_t>(300'000 / rows_.size(), 10, 100);
     const CapturedPath clean_path = pilot();

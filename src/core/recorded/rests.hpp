@@ -36,7 +36,7 @@ SetOff exact_set_off(const RecordedRows& rows, const std::vector<PathBreak>& bre
 /// How many rules a move is held against.
 enum class Thoroughness : std::uint8_t { all_rules, few_rules };
 
-/// A move as a rule explains it, as well as noise allows or but for half a per cent of the way.
+/// A move as a rule explains it, as well as noise allows or within half a per cent of the way.
 struct ExplainedMove {
   MatchedRule rule;         ///< of how far it is along the way, in the unit of the recording
   Components from{}, to{};  ///< the way
@@ -64,7 +64,7 @@ std::optional<ExplainedMove> explained_move(const RecordedRows& rows, const Move
 /// Where a move leaves the noise: of rows with noise that no rule explains.
 SetOff rough_set_off(const RecordedRows& rows, const Rest& before);
 
-/// True if one move of one rule explains all rows from the one rest to the other as well as noise allows, or but for
+/// True if one move of one rule explains all rows from the one rest to the other as well as noise allows, or within
 /// what is hardly seen (RMS, unit of the recording).
 bool is_one_move(const RecordedRows& rows, const Rest& before, const Rest& after, Thoroughness how, double hardly);
 

@@ -25,7 +25,7 @@ struct FeelWord {
 };
 /// All of them, in the order in which they are listed.
 std::span<const FeelWord> feel_words() noexcept;
-/// Null if there is none of that name.
+/// Null if there is no such name.
 const FeelWord* feel_word(std::string_view word) noexcept;
 
 struct WordOutcome {

@@ -77,7 +77,7 @@ std::vector<std::vector<double>> StressWatch::last_wishes() const {
   return wishes;
 }
 
-/// A rule of frames goes beyond a goal that stands, or, a spring, swings out farther than it can by its own.
+/// A per-frame rule goes beyond a goal that stands, or a stepped spring swings out farther than an exact one can.
 void StressWatch::look_for_overshoot(std::size_t c, std::size_t i, const Block& block) {
   const ComponentBlock& column = block.channels[c].component[i];
   const auto* frames = std::get_if<PerFrame>(&scene_.feel->motions[column.motion].motion);

@@ -79,7 +79,7 @@ public:
   /// Controls that ran to their end by a repeat, which no hand has asked for, since this was last asked.
   std::vector<std::size_t> take_runs_to_end() { return std::exchange(runs_to_end_, {}); }
 
-  /// Controls that have gone down since they were forgotten, but for those without effect then.
+  /// Controls that have gone down since they were forgotten, except for those without effect then.
   const std::vector<std::size_t>& presses() const noexcept { return presses_; }
   void forget_presses() noexcept { presses_.clear(); }
   /// Sequences that switches have begun since this was last asked.

@@ -12,7 +12,7 @@ namespace stasis {
 class DelayLine {
 public:
   void add(double time, double goal);
-  /// Forgets what lies before `time`, but for the point that holds there.
+  /// Forgets what lies before `time`, except for the point that holds there.
   void forget(double time);
   bool is_empty() const noexcept { return points_.empty(); }
 

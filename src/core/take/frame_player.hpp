@@ -39,7 +39,7 @@ public:
   void go_on(std::int64_t count);
 
   /// Goes on from where another feel was at a frame that it had begun; what has the same name is the same. The frame is
-  /// begun anew.
+  /// begun again.
   void go_on_from(const FramePlayer& old, std::int64_t frame);
 
   /// The frames gone over last; while a frame is only begun, what holds at its first instant.

@@ -22,7 +22,7 @@ public:
 
 namespace {
 
-/// Makes an object anew where it is, so that whoever refers to it still does: most of them refer to a feel, and cannot
+/// Makes an object again where it is, so that whoever refers to it still does: most of them refer to a feel, and cannot
 /// be assigned to.
 template<class T> void put_back(T& there, const T& saved) {
   T copy(saved);

@@ -6,7 +6,7 @@
 namespace stasis {
 namespace {
 
-/// A share of a step that is a whole number but for rounding. Source: docs/maths.md, section 4.
+/// A share of a step that is a whole number except for rounding. Source: docs/maths.md, section 4.
 constexpr double slack = 1e-9;
 constexpr double most_rungs = 1e6;
 

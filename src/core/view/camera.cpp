@@ -36,7 +36,7 @@ private:
   const ReadComponent& read_;
 };
 
-/// Looks from the eye towards a place, upright but for the roll, rad.
+/// Looks from the eye towards a place, upright except for the roll, rad.
 Axes axes_towards(const Components& eye, const Components& place, double roll = 0.0) noexcept {
   const Components way = plus(place, eye, -1.0);
   const double level = std::hypot(way[0], way[2]);
