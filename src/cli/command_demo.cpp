@@ -19,113 +19,245 @@ io::FileResult<void> unpack(const std::string& path, std::string_view text, Outp
     if (*present != text) out.line(fmt::format("  kept  {} (you have edited it)", path));
     return {};
   }
-  auto done = io::write_file(path, text, false);
-  if (done) out.wrote(path);
-  return done;
+  return io::write_file(path, text, false);
 }
 
-/// One station of the tour: the command as it would be typed, then what it says. Later stations are still visited when
-/// one fails; the worst status is the tour's.
+/// What a station's command makes, and so which options it is given beside its own.
+enum class Makes { text, files, figures };
+
+/// One station of the tour: a question, the command that answers it, and which lines of the answer are told at once:
+/// the first ones that begin with these texts.
+struct Station {
+  std::string_view question, command;
+  Arguments arguments;
+  std::vector<std::string_view> answers;
+  Makes makes = Makes::figures;
+};
+
+struct Chapter {
+  std::string_view title;
+  std::vector<Station> stations;
+};
+
+/// What every station adds to its command.
+struct Place {
+  std::string out, figure;
+};
+
+std::string typed(std::string_view command, const Arguments& arguments) {
+  std::string line = "stasis " + std::string(command);
+  for (const std::string& word : arguments)
+    line += word.find(' ') == std::string::npos ? " " + word : " \"" + word + "\"";
+  return line;
+}
+
+/// The line of the text, without its margin, that begins with this; empty if none does.
+std::string_view line_beginning(std::string_view text, std::string_view beginning) {
+  while (!text.empty()) {
+    std::string_view line = text.substr(0, text.find('\n'));
+    text.remove_prefix(std::min(line.size() + 1, text.size()));
+    line.remove_prefix(std::min(line.find_first_not_of(' '), line.size()));
+    if (line.starts_with(beginning)) return line;
+  }
+  return {};
+}
+
+/// The tour in the order of the work. Later stations are still visited when one fails; the worst status is the tour's.
 class Tour {
 public:
-  explicit Tour(Streams streams) : streams_(streams) {}
+  Tour(Place place, Streams streams) : place_(std::move(place)), streams_(streams) {}
 
-  void visit(const char* question, const std::string& name, Arguments arguments) {
-    std::string line = "stasis " + name;
-    for (const std::string& word : arguments)
-      line += word.find(' ') == std::string::npos ? " " + word : " \"" + word + "\"";
-    streams_.out.line(fmt::format("\n# {}\n$ {}", question, line));
-    worst_ = std::max(worst_, find_command(name)->run(arguments, streams_));
+  void visit(const Chapter& chapter) {
+    streams_.out.line(fmt::format("\n# {}", chapter.title));
+    for (const Station& station : chapter.stations) visit(station);
   }
   Exit worst() const noexcept { return worst_; }
+  /// Every command with its whole answer.
+  const std::string& story() const noexcept { return story_; }
 
 private:
+  void visit(const Station& station) {
+    streams_.out.line(std::string(station.question));
+    streams_.out.exact_line("  $ " + typed(station.command, station.arguments));
+    Arguments all = station.arguments;
+    if (station.makes != Makes::text) all.insert(all.end(), {"-o", place_.out});
+    if (station.makes == Makes::figures) all.insert(all.end(), {"--figure", place_.figure});
+    std::string answer;
+    {
+      Output kept(answer, streams_.out);
+      worst_ = std::max(worst_, find_command(station.command)->run(all, {kept, streams_.err}));
+    }
+    for (const std::string_view beginning : station.answers)
+      if (const std::string_view line = line_beginning(answer, beginning); !line.empty())
+        streams_.out.line("    " + std::string(line));
+    story_ += fmt::format("# {}\n$ {}\n{}\n", station.question, typed(station.command, all), answer);
+  }
+
+  Place place_;
   Streams streams_;
+  std::string story_;
   Exit worst_ = Exit::fine;
 };
 
-Exit tour(const std::string& folder, const std::string& figure, Streams streams) {
-  const std::string first = folder + "/first.toml", feel = folder + "/otter.toml", swim = folder + "/swim.toml",
-                    frames = folder + "/frames.toml", orbit = folder + "/orbit.toml", bridge = folder + "/bridge.toml",
-                    weir = folder + "/weir.toml", capture = folder + "/capture.csv", out = folder + "/stasis-out";
-  Tour tour(streams);
-  tour.visit("A first look: what does a feel do?", "run", {first, "-o", out, "--figure", figure});
-  tour.visit("And one with everything in it?", "run", {feel, "-o", out, "--figure", figure});
-  tour.visit("Why does the field of view move as it does?", "explain", {feel, "--only", "fov"});
-  tour.visit("What would a heavier one be like?", "compare",
-             {feel, "--variant", "heavy", "--only", "fov", "-o", out, "--figure", figure});
-  tour.visit("Does it hold what is wanted of it?", "check", {feel});
-  tour.visit("What does a word mean in numbers?", "tune", {feel, "fov", "snappier", "-o", out, "--figure", "none"});
-  tour.visit("Which numbers would hold more than that?", "solve",
-             {first, "--free", "channel.fov.motion.frequency=0.5:6", "--free",
-              "channel.fov.motion.damping_ratio=0.3:1.5", "--want", "fov.settling_time at_most 0.4", "--want",
-              "fov.overshoot at_most 2", "-o", out, "--figure", figure});
-  tour.visit("And what would others do?", "sweep",
-             {first, "--over", "channel.fov.motion.frequency=1:4:41", "--over",
-              "channel.fov.motion.damping_ratio=0.3:1.3:41", "--measure", "fov.settling_time", "--measure",
-              "fov.overshoot", "-o", out, "--figure", figure});
-  tour.visit("What does being quick cost?", "tradeoff",
-             {first, "--free", "channel.fov.motion.frequency=0.8:6", "--free",
-              "channel.fov.motion.damping_ratio=0.3:1.5", "--between", "fov.settling_time", "fov.peak_acceleration",
-              "-o", out, "--figure", figure});
-  tour.visit("Can it be broken?", "stress", {feel, "--plays", "500", "-o", out, "--figure", "none"});
-  tour.visit("What does it look like?", "report",
-             {feel, "-o", out + "/report.html", "--figure", figure == "none" ? "none" : "svg"});
-  tour.visit("How far does it lag behind what it follows?", "run",
-             {swim, "--take", "swim", "-o", out, "--figure", figure});
-  tour.visit("Which kind of look-ahead keeps calm?", "compare",
-             {swim, "--take", "drill", "--variant", "base", "--variant", "raw", "--variant", "throttle", "--only",
-              "focus", "-o", out, "--figure", figure});
-  tour.visit("How does it go round what it looks at?", "run", {orbit, "-o", out, "--figure", figure});
-  tour.visit("Does it go through walls?", "run", {bridge, "--take", "aside", "-o", out, "--figure", figure});
-  tour.visit("How is a view led through places?", "run", {weir, "--take", "whole", "-o", out, "--figure", figure});
-  tour.visit("Is it the same at every frame rate, and what would be?", "rates",
-             {frames, "-o", out, "--figure", figure});
-  tour.visit("How is a value kept?", "set", {feel, "motion.soft.frequency=1.8", "--dry-run"});
-  tour.visit("What does a recording do?", "measure", {capture, "--unit", "deg", "-o", out, "--figure", figure});
-  tour.visit("Which rule made what was recorded?", "match", {capture, "--unit", "deg", "-o", out, "--figure", figure});
-  tour.visit("Through which stops was a view led?", "match",
-             {out + "/whole.trace.csv", "--value", "focus,distance,yaw,tilt", "--stops", "--between", "0.52:7.8", "-o",
-              out, "--figure", figure});
-  tour.visit("How does it feel in the hand?", "hands", {feel, "-o", out + "/hands.html"});
-  tour.visit("How is it carried on?", "export", {feel, "css", "-o", out});
-  if (figure != "none")
-    tour.visit("And as a picture that moves?", "export", {weir, "frames", "--take", "skipped", "-o", out});
-  tour.visit("And as source code for a program of one's own?", "export", {feel, "code", "--language", "c", "-o", out});
-  tour.visit("What curves are there to move along?", "curve",
-             {"--feel", feel, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce", "-o", out,
-              "--figure", figure});
-  tour.visit("What is a tenth of the gap on each frame, in other words?", "convert",
-             {"fraction", "0.1", "--at-fps", "60"});
-  return tour.worst();
+/// The demo's files, as the tour's commands name them.
+struct Files {
+  std::string first, otter, swim, frames, orbit, bridge, weir, capture;
+};
+
+Files files_in(const std::string& folder) {
+  return {folder + "/first.toml", folder + "/otter.toml",  folder + "/swim.toml", folder + "/frames.toml",
+          folder + "/orbit.toml", folder + "/bridge.toml", folder + "/weir.toml", folder + "/capture.csv"};
+}
+
+Chapter looking(const Files& at) {
+  return {
+      "Look",
+      {{"What does a feel do?", "run", {at.first}, {"channel", "fov      0.5"}},
+       {"And one with everything in it?", "run", {at.otter}, {"the camera as a whole turns", "shake log_hit: 3 hits"}},
+       {"Why does the field of view move as it does?",
+        "explain",
+        {at.otter, "--only", "fov"},
+        {"pose listen:"},
+        Makes::text},
+       {"How far does it lag behind what it follows?", "run", {at.swim, "--take", "swim"}, {"focus follows otter"}},
+       {"How does it go round what it looks at?", "run", {at.orbit}, {"eye goes"}},
+       {"Does it go through walls?", "run", {at.bridge, "--take", "aside"}, {"radius is held in"}},
+       {"How is a view led through places?", "run", {at.weir, "--take", "whole"}, {"leg ", "1 to 2", "2 to 3"}},
+       {"What curves are there to move along?",
+        "curve",
+        {"--feel", at.otter, "lean", "in-out sine", "out power 3", "out back", "out elastic", "out bounce"},
+        {"Starts with a kick, 4.70"}}}};
+}
+
+Chapter trying(const Files& at, const Place& place) {
+  return {"Compare, and try to break it",
+          {{"What would a heavier one be like?",
+            "compare",
+            {at.otter, "--variant", "heavy", "--only", "fov"},
+            {"channel", "fov      settling_time", "fov      peak_speed"}},
+           {"Which kind of look-ahead keeps calm?",
+            "compare",
+            {at.swim, "--take", "drill", "--variant", "base", "--variant", "raw", "--variant", "throttle", "--only",
+             "focus"},
+            {"raw against base"}},
+           {"Does it hold what is wanted of it?", "check", {at.otter}, {"9 of 9"}, Makes::text},
+           {"Can it be broken?",
+            "stress",
+            {at.otter, "--plays", "500", "-o", place.out, "--figure", "none"},
+            {"\u25cf"},
+            Makes::text},
+           {"Is it the same at every frame rate, and what would be?",
+            "rates",
+            {at.frames},
+            {"channel", "fov", "Worst by its own rule"}},
+           {"What does it look like on one page?",
+            "report",
+            {at.otter, "-o", place.out + "/report.html", "--figure", place.figure == "none" ? "none" : "svg"},
+            {"approach, base", "wrote"},
+            Makes::text}}};
+}
+
+Chapter searching(const Files& at) {
+  const std::string frequency = "channel.fov.motion.frequency", ratio = "channel.fov.motion.damping_ratio";
+  return {"Ask for what is wanted, and keep it",
+          {{"What does a word mean in numbers?",
+            "tune",
+            {at.otter, "fov", "snappier"},
+            {"motion.soft.frequency", "soft  settled after"},
+            Makes::figures},
+           {"Which numbers would hold more than that?",
+            "solve",
+            {at.first, "--free", frequency + "=0.5:6", "--free", ratio + "=0.3:1.5", "--want",
+             "fov.settling_time at_most 0.4", "--want", "fov.overshoot at_most 2"},
+            {"value", "channel.fov.motion.damping_ratio"}},
+           {"And what would others do?",
+            "sweep",
+            {at.first, "--over", frequency + "=1:4:41", "--over", ratio + "=0.3:1.3:41", "--measure",
+             "fov.settling_time", "--measure", "fov.overshoot"},
+            {"best of those", "fov.settling_time at most"}},
+           {"What does being quick cost?",
+            "tradeoff",
+            {at.first, "--free", frequency + "=0.8:6", "--free", ratio + "=0.3:1.5", "--between", "fov.settling_time",
+             "fov.peak_acceleration"},
+            {"now:"}},
+           {"How is a value kept?",
+            "set",
+            {at.otter, "motion.soft.frequency=1.8", "--dry-run"},
+            {"- frequency", "+ frequency"},
+            Makes::text}}};
+}
+
+Chapter learning(const Files& at, const Place& place) {
+  return {"Learn from what exists",
+          {{"What does a recording do?", "measure", {at.capture, "--unit", "deg"}, {"overshoot", "settling_time"}},
+           {"Which rule made what was recorded?", "match", {at.capture, "--unit", "deg"}, {"1  spring", "motion ="}},
+           {"Through which stops was a view led?",
+            "match",
+            {place.out + "/whole.trace.csv", "--value", "focus,distance,yaw,tilt", "--stops", "--between", "0.52:7.8"},
+            {"[sequence.caught]", "{ after = 2.5"}},
+           {"What is a tenth of the gap on each frame, in other words?",
+            "convert",
+            {"fraction", "0.1", "--at-fps", "60"},
+            {"half_life"},
+            Makes::text}}};
+}
+
+Chapter carrying(const Files& at, const Place& place) {
+  Chapter chapter{
+      "Play it by hand, and carry it on",
+      {{"How does it feel in the hand?", "hands", {at.otter, "-o", place.out + "/hands.html"}, {"wrote"}, Makes::text},
+       {"As a transition for a style sheet?", "export", {at.otter, "css"}, {"wrote"}, Makes::files},
+       {"As source code for a program of one's own?",
+        "export",
+        {at.otter, "code", "--language", "c"},
+        {"wrote"},
+        Makes::files}}};
+  if (place.figure != "none")
+    chapter.stations.push_back({"And as a picture that moves?",
+                                "export",
+                                {at.weir, "frames", "--take", "skipped"},
+                                {"skipped:"},
+                                Makes::files});
+  return chapter;
+}
+
+Exit failed(const io::FileError& error, Streams streams) {
+  print_error(error.message + ".", streams.err);
+  return Exit::bad_file;
 }
 
 } // namespace
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
-  Call call("stasis demo", "Unpack the demo feel, an otter at a weir, and run every command on it.",
+  Call call("stasis demo", "Unpack the demo feels, an otter at a weir, and run every command on them.",
             "Worked example:\n  stasis demo tour\n\nwrites tour/first.toml, tour/otter.toml, tour/swim.toml, "
             "tour/orbit.toml, "
-            "tour/bridge.toml, tour/weir.toml, tour/frames.toml and tour/capture.csv, "
-            "commented line by "
-            "line, and what comes of them into tour/stasis-out.\nEdit a feel and run `stasis run tour/otter.toml` to "
-            "see what changes.");
+            "tour/bridge.toml, tour/weir.toml, tour/frames.toml and tour/capture.csv, commented line by line, and "
+            "what comes of them into tour/stasis-out. Of every answer the lines that matter are shown; tour/stasis-out/"
+            "tour.txt holds all of them.\nEdit a feel and run `stasis run tour/otter.toml` to see what changes.");
   std::string folder = "stasis-demo", figure = "png";
   call.positional("folder", folder, "Where to unpack it", false);
   call.choice("--figure", figure, {"svg", "png", "none"}, "What is drawn");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  if (auto made = io::make_folder(folder); !made) {
-    print_error(made.error().message + ".", streams.err);
-    return Exit::bad_file;
-  }
-  streams.out.line("The demo feels: a first look at an otter at a weir, all of it, its swim, a view round it, walls "
-                   "and obstacles in its way, a view led over the weir, and the camera that an older program had.");
+  if (auto made = io::make_folder(folder); !made) return failed(made.error(), streams);
+  const Place place{folder + "/stasis-out", figure};
+  if (auto made = io::make_folder(place.out); !made) return failed(made.error(), streams);
   for (const EmbeddedFile& file : embedded_demo())
-    if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done) {
-      print_error(done.error().message + ".", streams.err);
-      return Exit::bad_file;
-    }
-  return tour(folder, figure, streams);
+    if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done)
+      return failed(done.error(), streams);
+  streams.out.line(fmt::format("{} demo files are in {}: a camera behind an otter at a weir. A tour of every command:",
+                               embedded_demo().size(), folder));
+
+  const Files files = files_in(folder);
+  Tour tour(place, streams);
+  for (const Chapter& chapter :
+       {looking(files), trying(files, place), searching(files), learning(files, place), carrying(files, place)})
+    tour.visit(chapter);
+  const std::string story = place.out + "/tour.txt";
+  if (auto kept = io::write_file(story, tour.story(), true); !kept) return failed(kept.error(), streams);
+  streams.out.line(fmt::format("\nFigures, tables, code and pages are in {}; every answer in full:", place.out));
+  streams.out.wrote(story);
+  return tour.worst();
 }
 
 } // namespace stasis::cli

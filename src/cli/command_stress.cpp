@@ -102,7 +102,7 @@ public:
     out.line(fmt::format("{}{}: {} plays, seed {}", printable(loaded_.name, 80),
                          loaded_.variant.empty() ? "" : ", variant " + loaded_.variant, plays_, options_.seed));
     if (tallies_.empty())
-      out.line("  \u25cf nothing found: every channel stays in range, comes to rest where the feel says");
+      out.line("  \u25cf nothing found: every channel stays in range and comes to rest where the feel says");
     std::size_t number = 0;
     for (const auto& [key, tally] : tallies_) {
       const StressPlay& play = shortest_[number];

@@ -162,13 +162,25 @@ int edit_distance(std::string_view a, std::string_view b) {
   return last[b.size()];
 }
 
+namespace {
+
+/// Of the letters a to z only.
+std::string in_small_letters(std::string_view text) {
+  std::string small(text);
+  for (char& c : small)
+    if (c >= 'A' && c <= 'Z') c = static_cast<char>(c - 'A' + 'a');
+  return small;
+}
+
+} // namespace
+
 std::optional<std::string_view> nearest(std::string_view name, std::span<const std::string_view> candidates) {
   constexpr std::size_t longest_compared = 64;
   if (name.size() > longest_compared) return std::nullopt;
   std::optional<std::string_view> best;
   int best_distance = std::max(2, static_cast<int>(name.size()) / 3) + 1;
   for (std::string_view candidate : candidates) {
-    int distance = edit_distance(name, candidate);
+    int distance = edit_distance(in_small_letters(name), in_small_letters(candidate));
     const bool part_of_it = name.size() >= 3 && candidate.find(name) != std::string_view::npos;
     if (part_of_it) distance = std::min(distance, 2);
     if (distance < best_distance && distance < static_cast<int>(std::max(name.size(), candidate.size()))) {

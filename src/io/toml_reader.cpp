@@ -26,6 +26,7 @@
 
 #include "core/feel/key_table.hpp"
 #include "core/text.hpp"
+#include "io/toml_hint.hpp"
 
 namespace stasis::io {
 namespace {
@@ -121,43 +122,12 @@ Position position_at(std::string_view text, std::size_t at, int source) {
   return {static_cast<int>(line), static_cast<int>(code_points(before.substr(line_start))) + 1, 1, source};
 }
 
-std::string_view line_of(std::string_view text, std::uint32_t line) {
-  for (std::uint32_t at = 1; at < line; ++at) {
-    const std::size_t end = text.find('\n');
-    if (end == std::string_view::npos) return {};
-    text.remove_prefix(end + 1);
-  }
-  return text.substr(0, text.find('\n'));
-}
-
 /// The key that a line gives a value, if it gives one alone: "length" of "length = 4".
 std::string key_on_line(std::string_view text, std::uint32_t line) {
   const std::string_view whole = line_of(text, line);
   const std::size_t equals = whole.find('=');
   if (equals == std::string_view::npos || whole.find('=', equals + 1) != std::string_view::npos) return {};
   return printable(trimmed(whole.substr(0, equals)), 80);
-}
-
-/// What to write where a value is a text without quotes, `half_life = 300ms`; empty where it is not that.
-/// \param column of the fault, from 1, in bytes: within the value.
-std::string quotes_hint(std::string_view line, std::uint32_t column) {
-  constexpr std::string_view before_value = "=[,", after_value = ",]}#\r";
-  std::size_t from = std::min<std::size_t>(column == 0 ? 0 : column - 1, line.size());
-  while (from > 0 && before_value.find(line[from - 1]) == std::string_view::npos) --from;
-  if (from == 0) return {}; // not behind a key
-  const std::string_view value = trimmed(line.substr(from, line.find_first_of(after_value, from) - from));
-  const bool is_plain = !value.empty() && std::all_of(value.begin(), value.end(), [](char c) {
-    const bool letter = (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z'), digit = c >= '0' && c <= '9';
-    return letter || digit || std::string_view(" _-.%/+()").find(c) != std::string_view::npos;
-  });
-  const bool has_letter = std::any_of(
-      value.begin(), value.end(), [](char c) { return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || c == '%'; });
-  if (!is_plain || !has_letter || value.size() > 60) return {};
-  const std::string_view key = trimmed(line.substr(0, from - 1));
-  const std::string_view name = key.substr(key.find_last_of(" {,[") + 1);
-  return line[from - 1] == '=' && !name.empty()
-             ? fmt::format("A text stands in quotes: {} = \"{}\".", printable(name, 60), value)
-             : fmt::format("A text stands in quotes: \"{}\".", value);
 }
 
 tl::unexpected<Problems> syntax_problem(const toml::parse_error& error, std::string_view text, int source) {
@@ -168,7 +138,7 @@ tl::unexpected<Problems> syntax_problem(const toml::parse_error& error, std::str
                  "Numbers in a feel go up to 1e15 in size."});
   return fail({"feel.syntax", "", position_of(error.source(), source),
                fmt::format("this is not TOML: {}", printable(said, 300)),
-               quotes_hint(line_of(text, error.source().begin.line), error.source().begin.column)});
+               syntax_hint(text, error.source().begin.line, error.source().begin.column, said)});
 }
 
 } // namespace

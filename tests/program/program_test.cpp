@@ -1,5 +1,7 @@
 // The built program, as its users meet it.
 #include <algorithm>
+#include <map>
+#include <sstream>
 #include <sys/stat.h>
 #include <unistd.h>
 
@@ -60,12 +62,37 @@ TEST(Program, HelpOfEachCommandHoldsAWorkedExample) {
   }
 }
 
+/// The tour's answers: how many lines are told after each command.
+std::map<std::string, int> lines_told(const std::string& tour) {
+  std::map<std::string, int> told;
+  std::string command;
+  std::istringstream lines(tour);
+  for (std::string line; std::getline(lines, line);)
+    if (line.starts_with("  $ ")) {
+      command = line;
+      told[command] = 0;
+    } else if (line.starts_with("    ") && !command.empty()) {
+      ++told[command];
+    }
+  return told;
+}
+
 TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   const TempDir folder;
   const Ended ended = run_program(folder, {"demo", "tour"});
   ASSERT_EQ(ended.status, 0) << ended.err;
-  for (const std::string& file : folder.files()) EXPECT_NE(ended.out.find(file), std::string::npos) << file;
-  const std::string out = "tour/stasis-out/";
+  EXPECT_LT(std::count(ended.out.begin(), ended.out.end(), '\n'), 120);
+  const auto told = lines_told(ended.out);
+  EXPECT_GT(told.size(), 20u);
+  for (const auto& [command, lines] : told) EXPECT_GE(lines, 1) << command;
+  const std::string out = "tour/stasis-out/", story = folder.read(out + "tour.txt");
+  for (const std::string& file : folder.files()) {
+    if (file == out + "tour.txt") {
+      EXPECT_NE(ended.out.find(file), std::string::npos);
+    } else if (file.starts_with(out)) {
+      EXPECT_NE(story.find(file), std::string::npos) << file;
+    }
+  }
   std::vector<std::string> expected{"tour/bridge.toml", "tour/capture.csv", "tour/first.toml", "tour/frames.toml",
                                     "tour/lean.csv",    "tour/orbit.toml",  "tour/otter.toml", "tour/swim.csv",
                                     "tour/swim.toml",   "tour/weir.toml"};
@@ -83,9 +110,11 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
   for (const char* const take : {"approach", "first", "hands", "log"})
     for (const char* const kind : {"measures.json", "png", "svg", "trace.csv"})
       expected.push_back(fmt::format("{}{}.{}", out, take, kind));
-  for (const char* const take : {"approach", "hands", "log"})
+  for (const char* const take : {"approach", "hands", "log"}) {
     for (const char* const kind : {"json", "png", "svg"})
       expected.push_back(fmt::format("{}compare.{}.{}", out, take, kind));
+    for (const char* const kind : {"png", "svg"}) expected.push_back(fmt::format("{}tune.{}.{}", out, take, kind));
+  }
   for (const char* const file : {"measure.capture.png",
                                  "measure.capture.svg",
                                  "match.capture.png",
@@ -105,6 +134,7 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
                                  "sweep.csv",
                                  "sweep.png",
                                  "sweep.svg",
+                                 "tour.txt",
                                  "tradeoff.png",
                                  "tradeoff.svg"})
     expected.push_back(out + file);

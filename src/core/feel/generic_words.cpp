@@ -98,16 +98,148 @@ constexpr std::array generic_words{
     GenericWord{WordFor::curve, "cubic", "Powers are shapes: \"out power 3\"."},
 };
 
-} // namespace
+struct GenericKey {
+  std::string_view section;
+  std::string_view word; ///< small letters only, without what parts words
+  KeyInstead instead;
+};
 
-std::string written_instead(WordFor what, std::string_view word) {
+constexpr KeyInstead take_length{"length", "How long a take is: length = 3, in seconds."};
+constexpr KeyInstead take_clock{"clock", "The frame rate stands in the clock: clock = { fps = 60 }."};
+constexpr KeyInstead resting{"rest", "The value that a channel has when nothing moves it: rest = 60."};
+constexpr KeyInstead bounds{"range", "Both bounds stand in one list: range = [30, 95]."};
+constexpr KeyInstead motion_of{"motion", "How a channel moves: motion = \"NAME\"."};
+constexpr KeyInstead which_kind{"kind", "What it is, is said by kind."};
+constexpr KeyInstead along{"curve", "The shape of the move: curve = \"ease-in-out\"."};
+constexpr KeyInstead how_long{"duration", "How long the move takes: duration = 0.3, in seconds."};
+constexpr KeyInstead shaken{"on", "What is shaken, and how far at full strength: on = { fov = 1 }."};
+constexpr KeyInstead when{"at", "When it comes, in seconds: at = 0.5."};
+constexpr KeyInstead posed{"pose", "Goals stand in a pose: [pose.NAME], and the control names it: pose = \"NAME\"."};
+
+constexpr std::array generic_keys{
+    GenericKey{"take", "duration", take_length},
+    GenericKey{"take", "time", take_length},
+    GenericKey{"take", "seconds", take_length},
+    GenericKey{"take", "fps", take_clock},
+    GenericKey{"take", "framerate", take_clock},
+    GenericKey{"take", "dt", take_clock},
+    GenericKey{"take", "timestep", take_clock},
+    GenericKey{"take", "inputs", {"cues", "What is done and when: cues = [{ at = 0.5, press = \"NAME\" }]."}},
+    GenericKey{"take", "events", {"cues", "What is done and when: cues = [{ at = 0.5, press = \"NAME\" }]."}},
+    GenericKey{"channel", "default", resting},
+    GenericKey{"channel", "initial", resting},
+    GenericKey{"channel", "start", resting},
+    GenericKey{"channel", "value", resting},
+    GenericKey{"channel", "base", resting},
+    GenericKey{"channel", "min", bounds},
+    GenericKey{"channel", "max", bounds},
+    GenericKey{"channel", "minimum", bounds},
+    GenericKey{"channel", "maximum", bounds},
+    GenericKey{"channel", "limits", bounds},
+    GenericKey{"channel", "bounds", bounds},
+    GenericKey{"channel", "clamp", bounds},
+    GenericKey{"channel", "smoothing", motion_of},
+    GenericKey{"channel", "interpolation", motion_of},
+    GenericKey{"channel", "transition", motion_of},
+    GenericKey{"channel", "easing", motion_of},
+    GenericKey{"motion", "type", which_kind},
+    GenericKey{"motion", "mode", which_kind},
+    GenericKey{"control", "type", which_kind},
+    GenericKey{"control", "mode", which_kind},
+    GenericKey{"motion.ease", "easing", along},
+    GenericKey{"motion.ease", "ease", along},
+    GenericKey{"motion.ease", "function", along},
+    GenericKey{"motion.ease", "shape", along},
+    GenericKey{"motion.ease", "time", how_long},
+    GenericKey{"motion.ease", "length", how_long},
+    GenericKey{"motion.ease", "seconds", how_long},
+    GenericKey{"motion.glide",
+               "factor",
+               {"per_frame", "A share on each frame, at the rate it was tuned for: per_frame = 0.1, at_fps = 60."}},
+    GenericKey{"motion.glide",
+               "alpha",
+               {"per_frame", "A share on each frame, at the rate it was tuned for: per_frame = 0.1, at_fps = 60."}},
+    GenericKey{"motion.glide", "smoothing", {"half_life", "In how many seconds the gap halves: half_life = 0.1."}},
+    GenericKey{"motion.glide", "damping", {"half_life", "In how many seconds the gap halves: half_life = 0.1."}},
+    GenericKey{"motion.glide", "time", {"half_life", "In how many seconds the gap halves: half_life = 0.1."}},
+    GenericKey{"motion.glide",
+               "duration",
+               {"half_life", "In how many seconds the gap halves: half_life = 0.1. It has no end; a move of a fixed "
+                             "time is kind = \"ease\"."}},
+    GenericKey{
+        "motion.spring", "mass", {"stiffness", "Stiffness and damping are per unit of mass: divide both by it."}},
+    GenericKey{"motion.spring",
+               "tension",
+               {"stiffness", "Of springs: stiffness and damping, or frequency and damping_ratio."}},
+    GenericKey{
+        "motion.spring", "friction", {"damping", "Of springs: stiffness and damping, or frequency and damping_ratio."}},
+    GenericKey{"motion.spring",
+               "duration",
+               {"settling_time", "How long a spring takes: settling_time = 0.5, with overshoot = 5."}},
+    GenericKey{"control.hold", "toggle", {"kind", "A button that switches on and off is kind = \"toggle\"."}},
+    GenericKey{"control.hold", "hold", {"kind", "This kind holds its pose while it is down already; leave it out."}},
+    GenericKey{"control.toggle", "toggle", {"kind", "This kind switches on and off already; leave it out."}},
+    GenericKey{"control.toggle", "hold", {"kind", "A button that holds its pose while it is down is kind = \"hold\"."}},
+    GenericKey{"control",
+               "key",
+               {"buttons", "A control is pressed by its name; buttons of other names: buttons = [\"NAME\"]."}},
+    GenericKey{"control",
+               "button",
+               {"buttons", "A control is pressed by its name; buttons of other names: buttons = [\"NAME\"]."}},
+    GenericKey{"control", "channel", posed},
+    GenericKey{"control", "target", posed},
+    GenericKey{"control", "goal", posed},
+    GenericKey{"control", "value", posed},
+    GenericKey{"shake", "amplitude", shaken},
+    GenericKey{"shake", "channel", shaken},
+    GenericKey{"shake", "strength", shaken},
+    GenericKey{"shake", "intensity", shaken},
+    GenericKey{"shake", "magnitude", shaken},
+    GenericKey{"shake",
+               "frequency",
+               {"wave", "How fast it goes stands with the wave: wave = { kind = \"noise\", frequency = 8 }."}},
+    GenericKey{"shake", "noise", {"wave", "The wave: wave = { kind = \"noise\", frequency = 8 }."}},
+    GenericKey{"shake", "duration", {"decay", "How it dies away: decay = { kind = \"half_life\", half_life = 0.2 }."}},
+    GenericKey{"shake", "halflife", {"decay", "How it dies away: decay = { kind = \"half_life\", half_life = 0.2 }."}},
+    GenericKey{"take.cue", "time", when},
+    GenericKey{"take.cue", "t", when},
+    GenericKey{"take.cue", "when", when},
+    GenericKey{"take.cue", "down", {"press", "A button goes down by press = \"NAME\" and up by release = \"NAME\"."}},
+    GenericKey{"take.cue", "up", {"release", "A button goes down by press = \"NAME\" and up by release = \"NAME\"."}},
+};
+
+std::string plain_word(std::string_view word) {
   std::string plain;
   for (const char c : word)
     if (std::isalnum(static_cast<unsigned char>(c)) != 0)
       plain += static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+  return plain;
+}
+
+} // namespace
+
+std::string written_instead(WordFor what, std::string_view word) {
+  const std::string plain = plain_word(word);
   for (const GenericWord& known : generic_words)
     if (known.what == what && known.word == plain) return std::string(known.instead);
+  constexpr std::size_t least_letters = 5; // of a known word at the beginning of a longer one: "smooth ..."
+  for (const GenericWord& known : generic_words)
+    if (what == WordFor::motion_kind && known.what == what && known.word.size() >= least_letters
+        && plain.starts_with(known.word))
+      return std::string(known.instead);
   return {};
+}
+
+const KeyInstead* key_instead(std::string_view section, std::string_view key) {
+  const std::string plain = plain_word(key);
+  for (const GenericKey& known : generic_keys)
+    if (section == known.section && known.word == plain) return &known.instead;
+  for (const GenericKey& known : generic_keys) {
+    const bool is_within = section.starts_with(known.section) && section.size() > known.section.size()
+                           && section[known.section.size()] == '.';
+    if (is_within && known.word == plain) return &known.instead;
+  }
+  return nullptr;
 }
 
 } // namespace stasis

@@ -43,6 +43,7 @@ private:
       if (entry.key.size() == 1 && entry.key[0] >= 'x' && entry.key[0] < static_cast<char>('x' + channel_.components))
         continue;
       const std::size_t count = channel_.components;
+      if (entry.key.size() > 1) return report_kind(reading_, node, path, "motion.cut");
       reading_.report("feel.unknown_key", joined_path(path, entry.key), entry.where,
                       fmt::format("a motion by component names x{}; this channel has {}",
                                   count == 1   ? ""

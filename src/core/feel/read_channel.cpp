@@ -39,10 +39,12 @@ private:
     if (word != "zoom" && word != "turn") return;
     const auto unit = find_unit(channel_.unit);
     if (!unit || unit->kind != UnitKind::angle) {
-      reader_.report(
-          "feel.space_unit", "space",
-          fmt::format("the space {} is for angles; the channel's unit is \"{}\"", *word, printable(channel_.unit, 20)),
-          "Give the channel unit = \"deg\" (or rad), or use another space.");
+      reader_.report("feel.space_unit", "space",
+                     fmt::format("the space {} is for angles; the channel {}", *word,
+                                 channel_.unit.empty()
+                                     ? "has no unit"
+                                     : fmt::format("has the unit \"{}\"", printable(channel_.unit, 20))),
+                     "Give the channel unit = \"deg\" (or rad), or use another space.");
       return;
     }
     channel_.space.space = word == "zoom" ? Space::zoom : Space::turn;
@@ -155,8 +157,11 @@ bool is_in_space(Reading& reading, const std::string& path, Position where, cons
   reading.report("feel.outside_space", path, where,
                  fmt::format("{}{}{} cannot {}", value, channel.unit.empty() ? "" : " ", channel.unit,
                              zoom ? "be a field of view" : "lie in the space ratio"),
-                 zoom ? fmt::format("In the space zoom every value lies between 0 and {} {}, both excluded.",
-                                    readable(allowed.high, 4), channel.unit)
+                 zoom ? fmt::format("In the space zoom every value lies between 0 and {} {}, both excluded.{}",
+                                    readable(allowed.high, 4), channel.unit,
+                                    channel.unit == "rad" && value > allowed.high && value < 180.0
+                                        ? " For degrees: unit = \"deg\"."
+                                        : "")
                       : "In the space ratio every value is above 0.");
   return false;
 }

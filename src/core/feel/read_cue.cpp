@@ -393,7 +393,8 @@ void read_cues(Reading& reading, SectionReader& reader, Take& take) {
   if (const Node* cues = reader.find("cues")) {
     const NodeList* list = cues->list();
     if (list == nullptr) {
-      reader.report("feel.cues", "cues", fmt::format("expected a list of cues, found {}", kind_in_words(*cues)));
+      reader.report("feel.cues", "cues", fmt::format("expected a list of cues, found {}", kind_in_words(*cues)),
+                    "A list stands in square brackets: cues = [{ at = 0.5, press = \"NAME\" }].");
       return;
     }
     for (std::size_t i = 0; i < list->size() && take.cues.size() < most_cues; ++i)

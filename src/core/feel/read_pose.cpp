@@ -100,6 +100,7 @@ private:
     const auto index = index_of(reading_.feel.channels, name);
     if (index) return index;
     const auto known = names_of(reading_.feel.channels);
+    if (known.empty() && reading_.is_misspelt("channel")) return std::nullopt;
     auto close = nearest(name, known);
     if (!close) close = near_key(name);
     reading_.report("feel.unknown_channel", path, where, "the feel has no channel of this name",

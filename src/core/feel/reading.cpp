@@ -13,6 +13,14 @@ bool Reading::is_broken(std::string_view name) const noexcept {
   return std::find(broken.begin(), broken.end(), name) != broken.end();
 }
 
+bool Reading::is_misspelt(std::string_view section) const {
+  if (document.table() == nullptr || document.find(section) != nullptr) return false;
+  const SectionSpec& whole = *find_section("feel");
+  return std::any_of(document.table()->begin(), document.table()->end(), [&](const Entry& entry) {
+    return find_key(whole, entry.key) == nullptr && nearest(entry.key, std::span(&section, 1)).has_value();
+  });
+}
+
 const Node* Reading::named_tables(std::string_view key) {
   const Node* tables = document.find(key);
   if (tables == nullptr || tables->table() != nullptr) return tables;
@@ -32,6 +40,7 @@ const Node* Reading::list_of_tables(std::string_view key) {
 void Reading::report_unknown(const std::string& path, Position where, NameKind kind, std::string_view name,
                              std::span<const std::string_view> known) {
   const std::string_view what = name_kind_in_words(kind);
+  if (known.empty() && is_misspelt(what)) return;
   std::string hint;
   if (const auto close = nearest(name, known))
     hint = fmt::format("Did you mean {}?", *close);
@@ -57,11 +66,38 @@ std::string table_of_kind(std::string_view kind, const SectionSpec& section) {
   return text + " }";
 }
 
+namespace {
+
+/// The kinds of a section's family that know every key of a table; all of them if none does.
+std::string kinds_with_keys_of(const Node& node, const SectionSpec& section) {
+  const std::string_view family = section.id.substr(0, section.id.rfind('.') + 1);
+  std::vector<std::string> fitting, all;
+  for (const SectionSpec& other : all_sections()) {
+    const std::string_view kind = other.id.substr(std::min(family.size(), other.id.size()));
+    if (!other.id.starts_with(family) || kind.find('.') != std::string_view::npos) continue;
+    all.push_back(fmt::format("\"{}\"", kind));
+    const bool knows_all = std::all_of(node.table()->begin(), node.table()->end(), [&](const Entry& entry) {
+      return find_key(other, entry.key) != nullptr || entry.key == "type";
+    });
+    if (knows_all && !node.table()->empty()) fitting.push_back(all.back());
+  }
+  const std::vector<std::string>& named = fitting.empty() ? all : fitting;
+  const std::vector<std::string_view> kinds(named.begin(), named.end());
+  return fmt::format("{} kind = {}.", fitting.empty() ? "It is one of" : "With these keys it is", listed(kinds, "or"));
+}
+
+} // namespace
+
 void report_kind(Reading& reading, const Node& node, const std::string& path, std::string_view section) {
   const SectionSpec& any = *find_section(section);
   if (node.table() == nullptr) {
     SectionReader reader(node, any, path, reading.problems);
     return;
+  }
+  if (node.find("kind") == nullptr) {
+    const std::string_view heading = any.heading.substr(0, any.heading.find(" kind ="));
+    return reading.report("feel.missing_key", joined_path(path, "kind"), node.where,
+                          fmt::format("the key kind is missing from {}", heading), kinds_with_keys_of(node, any));
   }
   // Only the key `kind` is read here: which other keys are allowed depends on it.
   Node alone{NodeTable{}, node.where};

@@ -41,6 +41,9 @@ struct Reading {
   }
 
   bool is_broken(std::string_view name) const noexcept;
+  /// The document has no table of this name, but one of a name close to it, which is reported as such: nothing else is
+  /// said of what stands there.
+  bool is_misspelt(std::string_view section) const;
 
   /// Visits the named tables under `key`: (entry, path).
   template<class Visit> void each(std::string_view key, Visit visit) {

@@ -51,6 +51,15 @@ std::string unit_of(const KeySpec& spec, std::string_view own_unit) {
   return std::string(spec.unit == UnitKind::channel ? own_unit : stasis::own_unit(spec.unit));
 }
 
+/// Where a text is a number in quotes, or a share in per cent: the number to write.
+std::string number_meant(std::string_view text) {
+  const auto lead = read_leading_number(trimmed(text));
+  if (!lead) return {};
+  const std::string_view rest = trimmed(lead->rest);
+  if (rest == "%") return fmt::format("A share is a plain number: {}.", shortest(lead->value / 100.0));
+  return rest.empty() ? fmt::format("A number stands without quotes: {}.", shortest(lead->value)) : std::string();
+}
+
 bool within(const Bounds& bounds, double value) noexcept {
   const bool above = bounds.low_excluded ? value > bounds.low : value >= bounds.low;
   const bool below = bounds.high_excluded ? value < bounds.high : value <= bounds.high;
@@ -105,7 +114,11 @@ void SectionReader::check_keys() {
     if (find_key(section_, entry.key) != nullptr) continue;
     std::string message = fmt::format("there is no key of this name in {}", section_.heading);
     std::string hint;
-    if (const auto close = nearest(entry.key, known)) {
+    if (const KeyInstead* const instead = key_instead(section_.id, entry.key);
+        instead != nullptr && find_key(section_, instead->key) != nullptr) {
+      hint = instead->how;
+      if (!has(instead->key)) meant_.push_back(instead->key);
+    } else if (const auto close = nearest(entry.key, known)) {
       hint = fmt::format("Did you mean {}?", *close);
       if (!has(*close)) meant_.push_back(*close);
     } else if (const SectionSpec* relative = relative_with_key(section_, entry.key)) {
@@ -230,14 +243,15 @@ std::optional<double> SectionReader::quantity_of(const std::string& text, const 
   if (wanted == UnitKind::none) {
     report_at("feel.unit", path, node.where,
               fmt::format("expected a number without quotes{}, found the text \"{}\"",
-                          own.empty() ? "" : fmt::format(" or in {}", own), printable(text, 60)));
+                          own.empty() ? "" : fmt::format(" or in {}", own), printable(text, 60)),
+              number_meant(text));
   } else {
     const std::string found =
         quantity ? fmt::format("\"{}\", which is {}", printable(text, 60), kind_in_words(quantity->unit.kind))
                  : fmt::format("the text \"{}\"", printable(text, 60));
     report_at("feel.unit", path, node.where,
               fmt::format("expected {} in {}, found {}", kind_in_words(wanted), units_of_kind(wanted), found),
-              fmt::format("A plain number here is in {}.", own));
+              number_meant(text).empty() ? fmt::format("A plain number here is in {}.", own) : number_meant(text));
   }
   return std::nullopt;
 }
