@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "core/check/ill_motion.hpp"
 #include "core/check/warning.hpp"
 #include "core/text.hpp"
 
@@ -102,7 +103,10 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
     const FollowSummary& follow = measures.channels[c].follow;
     const Track& track = feel.tracks[played_track(take, channel.follow->track)];
     const bool is_eye = goes_the_eyes_way(feel, c);
-    if (!is_eye && follow.time_outside_picture.value_or(0.0) > 0.0)
+    const bool is_ill = std::any_of(
+        channel.motion.begin(), channel.motion.begin() + static_cast<std::ptrdiff_t>(channel.components),
+        [&](const MotionChoice& choice) { return is_known_not_to_end(feel.motions[choice.rising].motion); });
+    if (!is_eye && !is_ill && follow.time_outside_picture.value_or(0.0) > 0.0)
       add_about(out, "out_of_picture", channel.name,
                 fmt::format("what {} follows is out of the picture for {} s, farthest ({} % from the middle, 100 is "
                             "the edge) at {} s",

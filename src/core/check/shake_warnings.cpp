@@ -40,14 +40,16 @@ void warn_of_frame_rules(const Shake& shake, std::vector<Warning>& out) {
     const double half_life = *half_life_of(decay, decay.at_fps);
     const std::string rule = decay.amount ? fmt::format("loses {} on each frame", concise(*decay.amount))
                                           : fmt::format("shrinks to {} on each frame", concise(decay.factor));
+    if (decay.runs_below_zero)
+      return warn_of(
+          out, "shake_grows", shake,
+          fmt::format("{} {} and nothing stops it at zero: from frame {} after a full hit on it shakes harder "
+                      "and harder",
+                      shake.name, rule, concise(std::ceil(1.0 / *decay.amount))));
     warn_of(out, "shake_per_frame", shake,
             fmt::format("{} {}: half after {} s at {} fps, but after {} s at half that rate. {} is the same everywhere",
                         shake.name, rule, readable(half_life), concise(decay.at_fps), readable(2.0 * half_life),
                         same_at_any_rate(decay)));
-    if (decay.runs_below_zero)
-      warn_of(out, "shake_grows", shake,
-              fmt::format("nothing stops {} at zero: from frame {} after a full hit on it shakes harder and harder",
-                          shake.name, concise(std::ceil(1.0 / *decay.amount))));
   }
 }
 

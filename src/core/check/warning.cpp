@@ -6,6 +6,7 @@
 
 #include <fmt/format.h>
 
+#include "core/check/ill_motion.hpp"
 #include "core/measure/move.hpp"
 #include "core/motion/spring_design.hpp"
 #include "core/overloaded.hpp"
@@ -150,22 +151,6 @@ Warning warning(std::string_view code, std::string about, std::string message, s
   return {std::string(code), std::move(about), std::move(take), std::move(message), {}};
 }
 
-/// A time by which the motion's quickness is judged, seconds; nothing where it has none.
-std::optional<double> typical_time(const Motion& motion) noexcept {
-  using Time = std::optional<double>;
-  const auto time = Overloaded{
-      [](const Cut&) -> Time { return std::nullopt; },
-      [](const Glide& glide) -> Time { return 1.0 / glide.rate; },
-      [](const Spring& spring) -> Time { return 1.0 / natural_frequency_hz(spring.angular_frequency); },
-      [](const Ease& ease) -> Time { return ease.duration; },
-      [](const Pace&) -> Time { return std::nullopt; }, // it depends on the way
-      [](const Chain&) -> Time { return std::nullopt; },
-      [](const PerFrame&) -> Time { return std::nullopt; },
-      [](const Led&) -> Time { return std::nullopt; },
-  };
-  return std::visit(time, motion);
-}
-
 bool is_used(const Feel& feel, const std::string& motion) {
   const auto in = [&](const MotionChoices& choices, std::size_t components) {
     for (std::size_t i = 0; i < components; ++i)
@@ -195,13 +180,28 @@ bool is_used(const Feel& feel, const std::string& motion) {
   return std::find(feel.used_names.begin(), feel.used_names.end(), motion) != feel.used_names.end();
 }
 
+bool is_known_not_to_end(const Feel& feel, const Move& move) {
+  const std::size_t components = feel.channels[move.channel].components;
+  return std::any_of(move.motion.begin(), move.motion.begin() + static_cast<std::ptrdiff_t>(components),
+                     [&](std::size_t motion) { return is_known_not_to_end(feel.motions[motion].motion); });
+}
+
+/// True if a channel is moved by a spring that swings forever, as far beyond each goal as it came from.
+bool swings_beyond(const Feel& feel, const TakeMeasures& measures, std::size_t channel) {
+  return std::any_of(measures.moves.begin(), measures.moves.end(), [&](const Move& move) {
+    return move.channel == channel
+           && std::any_of(move.motion.begin(),
+                          move.motion.begin() + static_cast<std::ptrdiff_t>(feel.channels[channel].components),
+                          [&](std::size_t motion) { return swings_forever(feel.motions[motion].motion); });
+  });
+}
+
 void check_motion(const NamedMotion& named, std::vector<Warning>& out) {
-  constexpr double quickest = 0.005, slowest = 60.0; // s
-  if (const auto time = typical_time(named.motion); time && (*time < quickest || *time > slowest))
+  if (const auto time = unlikely_time(named.motion))
     out.push_back(warning("unlikely_time", named.name,
                           fmt::format("the motion {} has a time of {} s", named.name, readable(*time))));
   if (const auto* spring = std::get_if<Spring>(&named.motion)) {
-    if (spring->damping_ratio == 0.0)
+    if (swings_forever(named.motion))
       out.push_back(warning("never_settles", named.name, fmt::format("the spring {} has ratio 0", named.name)));
     if (const auto jump = settling_jump(spring->damping_ratio, default_settle_share))
       out.push_back(warning(
@@ -211,11 +211,10 @@ void check_motion(const NamedMotion& named, std::vector<Warning>& out) {
                       readable(jump->below / spring->angular_frequency),
                       readable(jump->above / spring->angular_frequency))));
   }
-  if (const Ease* ease = ease_of(named.motion); ease != nullptr)
-    if (const double end = evaluate(ease->curve, 1.0).value; std::fabs(end - 1.0) > 1e-9)
-      out.push_back(
-          warning("short_of_goal", named.name,
-                  fmt::format("the curve of {} ends at {} % of the way", named.name, concise(100.0 * end, 4))));
+  if (const auto end = other_end(named.motion))
+    out.push_back(
+        warning("short_of_goal", named.name,
+                fmt::format("the curve of {} ends at {} % of the way", named.name, concise(100.0 * *end, 4))));
 }
 
 /// True if every motion that moves something in the move is called smooth by its name.
@@ -311,7 +310,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                                         "stretched",
                                         channel.name, readable(held), feel.channels[channel.tie->channel].name),
                             take.name));
-    else if (held > 0.0)
+    else if (held > 0.0 && !swings_beyond(feel, measures, c))
       out.push_back(warning("held_at_limit", channel.name,
                             fmt::format("the range held {} back for {} s", channel.name, readable(held)), take.name));
     std::optional<double> kick;
@@ -333,7 +332,7 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
     const auto last =
         std::find_if(measures.moves.rbegin(), measures.moves.rend(), [&](const Move& m) { return m.channel == c; });
     if (last != measures.moves.rend() && !last->retargeted && !last->settling_time
-        && last->remaining.value_or(0.0) > 0.0)
+        && last->remaining.value_or(0.0) > 0.0 && !is_known_not_to_end(feel, *last))
       out.push_back(warning("unsettled", channel.name,
                             fmt::format("{} is still {}{} from its goal when the take ends", channel.name,
                                         readable(*last->remaining), channel.unit.empty() ? "" : " " + channel.unit),

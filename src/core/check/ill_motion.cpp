@@ -1,0 +1,52 @@
+#include "core/check/ill_motion.hpp"
+
+#include <cmath>
+
+#include "core/motion/spring_design.hpp"
+#include "core/overloaded.hpp"
+#include "core/units.hpp"
+
+namespace stasis {
+namespace {
+
+/// A time by which the motion's quickness is judged, seconds; nothing where it has none.
+std::optional<double> typical_time(const Motion& motion) noexcept {
+  using Time = std::optional<double>;
+  const auto time = Overloaded{
+      [](const Cut&) -> Time { return std::nullopt; },
+      [](const Glide& glide) -> Time { return 1.0 / glide.rate; },
+      [](const Spring& spring) -> Time { return 1.0 / natural_frequency_hz(spring.angular_frequency); },
+      [](const Ease& ease) -> Time { return ease.duration; },
+      [](const Pace&) -> Time { return std::nullopt; }, // it depends on the way
+      [](const Chain&) -> Time { return std::nullopt; },
+      [](const PerFrame&) -> Time { return std::nullopt; },
+      [](const Led&) -> Time { return std::nullopt; },
+  };
+  return std::visit(time, motion);
+}
+
+} // namespace
+
+std::optional<double> unlikely_time(const Motion& motion) {
+  constexpr double quickest = 0.005, slowest = 60.0; // s
+  const auto time = typical_time(motion);
+  return time && (*time < quickest || *time > slowest) ? time : std::nullopt;
+}
+
+bool swings_forever(const Motion& motion) {
+  const auto* spring = std::get_if<Spring>(&motion);
+  return spring != nullptr && spring->damping_ratio == 0.0;
+}
+
+std::optional<double> other_end(const Motion& motion) {
+  const Ease* const ease = ease_of(motion);
+  if (ease == nullptr) return std::nullopt;
+  const double end = evaluate(ease->curve, 1.0).value;
+  return std::fabs(end - 1.0) > 1e-9 ? std::optional(end) : std::nullopt;
+}
+
+bool is_known_not_to_end(const Motion& motion) {
+  return swings_forever(motion) || other_end(motion) || unlikely_time(motion);
+}
+
+} // namespace stasis
