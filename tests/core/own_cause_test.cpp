@@ -1,4 +1,6 @@
 // What moved a channel is what is told of it, and every move has a cause.
+#include <cmath>
+
 #include <gtest/gtest.h>
 
 #include "support/feels.hpp"
@@ -69,6 +71,36 @@ TEST(OwnCauses, NoMoveIsWithoutOne) {
     }
   }
   EXPECT_GT(moves, 500);
+}
+
+TEST(OwnCauses, BehindAValueThatASequenceCutsEveryCutIsAMove) {
+  // Frames in a row, or each by itself where a stick is worked: the same moves.
+  for (const bool with_stick : {false, true})
+    for (const double fps : {50.0, 60.0, 144.0}) {
+      const Feel feel = feel_from(
+          "[channel.helper]\nrest = 0.5\nmotion = { kind = \"glide\", half_life = 0.01 }\n[channel.d]\nrest = 0\n"
+          "formula = \"2 * helper\"\nmotion = { kind = \"glide\", half_life = 0.02 }\n[channel.other]\nrest = 0\n"
+          "motion = { kind = \"glide\", half_life = 0.02 }\n[control.stick]\nkind = \"stick\"\nchannel = \"other\"\n"
+          "[sequence.s]\nstops = [{ at = 0, helper = 1 }, { after = 0.5, helper = -1, curve = \"in-out sine\" }, "
+          "{ after = 0.503, helper = 0.3, cut = true, hold = 0.5 }, { after = 0.61, helper = 2, cut = true, hold = 1 "
+          "}]\n"
+          "[take.t]\nlength = 3\nclock = { fps = "
+          + std::to_string(fps) + " }\ncues = [{ at = 0.2, start = \"s\" }"
+          + (with_stick ? ", { at = 0.1, stick = \"stick\", value = 0.5 }" : "") + "]\n");
+      std::vector<std::pair<double, double>> moves;
+      for (const Move& move : play_measures(feel).moves) {
+        if (feel.channels[move.channel].name != "d" || move.start < 1.0) continue;
+        ASSERT_TRUE(move.settling_time) << move.start;
+        EXPECT_NEAR(*move.settling_time, 0.02 * std::log2(50.0), 1.0 / fps); // seen within a frame
+        moves.emplace_back(move.start, move.to[0]);
+      }
+      ASSERT_EQ(moves.size(), 2u) << fps << with_stick;
+      const double first = 0.2 + 0.5 + 0.503, second = first + 0.5 + 0.61;
+      EXPECT_NEAR(moves[0].first, first, 1.0 / fps);
+      EXPECT_NEAR(moves[0].second, 0.6, 1e-9);
+      EXPECT_NEAR(moves[1].first, second, 1.0 / fps);
+      EXPECT_NEAR(moves[1].second, 4.0, 1e-9);
+    }
 }
 
 } // namespace

@@ -108,15 +108,16 @@ struct GoalRun {
   std::size_t row = 0;
   double at = 0.0;
 };
-std::optional<GoalRun> first_run(const ChannelBlock& columns, std::size_t components) {
+/// \param from the row from which on it is asked.
+std::optional<GoalRun> first_run(const ChannelBlock& columns, std::size_t components, std::size_t from = 0) {
   constexpr double rounding = 1e-12;
   std::optional<GoalRun> first;
   for (std::size_t i = 0; i < components; ++i) {
     const ComponentBlock& column = columns.component[i];
     if (!column.moves()) continue;
-    const double stands = column.goal_states[0], slack = rounding * std::max(1.0, std::fabs(stands));
-    auto knot = column.knots.begin();
-    for (std::size_t row = 0; row + 1 < column.goal_states.size() && (!first || row <= first->row); ++row) {
+    const double stands = column.goal_states[from], slack = rounding * std::max(1.0, std::fabs(stands));
+    auto knot = std::find_if(column.knots.begin(), column.knots.end(), [&](const auto& k) { return k.row >= from; });
+    for (std::size_t row = from; row + 1 < column.goal_states.size() && (!first || row <= first->row); ++row) {
       double at = 0.0; // up to here it has stood
       bool runs = false;
       for (; knot != column.knots.end() && knot->row == row && !runs; ++knot) {
@@ -132,7 +133,7 @@ std::optional<GoalRun> first_run(const ChannelBlock& columns, std::size_t compon
 }
 
 /// The row in which a goal that stands before and after goes elsewhere: one frame is how long it takes a formula to see
-/// that what it reads has jumped. Nothing where it runs on, or the block ends too soon to tell.
+/// that what it reads has jumped. Nothing where it runs on within the block.
 std::optional<std::size_t> lone_step(const ChannelBlock& columns, std::size_t components) {
   constexpr double rounding = 1e-12;
   std::optional<std::size_t> step;
@@ -145,8 +146,6 @@ std::optional<std::size_t> lone_step(const ChannelBlock& columns, std::size_t co
       if (step && *step != row) return std::nullopt;
       step = row;
     }
-    // Its last interval leads into another block.
-    if (step && *step + 2 >= column.goal_states.size()) return std::nullopt;
   }
   return step;
 }
@@ -183,12 +182,14 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
   const bool begins = columns.moved && (!columns.turned || columns.component[0].drawn);
   if (!runs_at_once && !begins) return;
   const Components output = first_values(columns, components);
+  Watch& watch = watches_[c];
+  // What has set off in the last frame of the block before, and runs on at once, was no step.
+  if (runs_at_once && watch.tracker != nullptr && watch.stepped_at == block.first - 1) watch.tracker.reset();
   if (runs_at_once && !columns.moved)
     leave_move(c, since_start(c, block.first), output);
   else
     finish_move(c, runs_at_once || !columns.turned, since_start(c, block.first), output);
   if (runs_at_once) return; // there is no end to be measured against
-  Watch& watch = watches_[c];
   watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock,
                                                 columns.turned ? "turn" : causes_->of(c, block.cause));
   watch.start_frame = block.first;
@@ -207,13 +208,53 @@ bool MeasureSink::reads_what_jumps(const Block& block, std::size_t c) const {
   return false;
 }
 
+/// The rows in which the goal of a formula steps: one in which it goes elsewhere all at once, and all at which a
+/// sequence cuts what it reads.
+std::vector<std::size_t> MeasureSink::goal_steps(const Block& block, std::size_t c) const {
+  const std::size_t components = scene_.feel->channels[c].components;
+  const ChannelBlock& columns = block.channels[c];
+  std::vector<std::size_t> steps;
+  const auto step = lone_step(columns, components);
+  if (step && !(*step == 0 && watches_[c].goal_ran_last) && reads_what_jumps(block, c)) steps.push_back(*step);
+  for (const GoalSource& source : goal_sources(*scene_.feel, c))
+    for (const std::size_t read : source.kind == GoalSource::Kind::formula ? source.reads : std::vector<std::size_t>{})
+      for (std::size_t i = 0; i < scene_.feel->channels[read].components; ++i)
+        add_cuts(block, block.channels[read].component[i], steps);
+  std::sort(steps.begin(), steps.end());
+  steps.erase(std::unique(steps.begin(), steps.end()), steps.end());
+  std::erase_if(steps, [&](std::size_t row) {
+    const auto next = first_run(columns, components, row + 1);
+    const auto goes = first_run(columns, components, row);
+    return !goes || goes->row != row || (next && next->row == row + 1 && next->at == 0.0);
+  });
+  return steps;
+}
+
+/// The rows of a block in which a sequence cuts a value.
+void MeasureSink::add_cuts(const Block& block, const ComponentBlock& column, std::vector<std::size_t>& rows) const {
+  if (column.run == nullptr || column.run->led == nullptr) return;
+  const LedCourse& course = *column.run->led;
+  const auto elapsed = [&](std::size_t row) {
+    return column.run->elapsed(scene_.clock, block.first + static_cast<std::int64_t>(row));
+  };
+  const auto count = static_cast<std::size_t>(block.count);
+  std::size_t row = 0;
+  for (double at = next_break(course, elapsed(0)); at <= elapsed(count); at = next_break(course, at)) {
+    while (elapsed(row + 1) < at) ++row;
+    const double slack = rounding_at(course, at);
+    const double before = evaluate(course, at - slack, Side::before).value,
+                 after = evaluate(course, at + slack, Side::at).value;
+    if (std::fabs(after - before) > 1e-9 * std::max(1.0, std::fabs(before))) rows.push_back(row);
+  }
+}
+
 /// A move whose goal went in one frame to where it stands: followed from that frame on.
 void MeasureSink::begin_step(const Block& block, std::size_t c, std::size_t row) {
   Watch& watch = watches_[c];
   const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
   watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock,
                                                 causes_->of(c, row == 0 ? std::string_view(block.cause) : ""), row);
-  watch.start_frame = frame;
+  watch.start_frame = watch.stepped_at = frame;
   watch.started_ago = 0.0;
   const ChannelFrame& inside = watch.frames.at(row);
   watch.last = &inside;
@@ -224,11 +265,11 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   const std::size_t components = scene_.feel->channels[c].components;
   const ChannelBlock& columns = block.channels[c];
   const auto rows = static_cast<std::size_t>(block.count);
-  const auto run = first_run(columns, components);
+  auto run = first_run(columns, components);
   if (run) measures_.channels[c].goal_ran = true;
   const bool is_tied = scene_.feel->channels[c].tie.has_value();
-  auto step = lone_step(columns, components);
-  if (step && ((*step == 0 && watches_[c].goal_ran_last) || !reads_what_jumps(block, c))) step.reset();
+  const std::vector<std::size_t> steps = goal_steps(block, c);
+  auto step = steps.begin();
   watches_[c].goal_ran_last = runs_at_end(columns, components);
   if (!is_tied) begin_or_end_move(block, c, run && run->row == 0 && run->at == 0.0);
   for (std::size_t i = 0; i < components; ++i)
@@ -241,7 +282,10 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   for (std::size_t row = 0; row < rows; ++row) {
     if (block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames) break;
     follow_row(block, c, row, run && row == run->row ? std::optional(run->at) : std::nullopt);
-    if (step && row == *step && !is_tied) begin_step(block, c, row);
+    if (step == steps.end() || row != *step || is_tied) continue;
+    begin_step(block, c, row);
+    run = first_run(columns, components, row + 1);
+    ++step;
   }
 }
 

@@ -82,6 +82,7 @@ private:
     CoastMeter coast;
     std::unique_ptr<MoveTracker> tracker; // null while no move is under way
     std::int64_t start_frame = 0;         // of that move
+    std::int64_t stepped_at = -1;         // the frame in which a formula's goal stepped last
     bool goal_ran_last = false;           // in the last frame of the block before
     double started_ago = 0.0;             // s before that frame; below 0 where it began within it
     const ChannelFrame* last = nullptr;   // the frame that it followed last
@@ -97,6 +98,8 @@ private:
   };
   RowMotion motion_of(const Block& block, std::size_t channel, std::size_t row) const;
   bool reads_what_jumps(const Block& block, std::size_t channel) const;
+  std::vector<std::size_t> goal_steps(const Block& block, std::size_t channel) const;
+  void add_cuts(const Block& block, const ComponentBlock& column, std::vector<std::size_t>& rows) const;
   void begin_step(const Block& block, std::size_t channel, std::size_t row);
   void begin_or_end_move(const Block& block, std::size_t channel, bool runs_at_once);
   void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside, double until);
