@@ -87,6 +87,7 @@ void print_channel(const Feel& feel, const ChannelAccount& account, const Channe
   for (const PoseAccount& pose : account.poses)
     out.write(paragraph(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
   if (!account.snap.empty()) out.write(paragraph(account.snap + ".", "  "));
+  if (!account.time.empty()) out.write(paragraph(account.time + ".", "  "));
   if (!account.at_range.empty()) out.write(paragraph("at the range: " + account.at_range + ".", "  "));
   for (const Warning& warning : warnings_of_feel(feel))
     if (warning.about == account.channel
@@ -212,7 +213,14 @@ std::string explain_json(const LoadedFeel& loaded, const std::vector<ChannelAcco
           .number(pose.picture_scale)
           .end_object();
     json.end_array().key("follow").text(account.follow).key("profile").text(account.profile);
-    json.key("realign").text(account.realign).key("room").text(account.room).key("snap").text(account.snap);
+    json.key("realign")
+        .text(account.realign)
+        .key("room")
+        .text(account.room)
+        .key("snap")
+        .text(account.snap)
+        .key("time")
+        .text(account.time);
     json.key("at_range").text(account.at_range).end_object();
   }
   json.end_object();

@@ -30,7 +30,7 @@ Worked example:
    "velocity": ..}, ..}, "eye": [x, y, z, qx, qy, qz, qw], ..}
 
 Inputs are written as the cues of a take: press, release, cancel, lock, unlock, click with count,
-pointer with counts, stick with value, hit with strength, goal, follow. Beside those
+pointer with counts, stick with value, hit with strength, start, skip, game_speed with over, goal, follow. Beside those
 {"place": {"otter": [0, 0, 1]}} says where a subject is at that frame, and
 {"set": {"motion.soft.frequency": 2}} changes a value of the feel while it runs (not in the file).
 A line that cannot be read is answered by {"error": ".."}; no frame passes.)text";
@@ -70,6 +70,7 @@ std::string answer(embed::PlayedFeel& played) {
   const Session& session = played.session();
   io::JsonWriter json;
   json.begin_object().key("frame").integer(session.frame()).key("time").number(session.time());
+  if (session.game_time() != session.time()) json.key("game_time").number(session.game_time());
   write_channels(json, feel, session);
   json.key("eye");
   if (const auto eye = session.eye()) {
@@ -108,6 +109,9 @@ std::string step(embed::PlayedFeel& played, std::string_view line, double usual_
     input = read_step_input(played.feel(), line); // by the changed feel's places
     if (!input) return refusal(input.error());
   }
+  if (!input->speeds.empty() && played.source().fps > 0.0)
+    return refusal("frames of equal length cannot be slowed: leave --fps out, and give each frame its dt");
+  for (const GameSpeed& one : input->speeds) played.change_game_speed(one.speed, one.over);
   for (Cue& cue : input->cues) played.give(std::move(cue));
   for (const auto& [track, place] : input->places) played.place(track, place);
   played.advance(input->dt.value_or(usual_dt));

@@ -60,25 +60,42 @@ std::optional<double> largest_of(const Burst& burst, std::optional<double> Move:
   return largest;
 }
 
+constexpr const char* game_time_note = "  at, delay, rise and settling are game time, but of what runs on the clock; "
+                                       "the clock's are in the last columns\n";
+
+/// Adds a row, and before its cause how long it takes to settle by the clock, where that is another time.
+void add_row(TextTable& table, std::vector<std::string> cells, const Move& settles, const std::string& cause) {
+  if (settles.on_the_clock) {
+    cells.push_back(concise(settles.on_the_clock->start) + " s");
+    cells.push_back(settles.retargeted ? ""
+                                       : measure_text(settles.on_the_clock->settling_time, MeasureUnit::seconds, ""));
+  }
+  cells.push_back(cause);
+  table.add(std::move(cells));
+}
+
 void add_move(TextTable& table, const Channel& channel, const Move& move) {
   const std::string unit = printable(channel.unit);
-  table.add({channel.name, concise(move.start) + " s", values_text(channel, move.from), values_text(channel, move.to),
-             measure_text(move.delay_time, MeasureUnit::seconds, unit),
-             measure_text(move.rise_time, MeasureUnit::seconds, unit),
-             move.retargeted ? "retargeted" : measure_text(move.settling_time, MeasureUnit::seconds, unit),
-             measure_text(move.overshoot, MeasureUnit::per_cent, unit),
-             measure_text(move.peak_speed, MeasureUnit::channel_per_second, unit), move.cause});
+  add_row(table,
+          {channel.name, concise(move.start) + " s", values_text(channel, move.from), values_text(channel, move.to),
+           measure_text(move.delay_time, MeasureUnit::seconds, unit),
+           measure_text(move.rise_time, MeasureUnit::seconds, unit),
+           move.retargeted ? "retargeted" : measure_text(move.settling_time, MeasureUnit::seconds, unit),
+           measure_text(move.overshoot, MeasureUnit::per_cent, unit),
+           measure_text(move.peak_speed, MeasureUnit::channel_per_second, unit)},
+          move, move.cause);
 }
 
 void add_burst(TextTable& table, const Channel& channel, const Burst& burst) {
   const std::string unit = printable(channel.unit);
   const Move &first = *burst.moves.front(), &last = *burst.moves.back();
-  table.add({channel.name, fmt::format("{} to {} s", concise(first.start), concise(last.start)),
-             values_text(channel, first.from), values_text(channel, last.to), "", "",
-             last.retargeted ? "retargeted" : measure_text(last.settling_time, MeasureUnit::seconds, unit),
-             measure_text(largest_of(burst, &Move::overshoot), MeasureUnit::per_cent, unit),
-             measure_text(largest_of(burst, &Move::peak_speed), MeasureUnit::channel_per_second, unit),
-             fmt::format("{}, {} moves", burst.source, burst.moves.size())});
+  add_row(table,
+          {channel.name, fmt::format("{} to {} s", concise(first.start), concise(last.start)),
+           values_text(channel, first.from), values_text(channel, last.to), "", "",
+           last.retargeted ? "retargeted" : measure_text(last.settling_time, MeasureUnit::seconds, unit),
+           measure_text(largest_of(burst, &Move::overshoot), MeasureUnit::per_cent, unit),
+           measure_text(largest_of(burst, &Move::peak_speed), MeasureUnit::channel_per_second, unit)},
+          last, fmt::format("{}, {} moves", burst.source, burst.moves.size()));
 }
 
 } // namespace
@@ -101,14 +118,24 @@ std::string move_table(const Feel& feel, const TakeMeasures& measures, const std
   std::size_t moves = 0;
   for (const Burst& burst : bursts) moves += burst.moves.size();
   if (moves == 0) return "";
-  TextTable table({"channel", "at", "from", "to", "delay", "rise", "settling", "overshoot", "peak speed", "cause"},
-                  {false, true, true, true, true, true, true, true, true, false});
+  const bool both = std::any_of(measures.moves.begin(), measures.moves.end(),
+                                [](const Move& move) { return move.on_the_clock.has_value(); });
+  std::vector<std::string> heads{"channel", "at", "from", "to", "delay", "rise", "settling", "overshoot", "peak speed"};
+  std::vector<bool> right{false, true, true, true, true, true, true, true, true};
+  for (const char* const head : {"clock at", "clock settling"})
+    if (both) {
+      heads.emplace_back(head);
+      right.push_back(true);
+    }
+  heads.emplace_back("cause");
+  right.push_back(false);
+  TextTable table(heads, right);
   table.name_rows_by(2);
   if (moves <= most_lines) {
     for (const Move& move : measures.moves)
       if (const Channel& channel = feel.channels[move.channel]; is_wanted(only, channel.name))
         add_move(table, channel, move);
-    return table.text();
+    return table.text() + (both ? game_time_note : "");
   }
   std::size_t lines = 0;
   bool any_burst = false;
@@ -124,6 +151,7 @@ std::string move_table(const Feel& feel, const TakeMeasures& measures, const std
     lines += burst.moves.size() - 1;
   }
   std::string out = table.text();
+  if (both) out += game_time_note;
   if (any_burst)
     out +=
         "  of many moves: settling of the last, the largest overshoot and peak speed; each is in the measures file\n";

@@ -128,13 +128,14 @@ private:
         cue.sequence = named(one[name_of(action)], "sequence", feel_.sequences);
         return give(one, cue, {name_of(action)});
       }
+    if (one.contains("game_speed")) return game_speed(one);
     if (one.contains("goal")) return goals(one["goal"]);
     if (one.contains("follow")) return tracks(one["follow"]);
     if (one.contains("place")) return places(one["place"]);
     if (one.contains("set")) return values(one["set"]);
     fail(fmt::format(
         "\"{}\" is no input; known: press, release, cancel, lock, unlock, click, pointer, stick, hit, start, "
-        "skip, goal, follow, place, set",
+        "skip, game_speed, goal, follow, place, set",
         printable(one.begin().key(), 40)));
   }
 
@@ -143,6 +144,15 @@ private:
       if (std::find(known.begin(), known.end(), entry.key()) == known.end())
         return fail(fmt::format("\"{}\" does not go with \"{}\"", printable(entry.key(), 40), known.front()));
     read.cues.push_back(std::move(cue));
+  }
+
+  void game_speed(const Json& one) {
+    const double speed = number(one["game_speed"], "game_speed", 0.0, 100.0);
+    const double over = one.contains("over") ? number(one["over"], "over", 0.0, 86'400.0) : 0.0;
+    for (const auto& entry : one.items())
+      if (entry.key() != "game_speed" && entry.key() != "over")
+        return fail(fmt::format("\"{}\" does not go with \"game_speed\"", printable(entry.key(), 40)));
+    read.speeds.push_back({0.0, speed, over});
   }
 
   /// One number, or a list of as many as there are components.

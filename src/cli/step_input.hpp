@@ -15,7 +15,8 @@
 namespace stasis::cli {
 
 struct StepInput {
-  std::optional<double> dt; ///< s; nothing: the frame is as long as usual
+  std::optional<double> dt;      ///< s; nothing: the frame is as long as usual
+  std::vector<GameSpeed> speeds; ///< from the frame on
   std::vector<Cue> cues;
   std::vector<std::pair<std::size_t, Components>> places; ///< of tracks
   std::vector<embed::PlayedFeel::Written> values;         ///< of the feel, all at once

@@ -135,6 +135,10 @@ void look_at_sources(Lowering& to) {
     }
     if (std::find(to.out.given.begin(), to.out.given.end(), c) == to.out.given.end())
       to.follows[c] = channel.follow || channel.realign || channel.is_placed ? 1 : 0;
+    if (channel.runs_on == RunsOn::clock)
+      to.leave("{}: that it runs on the clock while the game is slowed is not in this file; it goes by the time that "
+               "advance is given.",
+               channel.name);
     if (channel.motion_times_channel)
       for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
     if (channel.motion_times_channel)

@@ -304,6 +304,10 @@ void lower_shakes(Lowering& to) {
       for (const ShakeTarget& target : shake.targets) to.out.unlike.push_back(target.component);
     } else if (!shake.muted)
       carried.push_back(s);
+    if (shake.runs_on == RunsOn::clock)
+      to.leave("Shake {}: that it runs on the clock while the game is slowed is not in this file; it goes by the time "
+               "that advance is given.",
+               shake.name);
   }
   to.out.shakes = carried;
   for (const std::size_t s : carried) ShakeText(to, s).write();

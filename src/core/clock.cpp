@@ -70,54 +70,11 @@ std::vector<double> held_back(const std::vector<double>& times, double longest) 
   return game;
 }
 
-/// Game time by the time on the clock: the integral of a speed that eases from one to the next. Source: docs/maths.md,
-/// section 4.
-class GameTime {
-public:
-  explicit GameTime(const std::vector<GameSpeed>& speeds) {
-    double at = 0.0, time = 0.0;
-    Ramp ramp{0.0, 0.0, 1.0, 1.0, 0.0};
-    for (const GameSpeed& next : speeds) {
-      time = ramp.time_at(next.at);
-      at = next.at;
-      ramp = {at, time, ramp.speed_at(at), std::max(next.speed, slowest), next.over};
-      ramps_.push_back(ramp);
-    }
-  }
-
-  double at(double clock) const {
-    const auto next = std::upper_bound(ramps_.begin(), ramps_.end(), clock,
-                                       [](double time, const Ramp& ramp) { return time < ramp.begin; });
-    return next == ramps_.begin() ? clock : (next - 1)->time_at(clock);
-  }
-
-private:
-  /// Frames must follow each other, so a game that stands goes on ever so little.
-  static constexpr double slowest = 1e-5;
-
-  struct Ramp {
-    double begin, time; // s on the clock, game time then
-    double from, to;    // speeds
-    double over;        // s
-
-    double speed_at(double clock) const {
-      const double x = over > 0.0 ? std::min(1.0, (clock - begin) / over) : 1.0;
-      return from + (to - from) * x * x * (3.0 - 2.0 * x);
-    }
-    double time_at(double clock) const {
-      const double since = clock - begin, eased = std::min(since, over);
-      const double x = over > 0.0 ? eased / over : 0.0;
-      const double part = over * (from * x + (to - from) * x * x * x * (1.0 - 0.5 * x));
-      return time + part + to * (since - eased);
-    }
-  };
-  std::vector<Ramp> ramps_;
-};
-
 /// Each frame's step of game time, slowed and quickened.
 std::vector<double> at_game_speed(const std::vector<double>& clock, const std::vector<double>& game,
                                   const std::vector<GameSpeed>& speeds) {
-  const GameTime time(speeds);
+  GameTime time;
+  for (const GameSpeed& next : speeds) time.change(next);
   std::vector<double> out{0.0};
   double lost = 0.0; // by a longest frame
   for (std::size_t i = 1; i < clock.size(); ++i) {
@@ -133,6 +90,13 @@ std::vector<double> at_game_speed(const std::vector<double>& clock, const std::v
 Clock clock_at(double fps, std::vector<double> times) {
   Clock clock{fps, static_cast<std::int64_t>(times.size()) - 1};
   clock.times = std::make_shared<const std::vector<double>>(std::move(times));
+  return clock;
+}
+
+Clock clock_at(double fps, std::vector<double> times, const std::vector<GameSpeed>& speeds) {
+  if (speeds.empty()) return clock_at(fps, std::move(times));
+  Clock clock = clock_at(fps, at_game_speed(times, times, speeds));
+  clock.drawn = std::make_shared<const std::vector<double>>(std::move(times));
   return clock;
 }
 
@@ -169,6 +133,58 @@ std::int64_t first_frame_at(const Clock& clock, double at) noexcept {
 std::int64_t due_frame(const Clock& clock, double at) noexcept {
   if (clock.drawn == nullptr) return first_frame_at(clock, at);
   return std::lower_bound(clock.drawn->begin(), clock.drawn->end(), at - instant_slack) - clock.drawn->begin();
+}
+
+double GameTime::Ramp::speed_at(double clock) const noexcept {
+  const double x = over > 0.0 ? std::min(1.0, (clock - begin) / over) : 1.0;
+  return from + (to - from) * x * x * (3.0 - 2.0 * x);
+}
+
+double GameTime::Ramp::time_at(double clock) const noexcept {
+  const double since = clock - begin, eased = std::min(since, over);
+  const double x = over > 0.0 ? eased / over : 0.0;
+  const double part = over * (from * x + (to - from) * x * x * x * (1.0 - 0.5 * x));
+  return time + part + to * (since - eased);
+}
+
+void GameTime::change(const GameSpeed& next) {
+  /// Frames must follow each other, so a game that stands goes on ever so little.
+  constexpr double slowest = 1e-5;
+  const Ramp before = ramps_.empty() ? Ramp{0.0, 0.0, 1.0, 1.0, 0.0} : ramps_.back();
+  ramps_.push_back(
+      {next.at, before.time_at(next.at), before.speed_at(next.at), std::max(next.speed, slowest), next.over});
+}
+
+double GameTime::at(double clock) const noexcept {
+  const auto next = std::upper_bound(ramps_.begin(), ramps_.end(), clock,
+                                     [](double time, const Ramp& ramp) { return time < ramp.begin; });
+  return next == ramps_.begin() ? clock : (next - 1)->time_at(clock);
+}
+
+Clock Clock::of(RunsOn which) const {
+  if (which == RunsOn::game || drawn == nullptr) return *this;
+  return {.fps = fps, .frames = frames, .times = drawn};
+}
+
+namespace {
+
+/// What a time that lies between two of `from` is among those of `to`.
+double carried_over(const std::vector<double>& from, const std::vector<double>& to, double time) {
+  const auto after = std::upper_bound(from.begin() + 1, from.end() - 1, time);
+  const auto k = static_cast<std::size_t>(after - from.begin());
+  const double step = from[k] - from[k - 1];
+  const double share = step > 0.0 ? (time - from[k - 1]) / step : 0.0;
+  return to[k - 1] + share * (to[k] - to[k - 1]);
+}
+
+} // namespace
+
+double Clock::drawn_at(double game_time) const {
+  return drawn == nullptr || drawn->size() < 2 ? game_time : carried_over(*times, *drawn, game_time);
+}
+
+double Clock::game_at(double drawn_time) const {
+  return drawn == nullptr || drawn->size() < 2 ? drawn_time : carried_over(*drawn, *times, drawn_time);
 }
 
 } // namespace stasis

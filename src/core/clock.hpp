@@ -12,6 +12,9 @@ namespace stasis {
 /// Two instants closer than this are the same instant when cues and the end of a take are matched to frames, seconds.
 inline constexpr double instant_slack = 1e-9;
 
+/// Which time something goes by: the game's, which may be slowed, or that of the clock on the wall.
+enum class RunsOn : std::uint8_t { game, clock };
+
 /// When frames are drawn: steadily, frame k at k / fps, or at times of their own. All but cues go by game time, which
 /// is the same unless a longest frame holds it back, or it is slowed or quickened.
 struct Clock {
@@ -42,6 +45,17 @@ struct Clock {
   double dt(std::int64_t frame) const noexcept { return times == nullptr ? 1.0 / fps : elapsed(frame, frame + 1); }
   /// Seconds of a frame if nothing disturbs it.
   double usual_dt() const noexcept { return 1.0 / fps; }
+  /// The clock of what goes by that time.
+  Clock of(RunsOn which) const;
+  double time(std::int64_t frame, RunsOn which) const noexcept {
+    return which == RunsOn::clock ? drawn_time(frame) : time(frame);
+  }
+  double dt(std::int64_t frame, RunsOn which) const noexcept {
+    return which == RunsOn::clock ? drawn_dt(frame) : dt(frame);
+  }
+  /// The clock's time at a game time from 0 to that of the last frame, and the other way round: evenly within a frame.
+  double drawn_at(double game_time) const;
+  double game_at(double drawn_time) const;
   /// How many whole frames from `frame` on lie within `span` seconds; at most `most`.
   std::int64_t frames_within(std::int64_t frame, double span, std::int64_t most) const noexcept;
 };
@@ -79,6 +93,27 @@ struct GameSpeed {
   double over = 0.0;  ///< s on the clock in which the speed changes, evenly eased
 };
 
+/// Game time by the time on the clock: the integral of a speed that eases from one to the next. Source: docs/maths.md,
+/// section 4.
+class GameTime {
+public:
+  /// \param next not before the change before it.
+  void change(const GameSpeed& next);
+  /// \param clock s, >= 0
+  double at(double clock) const noexcept;
+
+private:
+  struct Ramp {
+    double begin, time; // s on the clock, game time then
+    double from, to;    // speeds
+    double over;        // s
+
+    double speed_at(double clock) const noexcept;
+    double time_at(double clock) const noexcept;
+  };
+  std::vector<Ramp> ramps_;
+};
+
 /// What disturbs a clock.
 struct Disturbance {
   double jitter = 0.0; ///< share (0..1) of a frame's time by which it may be longer or shorter
@@ -101,6 +136,8 @@ Clock steady_clock(double fps, double length) noexcept;
 Clock disturbed_clock(double fps, double length, const Disturbance& disturbance);
 /// A clock with frames at these times, of which the last is not drawn.
 Clock clock_at(double fps, std::vector<double> times);
+/// The same with game time slowed and quickened. \param speeds ascending
+Clock clock_at(double fps, std::vector<double> times, const std::vector<GameSpeed>& speeds);
 
 /// The first frame at which a cue at time `at` (seconds on the clock, >= 0) is due.
 std::int64_t due_frame(const Clock& clock, double at) noexcept;

@@ -256,8 +256,8 @@ std::string channel_in_words(const Feel& feel, std::size_t channel) {
   };
   for (const MotionAccount& motion : account.motions) add(sentences_of(motion));
   for (const PoseAccount& pose : account.poses) add(pose.sentence);
-  for (const auto* text :
-       {&account.follow, &account.profile, &account.realign, &account.room, &account.snap, &account.at_range})
+  for (const auto* text : {&account.follow, &account.profile, &account.realign, &account.room, &account.snap,
+                           &account.time, &account.at_range})
     add(*text);
   return words;
 }
@@ -281,6 +281,9 @@ std::string take_toml(const PlayedFeel& played, const std::string& name, const s
           : played.source().fps > 0.0 ? fmt::format("clock = {{ fps = {} }}\n", shortest(played.source().fps))
                                       : fmt::format("clock = {{ fps = {} }}\n", std::max(1.0, std::round(usual)));
   text += "cues = [\n";
+  for (const GameSpeed& one : take.disturbance.speeds)
+    text += fmt::format("  {{ at = {}, game_speed = {}, over = {} }},\n", shortest(one.at), shortest(one.speed),
+                        shortest(one.over));
   for (const Cue& cue : take.cues) text += "  " + cue_toml(played.feel(), cue) + ",\n";
   return text + "]\n";
 }

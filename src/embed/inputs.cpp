@@ -100,6 +100,12 @@ void act_on_sequence(stasis_session* session, int sequence, CueAction action) {
 void stasis_start(stasis_session* session, int sequence) { act_on_sequence(session, sequence, CueAction::start); }
 void stasis_skip(stasis_session* session, int sequence) { act_on_sequence(session, sequence, CueAction::skip); }
 
+void stasis_game_speed(stasis_session* session, double speed, double over) {
+  constexpr double most = 100.0, longest = 86'400.0;
+  if (session == nullptr || !(speed >= 0.0 && speed <= most) || !(over >= 0.0 && over <= longest)) return;
+  guarded([&] { return session->played->change_game_speed(speed, over), 0; }, 0);
+}
+
 void stasis_goal(stasis_session* session, int channel, int component, double value) {
   if (session == nullptr || !has(channel, session->played->feel().channels.size())) return;
   const Channel& moved = session->played->feel().channels[static_cast<std::size_t>(channel)];

@@ -102,6 +102,12 @@ void PlayedFeel::give(Cue cue) {
   session_->give(std::move(cue));
 }
 
+void PlayedFeel::change_game_speed(double speed, double over) {
+  if (text_.fps > 0.0) return;
+  session_->change_game_speed(speed, over);
+  if (keeps_) kept_.speeds.push_back({session_->time(), speed, over});
+}
+
 void PlayedFeel::place(std::size_t track, const Components& place) {
   if (track < next_places_.size()) next_places_[track] = place;
 }
@@ -146,7 +152,7 @@ void PlayedFeel::lead_from(std::size_t t, double time, const Components& place) 
   const TrackBlock& now = session_->now().tracks[t];
   Components here{};
   for (std::size_t i = 0; i < most_components; ++i) here[i] = now.place[i].empty() ? 0.0 : now.place[i].front();
-  const double at = session_->time() - read_->feel.tracks[t].from;
+  const double at = session_->game_time() - read_->feel.tracks[t].from;
   if (at < time) lead_to(t, at, here);
 }
 
@@ -159,7 +165,7 @@ void PlayedFeel::lead_to(std::size_t t, double time, const Components& place) {
 
 void PlayedFeel::advance(double dt) {
   const double time = next_time(std::clamp(dt, 0.0, longest_frame));
-  lead(time);
+  lead(session_->game_time_at(time));
   session_->advance_to(time);
   if (!keeps_) return;
   if (const Block* const before = session_->frame_before(); before != nullptr && sink_) sink_->consume(*before);
@@ -314,7 +320,7 @@ Take PlayedFeel::recorded_take() const {
   take.cues = kept_.cues;
   take.cues.resize(kept_.cues.size() - kept_.new_cues);
   take.length = kept_.times.empty() ? 0.0 : kept_.times.back();
-  take.disturbance = {};
+  take.disturbance = {.stalls = {}, .speeds = kept_.speeds};
   return take;
 }
 
@@ -324,7 +330,7 @@ Clock PlayedFeel::recorded_clock() const {
   std::vector<double> times = kept_.times;
   if (times.empty()) times.push_back(0.0);
   times.push_back(times.size() > 1 ? 2.0 * times.back() - times[times.size() - 2] : 1.0 / 60.0);
-  return clock_at(take.fps, std::move(times));
+  return clock_at(take.fps, std::move(times), kept_.speeds);
 }
 
 TakeMeasures PlayedFeel::measures() const {

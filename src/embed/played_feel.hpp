@@ -68,6 +68,8 @@ public:
 
   /// An input, at the next frame.
   void give(Cue cue);
+  /// From this frame on; nothing changes where frames are equally long. \param speed, over 0 or more
+  void change_game_speed(double speed, double over);
   /// Where a subject is at the next frame.
   void place(std::size_t track, const Components& place);
   void advance(double dt);
@@ -76,8 +78,9 @@ public:
   /// What is kept of the hands.
   struct Kept {
     std::vector<Cue> cues;
-    std::size_t new_cues = 0;     ///< of these, not yet acted
-    std::vector<double> times;    ///< of the frames, s
+    std::size_t new_cues = 0;  ///< of these, not yet acted
+    std::vector<double> times; ///< of the frames, s on the clock
+    std::vector<GameSpeed> speeds;
     std::vector<LedWay> led_ways; ///< by track
   };
 

@@ -195,6 +195,10 @@ double stasis_time(const stasis_session* session) {
   return session == nullptr ? 0.0 : session->played->session().time();
 }
 
+double stasis_game_time(const stasis_session* session) {
+  return session == nullptr ? 0.0 : session->played->session().game_time();
+}
+
 double stasis_value(const stasis_session* session, int channel, int component) {
   const auto at = component_of(session, channel, component);
   return at && has_begun(session) ? session->played->session().value(*at) : 0.0;

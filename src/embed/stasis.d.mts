@@ -47,12 +47,14 @@ export class Session {
   hit(shake: number, strength?: number): void;
   start(sequence: number): void;
   skip(sequence: number): void;
+  gameSpeed(speed: number, over?: number): void;
   goal(channel: number, component: number, value: number): void;
   follow(channel: number, track: number): void;
   place(track: number, x: number, y?: number, z?: number): void;
   advance(dt: number): void;
   readonly frame: number;
   readonly time: number;
+  readonly gameTime: number;
   value(channel: number, component?: number): number;
   smooth(channel: number, component?: number): number;
   goalOf(channel: number, component?: number): number;

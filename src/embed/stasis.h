@@ -135,6 +135,10 @@ STASIS_EXPORT void stasis_hit(stasis_session *session, int shake, double strengt
 STASIS_EXPORT void stasis_start(stasis_session *session, int sequence);
 /* A sequence that runs ends where it is: value and speed go on. */
 STASIS_EXPORT void stasis_skip(stasis_session *session, int sequence);
+/* From this frame on game time goes `speed` times as fast as the clock, 0 to 100, changing within `over` seconds of the
+ * clock: slow motion, a stop on a hit. What has runs_on = "clock" goes as fast as ever. Frames of equal length cannot be
+ * slowed: nothing changes. */
+STASIS_EXPORT void stasis_game_speed(stasis_session *session, double speed, double over);
 /* The home of a channel's component. */
 STASIS_EXPORT void stasis_goal(stasis_session *session, int channel, int component, double value);
 /* The channel follows another track. */
@@ -150,8 +154,10 @@ STASIS_EXPORT void stasis_place(stasis_session *session, int track, double x, do
 STASIS_EXPORT void stasis_advance(stasis_session *session, double dt);
 /* Number of the frame; -1 before the first. */
 STASIS_EXPORT long long stasis_frame(const stasis_session *session);
-/* Time of the frame, s. */
+/* Time of the frame on the clock, s. */
 STASIS_EXPORT double stasis_time(const stasis_session *session);
+/* Game time of the frame, s. */
+STASIS_EXPORT double stasis_game_time(const stasis_session *session);
 
 /* --- Values at the frame ---------------------------------------------------------------------------------------- */
 

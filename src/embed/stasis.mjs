@@ -146,6 +146,7 @@ export class Session {
   hit(shake, strength = 1) { this.calls.stasis_hit(this.handle, shake, strength); }
   start(sequence) { this.calls.stasis_start(this.handle, sequence); }
   skip(sequence) { this.calls.stasis_skip(this.handle, sequence); }
+  gameSpeed(speed, over = 0) { this.calls.stasis_game_speed(this.handle, speed, over); }
   goal(channel, component, value) { this.calls.stasis_goal(this.handle, channel, component, value); }
   follow(channel, track) { this.calls.stasis_follow(this.handle, channel, track); }
   place(track, x, y = 0, z = 0) { this.calls.stasis_place(this.handle, track, x, y, z); }
@@ -153,6 +154,7 @@ export class Session {
   advance(dt) { this.calls.stasis_advance(this.handle, dt); }
   get frame() { return Number(this.calls.stasis_frame(this.handle)); }
   get time() { return this.calls.stasis_time(this.handle); }
+  get gameTime() { return this.calls.stasis_game_time(this.handle); }
   value(channel, component = 0) { return this.calls.stasis_value(this.handle, channel, component); }
   smooth(channel, component = 0) { return this.calls.stasis_smooth(this.handle, channel, component); }
   goalOf(channel, component = 0) { return this.calls.stasis_goal_of(this.handle, channel, component); }

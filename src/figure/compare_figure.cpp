@@ -226,7 +226,7 @@ private:
           {plot_.on_page(pair.values, points), colour_of(k).line, style::resting_width, false, all_[k].name}, 2.5);
       for (const Move& move : all_[k].measures.moves) {
         if (move.channel != shared(pair).index[k]) continue;
-        const double end = move.settling_time ? move.start + *move.settling_time : move.end;
+        const double end = move.settling_time ? move.instant(*move.settling_time) : move.end;
         std::vector<Point> heavy;
         for (const Point& p : points)
           if (p.x >= move.start - 1e-9 && p.x <= end + 1e-9) heavy.push_back(p);
@@ -241,7 +241,7 @@ private:
   }
 
   Point settled_at(const Pair& pair, const Move& move) const {
-    return {plot_.x(move.start + *move.settling_time), pair.values.y(move.settled_value[pair.component])};
+    return {plot_.x(move.instant(*move.settling_time)), pair.values.y(move.settled_value[pair.component])};
   }
 
   /// Goals stand until they jump, so that their lines are steps.

@@ -216,7 +216,7 @@ private:
     std::vector<std::pair<double, double>> spans;
     for (const Move& move : moves()) {
       if (!concerns(move, series)) continue;
-      const double end = move.settling_time ? move.start + *move.settling_time : move.end;
+      const double end = move.settling_time ? move.instant(*move.settling_time) : move.end;
       if (!spans.empty() && move.start <= spans.back().second + 1e-9)
         spans.back().second = std::max(spans.back().second, end);
       else
@@ -245,9 +245,10 @@ private:
     for (const PanelSeries& series : panel.series)
       for (const Move& move : moves())
         if (concerns(move, series) && move.settling_time)
-          canvas_.add_mark({MarkKind::diamond,
-                            {x_of(move.start + *move.settling_time), y_of(panel, move.settled_value[series.component])},
-                            colour_of(series).line});
+          canvas_.add_mark(
+              {MarkKind::diamond,
+               {x_of(move.instant(*move.settling_time)), y_of(panel, move.settled_value[series.component])},
+               colour_of(series).line});
   }
 
   void draw_heading() {
@@ -264,7 +265,9 @@ private:
     const bool has_room = std::any_of(feel_.channels.begin(), feel_.channels.end(),
                                       [](const Channel& channel) { return channel.obstacles.has_value(); });
     plot_.draw_foot(fmt::format("heavy: moving    light: at rest    diamond: settled{}    thin step: goal{}",
-                                band_text(), has_room ? "    grey: through an obstacle" : ""));
+                                band_text(), has_room ? "    grey: through an obstacle" : ""),
+                    input_.scene->clock.drawn != nullptr ? "seconds of game time"
+                                                         : "seconds from the start of the take");
   }
 
   /// " (2 %)" if all drawn channels share one relative band.
@@ -361,7 +364,7 @@ private:
     for (std::size_t before = 0; before < i; ++before)
       if (move.from[before] != move.to[before]) return;
     if (move.settling_time)
-      plot_.annotate({x_of(move.start + *move.settling_time), y_of(panel, move.settled_value[i])},
+      plot_.annotate({x_of(move.instant(*move.settling_time)), y_of(panel, move.settled_value[i])},
                      fmt::format("settled after {} s", readable(*move.settling_time)), source + "settling_time",
                      *move.settling_time);
     if (feel_.channels[series.channel].components > 1) return;
@@ -371,7 +374,7 @@ private:
   }
 
   void annotate_overshoot(const Panel& panel, const Move& move, const std::string& source) {
-    const Point peak{x_of(move.start + *move.peak_time), y_of(panel, move.peak_value[0])};
+    const Point peak{x_of(move.instant(*move.peak_time)), y_of(panel, move.peak_value[0])};
     const double goal = y_of(panel, move.to[0]);
     if (std::fabs(peak.y - goal) > 3) canvas_.add_rule({peak.x, goal}, peak, style::ink);
     plot_.annotate(peak, fmt::format("overshoot {} %", readable(*move.overshoot)), source + "overshoot",
@@ -382,7 +385,7 @@ private:
     const SpaceMap& space = feel_.channels[series.channel].space;
     const double from = to_space(space, move.from[0]), to = to_space(space, move.to[0]);
     const auto at_share = [&](double share, double time) {
-      return Point{x_of(move.start + time), y_of(panel, from_space(space, from + share * (to - from)))};
+      return Point{x_of(move.instant(time)), y_of(panel, from_space(space, from + share * (to - from)))};
     };
     const double tenth = *move.rise_from_time;
     const Point start = at_share(0.1, tenth), end = at_share(0.9, tenth + *move.rise_time);
@@ -397,7 +400,7 @@ private:
     const Move& move = moves()[m];
     const Channel& channel = feel_.channels[series.channel];
     if (channel.components > 1 || !move.peak_speed || *move.peak_speed == 0.0) return;
-    const Point at{x_of(move.start + *move.peak_speed_time), y_of(panel, move.peak_velocity)};
+    const Point at{x_of(move.instant(*move.peak_speed_time)), y_of(panel, move.peak_velocity)};
     if (at.y < panel.area.top - 2 || at.y > panel.area.bottom + 2) return;
     const std::string unit = unit_text(MeasureUnit::channel_per_second, printable(channel.unit));
     if (plot_.annotate(at, fmt::format("peak {} {}", readable(*move.peak_speed), unit),

@@ -37,6 +37,13 @@ void write_channels(JsonWriter& json, const Feel& feel, const TakeMeasures& meas
   json.end_object();
 }
 
+/// How long a move takes by the clock's time, of a take whose game time is another.
+void write_on_the_clock(JsonWriter& json, const MoveOnTheClock& move) {
+  json.key("on_clock").begin_object().key("start").number(move.start);
+  json.key("delay_time").number(move.delay_time).key("rise_time").number(move.rise_time);
+  json.key("peak_time").number(move.peak_time).key("settling_time").number(move.settling_time).end_object();
+}
+
 void write_moves(JsonWriter& json, const Feel& feel, const std::vector<Move>& moves) {
   json.begin_array();
   for (const Move& move : moves) {
@@ -51,6 +58,7 @@ void write_moves(JsonWriter& json, const Feel& feel, const std::vector<Move>& mo
     json.key("retargeted").flag(move.retargeted);
     for (const MoveMeasure& measure : move_measures())
       if (has_measure(measure, channel)) json.key(measure.name).number(move.*measure.value);
+    if (move.on_the_clock) write_on_the_clock(json, *move.on_the_clock);
     json.end_object();
   }
   json.end_array();

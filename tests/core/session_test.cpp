@@ -167,6 +167,39 @@ TEST(Session, GoesOnFromWhereItWasSavedAsItDidBefore) {
   }
 }
 
+TEST(Session, IsSlowedAsATakeIsAndBackAsItWas) {
+  const Feel feel = test::feel_from(
+      "[channel.a]\nrest = 0\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 0.5 }\n[channel.b]\nrest = "
+      "0\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 0.5 }\nruns_on = \"clock\"\n[pose.p]\na = 1\nb "
+      "= "
+      "1\n[control.p]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 4\nclock = { fps = 64 }\ncues = [{ at = 0.5, "
+      "press = \"p\" }, { at = 0.25, game_speed = 0.2, over = 0.5 }, { at = 2, game_speed = 3 }]\n");
+  const Take& take = feel.takes[0];
+  const Clock clock = disturbed_clock(take.fps, take.length, take.disturbance);
+  test::RowSink a(0, 0), b(1, 0);
+  BlockSink* const sinks[] = {&a, &b};
+  play({&feel, &take, clock}, sinks);
+  Session session(feel, take);
+  const auto play_from = [&](std::int64_t first) {
+    for (std::int64_t frame = first; frame < clock.frames; ++frame) {
+      if (frame == 32) session.press(0);
+      session.advance_to(clock.drawn_time(frame));
+      if (session.time() == 0.25) session.change_game_speed(0.2, 0.5);
+      if (session.time() == 2.0) session.change_game_speed(3.0);
+      const auto row = static_cast<std::size_t>(frame);
+      ASSERT_EQ(session.game_time(), clock.time(frame)) << frame;
+      ASSERT_EQ(session.value({0, 0}), a.rows.value[row]) << frame;
+      ASSERT_EQ(session.value({1, 0}), b.rows.value[row]) << frame;
+      if (frame == 80) break;
+    }
+  };
+  play_from(0);
+  const auto saved = session.save();
+  play_from(81);
+  session.restore(*saved);
+  play_from(81);
+}
+
 TEST(Session, TellsAFrameBeforeItGoesOn) {
   const Feel feel = test::feel_from(test::step_feel("kind = \"glide\", half_life = 0.2", 10, 2));
   Session session(feel, feel.takes[0]);

@@ -226,6 +226,9 @@ TEST(Embed, OddArgumentsDoNothing) {
     EXPECT_EQ(stasis_explain(session.get(), index), nullptr);
     EXPECT_EQ(stasis_recorded_track(session.get(), index), nullptr);
   }
+  for (const double odd : {-1.0, 101.0, std::nan("")}) stasis_game_speed(session.get(), odd, 0.0);
+  stasis_game_speed(session.get(), 1.0, -1.0);
+  stasis_game_speed(nullptr, 1.0, 0.0);
   stasis_stick(session.get(), 0, 1.0);            // it is no stick
   stasis_goal(session.get(), 0, 0, std::nan("")); // nowhere
   stasis_advance(session.get(), 0.0);
@@ -311,6 +314,36 @@ TEST(Embed, RecordedHandsAreATakeAtAnyRate) {
       play({&feel, &feel.takes.back(), clock_of(feel.takes.back())}, sinks);
       EXPECT_EQ(rows.rows.value, shown) << fps << " fps, pressed at " << at;
     }
+}
+
+TEST(Embed, ASlowedGameIsThatOfItsOwnRecording) {
+  const std::string text =
+      "[channel.a]\nrest = 0\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 0.5 }\n[channel.b]\nrest = "
+      "0\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 0.5 }\nruns_on = \"clock\"\n[channel.c]\nrest = "
+      "[0, 0]\nfollow = \"s\"\nmotion = { kind = \"glide\", half_life = 0.1 }\n[track.s]\nkind = \"circle\"\ncentre = "
+      "[0, 0]\ndiameter = 2\nspeed = 1\n[pose.p]\na = 1\nb = 1\n[control.p]\nkind = \"hold\"\npose = "
+      "\"p\"\n[take.t]\nlength = 1\n";
+  const Opened session = opened(text);
+  stasis_record(session.get(), 1);
+  std::vector<double> shown;
+  for (int frame = 0; frame <= 180; ++frame) {
+    if (frame == 30) stasis_game_speed(session.get(), 0.2, 0.3);
+    if (frame == 40) stasis_press(session.get(), 0, 0);
+    if (frame == 120) stasis_game_speed(session.get(), 1.0, 0.0);
+    stasis_advance(session.get(), 1.0 / 60.0);
+    for (const int channel : {0, 1, 2}) shown.push_back(stasis_value(session.get(), channel, 0));
+  }
+  EXPECT_LT(stasis_game_time(session.get()), stasis_time(session.get()) - 0.5);
+  const Feel feel = test::feel_from(text + taken(stasis_recorded_take(session.get(), "hands", nullptr)));
+  test::RowSink a(0, 0), b(1, 0), c(2, 0);
+  BlockSink* const sinks[] = {&a, &b, &c};
+  play({&feel, &feel.takes.back(), clock_of(feel.takes.back())}, sinks);
+  ASSERT_EQ(a.rows.value.size() * 3, shown.size());
+  for (std::size_t row = 0; row < a.rows.value.size(); ++row) {
+    EXPECT_NEAR(shown[3 * row], a.rows.value[row], 1e-9) << row;
+    EXPECT_NEAR(shown[3 * row + 1], b.rows.value[row], 1e-9) << row;
+    EXPECT_NEAR(shown[3 * row + 2], c.rows.value[row], 1e-9) << row;
+  }
 }
 
 TEST(Embed, MovesAreMeasuredAlikeAtAnyRate) {

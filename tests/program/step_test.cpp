@@ -97,6 +97,25 @@ TEST(Step, TellsWhatALineHasWrongAndGoesOn) {
   EXPECT_EQ(rows.back()["frame"], 1); // no frame has passed
 }
 
+TEST(Step, SlowsTheGame) {
+  const TempDir folder;
+  folder.write("weir.toml", weir);
+  const Ended ended = run_program(folder, {"step", "weir.toml"},
+                                  "{}\n{\"dt\": 0.5, \"inputs\": [{\"game_speed\": 0.25}]}\n{\"dt\": 0.5}\n"
+                                  "{\"dt\": 0.5, \"inputs\": [{\"game_speed\": 200}]}\n");
+  const auto rows = answers(ended.out);
+  ASSERT_EQ(rows.size(), 4u);
+  EXPECT_NEAR(rows[2]["time"].get<double>(), 1.0, 1e-12);
+  EXPECT_NEAR(rows[2]["game_time"].get<double>(), 0.25, 1e-12);
+  EXPECT_FALSE(rows[0].contains("game_time"));
+  // The otter goes round by game time.
+  EXPECT_NEAR(rows[2]["channels"]["focus"]["goal"][0].get<double>(), std::cos(0.25), 1e-9);
+  EXPECT_NE(rows[3]["error"].get<std::string>().find("from 0 to 100"), std::string::npos);
+  const Ended even =
+      run_program(folder, {"step", "weir.toml", "--fps", "60"}, "{\"inputs\": [{\"game_speed\": 0.5}]}\n");
+  EXPECT_NE(answers(even.out)[0]["error"].get<std::string>().find("leave --fps out"), std::string::npos);
+}
+
 TEST(Step, LeadsASubjectAndChangesAValue) {
   const TempDir folder;
   folder.write("weir.toml", weir);

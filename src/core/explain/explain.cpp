@@ -349,6 +349,8 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
   account.room = room_in_words(feel, channel);
   account.realign = realign_in_words(feel, channel) + kept_width_in_words(channel);
   account.snap = snap_in_words(feel, channel);
+  if (channel.runs_on == RunsOn::clock)
+    account.time = "it runs on the clock: as fast as ever while the game is slowed, stopped or quickened";
   if (channel.space.space == Space::turn)
     account.at_range = "the range bounds the goal as it is written; the value itself counts on over whole turns";
   else if (std::isfinite(channel.range[0].low) || std::isfinite(channel.range[0].high))

@@ -50,6 +50,7 @@ struct ChannelAccount {
   std::string realign;  ///< what it turns back to; empty if nothing
   std::string room;     ///< what holds it in, or where it is put; empty if nothing
   std::string snap;     ///< the grid of its output; empty without one
+  std::string time;     ///< by which it runs; empty where it is game time
   std::string at_range; ///< what happens at the range
 };
 

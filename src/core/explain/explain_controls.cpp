@@ -106,7 +106,8 @@ void describe(const Feel& feel, const Pointer& pointer, ControlAccount& account)
                                            : ", at any frame rate");
   if (pointer.top_speed)
     account.sentence +=
-        fmt::format(", no faster than {} a second", with_unit(feel, pointer.target, *pointer.top_speed));
+        fmt::format(", no faster than {} a second{}", with_unit(feel, pointer.target, *pointer.top_speed),
+                    pointer.runs_on == RunsOn::clock ? " of the clock" : "");
 }
 
 void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {
@@ -126,6 +127,7 @@ void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {
           : with_unit(feel, stick.target, stick.gain) + (channel.unit.empty() ? " a second" : "/s");
   account.sentence = fmt::format("{} moves at up to {}{}, up to speed in {} s and at rest again in {} s", name, speed,
                                  inverted, concise(stick.spin_up), concise(stick.spin_down));
+  if (stick.runs_on == RunsOn::clock) account.sentence += "; by the clock, as fast as ever in slow motion";
   if (stick.response.dead_band > 0.0)
     account.sentence += fmt::format("; deflections up to {} do nothing", concise(stick.response.dead_band));
   if (stick.response.outer_dead_band > 0.0)

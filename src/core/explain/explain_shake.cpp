@@ -105,6 +105,7 @@ std::string shake_in_words(const Feel& feel, const Shake& shake) {
     words += fmt::format("; felt in full up to {} from where it strikes, not at all from {} on",
                          concise(shake.falloff->near), concise(shake.falloff->far));
   if (shake.in_view) words += "; places are shaken along the camera's own axes";
+  if (shake.runs_on == RunsOn::clock) words += "; it runs on the clock, as fast as ever in slow motion";
   return words + "; seed " + std::to_string(shake.seed);
 }
 

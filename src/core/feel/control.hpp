@@ -10,6 +10,7 @@
 #include <variant>
 #include <vector>
 
+#include "core/clock.hpp"
 #include "core/component_ref.hpp"
 
 namespace stasis {
@@ -190,6 +191,7 @@ struct Pointer : MovesBase {
   bool invert = false;
   std::optional<double> top_speed{}; ///< units a second: the base follows the counts no faster
   bool times_frame_time = false;     ///< the accident: counts are multiplied by the frame's time
+  RunsOn runs_on = RunsOn::game;     ///< the time by which its top speed goes
 };
 
 /// How a deflection is taken: nothing within the dead band, all within the outer one before the stop, and between them
@@ -211,7 +213,8 @@ struct Stick : MovesBase, NoFrameHabit {
   StickResponse response{};
   std::optional<ComponentRef> gain_from{}; ///< instead of gain: the channel whose value it is
   bool invert = false;
-  bool absolute = false; ///< the deflection is a place: rest at 0, the ends of the range at 1 and -1
+  bool absolute = false;         ///< the deflection is a place: rest at 0, the ends of the range at 1 and -1
+  RunsOn runs_on = RunsOn::game; ///< the time by which it moves the base
 };
 
 /// A sequence begins at a press, and is skipped at one while it runs.

@@ -71,6 +71,11 @@ std::string_view name_of(Lead::By by) noexcept {
   return names[static_cast<std::size_t>(by)];
 }
 
+std::size_t moved_channel(const Feel& feel, std::size_t channel) noexcept {
+  const auto& tie = feel.channels[channel].tie;
+  return tie ? tie->channel : channel;
+}
+
 bool has_formula(const Channel& channel) noexcept {
   return std::any_of(channel.formula.begin(), channel.formula.end(),
                      [](const auto& formula) { return formula.has_value(); });

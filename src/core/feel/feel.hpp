@@ -97,10 +97,11 @@ struct Channel {
   std::optional<Tie> tie{};            ///< the width of a flat view beside its height; its formula says the same
   std::optional<double> keeps_width{}; ///< the distance at which so much fits across the picture, in the unit
   std::optional<ObstacleRule> obstacles{};
-  bool is_pushed = false;     ///< a stick or a pointer moves its base
-  bool is_watched = false;    ///< a switch looks at it
-  bool is_placed = false;     ///< the eye: its goal is where focus, distance, yaw, pitch and side put it
-  std::optional<double> snap; ///< cell of the grid to which the output is put, in the unit
+  bool is_pushed = false;        ///< a stick or a pointer moves its base
+  bool is_watched = false;       ///< a switch looks at it
+  bool is_placed = false;        ///< the eye: its goal is where focus, distance, yaw, pitch and side put it
+  RunsOn runs_on = RunsOn::game; ///< the time by which its motion goes
+  std::optional<double> snap;    ///< cell of the grid to which the output is put, in the unit
 };
 
 /// Goals of channels read off a driving one.
@@ -230,6 +231,8 @@ ComponentRange output_range(const Channel& channel, std::size_t component) noexc
 /// The channels in an order in which each comes after those that its formulas read.
 std::vector<std::size_t> channel_order(const Feel& feel);
 bool has_formula(const Channel& channel) noexcept;
+/// The channel whose motion moves this one: of a tied one the other, else itself.
+std::size_t moved_channel(const Feel& feel, std::size_t channel) noexcept;
 /// When the frames of a take are drawn.
 inline Clock clock_of(const Take& take) { return disturbed_clock(take.fps, take.length, take.disturbance); }
 /// The track that a take plays where the feel names `track`.

@@ -27,6 +27,7 @@ public:
     read_rest_and_range();
     read_settle_band();
     read_snap();
+    channel_.runs_on = reader_.choice("runs_on") == "clock" ? RunsOn::clock : RunsOn::game;
     channel_.motion = read_motion_choices(reading_, reader_.find("motion"), joined_path(reader_.path(), "motion"),
                                           channel_, channel_.name + ".motion");
     return channel_;

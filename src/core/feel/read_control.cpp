@@ -161,6 +161,8 @@ private:
       channel.start[target.component] = start;
   }
 
+  RunsOn read_time() { return reader_.choice("runs_on") == "clock" ? RunsOn::clock : RunsOn::game; }
+
   void read_pointer(Control& control) {
     Pointer pointer;
     const auto target = component("channel");
@@ -168,6 +170,7 @@ private:
     pointer.invert = reader_.flag("invert").value_or(false);
     pointer.times_frame_time = reader_.flag("times_frame_time").value_or(false);
     if (reader_.has("top_speed")) pointer.top_speed = reader_.number("top_speed");
+    pointer.runs_on = read_time();
     own(control, pointer, target);
   }
 
@@ -197,6 +200,7 @@ private:
                      "dead_band and outer_dead_band leave nothing between them: together they are less than 1");
     stick.invert = reader_.flag("invert").value_or(false);
     stick.absolute = reader_.choice("position") == "absolute";
+    stick.runs_on = read_time();
     if (!target) return;
     const ComponentRange range = reading_.feel.channels[target->channel].range[target->component];
     if (stick.absolute && !(std::isfinite(range.low) && std::isfinite(range.high)))

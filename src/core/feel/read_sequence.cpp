@@ -173,6 +173,12 @@ private:
         reader_.report("feel.two_owners", "stops",
                        fmt::format("{} is kept in proportion with another channel, so it cannot be led by itself",
                                    reading_.feel.channels[led.channel].name));
+    for (const PoseGoal& led : sequence_.led)
+      if (reading_.feel.channels[led.channel].runs_on == RunsOn::clock)
+        reader_.report("feel.two_owners", "stops",
+                       fmt::format("{} runs on the clock, but sequences go by game time",
+                                   reading_.feel.channels[led.channel].name),
+                       "Leave runs_on out, or lead other channels.");
   }
 
   bool is_led(std::size_t channel) const {

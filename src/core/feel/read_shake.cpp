@@ -32,11 +32,19 @@ public:
     shake_.quiet_below = reader_.number("quiet_below").value_or(2.0) / 100.0;
     shake_.muted = reader_.flag("muted").value_or(false);
     read_frame();
+    read_time();
     read_falloff();
     return reader_.is_whole() ? std::optional(std::move(shake_)) : std::nullopt;
   }
 
 private:
+  void read_time() {
+    if (reader_.choice("runs_on") != "clock") return;
+    shake_.runs_on = RunsOn::clock;
+    if (std::holds_alternative<StrideWave>(shake_.wave))
+      reader_.report("feel.shake", "runs_on", "steps go by the subject's way, which it goes by game time");
+  }
+
   std::string below(std::string_view key) const { return joined_path(reader_.path(), key); }
 
   void read_targets(const Node& on) {

@@ -83,7 +83,7 @@ void add_crossings(const ChannelFrame& frame, std::size_t component, double from
 }
 
 ChannelFrames::ChannelFrames(const Feel& feel, std::size_t channel, const Clock& clock)
-    : feel_(feel), clock_(clock), channel_(channel) {
+    : feel_(feel), clock_(clock.of(feel.channels[moved_channel(feel, channel)].runs_on)), channel_(channel) {
   frame_.components = feel.channels[channel].components;
   if (!feel.channels[channel].tie) return;
   frame_.tie = *feel.channels[channel].tie;

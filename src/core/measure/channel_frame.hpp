@@ -91,6 +91,7 @@ template<class Visit> void for_each_stretch(const ChannelFrame& frame, double fr
 /// a row costs to follow.
 class ChannelFrames {
 public:
+  /// \param clock of the take; instants within a frame are those of the time by which the channel goes.
   ChannelFrames(const Feel& feel, std::size_t channel, const Clock& clock);
 
   /// Goes on with this block, which outlives the reading of its rows.
@@ -99,6 +100,8 @@ public:
   const ChannelFrame& at(std::size_t row);
   /// The frame read last; a block's last frame stays when the block is gone.
   const ChannelFrame& last() const noexcept { return frame_; }
+  /// By which the channel goes.
+  const Clock& clock() const noexcept { return clock_; }
 
 private:
   void read_row(std::size_t component, std::size_t row, std::int64_t frame);
@@ -106,7 +109,7 @@ private:
   void keep_last();
 
   const Feel& feel_;
-  const Clock& clock_;
+  Clock clock_;         ///< by which the channel goes
   std::size_t channel_; // whose columns are read
   const ChannelBlock* columns_ = nullptr;
   std::int64_t first_ = 0, rows_ = 0;

@@ -2,12 +2,14 @@
 #pragma once
 
 #include <cstdint>
+#include <memory>
 #include <optional>
 #include <span>
 #include <string>
 #include <string_view>
 #include <vector>
 
+#include "core/clock.hpp"
 #include "core/feel/feel.hpp"
 #include "core/measure/measure_facts.hpp"
 
@@ -15,6 +17,12 @@ namespace stasis {
 
 /// Times are seconds after the start, shares per cent of the move in the channel's space, the rest in the channel's
 /// unit. A measure without a value did not happen; `notes` says why.
+/// A move by the clock's time, where game time is another: when it begins, and how long it takes.
+struct MoveOnTheClock {
+  double start = 0.0; ///< s
+  std::optional<double> delay_time, rise_time, peak_time, settling_time;
+};
+
 struct Move {
   std::size_t channel = 0;
   std::int64_t start_frame = 0;
@@ -43,7 +51,14 @@ struct Move {
   std::optional<double> to_98;    ///< time to the first 98 % of the way
   Components peak_value{};        ///< where it overshot to; meaningful with peak_time
   Components settled_value{};     ///< where it was when it settled; meaningful with settling_time
-  double peak_velocity = 0.0;     ///< signed velocity of the first component at peak_speed_time
+  std::optional<MoveOnTheClock> on_the_clock{};
+  std::shared_ptr<const Clock> by_clock{}; ///< of a move that goes by the clock's time, where game time is another
+
+  /// When, in game time, so many seconds of its own after its start.
+  double instant(double seconds) const {
+    return by_clock ? by_clock->game_at(by_clock->drawn_at(start) + seconds) : start + seconds;
+  }
+  double peak_velocity = 0.0; ///< signed velocity of the first component at peak_speed_time
 };
 
 struct MoveMeasure : Measure {

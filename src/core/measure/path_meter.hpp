@@ -37,6 +37,15 @@ struct PathSummary {
   bool unbounded_speed = false, unbounded_acceleration = false, unbounded_jerk = false;
 };
 
+/// Every instant of a summary: when its peaks were.
+template<class Visit> void visit_instants(PathSummary& path, Visit visit) {
+  for (auto* const peaks : {&path.lowest, &path.highest})
+    for (Peak& peak : *peaks) visit(peak.at);
+  visit(path.top_speed.at);
+  for (auto* const peak : {&path.top_acceleration, &path.top_jerk, &path.top_speed_jump, &path.top_acceleration_jump})
+    if (*peak) visit((*peak)->at);
+}
+
 /// Follows a channel's output, range included, frame after frame, on the motions' own closed forms.
 class PathMeter {
 public:

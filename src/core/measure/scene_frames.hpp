@@ -23,14 +23,17 @@ public:
   /// The frame that begins at this row, one that leads to another; rows are asked for in order.
   void go_to(std::size_t row) noexcept { row_ = row; }
   std::size_t row() const noexcept { return row_; }
-  double dt() const noexcept { return scene_.clock.dt(block_->first + static_cast<std::int64_t>(row_)); }
+  std::int64_t frame_number() const noexcept { return block_->first + static_cast<std::int64_t>(row_); }
+  double dt() const noexcept { return scene_.clock.dt(frame_number()); }
 
   const ChannelFrame& frame(std::size_t channel);
-  /// A component after motion and range, `u` seconds into the frame.
+  /// A component after motion and range, `u` seconds of game time into the frame.
   double smooth(ComponentRef component, double u, Side side = Side::at);
   Smooth output(ComponentRef component, double u, Side side = Side::at);
 
 private:
+  double own_seconds(std::size_t channel, double u) const noexcept;
+
   struct Read {
     ChannelFrames frames;
     bool entered = false;

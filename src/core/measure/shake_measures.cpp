@@ -99,7 +99,8 @@ double gone_after(const Shake& shake, double strength, double fps) noexcept {
 }
 
 ShakeTracker::ShakeTracker(const Scene& scene, std::size_t shake)
-    : scene_(scene), shake_(scene.feel->shakes[shake]), index_(shake), path_(scene, shake),
+    : scene_{scene.feel, scene.take, scene.clock.of(scene.feel->shakes[shake].runs_on)}, game_(scene.clock),
+      shake_(scene.feel->shakes[shake]), index_(shake), path_(scene, shake),
       rate_(goes_by_frames() ? scene.clock.fps : grid_rate(shake_)),
       records_(shake_.targets.size(), ShakeRecord(rate_, looks_a_period)), peaks_(shake_.targets.size()),
       pixels_(shake_.targets.size()) {
@@ -149,7 +150,8 @@ void ShakeTracker::take_hits(const Block& block, SceneFrames& frames) {
 void ShakeTracker::note_picture(std::size_t target, double part, double u, SceneFrames& frames, double time) {
   const Picture& picture = scene_.feel->picture;
   if (!picture.height_channel || picture.position != shake_.targets[target].component.channel) return;
-  const double shift = std::fabs(part) * picture.height / frames.smooth({*picture.height_channel, 0}, u);
+  const double own_dt = scene_.clock.dt(frames.frame_number()), in_game = u > 0.0 ? u * frames.dt() / own_dt : 0.0;
+  const double shift = std::fabs(part) * picture.height / frames.smooth({*picture.height_channel, 0}, in_game);
   if (const auto top = pixels_[target].add(shift, time, 1.0 / rate_)) pixels_[target].note(top->value, top->time);
 }
 
@@ -318,7 +320,16 @@ ShakeSummary ShakeTracker::finish() {
   summary_.peak_amplitude = amplitude_peak_.largest().value_or(0.0);
   summary_.quiet_after = quiet_after();
   for (std::size_t t = 0; t < summary_.parts.size(); ++t) measure_part(t, summary_.parts[t]);
+  if (shake_.runs_on == RunsOn::clock) put_instants_on_game_time();
   return std::move(summary_);
+}
+
+void ShakeTracker::put_instants_on_game_time() {
+  for (double* const at : {&summary_.first_hit, &summary_.last_hit}) *at = game_.game_at(*at);
+  for (ShakePart& part : summary_.parts) {
+    part.peak_at = game_.game_at(part.peak_at);
+    if (part.leaves_range) part.leaves_range = game_.game_at(*part.leaves_range);
+  }
 }
 
 std::vector<std::string> ShakeTracker::notes() const {

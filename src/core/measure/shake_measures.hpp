@@ -56,8 +56,10 @@ private:
   void glance(const FrameSpan& frame, SceneFrames& frames);
   void measure_part(std::size_t target, ShakePart& part) const;
   std::optional<double> quiet_after() const;
+  void put_instants_on_game_time();
 
-  Scene scene_;
+  Scene scene_; ///< with the clock by which the shake goes
+  Clock game_;
   const Shake& shake_;
   std::size_t index_;
   ShakeSummary summary_;

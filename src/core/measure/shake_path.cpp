@@ -10,8 +10,8 @@ FrameSpan span_of(const Clock& clock, const Block& block, std::size_t row) {
 }
 
 ShakePath::ShakePath(const Scene& scene, std::size_t shake)
-    : feel_(*scene.feel), clock_(scene.clock), shake_(feel_.shakes[shake]), stack_(shake_),
-      parts_(shake_.targets.size()) {
+    : feel_(*scene.feel), clock_(scene.clock.of(feel_.shakes[shake].runs_on)), shake_(feel_.shakes[shake]),
+      stack_(shake_), parts_(shake_.targets.size()) {
   for (std::size_t t = 0; t < shake_.targets.size(); ++t) streams_.push_back(wave_of_target(feel_, shake_, t));
   const auto* stride = std::get_if<StrideWave>(&shake_.wave);
   if (stride == nullptr) return;
@@ -30,7 +30,8 @@ void ShakePath::enter(const Block& block) {
 void ShakePath::look_at(const FrameSpan& frame, double u, SceneFrames& frames) {
   const double time = time_ = frame.begin + u;
   frame_ = static_cast<double>(frame.number) + u / frame.dt;
-  const ReadComponent read = [&](ComponentRef component) { return frames.smooth(component, u); };
+  const double in_game = shake_.runs_on == RunsOn::game ? u : u * frames.dt() / frame.dt;
+  const ReadComponent read = [&](ComponentRef component) { return frames.smooth(component, in_game); };
   amplitude_ = stack_.amplitude(time, frame_) + level_of(shake_, read);
   if (way_) way_->go_on(time);
   const WaveTime when{time, frame.number, way_ ? way_->way() : 0.0};

@@ -25,8 +25,8 @@ public:
   /// Goes on with a block, without its hits.
   void enter(const Block& block);
   void hit(const Hit& hit) { stack_.hit(hit); }
-  /// Works the shake out `u` seconds into a frame, at which `frames` are; instants are asked for in order. A shake that
-  /// is new on each frame is looked at at frames only.
+  /// Works the shake out `u` seconds, by its own time, into a frame, at which `frames` are; instants are asked for in
+  /// order. A shake that is new on each frame is looked at at frames only.
   void look_at(const FrameSpan& frame, double u, SceneFrames& frames);
 
   /// True if it is not felt from the instant looked at last on, as long as no other hit comes.
@@ -40,7 +40,7 @@ public:
 
 private:
   const Feel& feel_;
-  const Clock& clock_;
+  Clock clock_; ///< by which the shake goes
   const Shake& shake_;
   ShakeStack stack_;
   std::vector<WaveStream> streams_; // by target

@@ -38,7 +38,7 @@ void MeasureSink::begin(const Scene& scene) {
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
     watches_.push_back({ChannelFrames(*scene.feel, c, scene_.clock), LimitWatch(channel), PathMeter(channel),
-                        CoastMeter(scene_, c), nullptr});
+                        CoastMeter({scene_.feel, scene_.take, scene_.clock.of(channel.runs_on)}, c), nullptr});
     followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
   causes_.emplace(*scene.feel);
@@ -190,7 +190,7 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
   else
     finish_move(c, runs_at_once || !columns.turned, since_start(c, block.first), output);
   if (runs_at_once) return; // there is no end to be measured against
-  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock,
+  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, clock_of(c),
                                                 columns.turned ? "turn" : causes_->of(c, block.cause));
   watch.start_frame = block.first;
   watch.started_ago = 0.0;
@@ -219,7 +219,7 @@ std::vector<std::size_t> MeasureSink::goal_steps(const Block& block, std::size_t
   for (const GoalSource& source : goal_sources(*scene_.feel, c))
     for (const std::size_t read : source.kind == GoalSource::Kind::formula ? source.reads : std::vector<std::size_t>{})
       for (std::size_t i = 0; i < scene_.feel->channels[read].components; ++i)
-        add_cuts(block, block.channels[read].component[i], steps);
+        add_cuts(block, block.channels[read].component[i], clock_of(read), steps);
   std::sort(steps.begin(), steps.end());
   steps.erase(std::unique(steps.begin(), steps.end()), steps.end());
   std::erase_if(steps, [&](std::size_t row) {
@@ -231,11 +231,12 @@ std::vector<std::size_t> MeasureSink::goal_steps(const Block& block, std::size_t
 }
 
 /// The rows of a block in which a sequence cuts a value.
-void MeasureSink::add_cuts(const Block& block, const ComponentBlock& column, std::vector<std::size_t>& rows) const {
+void MeasureSink::add_cuts(const Block& block, const ComponentBlock& column, const Clock& clock,
+                           std::vector<std::size_t>& rows) const {
   if (column.run == nullptr || column.run->led == nullptr) return;
   const LedCourse& course = *column.run->led;
   const auto elapsed = [&](std::size_t row) {
-    return column.run->elapsed(scene_.clock, block.first + static_cast<std::int64_t>(row));
+    return column.run->elapsed(clock, block.first + static_cast<std::int64_t>(row));
   };
   const auto count = static_cast<std::size_t>(block.count);
   std::size_t row = 0;
@@ -252,7 +253,7 @@ void MeasureSink::add_cuts(const Block& block, const ComponentBlock& column, std
 void MeasureSink::begin_step(const Block& block, std::size_t c, std::size_t row) {
   Watch& watch = watches_[c];
   const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
-  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, scene_.clock,
+  watch.tracker = std::make_unique<MoveTracker>(*scene_.feel, c, block, clock_of(c),
                                                 causes_->of(c, row == 0 ? std::string_view(block.cause) : ""), row);
   watch.start_frame = watch.stepped_at = frame;
   watch.started_ago = 0.0;
@@ -290,9 +291,9 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
 }
 
 /// True if a move of fixed time has reached its end by then; one that goes there and back may stand where it began.
-bool MeasureSink::has_ended(const ComponentBlock& column, std::int64_t frame) const noexcept {
+bool MeasureSink::has_ended(std::size_t c, const ComponentBlock& column, std::int64_t frame) const noexcept {
   const Motion& motion = column.slowed != nullptr ? *column.slowed : scene_.feel->motions[column.motion].motion;
-  return total_time(ease_of(motion), *column.run) <= column.run->elapsed(scene_.clock, frame);
+  return total_time(ease_of(motion), *column.run) <= column.run->elapsed(clock_of(c), frame);
 }
 
 /// \param run s into the frame at which the goal begins to move by itself, if it does in it.
@@ -308,9 +309,9 @@ void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row,
     const ComponentBlock& column = columns.component[i];
     states[i] = column.state[row];
     stands = stands && column.state[row] == column.state[row + 1] && column.rate[row] == 0.0
-             && (column.run == nullptr || has_ended(column, frame)) && !is_cut_up(column, row);
+             && (column.run == nullptr || has_ended(c, column, frame)) && !is_cut_up(column, row);
   }
-  const double time = scene_.clock.time(frame), dt = scene_.clock.dt(frame);
+  const double time = clock_of(c).time(frame), dt = clock_of(c).dt(frame);
   const RowMotion motion = motion_of(block, c, row);
   if (stands && has_paths()) watch.path.stand(states, time);
   const bool has_path =
@@ -351,7 +352,7 @@ void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelF
     watch.last = &inside;
     watch.tracker->follow(inside, since_start(c, frame), 0.0, until);
     while (const auto turn = watch.tracker->turn()) {
-      const double at = *turn, time = scene_.clock.time(frame) + at;
+      const double at = *turn, time = clock_of(c).time(frame) + at;
       const bool next_frame = at > 0.0;
       auto back = std::make_unique<MoveTracker>(watch.tracker->turned(inside, time, frame + (next_frame ? 1 : 0)));
       finish_move(c, false, since_start(c, frame) + at, watch.tracker->last_value());
@@ -371,7 +372,7 @@ void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelF
 }
 
 double MeasureSink::since_start(std::size_t c, std::int64_t frame) const noexcept {
-  return scene_.clock.elapsed(watches_[c].start_frame, frame) + watches_[c].started_ago;
+  return clock_of(c).elapsed(watches_[c].start_frame, frame) + watches_[c].started_ago;
 }
 
 void MeasureSink::finish_move(std::size_t c, bool retargeted, double since_start, const Components& output) {
@@ -425,9 +426,39 @@ void MeasureSink::end() {
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
   add_tied_moves();
+  put_instants_on_game_time();
   std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {
     return std::tie(a.start, a.channel) < std::tie(b.start, b.channel);
   });
+}
+
+/// What goes by the clock's time is measured by it. When things happen is told by game time, as of everything else; how
+/// long moves take is told by both where they differ.
+void MeasureSink::put_instants_on_game_time() {
+  const Clock& clock = scene_.clock;
+  if (clock.drawn == nullptr) return;
+  const auto runs_on = [&](std::size_t c) { return scene_.feel->channels[moved_channel(*scene_.feel, c)].runs_on; };
+  const auto whole = std::make_shared<const Clock>(clock);
+  for (Move& move : measures_.moves) {
+    const bool is_on_the_clock = runs_on(move.channel) == RunsOn::clock;
+    const double start = is_on_the_clock ? move.start : clock.drawn_at(move.start);
+    // What is beyond the last frame is never seen; no move is measured there.
+    const auto seconds = [&](const std::optional<double>& after) {
+      return !after || is_on_the_clock ? after : std::optional(clock.drawn_at(move.start + *after) - start);
+    };
+    move.on_the_clock = MoveOnTheClock{start, seconds(move.delay_time), seconds(move.rise_time),
+                                       seconds(move.peak_time), seconds(move.settling_time)};
+    if (move.rise_time && move.rise_from_time && !is_on_the_clock)
+      move.on_the_clock->rise_time = clock.drawn_at(move.start + *move.rise_from_time + *move.rise_time)
+                                     - clock.drawn_at(move.start + *move.rise_from_time);
+    if (!is_on_the_clock) continue;
+    move.by_clock = whole;
+    move.start = clock.game_at(move.start);
+    move.end = clock.game_at(move.end);
+  }
+  for (std::size_t c = 0; c < watches_.size(); ++c)
+    if (runs_on(c) == RunsOn::clock)
+      visit_instants(measures_.channels[c].path, [&](double& at) { at = clock.game_at(at); });
 }
 
 /// A channel that is tied to another has its moves.

@@ -90,7 +90,7 @@ private:
 
   void follow_channel(const Block& block, std::size_t channel);
   void follow_row(const Block& block, std::size_t channel, std::size_t row, std::optional<double> run);
-  bool has_ended(const ComponentBlock& column, std::int64_t frame) const noexcept;
+  bool has_ended(std::size_t channel, const ComponentBlock& column, std::int64_t frame) const noexcept;
   struct RowMotion {
     Components end{}, end_rate{}; ///< in the space
     bool goes_on = false;         ///< by the same motion, to the same goal, as from the row before
@@ -98,8 +98,12 @@ private:
   };
   RowMotion motion_of(const Block& block, std::size_t channel, std::size_t row) const;
   bool reads_what_jumps(const Block& block, std::size_t channel) const;
+  /// The clock by which a channel goes; its instants are those of game time only once all is measured.
+  const Clock& clock_of(std::size_t channel) const noexcept { return watches_[channel].frames.clock(); }
+  void put_instants_on_game_time();
   std::vector<std::size_t> goal_steps(const Block& block, std::size_t channel) const;
-  void add_cuts(const Block& block, const ComponentBlock& column, std::vector<std::size_t>& rows) const;
+  void add_cuts(const Block& block, const ComponentBlock& column, const Clock& clock,
+                std::vector<std::size_t>& rows) const;
   void begin_step(const Block& block, std::size_t channel, std::size_t row);
   void begin_or_end_move(const Block& block, std::size_t channel, bool runs_at_once);
   void follow_frame(std::size_t channel, std::int64_t frame, const ChannelFrame& inside, double until);

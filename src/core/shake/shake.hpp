@@ -9,6 +9,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/clock.hpp"
 #include "core/component_ref.hpp"
 #include "core/shake/envelope.hpp"
 #include "core/shake/wave.hpp"
@@ -55,6 +56,7 @@ struct Shake {
   std::optional<double> share_stated; ///< the amplitudes were stated as this share of the limit: an rms, a typical peak
   double quiet_below = 0.02;          ///< share of full strength under which it counts as gone
   bool muted = false;                 ///< left out in this call
+  RunsOn runs_on = RunsOn::game;      ///< the time by which it goes and dies away
 };
 
 } // namespace stasis

@@ -42,7 +42,7 @@ double longest_wait(const Feel& feel, std::size_t channel) {
 } // namespace
 
 ChannelMover::ChannelMover(const Feel& feel, std::size_t channel, const Clock& clock, const Components& start)
-    : feel_(feel), channel_(feel.channels[channel]), index_(channel), clock_(clock) {
+    : feel_(feel), channel_(feel.channels[channel]), index_(channel), clock_(clock.of(feel.channels[channel].runs_on)) {
   longest_wait_ = longest_wait(feel, channel);
   keeps_way_ = longest_wait_ > 0.0 && may_run(feel, channel);
   place_at(start);

@@ -66,10 +66,10 @@ public:
   int take_clicks(std::size_t channel) { return std::exchange(clicks_made_[channel], 0); }
   /// The stick or pointer that moves a component's base now, if one does.
   std::optional<std::size_t> moving_base(ComponentRef target) const noexcept;
-  /// Puts the bases that run where they are at `time`; they go on from there.
-  void run_bases(double time);
-  /// Where the base is at `time`, at or after the last run_bases().
-  double base_at(std::size_t control, double time) const noexcept;
+  /// Puts the bases that run where they are at a frame; they go on from there.
+  void run_bases(std::int64_t frame);
+  /// Where the base is at a frame, at or after that of the last run_bases().
+  double base_at(std::size_t control, std::int64_t frame) const noexcept;
 
   /// True while a stick drives its base, and where counts of a pointer have come since forget_counts().
   bool is_pushed(std::size_t control) const noexcept;
@@ -140,6 +140,7 @@ private:
   bool mirror(const Mirror& rule);
   bool click(std::size_t control, int count, std::optional<double> at);
   void count_pointer(std::size_t control, double counts);
+  double time_of(std::size_t control, std::int64_t frame) const noexcept;
   double pointer_way(const Pointer& pointer, std::size_t control, double time) const noexcept;
   bool runs(std::size_t control) const noexcept;
   void deflect(std::size_t control, double deflection);

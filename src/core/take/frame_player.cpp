@@ -107,7 +107,7 @@ void FramePlayer::begin(std::int64_t frame, std::span<const Cue> cues) {
   block_.first = frame;
   block_.count = 1;
   block_.cause.clear();
-  controls_.run_bases(scene_.clock.time(frame));
+  controls_.run_bases(frame);
   enter_tracks(frame);
   for (Shaker& shaker : shakers_) shaker.begin();
   act(frame, cues);
@@ -284,9 +284,20 @@ void FramePlayer::read_wishes(std::size_t c) {
   if (rooms_[c])
     rooms_[c]->fill([this](std::size_t row, double share) -> const ReadComponent& { return read_row(row, share); },
                     [this](std::int64_t at) { return seen_at(at); }, scene_.clock, block_.first, movers_[c], out);
+  if (channel.runs_on == RunsOn::clock) put_knots_on_the_clock(c);
   const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world;
   for (std::size_t i = 0; i < channel.components && !turned && !led && !movers_[c].keeps_way(); ++i)
     drop_standing_wishes(out.component[i], out.ceilings);
+}
+
+/// Corners of a goal are told by game time; the motion that is to follow it goes by the clock's.
+void FramePlayer::put_knots_on_the_clock(std::size_t c) {
+  for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
+    for (ComponentBlock::Knot& knot : block_.channels[c].component[i].knots) {
+      const std::int64_t frame = block_.first + static_cast<std::int64_t>(knot.row);
+      const double dt = scene_.clock.dt(frame);
+      if (dt > 0.0) knot.at *= scene_.clock.drawn_dt(frame) / dt;
+    }
 }
 
 void FramePlayer::read_wish_row(std::size_t c, std::size_t row, const Movers& by_hand) {
@@ -306,7 +317,7 @@ void FramePlayer::read_wish_row(std::size_t c, std::size_t row, const Movers& by
   for (std::size_t i = 0; i < channel.components; ++i)
     out.component[i].wishes.push_back(movers_[c].is_led(i) ? movers_[c].led_value(i, frame)
                                       : by_hand[i]
-                                          ? controls_.wish_with_base(c, i, controls_.base_at(*by_hand[i], instant.time))
+                                          ? controls_.wish_with_base(c, i, controls_.base_at(*by_hand[i], frame))
                                           : controls_.wish(c, i).value);
   if (channel.follow && channel.follow->zone && !led) put_free_wishes(c);
   const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world && !led;

@@ -76,6 +76,7 @@ private:
   void begin_channel(std::size_t channel, std::int64_t frame);
   void draw();
   void read_wishes(std::size_t channel);
+  void put_knots_on_the_clock(std::size_t channel);
   void read_wish_row(std::size_t channel, std::size_t row, const Movers& by_hand);
   void put_corners(std::size_t channel, std::size_t row);
   void put_free_wishes(std::size_t channel);

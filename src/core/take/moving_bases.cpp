@@ -126,7 +126,14 @@ std::optional<std::size_t> Controls::moving_base(ComponentRef target) const noex
   return std::nullopt;
 }
 
-double Controls::base_at(std::size_t control, double time) const noexcept {
+/// The time by which a control moves its base, at a frame.
+double Controls::time_of(std::size_t control, std::int64_t frame) const noexcept {
+  return clock_.time(frame,
+                     of_running(feel_.controls[control], RunsOn::game, [](const auto& rule) { return rule.runs_on; }));
+}
+
+double Controls::base_at(std::size_t control, std::int64_t frame) const noexcept {
+  const double time = time_of(control, frame);
   const ComponentRef target = *target_of(feel_.controls[control]);
   const Channel& channel = feel_.channels[target.channel];
   const ComponentRange range = channel.range[target.component];
@@ -138,11 +145,12 @@ double Controls::base_at(std::size_t control, double time) const noexcept {
   return std::clamp(base, range.low, range.high);
 }
 
-void Controls::run_bases(double time) {
+void Controls::run_bases(std::int64_t frame) {
   for (std::size_t c = 0; c < each_.size(); ++c) {
     Each& each = each_[c];
+    const double time = time_of(c, frame);
     if (runs(c)) {
-      const double base = base_at(c, time);
+      const double base = base_at(c, frame);
       Each::Anchor anchor = anchor_of(c);
       of_running(feel_.controls[c], 0.0,
                  Overloaded{[&](const Pointer& pointer) {

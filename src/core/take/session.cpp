@@ -18,15 +18,35 @@ constexpr double just_now = std::numeric_limits<double>::infinity();
 
 Clock endless_clock(double fps) { return {.fps = fps, .frames = no_end}; }
 
-Clock growing_clock(std::shared_ptr<const std::vector<double>> times) {
-  return {.fps = 60.0, .frames = no_end, .times = std::move(times)};
+std::shared_ptr<std::vector<double>> with_room(const std::vector<double>& times) {
+  auto copy = std::make_shared<std::vector<double>>(times);
+  copy->reserve(std::max(roomy, times.size() * 2));
+  return copy;
 }
 
-std::shared_ptr<std::vector<double>> first_time() {
-  auto times = std::make_shared<std::vector<double>>();
-  times->reserve(roomy);
-  times->push_back(0.0);
-  return times;
+} // namespace
+
+/// The frames so far, by game time and by the clock's; their lists grow as frames come.
+struct SessionTimes {
+  std::shared_ptr<std::vector<double>> game, drawn;
+  GameTime game_time{};
+
+  Clock clock() const { return {.fps = 60.0, .frames = no_end, .times = game, .drawn = drawn}; }
+  void add(double time) {
+    drawn->push_back(std::max(time, drawn->back()));
+    game->push_back(std::max(game_time.at(drawn->back()), game->back()));
+  }
+  void shorten_to(std::size_t count) {
+    game->resize(count);
+    drawn->resize(count);
+  }
+};
+
+namespace {
+
+SessionTimes first_time() { return {with_room({0.0}), with_room({0.0})}; }
+SessionTimes copy_of(const SessionTimes& times) {
+  return {with_room(*times.game), with_room(*times.drawn), times.game_time};
 }
 
 } // namespace
@@ -35,6 +55,7 @@ class Session::Saved {
 public:
   std::shared_ptr<const FramePlayer::Saved> player;
   std::size_t times = 0;
+  GameTime game_time;
   std::int64_t frame = -1;
   std::vector<Cue> given;
   Block before;
@@ -43,13 +64,12 @@ public:
 
 class Session::Inside {
 public:
-  Inside(const Feel& feel, const Take& take, std::shared_ptr<std::vector<double>> times, double fps)
-      : times_(std::move(times)), player_({&feel, &take, times_ ? growing_clock(times_) : endless_clock(fps)}) {}
+  Inside(const Feel& feel, const Take& take, std::optional<SessionTimes> times, double fps)
+      : times_(std::move(times)), player_({&feel, &take, times_ ? times_->clock() : endless_clock(fps)}) {}
 
   /// Goes on from another one.
   Inside(const Feel& feel, const Take& take, const Inside& old)
-      : Inside(feel, take, old.times_ ? std::make_shared<std::vector<double>>(*old.times_) : nullptr, old.clock().fps) {
-    if (times_) times_->reserve(std::max(roomy, times_->size() * 2));
+      : Inside(feel, take, old.times_ ? std::optional(copy_of(*old.times_)) : std::nullopt, old.clock().fps) {
     const SameNames same(*old.player_.scene().feel, feel);
     for (const Cue& cue : old.given_)
       if (auto mine = same.cue_now(cue)) given_.push_back(std::move(*mine));
@@ -61,15 +81,22 @@ public:
 
   void give(Cue cue) { given_.push_back(std::move(cue)); }
 
+  double game_time_at(double time) const noexcept {
+    return times_ ? std::max(times_->game_time.at(time), times_->game->back()) : time;
+  }
+  void change_game_speed(double speed, double over) {
+    if (times_) times_->game_time.change({times_->drawn->back(), speed, over});
+  }
+
   void go_to(double time) {
     if (frame_ >= 0) {
-      if (times_) times_->push_back(std::max(time, times_->back()));
+      if (times_) times_->add(time);
       player_.go_on(1);
       before_ = player_.block();
       has_before_ = true;
     }
     ++frame_;
-    const double now = clock().time(frame_);
+    const double now = clock().drawn_time(frame_);
     for (Cue& cue : given_) cue.at = std::min(cue.at, now);
     player_.begin(frame_, given_);
     given_.clear();
@@ -79,7 +106,8 @@ public:
   std::shared_ptr<const Saved> save() const {
     auto saved = std::make_shared<Saved>();
     saved->player = player_.save();
-    saved->times = times_ ? times_->size() : 0;
+    saved->times = times_ ? times_->game->size() : 0;
+    if (times_) saved->game_time = times_->game_time;
     saved->frame = frame_;
     saved->given = given_;
     saved->before = before_;
@@ -89,7 +117,8 @@ public:
 
   void restore(const Saved& saved) {
     player_.restore(*saved.player);
-    if (times_) times_->resize(saved.times);
+    if (times_) times_->shorten_to(saved.times);
+    if (times_) times_->game_time = saved.game_time;
     frame_ = saved.frame;
     given_ = saved.given;
     before_ = saved.before;
@@ -103,7 +132,7 @@ public:
   std::int64_t frame() const noexcept { return frame_; }
 
 private:
-  std::shared_ptr<std::vector<double>> times_; // of the frames so far; null where they are equally long
+  std::optional<SessionTimes> times_; // of the frames so far; none where they are equally long
   FramePlayer player_;
   std::int64_t frame_ = -1;
   std::vector<Cue> given_; // since the frame
@@ -114,7 +143,7 @@ private:
 Session::Session(const Feel& feel, const Take& take)
     : inside_(std::make_unique<Inside>(feel, take, first_time(), 0.0)) {}
 Session::Session(const Feel& feel, const Take& take, double fps)
-    : inside_(std::make_unique<Inside>(feel, take, nullptr, fps)) {}
+    : inside_(std::make_unique<Inside>(feel, take, std::nullopt, fps)) {}
 Session::Session(std::unique_ptr<Inside> inside) : inside_(std::move(inside)) {}
 Session::~Session() = default;
 Session::Session(Session&&) noexcept = default;
@@ -152,13 +181,20 @@ void Session::put_home(ComponentRef component, double value) {
 void Session::follow(std::size_t channel, std::size_t track) {
   give({.at = just_now, .action = CueAction::follow, .tracks = {{channel, track}}});
 }
+double Session::game_time_at(double time) const noexcept { return inside_->game_time_at(time); }
+void Session::change_game_speed(double speed, double over) { inside_->change_game_speed(speed, over); }
 void Session::give(Cue cue) { inside_->give(std::move(cue)); }
 
 void Session::advance(double dt) { inside_->go_to(time() + dt); }
 void Session::advance_to(double time) { inside_->go_to(time); }
 
 std::int64_t Session::frame() const noexcept { return inside_->frame(); }
-double Session::time() const noexcept { return inside_->frame() < 0 ? 0.0 : inside_->clock().time(inside_->frame()); }
+double Session::time() const noexcept {
+  return inside_->frame() < 0 ? 0.0 : inside_->clock().drawn_time(inside_->frame());
+}
+double Session::game_time() const noexcept {
+  return inside_->frame() < 0 ? 0.0 : inside_->clock().time(inside_->frame());
+}
 
 double Session::goal(ComponentRef component) const { return inside_->player().goal(component); }
 double Session::smooth(ComponentRef component) const { return inside_->player().present()(component); }

@@ -48,6 +48,10 @@ public:
   /// The home of a component, in the channel's unit.
   void put_home(ComponentRef component, double value);
   void follow(std::size_t channel, std::size_t track);
+  /// From this frame on game time goes so many times as fast as the clock: what `runs_on = "clock"` excepts, goes on as
+  /// ever. Frames of equal length cannot be slowed: nothing changes. \param speed >= 0; at 0 it all but stands.
+  /// \param over s on the clock in which the speed changes, >= 0
+  void change_game_speed(double speed, double over = 0.0);
   /// Any cue; its time is when it came, after the frame before. One that lies later acts at the next frame all the
   /// same.
   void give(Cue cue);
@@ -58,9 +62,12 @@ public:
   /// The same to a time, s, not before that of the frame.
   void advance_to(double time);
 
-  /// Number and time of the frame, s; -1 and 0 before the first.
+  /// Number and time of the frame, s; -1 and 0 before the first. \note time() is that of the clock.
   std::int64_t frame() const noexcept;
   double time() const noexcept;
+  double game_time() const noexcept;
+  /// Game time at a time of the clock from this frame on, as game time goes now.
+  double game_time_at(double time) const noexcept;
   /// In the channel's unit: where it is heading, where its motion has brought it, what is drawn.
   double goal(ComponentRef component) const;
   double smooth(ComponentRef component) const;

@@ -250,6 +250,12 @@ inline constexpr std::array channel_keys{
             .fallback = "false",
             .meaning = "Of the position of [picture]: its goal is where focus, distance, yaw, pitch and side put the "
                        "eye. Its own motion takes it there, and it looks back at what is looked at."},
+    KeySpec{.key = "runs_on",
+            .kind = choice,
+            .fallback = "\"game\"",
+            .choices = "game|clock",
+            .meaning = "game: its motion goes by game time, slower in slow motion. clock: by the clock's time, as fast "
+                       "as ever; where it should be is still told by the game."},
     KeySpec{.key = "snap",
             .kind = number,
             .unit = UnitKind::channel,

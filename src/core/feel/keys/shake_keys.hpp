@@ -73,6 +73,12 @@ inline constexpr std::array shake_keys{
             .bounds = {0.1, 100},
             .fallback = "2",
             .meaning = "Per cent of full strength under which it counts as gone."},
+    KeySpec{.key = "runs_on",
+            .kind = choice,
+            .fallback = "\"game\"",
+            .choices = "game|clock",
+            .meaning = "game: it goes and dies away by game time, slower in slow motion. clock: by the clock's time, "
+                       "as fast as ever."},
     KeySpec{.key = "muted",
             .kind = flag,
             .fallback = "false",

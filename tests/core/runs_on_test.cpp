@@ -1,0 +1,162 @@
+// What runs on the clock goes as fast as ever while game time is slowed, stopped or quickened.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "core/take/player.hpp"
+#include "support/feels.hpp"
+
+namespace stasis {
+namespace {
+
+using test::feel_from;
+using test::play_measures;
+using test::problems_of;
+
+/// A feel of which everything runs on the clock, with cues.
+std::string on_the_clock(const std::string& motion, const std::string& clock, const std::string& more_cues) {
+  return fmt::format(R"(
+[channel.a]
+rest = 1
+motion = {0}
+runs_on = "clock"
+[channel.tilt]
+rest = 0
+range = [-60, 60]
+motion = {0}
+runs_on = "clock"
+[pose.p]
+a = 3
+[control.c]
+kind = "hold"
+pose = "p"
+[control.stick]
+kind = "stick"
+channel = "tilt"
+gain = 30
+spin_up = 0.2
+runs_on = "clock"
+[shake.s]
+on = {{ a = 0.1 }}
+wave = {{ kind = "noise", frequency = 5 }}
+decay = {{ kind = "half_life", half_life = 0.3 }}
+runs_on = "clock"
+[take.t]
+length = 5
+clock = {{ {1} }}
+cues = [{{ at = 0.6, press = "c" }}, {{ at = 1.1, hit = "s" }}, {{ at = 1.3, stick = "stick", value = 0.7 }},
+        {{ at = 2.2, stick = "stick", value = 0 }}, {{ at = 2.4, release = "c" }}{2}]
+)",
+                     motion, clock, more_cues);
+}
+
+/// Values of every channel on every frame.
+std::vector<double> values_of(const Feel& feel) {
+  struct Values : BlockSink {
+    void begin(const Scene& scene) override { count = scene.feel->channels.size(); }
+    void consume(const Block& block) override {
+      for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row)
+        for (std::size_t c = 0; c < count; ++c) out.push_back(block.channels[c].component[0].value[row]);
+    }
+    void end() override {}
+    std::size_t count = 0;
+    std::vector<double> out;
+  } sink;
+  const Take& take = feel.takes.front();
+  BlockSink* const sinks[] = {&sink};
+  play({&feel, &take, disturbed_clock(take.fps, take.length, take.disturbance)}, sinks);
+  return sink.out;
+}
+
+constexpr const char* motions[] = {"{ kind = \"glide\", half_life = 0.1 }",
+                                   "{ kind = \"spring\", frequency = 2, damping_ratio = 0.5 }",
+                                   "{ kind = \"ease\", duration = 0.4, curve = \"in-out sine\", delay = 0.1 }",
+                                   "{ kind = \"pace\", speed = 8, acceleration = 40 }",
+                                   "{ kind = \"stages\", stages = [{ kind = \"glide\", half_life = 0.05 }, { kind = "
+                                   "\"spring\", frequency = 3, damping_ratio = 1 }] }"};
+constexpr const char* speeds[] = {
+    ", { at = 0.5, game_speed = 0.2, over = 0.3 }, { at = 2.5, game_speed = 1, over = 0.2 }",
+    ", { at = 0.7, game_speed = 0 }, { at = 0.8, game_speed = 3 }", ", { at = 0, game_speed = 0.5 }"};
+
+TEST(RunsOnTheClock, IsAsIfTheGameWereNotSlowed) {
+  for (const char* const motion : motions)
+    for (const char* const clock : {"fps = 60", "fps = 24, jitter = 0.3", "fps = 90, stalls = [[1.2, 0.2]]"}) {
+      const Feel plain = feel_from(on_the_clock(motion, clock, ""));
+      const std::vector<double> as_ever = values_of(plain);
+      const TakeMeasures measured = play_measures(plain);
+      for (const char* const slowed : speeds) {
+        const Feel feel = feel_from(on_the_clock(motion, clock, slowed));
+        const std::vector<double> values = values_of(feel);
+        ASSERT_EQ(values.size(), as_ever.size());
+        for (std::size_t k = 0; k < values.size(); ++k)
+          ASSERT_NEAR(values[k], as_ever[k], 1e-9) << motion << clock << k;
+        const TakeMeasures measures = play_measures(feel);
+        ASSERT_EQ(measures.moves.size(), measured.moves.size()) << motion;
+        for (std::size_t m = 0; m < measures.moves.size(); ++m) {
+          const Move &one = measures.moves[m], &other = measured.moves[m];
+          EXPECT_NEAR(one.settling_time.value_or(-1), other.settling_time.value_or(-1), 1e-7);
+          EXPECT_NEAR(one.peak_speed.value_or(-1), other.peak_speed.value_or(-1), 1e-6);
+          ASSERT_TRUE(one.on_the_clock);
+          EXPECT_NEAR(one.on_the_clock->start, other.start, 1e-9);
+          EXPECT_EQ(one.on_the_clock->settling_time, one.settling_time);
+        }
+        EXPECT_NEAR(measures.channels[0].path.top_speed.value, measured.channels[0].path.top_speed.value, 1e-6);
+        EXPECT_NEAR(measures.channels[1].path.travelled, measured.channels[1].path.travelled, 1e-9);
+        EXPECT_NEAR(measures.shakes[0].parts[0].peak, measured.shakes[0].parts[0].peak, 1e-9);
+      }
+    }
+}
+
+TEST(RunsOnTheClock, WhatRunsOnGameTimeTakesAsManyTimesAsLongByIt) {
+  const Feel feel = feel_from(
+      "[channel.a]\nrest = 0\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 0.5 }\n[pose.p]\na = "
+      "1\n[control.c]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 8\ncues = [{ at = 0, game_speed = 0.25 }, { "
+      "at = "
+      "1, press = \"c\" }]\n");
+  const TakeMeasures measures = play_measures(feel);
+  ASSERT_EQ(measures.moves.size(), 1u);
+  const Move& move = measures.moves[0];
+  ASSERT_TRUE(move.on_the_clock && move.settling_time && move.rise_time && move.peak_time && move.delay_time);
+  EXPECT_NEAR(move.on_the_clock->start, 1.0, 1e-9);
+  EXPECT_NEAR(move.start, 0.25, 1e-9);
+  EXPECT_NEAR(*move.on_the_clock->settling_time, 4 * *move.settling_time, 1e-9);
+  EXPECT_NEAR(*move.on_the_clock->rise_time, 4 * *move.rise_time, 1e-9);
+  EXPECT_NEAR(*move.on_the_clock->peak_time, 4 * *move.peak_time, 1e-9);
+  EXPECT_NEAR(*move.on_the_clock->delay_time, 4 * *move.delay_time, 1e-9);
+}
+
+TEST(RunsOnTheClock, FollowsASubjectThatIsSlowedWithTheGame) {
+  const double speed = 0.3, velocity = 4.0, half_life = 0.1;
+  const auto feel = [&](const std::string& follows) {
+    return feel_from(fmt::format(
+        "[track.s]\nkind = \"line\"\nfrom = [0]\nvelocity = [{}]\n[channel.a]\nrest = 0\n{}\nmotion = {{ kind = "
+        "\"glide\", half_life = {} }}\nruns_on = \"clock\"\n[take.t]\nlength = 4\ncues = [{{ at = 0, game_speed = {} "
+        "}}]\n",
+        velocity, follows, half_life, speed));
+  };
+  const double tau = half_life / std::log(2.0), v = speed * velocity;
+  for (const char* const follows : {"follow = \"s\"", "formula = \"4 * time\""}) {
+    const std::vector<double> values = values_of(feel(follows));
+    for (std::size_t k = 0; k < values.size(); ++k) {
+      const double t = static_cast<double>(k) / 60.0;
+      EXPECT_NEAR(values[k], v * (t - tau * (1.0 - std::exp(-t / tau))), 1e-9) << follows << k;
+    }
+  }
+}
+
+TEST(RunsOnTheClock, IsRefusedWhereTheGameLeads) {
+  const std::string channel = "[channel.a]\nrest = 0\nmotion = { kind = \"glide\", half_life = 0.1 }\n";
+  EXPECT_FALSE(problems_of(channel
+                           + "runs_on = \"clock\"\n[sequence.s]\nstops = [{ at = 0, a = 1 }, { after = 1, a = 2 }]\n"
+                             "[take.t]\nlength = 1\n")
+                   .empty());
+  EXPECT_FALSE(
+      problems_of("[track.s]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [1, 0]\n" + channel
+                  + "[shake.s]\non = { a = 1 }\nwave = { kind = \"stride\", track = \"s\", length = 1 }\nalways = "
+                    "true\nruns_on = \"clock\"\n[take.t]\nlength = 1\n")
+          .empty());
+}
+
+} // namespace
+} // namespace stasis
