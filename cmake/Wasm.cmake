@@ -20,7 +20,7 @@ set(wasm_flags --target=wasm32-wasi --sysroot=/usr -std=c++20 -DNDEBUG -fno-exce
                -isystem /usr/include/eigen3 -idirafter ${wasm_headers})
 
 # What reads files or talks to people is left out.
-set(wasm_io column_reader csv_reader feel_document json_writer measures_json problem_words toml_edit toml_reader)
+set(wasm_io column_reader csv_reader feel_document json_writer measures_json problem_words toml_edit toml_hint toml_reader)
 list(TRANSFORM wasm_io PREPEND io/)
 list(TRANSFORM wasm_io APPEND .cpp)
 set(wasm_embed ${embed})

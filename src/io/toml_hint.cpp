@@ -49,7 +49,7 @@ std::optional<std::uint32_t> given_before(std::string_view text, std::uint32_t l
     return path == given || (path.starts_with(given) && path[given.size()] == '.');
   };
   for (std::uint32_t at = 1; at < line; ++at) {
-    const std::string_view whole = trimmed(line_of(text, at));
+    const std::string_view whole = trimmed(toml_line(text, at));
     if (whole.starts_with('[')) {
       table = trimmed(whole.substr(1, whole.find(']') - 1));
       if (path == table) return at;
@@ -70,12 +70,12 @@ std::string twice_hint(std::string_view text, std::uint32_t line, std::string_vi
   const auto first = given_before(text, line, path);
   if (!first) return "It is given twice; keep one of them.";
   return fmt::format("Line {} gives it already: {}. Keep one of the two, or give one of them another name.", *first,
-                     printable(trimmed(line_of(text, *first)), 60));
+                     printable(trimmed(toml_line(text, *first)), 60));
 }
 
 } // namespace
 
-std::string_view line_of(std::string_view text, std::uint32_t line) {
+std::string_view toml_line(std::string_view text, std::uint32_t line) {
   for (std::uint32_t at = 1; at < line; ++at) {
     const std::size_t end = text.find('\n');
     if (end == std::string_view::npos) return {};
@@ -85,7 +85,7 @@ std::string_view line_of(std::string_view text, std::uint32_t line) {
 }
 
 std::string syntax_hint(std::string_view text, std::uint32_t line, std::uint32_t column, std::string_view said) {
-  const std::string_view whole = line_of(text, line), plain = trimmed(whole);
+  const std::string_view whole = toml_line(text, line), plain = trimmed(whole);
   const auto says = [&](std::string_view part) { return said.find(part) != std::string_view::npos; };
   if (says("cannot redefine") || says("already been defined")) return twice_hint(text, line, said);
   for (const std::string_view comment : {"//", "/*", "--", ";", "%"})

@@ -9,7 +9,7 @@ namespace stasis::io {
 
 /// A line of a text without its end; empty behind the last.
 /// \param line from 1.
-std::string_view line_of(std::string_view text, std::uint32_t line);
+std::string_view toml_line(std::string_view text, std::uint32_t line);
 
 /// The sentence that mends the mistakes made most; empty where it is another.
 /// \param line of the fault, from 1.

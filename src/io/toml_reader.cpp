@@ -124,7 +124,7 @@ Position position_at(std::string_view text, std::size_t at, int source) {
 
 /// The key that a line gives a value, if it gives one alone: "length" of "length = 4".
 std::string key_on_line(std::string_view text, std::uint32_t line) {
-  const std::string_view whole = line_of(text, line);
+  const std::string_view whole = toml_line(text, line);
   const std::size_t equals = whole.find('=');
   if (equals == std::string_view::npos || whole.find('=', equals + 1) != std::string_view::npos) return {};
   return printable(trimmed(whole.substr(0, equals)), 80);

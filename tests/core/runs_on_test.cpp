@@ -69,23 +69,23 @@ std::vector<double> values_of(const Feel& feel) {
   return sink.out;
 }
 
-constexpr const char* motions[] = {"{ kind = \"glide\", half_life = 0.1 }",
-                                   "{ kind = \"spring\", frequency = 2, damping_ratio = 0.5 }",
-                                   "{ kind = \"ease\", duration = 0.4, curve = \"in-out sine\", delay = 0.1 }",
-                                   "{ kind = \"pace\", speed = 8, acceleration = 40 }",
-                                   "{ kind = \"stages\", stages = [{ kind = \"glide\", half_life = 0.05 }, { kind = "
-                                   "\"spring\", frequency = 3, damping_ratio = 1 }] }"};
-constexpr const char* speeds[] = {
+constexpr const char* some_motions[] = {
+    "{ kind = \"glide\", half_life = 0.1 }", "{ kind = \"spring\", frequency = 2, damping_ratio = 0.5 }",
+    "{ kind = \"ease\", duration = 0.4, curve = \"in-out sine\", delay = 0.1 }",
+    "{ kind = \"pace\", speed = 8, acceleration = 40 }",
+    "{ kind = \"stages\", stages = [{ kind = \"glide\", half_life = 0.05 }, { kind = "
+    "\"spring\", frequency = 3, damping_ratio = 1 }] }"};
+constexpr const char* some_speeds[] = {
     ", { at = 0.5, game_speed = 0.2, over = 0.3 }, { at = 2.5, game_speed = 1, over = 0.2 }",
     ", { at = 0.7, game_speed = 0 }, { at = 0.8, game_speed = 3 }", ", { at = 0, game_speed = 0.5 }"};
 
 TEST(RunsOnTheClock, IsAsIfTheGameWereNotSlowed) {
-  for (const char* const motion : motions)
+  for (const char* const motion : some_motions)
     for (const char* const clock : {"fps = 60", "fps = 24, jitter = 0.3", "fps = 90, stalls = [[1.2, 0.2]]"}) {
       const Feel plain = feel_from(on_the_clock(motion, clock, ""));
       const std::vector<double> as_ever = values_of(plain);
       const TakeMeasures measured = play_measures(plain);
-      for (const char* const slowed : speeds) {
+      for (const char* const slowed : some_speeds) {
         const Feel feel = feel_from(on_the_clock(motion, clock, slowed));
         const std::vector<double> values = values_of(feel);
         ASSERT_EQ(values.size(), as_ever.size());
