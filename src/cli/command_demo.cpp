@@ -4,7 +4,9 @@
 #include <fmt/format.h>
 
 #include "cli/call.hpp"
+#include "cli/draw.hpp"
 #include "cli/embedded.hpp"
+#include "cli/rewrite_feel.hpp"
 #include "io/files.hpp"
 
 namespace stasis::cli {
@@ -44,13 +46,6 @@ struct Place {
   std::string out, figure;
 };
 
-std::string typed(std::string_view command, const Arguments& arguments) {
-  std::string line = "stasis " + std::string(command);
-  for (const std::string& word : arguments)
-    line += word.find(' ') == std::string::npos ? " " + word : " \"" + word + "\"";
-  return line;
-}
-
 /// The line of the text, without its margin, that begins with this; empty if none does.
 std::string_view line_beginning(std::string_view text, std::string_view beginning) {
   while (!text.empty()) {
@@ -78,7 +73,7 @@ public:
 private:
   void visit(const Station& station) {
     streams_.out.line(std::string(station.question));
-    streams_.out.exact_line("  $ " + typed(station.command, station.arguments));
+    streams_.out.exact_line("  $ " + typed("stasis " + std::string(station.command), station.arguments));
     Arguments all = station.arguments;
     if (station.makes != Makes::text) all.insert(all.end(), {"-o", place_.out});
     if (station.makes == Makes::figures) all.insert(all.end(), {"--figure", place_.figure});
@@ -90,7 +85,8 @@ private:
     for (const std::string_view beginning : station.answers)
       if (const std::string_view line = line_beginning(answer, beginning); !line.empty())
         streams_.out.line("    " + std::string(line));
-    story_ += fmt::format("# {}\n$ {}\n{}\n", station.question, typed(station.command, all), answer);
+    story_ +=
+        fmt::format("# {}\n$ {}\n{}\n", station.question, typed("stasis " + std::string(station.command), all), answer);
   }
 
   Place place_;
@@ -221,11 +217,6 @@ Chapter carrying(const Files& at, const Place& place) {
   return chapter;
 }
 
-Exit failed(const io::FileError& error, Streams streams) {
-  print_error(error.message + ".", streams.err);
-  return Exit::bad_file;
-}
-
 } // namespace
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
@@ -239,12 +230,12 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
   call.positional("folder", folder, "Where to unpack it", false);
   call.choice("--figure", figure, {"svg", "png", "none"}, "What is drawn");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
-  if (auto made = io::make_folder(folder); !made) return failed(made.error(), streams);
+  if (auto made = io::make_folder(folder); !made) return failed(made.error(), streams.err);
   const Place place{folder + "/stasis-out", figure};
-  if (auto made = io::make_folder(place.out); !made) return failed(made.error(), streams);
+  if (auto made = io::make_folder(place.out); !made) return failed(made.error(), streams.err);
   for (const EmbeddedFile& file : embedded_demo())
     if (auto done = unpack(folder + "/" + std::string(file.name), file.text, streams.out); !done)
-      return failed(done.error(), streams);
+      return failed(done.error(), streams.err);
   streams.out.line(fmt::format("{} demo files are in {}: a camera behind an otter at a weir. A tour of every command:",
                                embedded_demo().size(), folder));
 
@@ -254,7 +245,7 @@ Exit run_demo(const Arguments& arguments, Streams streams) {
        {looking(files), trying(files, place), searching(files), learning(files, place), carrying(files, place)})
     tour.visit(chapter);
   const std::string story = place.out + "/tour.txt";
-  if (auto kept = io::write_file(story, tour.story(), true); !kept) return failed(kept.error(), streams);
+  if (auto kept = io::write_file(story, tour.story(), true); !kept) return failed(kept.error(), streams.err);
   streams.out.line(fmt::format("\nFigures, tables, code and pages are in {}; every answer in full:", place.out));
   streams.out.wrote(story);
   return tour.worst();
