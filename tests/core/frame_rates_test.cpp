@@ -263,5 +263,27 @@ TEST(FrameRates, ASwitchActsAtTheFirstFramePastItsThreshold) {
   EXPECT_NE(account.causes[1].find("a switch looks at frames only"), std::string::npos);
 }
 
+TEST(FrameRates, SlowMotionIsInEveryPlayAndNoFaultOfItsRate) {
+  std::string channels;
+  for (const char* const name : {"by_game", "by_clock"})
+    channels += std::string("[channel.") + name
+                + "]\nrest = 0\nmotion = { kind = \"spring\", frequency = 2, damping_ratio = 0.6 }\n"
+                + (name == std::string("by_clock") ? "runs_on = \"clock\"\n" : "");
+  const Feel feel = test::feel_from(channels
+                                    + "[pose.p]\nby_game = 1\nby_clock = 1\n[control.c]\nkind = \"hold\"\npose = "
+                                      "\"p\"\n[take.t]\nlength = 4\ncues = [{ at = 0.8, game_speed = 0.2, over = 0.35 "
+                                      "}, { at = 1.01, press = \"c\" }, { at = 2.5, game_speed = 2 }, { at = 3.02, "
+                                      "release = \"c\" }]\n");
+  const std::vector<RateCase> cases = usual_cases(feel.takes[0], {15, 60, 100});
+  EXPECT_EQ(cases.front().label, "15 fps"); // nothing else disturbs the clock: it is not played "as written" as well
+  const RatesAccount account = account_of_take(feel, {15, 60, 100});
+  for (const RatePlay& play : account.plays)
+    for (std::size_t c = 0; c < 2; ++c)
+      EXPECT_LT(play.channels[c].rule_error.size, 1e-9) << play.what.label << ", channel " << c;
+  // At 100 fps every cue comes on a frame.
+  for (std::size_t c = 0; c < 2; ++c) EXPECT_LT(account.plays[2].channels[c].spread.size, 1e-9);
+  EXPECT_GT(account.plays[0].channels[1].input_wait.size, 0.1);
+}
+
 } // namespace
 } // namespace stasis

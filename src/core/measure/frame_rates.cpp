@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
 #include <fmt/format.h>
 
@@ -112,11 +113,15 @@ private:
     return out;
   }
 
-  Rows play_reference(const Clock& clock) const {
+  Rows play_reference(const Take& take, const Clock& clock) const {
     SmoothRows rows;
     BlockSink* const sinks[] = {&rows};
-    stasis::play({&exact_feel_, &take_, clock}, sinks);
+    stasis::play({&exact_feel_, &take, clock}, sinks);
     return rows.take();
+  }
+  /// A clock of frames at these times of the clock; the game is slowed and quickened in all plays alike.
+  Clock clock_with(std::vector<double> times) const {
+    return clock_at(take_.fps, std::move(times), take_.disturbance.speeds);
   }
 
   /// The exact path, with inputs at their own times, at the frames of all plays.
@@ -132,7 +137,7 @@ private:
     }
     frames.insert(frames.end(), cues_.begin(), cues_.end());
     std::vector<double> times = instants_of(std::move(frames), finest_);
-    account_.exact = play_reference(clock_at(take_.fps, times));
+    account_.exact = play_reference(take_, clock_with(times));
     times.pop_back();
     account_.exact_times = std::move(times);
   }
@@ -142,6 +147,7 @@ private:
     std::vector<double> frames, drawn;
     for (std::int64_t k = 0; k < clock.frames; ++k) frames.push_back(clock.time(k));
     times = instants_of(std::move(frames), finest_);
+    if (!take_.disturbance.speeds.empty()) return play_slowed_on_frames(clock, times);
     std::int64_t frame = 0;
     for (const double time : times) {
       while (frame + 1 < clock.frames && clock.time(frame + 1) <= time + same_instant) ++frame;
@@ -149,7 +155,18 @@ private:
     }
     Clock reference = clock_at(clock.fps, times);
     reference.drawn = std::make_shared<const std::vector<double>>(std::move(drawn));
-    return play_reference(reference);
+    return play_reference(take_, reference);
+  }
+  /// The same where the clock goes its own way between frames: the cues come at the frames that see them.
+  Rows play_slowed_on_frames(const Clock& clock, const std::vector<double>& times) const {
+    Take take = take_;
+    for (Cue& cue : take.cues)
+      if (const std::int64_t frame = due_frame(clock, cue.at); frame < clock.frames) cue.at = clock.drawn_time(frame);
+    std::vector<double> drawn;
+    for (const double time : times) drawn.push_back(clock.drawn_at(time));
+    Clock reference = clock_at(clock.fps, times);
+    reference.drawn = std::make_shared<const std::vector<double>>(std::move(drawn));
+    return play_reference(take, reference);
   }
 
   /// The largest moves of the exact path: on a clock of its own, so that it does not matter which others are played.
@@ -162,7 +179,7 @@ private:
       if (cue.at < take_.length) frames.push_back(cue.at);
     MeasureSink measuring;
     BlockSink* const sinks[] = {&measuring};
-    const Clock clock = clock_at(take_.fps, instants_of(std::move(frames), unbounded));
+    const Clock clock = clock_with(instants_of(std::move(frames), unbounded));
     const TakeMeasures measures = measuring.take(stasis::play({&exact_feel_, &take_, clock}, sinks));
     for (const Move& move : measures.moves)
       account_.largest_move[move.channel] =
@@ -209,11 +226,13 @@ private:
 std::vector<RateCase> usual_cases(const Take& take, const std::vector<double>& rates) {
   std::vector<RateCase> cases;
   const auto label = [](double fps) { return concise(fps, 6) + " fps"; };
-  if (take.disturbance.any())
-    cases.push_back({fmt::format("{}, as written", label(take.fps)), take.fps, take.disturbance});
-  for (const double fps : rates) cases.push_back({label(fps), fps, {}});
+  // That the game is slowed is no fault of the clock: it is in every play.
+  Disturbance none, own = take.disturbance;
+  none.speeds = std::exchange(own.speeds, {});
+  if (own.any()) cases.push_back({fmt::format("{}, as written", label(take.fps)), take.fps, take.disturbance});
+  for (const double fps : rates) cases.push_back({label(fps), fps, none});
   constexpr double usual = 60.0;
-  Disturbance jitter, stalls;
+  Disturbance jitter = none, stalls = none;
   jitter.jitter = 0.5;
   jitter.seed = stalls.seed = take.disturbance.seed;
   stalls.random_stalls = {1.0, 0.05, 0.25};
