@@ -206,6 +206,14 @@ std::string snap_text(const Channel& channel, const FollowSummary& snap) {
   return out + '\n';
 }
 
+/// How the clock of a take is not steady, behind its frame rate.
+const char* clock_in_words(const Take& take, const Clock& clock) {
+  if (clock.is_steady()) return "";
+  Disturbance else_than_speed = take.disturbance;
+  else_than_speed.speeds.clear();
+  return else_than_speed.any() ? ", disturbed" : ", slowed or quickened";
+}
+
 } // namespace
 
 // many: what was played, under which name, and what of it is told
@@ -214,7 +222,7 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
   const Feel& feel = *scene.feel;
   std::string out = fmt::format("{}{}, take {}: {} s, {} frames at {} fps{}\n", printable(feel_name, 80),
                                 variant.empty() ? "" : ", variant " + variant, scene.take->name, scene.take->length,
-                                scene.clock.frames, scene.clock.fps, scene.clock.is_steady() ? "" : ", disturbed");
+                                scene.clock.frames, scene.clock.fps, clock_in_words(*scene.take, scene.clock));
   out += move_table(feel, measures, only);
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     if (!is_wanted(only, feel.channels[c].name)) continue;

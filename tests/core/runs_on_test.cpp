@@ -79,6 +79,7 @@ constexpr const char* some_speeds[] = {
     ", { at = 0.5, game_speed = 0.2, over = 0.3 }, { at = 2.5, game_speed = 1, over = 0.2 }",
     ", { at = 0.7, game_speed = 0 }, { at = 0.8, game_speed = 3 }", ", { at = 0, game_speed = 0.5 }"};
 
+// Rule F17.
 TEST(RunsOnTheClock, IsAsIfTheGameWereNotSlowed) {
   for (const char* const motion : some_motions)
     for (const char* const clock : {"fps = 60", "fps = 24, jitter = 0.3", "fps = 90, stalls = [[1.2, 0.2]]"}) {

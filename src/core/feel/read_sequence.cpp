@@ -175,7 +175,7 @@ private:
                                    reading_.feel.channels[led.channel].name));
     for (const PoseGoal& led : sequence_.led)
       if (reading_.feel.channels[led.channel].runs_on == RunsOn::clock)
-        reader_.report("feel.two_owners", "stops",
+        reader_.report("feel.two_times", "stops",
                        fmt::format("{} runs on the clock, but sequences go by game time",
                                    reading_.feel.channels[led.channel].name),
                        "Leave runs_on out, or lead other channels.");

@@ -42,7 +42,7 @@ private:
     if (reader_.choice("runs_on") != "clock") return;
     shake_.runs_on = RunsOn::clock;
     if (std::holds_alternative<StrideWave>(shake_.wave))
-      reader_.report("feel.shake", "runs_on", "steps go by the subject's way, which it goes by game time");
+      reader_.report("feel.two_times", "runs_on", "steps go by the subject's way, which it goes by game time");
   }
 
   std::string below(std::string_view key) const { return joined_path(reader_.path(), key); }
