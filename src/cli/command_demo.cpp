@@ -57,6 +57,14 @@ std::string_view line_beginning(std::string_view text, std::string_view beginnin
   return {};
 }
 
+/// A line of a table by itself: its columns are two blanks apart.
+std::string closed_up(std::string_view line) {
+  std::string closed;
+  for (const char c : line)
+    if (c != ' ' || !closed.ends_with("  ")) closed += c;
+  return closed;
+}
+
 /// The tour in the order of the work. Later stations are still visited when one fails; the worst status is the tour's.
 class Tour {
 public:
@@ -84,7 +92,7 @@ private:
     }
     for (const std::string_view beginning : station.answers)
       if (const std::string_view line = line_beginning(answer, beginning); !line.empty())
-        streams_.out.line("    " + std::string(line));
+        streams_.out.line("    " + (station.answers.size() == 1 ? closed_up(line) : std::string(line)));
     story_ +=
         fmt::format("# {}\n$ {}\n{}\n", station.question, typed("stasis " + std::string(station.command), all), answer);
   }

@@ -90,5 +90,27 @@ TEST(WarningOf, ARollThatIsUncomfortable) {
   EXPECT_FALSE(codes_of(rolling(0.5)).contains("uncomfortable_roll"));
 }
 
+TEST(NoWarningOf, AMoveFromWhereItIsToWhereItIs) {
+  const auto feel = [](const char* goal) {
+    return test::feel_from(
+        std::string("[channel.a]\nrest = 1\nmotion = { kind = \"glide\", half_life = 0.1 }\n[pose.p]\na "
+                    "= ")
+        + goal
+        + "\n[control.c]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 1\ncues = [{ at = 0.95, "
+          "press = \"c\" }]\n");
+  };
+  for (const auto& [goal, is_on_its_way] : {std::pair("1.0000000000001", false), std::pair("1.5", true)}) {
+    const Feel played = feel(goal);
+    const TakeMeasures measures = test::play_measures(played);
+    EXPECT_EQ(measures.moves.size(), 1u);
+    const auto warnings = warnings_of_take(played, played.takes[0], measures);
+    EXPECT_EQ(std::any_of(warnings.begin(), warnings.end(), [](const Warning& w) { return w.code == "unsettled"; }),
+              is_on_its_way);
+    EXPECT_EQ(std::any_of(measures.notes.begin(), measures.notes.end(),
+                          [](const std::string& note) { return note.find("on its way") != std::string::npos; }),
+              is_on_its_way);
+  }
+}
+
 } // namespace
 } // namespace stasis

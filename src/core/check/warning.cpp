@@ -331,8 +331,8 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                   take.name));
     const auto last =
         std::find_if(measures.moves.rbegin(), measures.moves.rend(), [&](const Move& m) { return m.channel == c; });
-    if (last != measures.moves.rend() && !last->retargeted && !last->settling_time
-        && last->remaining.value_or(0.0) > 0.0 && !is_known_not_to_end(feel, *last))
+    if (last != measures.moves.rend() && !last->retargeted && !last->settling_time && !is_there(*last)
+        && !is_known_not_to_end(feel, *last))
       out.push_back(warning("unsettled", channel.name,
                             fmt::format("{} is still {}{} from its goal when the take ends", channel.name,
                                         readable(*last->remaining), channel.unit.empty() ? "" : " " + channel.unit),

@@ -166,7 +166,7 @@ void tie_width(Reading& reading, SectionReader& reader) {
           target != nullptr && target->channel == *picture.width_channel)
         return "the control " + control.name;
     const Node* declared = reading.document.find("channel")->find(width.name);
-    for (const char* key : {"formula", "follow", "motion"})
+    for (const char* key : {"formula", "follow", "motion", "runs_on"})
       if (declared->find(key) != nullptr) return fmt::format("its own {}", key);
     return "";
   }();
@@ -189,6 +189,7 @@ void tie_width(Reading& reading, SectionReader& reader) {
   width.motion = read_motion_choices(reading, nullptr, "", width, width.name + ".motion");
   width.tie = Tie{*picture.height_channel, aspect};
   width.space = height.space;
+  width.runs_on = height.runs_on;
   width.settle_band = height.settle_band;
   if (width.settle_band.absolute) width.settle_band.size *= aspect;
 }

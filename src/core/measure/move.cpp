@@ -22,6 +22,11 @@ std::optional<double> extreme(const MoveMeasure& measure, std::span<const Move> 
 
 } // namespace
 
+bool is_there(const Move& move) noexcept {
+  constexpr double rounding = 1e-9;
+  return move.remaining.value_or(0.0) <= rounding * std::max(1.0, length_of(move.to));
+}
+
 std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel) {
   return extreme(measure, moves, channel, [](double a, double b) { return a > b; });
 }

@@ -32,7 +32,7 @@ constexpr std::array reasons{
                                 readable(move.end - move.start));
            },
            "another goal came before it had settled, {}; no settling time"},
-    Reason{[](const Feel&, const Move& move) { return is_on_its_way(move) && move.remaining > 0.0; },
+    Reason{[](const Feel&, const Move& move) { return is_on_its_way(move) && !is_there(move); },
            [](const Feel& feel, const Move& move) {
              const std::string& unit = feel.channels[move.channel].unit;
              return fmt::format("still on its way when the take ended, {}{} from its goal; no settling time",
