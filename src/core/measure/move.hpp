@@ -61,7 +61,7 @@ struct Move {
   double peak_velocity = 0.0; ///< signed velocity of the first component at peak_speed_time
 };
 
-/// True if it has ended at its goal, but for rounding: it is not on its way.
+/// True if it has ended at its goal, except for rounding: it is not on its way.
 bool is_there(const Move& move) noexcept;
 
 struct MoveMeasure : Measure {

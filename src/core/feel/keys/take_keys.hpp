@@ -411,7 +411,7 @@ inline constexpr std::array cue_keys{
         .meaning =
             "From here on game time goes so many times as fast as the clock: 0.25 is slow motion, 0 stands "
             "still (a hundred-thousandth of its speed), 1 is as usual. Cues come by the clock; all else goes by game "
-            "time, but for what runs_on = \"clock\"."},
+            "time, except for what runs_on = \"clock\"."},
     KeySpec{.key = "over",
             .kind = number,
             .unit = UnitKind::time,
