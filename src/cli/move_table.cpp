@@ -60,8 +60,9 @@ std::optional<double> largest_of(const Burst& burst, std::optional<double> Move:
   return largest;
 }
 
-constexpr const char* game_time_note = "  at, delay, rise and settling are game time, but of what runs on the clock; "
-                                       "the clock's are in the last columns\n";
+constexpr const char* game_time_note =
+    "  at, delay, rise and settling: in game time, except for what runs on the clock;\n"
+    "  clock at, clock settling: by the clock\n";
 
 /// Adds a row, and before its cause how long it takes to settle by the clock, where that is another time.
 void add_row(TextTable& table, std::vector<std::string> cells, const Move& settles, const std::string& cause) {
