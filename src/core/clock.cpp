@@ -5,6 +5,7 @@
 #include <utility>
 
 #include "core/random.hpp"
+#include "core/root.hpp"
 
 namespace stasis {
 
@@ -70,11 +71,16 @@ std::vector<double> held_back(const std::vector<double>& times, double longest) 
   return game;
 }
 
+GameTime game_time_of(const std::vector<GameSpeed>& speeds) {
+  GameTime time;
+  for (const GameSpeed& next : speeds) time.change(next);
+  return time;
+}
+
 /// Each frame's step of game time, slowed and quickened.
 std::vector<double> at_game_speed(const std::vector<double>& clock, const std::vector<double>& game,
                                   const std::vector<GameSpeed>& speeds) {
-  GameTime time;
-  for (const GameSpeed& next : speeds) time.change(next);
+  const GameTime time = game_time_of(speeds);
   std::vector<double> out{0.0};
   double lost = 0.0; // by a longest frame
   for (std::size_t i = 1; i < clock.size(); ++i) {
@@ -97,14 +103,15 @@ Clock clock_at(double fps, std::vector<double> times, const std::vector<GameSpee
   if (speeds.empty()) return clock_at(fps, std::move(times));
   Clock clock = clock_at(fps, at_game_speed(times, times, speeds));
   clock.drawn = std::make_shared<const std::vector<double>>(std::move(times));
+  clock.game_time = std::make_shared<const GameTime>(game_time_of(speeds));
   return clock;
 }
 
 Clock disturbed_clock(double fps, double length, const Disturbance& disturbance) {
   if (!disturbance.any()) return steady_clock(fps, length);
   std::vector<double> times = disturbed_times(fps, length, disturbance);
-  if (!disturbance.longest_frame && disturbance.speeds.empty()) return clock_at(fps, std::move(times));
-  std::vector<double> game = disturbance.longest_frame ? held_back(times, *disturbance.longest_frame) : times;
+  if (!disturbance.longest_frame) return clock_at(fps, std::move(times), disturbance.speeds);
+  std::vector<double> game = held_back(times, *disturbance.longest_frame);
   if (!disturbance.speeds.empty()) game = at_game_speed(times, game, disturbance.speeds);
   Clock clock = clock_at(fps, std::move(game));
   clock.drawn = std::make_shared<const std::vector<double>>(std::move(times));
@@ -161,6 +168,17 @@ double GameTime::at(double clock) const noexcept {
   return next == ramps_.begin() ? clock : (next - 1)->time_at(clock);
 }
 
+double GameTime::clock_at(double time) const {
+  const auto next =
+      std::upper_bound(ramps_.begin(), ramps_.end(), time, [](double t, const Ramp& ramp) { return t < ramp.time; });
+  if (next == ramps_.begin()) return time;
+  const Ramp& ramp = *(next - 1);
+  const double eased = ramp.begin + ramp.over, there = ramp.time_at(eased);
+  if (time >= there) return eased + (time - there) / ramp.to;
+  return bracketed_root([&](double clock) { return ramp.time_at(clock) - time; }, ramp.begin, eased, ramp.time - time,
+                        there - time);
+}
+
 Clock Clock::of(RunsOn which) const {
   if (which == RunsOn::game || drawn == nullptr) return *this;
   return {.fps = fps, .frames = frames, .times = drawn};
@@ -179,12 +197,14 @@ double carried_over(const std::vector<double>& from, const std::vector<double>& 
 
 } // namespace
 
-double Clock::drawn_at(double game_time) const {
-  return drawn == nullptr || drawn->size() < 2 ? game_time : carried_over(*times, *drawn, game_time);
+double Clock::drawn_at(double time) const {
+  if (game_time != nullptr) return game_time->clock_at(time);
+  return drawn == nullptr || drawn->size() < 2 ? time : carried_over(*times, *drawn, time);
 }
 
-double Clock::game_at(double drawn_time) const {
-  return drawn == nullptr || drawn->size() < 2 ? drawn_time : carried_over(*drawn, *times, drawn_time);
+double Clock::game_at(double time) const {
+  if (game_time != nullptr) return game_time->at(time);
+  return drawn == nullptr || drawn->size() < 2 ? time : carried_over(*drawn, *times, time);
 }
 
 } // namespace stasis

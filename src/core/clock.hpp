@@ -15,6 +15,36 @@ inline constexpr double instant_slack = 1e-9;
 /// Which time something goes by: the game's, which may be slowed, or that of the clock on the wall.
 enum class RunsOn : std::uint8_t { game, clock };
 
+/// From an instant on, game time goes so many times as fast as the clock.
+struct GameSpeed {
+  double at = 0.0;    ///< s on the clock
+  double speed = 1.0; ///< >= 0
+  double over = 0.0;  ///< s on the clock in which the speed changes, evenly eased
+};
+
+/// Game time by the time on the clock: the integral of a speed that eases from one to the next. Source: docs/maths.md,
+/// section 4.
+class GameTime {
+public:
+  /// \param next not before the change before it.
+  void change(const GameSpeed& next);
+  /// \param clock s, >= 0
+  double at(double clock) const noexcept;
+  /// The time of the clock at which game time is so much, s, >= 0.
+  double clock_at(double time) const;
+
+private:
+  struct Ramp {
+    double begin, time; // s on the clock, game time then
+    double from, to;    // speeds
+    double over;        // s
+
+    double speed_at(double clock) const noexcept;
+    double time_at(double clock) const noexcept;
+  };
+  std::vector<Ramp> ramps_;
+};
+
 /// When frames are drawn: steadily, frame k at k / fps, or at times of their own. All but cues go by game time, which
 /// is the same unless a longest frame holds it back, or it is slowed or quickened.
 struct Clock {
@@ -24,6 +54,8 @@ struct Clock {
   std::shared_ptr<const std::vector<double>> times{};
   /// Where game time is not that of the clock: the time on the clock of each frame, in the same way.
   std::shared_ptr<const std::vector<double>> drawn{};
+  /// What leads from one to the other between frames too; null where a longest frame holds game time back.
+  std::shared_ptr<const GameTime> game_time{};
 
   bool is_steady() const noexcept { return times == nullptr; }
   double time(std::int64_t frame) const noexcept {
@@ -53,9 +85,10 @@ struct Clock {
   double dt(std::int64_t frame, RunsOn which) const noexcept {
     return which == RunsOn::clock ? drawn_dt(frame) : dt(frame);
   }
-  /// The clock's time at a game time from 0 to that of the last frame, and the other way round: evenly within a frame.
-  double drawn_at(double game_time) const;
-  double game_at(double drawn_time) const;
+  /// The clock's time at a game time from 0 to that of the last frame, and the other way round; where a longest frame
+  /// holds game time back, evenly within a frame.
+  double drawn_at(double time) const;
+  double game_at(double time) const;
   /// How many whole frames from `frame` on lie within `span` seconds; at most `most`.
   std::int64_t frames_within(std::int64_t frame, double span, std::int64_t most) const noexcept;
 };
@@ -84,34 +117,6 @@ struct Tick {
 
   /// The number of the latest tick at a time (s, >= 0). Source: docs/maths.md, section 4.
   double latest(double time) const noexcept { return std::floor(time * rate + 1e-9); }
-};
-
-/// From an instant on, game time goes so many times as fast as the clock.
-struct GameSpeed {
-  double at = 0.0;    ///< s on the clock
-  double speed = 1.0; ///< >= 0
-  double over = 0.0;  ///< s on the clock in which the speed changes, evenly eased
-};
-
-/// Game time by the time on the clock: the integral of a speed that eases from one to the next. Source: docs/maths.md,
-/// section 4.
-class GameTime {
-public:
-  /// \param next not before the change before it.
-  void change(const GameSpeed& next);
-  /// \param clock s, >= 0
-  double at(double clock) const noexcept;
-
-private:
-  struct Ramp {
-    double begin, time; // s on the clock, game time then
-    double from, to;    // speeds
-    double over;        // s
-
-    double speed_at(double clock) const noexcept;
-    double time_at(double clock) const noexcept;
-  };
-  std::vector<Ramp> ramps_;
 };
 
 /// What disturbs a clock.

@@ -127,6 +127,65 @@ TEST(RunsOnTheClock, WhatRunsOnGameTimeTakesAsManyTimesAsLongByIt) {
   EXPECT_NEAR(*move.on_the_clock->delay_time, 4 * *move.delay_time, 1e-9);
 }
 
+TEST(RunsOnTheClock, ByTheClockMovesAreTheSameAtAnyRate) {
+  const auto moves_at = [](double fps, const char* speeds) {
+    const Feel feel = feel_from(fmt::format("[channel.a]\nrest = 0\nmotion = {{ kind = \"spring\", frequency = 2, "
+                                            "damping_ratio = 0.5 }}\n[channel.b]\nrest = "
+                                            "0\nmotion = {{ kind = \"ease\", duration = 0.2, curve = \"in-out sine\" "
+                                            "}}\nruns_on = \"clock\"\n[pose.p]\na = "
+                                            "1\nb = 1\n[control.c]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = "
+                                            "8\nclock = {{ fps = {} }}\ncues = [{{ "
+                                            "at = 1, press = \"c\" }}, {}]\n",
+                                            fps, speeds));
+    return play_measures(feel).moves;
+  };
+  for (const char* const speeds :
+       {"{ at = 1.1, game_speed = 0.25 }", "{ at = 0.9, game_speed = 0.3, over = 0.35 }",
+        "{ at = 1.05, game_speed = 0.2, over = 0.1 }, { at = 1.07, game_speed = 3, over = 0.2 }"}) {
+    const std::vector<Move> fine = moves_at(1000, speeds);
+    ASSERT_EQ(fine.size(), 2u);
+    for (const double fps : {24.0, 30.0, 60.0}) {
+      const std::vector<Move> moves = moves_at(fps, speeds);
+      ASSERT_EQ(moves.size(), 2u);
+      for (std::size_t m = 0; m < 2; ++m) {
+        const MoveOnTheClock &one = *moves[m].on_the_clock, &other = *fine[m].on_the_clock;
+        EXPECT_NEAR(one.start, other.start, 1e-9) << fps << speeds;
+        EXPECT_NEAR(*one.settling_time, *other.settling_time, 1e-9) << fps << speeds;
+        EXPECT_NEAR(*one.rise_time, *other.rise_time, 1e-9) << fps << speeds;
+        EXPECT_NEAR(*one.delay_time, *other.delay_time, 1e-9) << fps << speeds;
+        // A figure over game time has its marks at the same places.
+        EXPECT_NEAR(moves[m].instant(*moves[m].settling_time), fine[m].instant(*fine[m].settling_time), 1e-9) << fps;
+      }
+    }
+  }
+}
+
+TEST(RunsOnTheClock, GameTimeIsThereAndBack) {
+  GameTime time;
+  time.change({0.5, 0.0, 0.3});
+  time.change({0.6, 2.0, 0.0});
+  time.change({0.6, 0.25, 0.4});
+  time.change({3.0, 1.0, 0.0});
+  for (double clock = 0.0; clock < 5.0; clock += 0.0137)
+    EXPECT_NEAR(time.clock_at(time.at(clock)), clock, 1e-9) << clock;
+}
+
+TEST(RunsOnTheClock, CornersOfASubjectsWayComeWhenTheGameSeesThem) {
+  // At half the speed a subject stops, and the corner lies within a frame: as one that goes half as fast for twice as
+  // long.
+  const auto feel = [](double speed, double times, const char* cues) {
+    return feel_from(
+        fmt::format("[track.s]\nkind = \"stop_and_go\"\nfrom = [0]\nvelocity = [{}]\ngo = {}\nstop = {}\n"
+                    "[channel.a]\nrest = 0\nfollow = \"s\"\nmotion = {{ kind = \"glide\", half_life = 0.05 "
+                    "}}\nruns_on = \"clock\"\n[take.t]\nlength = 4\nclock = {{ fps = 24 }}\ncues = [{}]\n",
+                    speed, 0.2713 * times, 0.3391 * times, cues));
+  };
+  const std::vector<double> slowed = values_of(feel(4, 1, "{ at = 0, game_speed = 0.5 }")),
+                            plain = values_of(feel(2, 2, ""));
+  ASSERT_EQ(slowed.size(), plain.size());
+  for (std::size_t k = 0; k < plain.size(); ++k) EXPECT_NEAR(slowed[k], plain[k], 1e-9) << k;
+}
+
 TEST(RunsOnTheClock, FollowsASubjectThatIsSlowedWithTheGame) {
   const double speed = 0.3, velocity = 4.0, half_life = 0.1;
   const auto feel = [&](const std::string& follows) {
