@@ -62,6 +62,8 @@ constexpr Slip slips[] = {
     {"capital_letter", "rest = 60", "Rest = 60", "Did you mean rest?"},
     {"channel_in_capitals", "fov = 40", "FOV = 40", "Did you mean fov?"},
     {"plural", "[motion.soft]", "[motions.soft]", "Did you mean motion?"},
+    {"time_of_a_channel", "rest = 60", "rest = 60\ntime = \"clock\"", "runs_on = \"clock\""},
+    {"flag_for_a_word", "kind = \"spring\"", "kind = true", "expected cut, glide, spring"},
     {"plural_of_the_channels", "[channel.fov]", "[channels.fov]", "Did you mean channel?"},
     {"kind_called_type", "kind = \"spring\"", "type = \"spring\"", "kind = \"spring\""},
     {"kind_left_out", "kind = \"spring\"\n", "", "With these keys it is kind = \"spring\""},

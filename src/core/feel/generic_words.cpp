@@ -114,6 +114,7 @@ constexpr KeyInstead along{"curve", "The shape of the move: curve = \"ease-in-ou
 constexpr KeyInstead how_long{"duration", "How long the move takes: duration = 0.3, in seconds."};
 constexpr KeyInstead shaken{"on", "What is shaken, and how far at full strength: on = { fov = 1 }."};
 constexpr KeyInstead when{"at", "When it comes, in seconds: at = 0.5."};
+constexpr KeyInstead which_time{"runs_on", "What slow motion leaves alone goes by the clock: runs_on = \"clock\"."};
 constexpr KeyInstead posed{"pose", "Goals stand in a pose: [pose.NAME], and the control names it: pose = \"NAME\"."};
 
 constexpr std::array generic_keys{
@@ -126,6 +127,24 @@ constexpr std::array generic_keys{
     GenericKey{"take", "timestep", take_clock},
     GenericKey{"take", "inputs", {"cues", "What is done and when: cues = [{ at = 0.5, press = \"NAME\" }]."}},
     GenericKey{"take", "events", {"cues", "What is done and when: cues = [{ at = 0.5, press = \"NAME\" }]."}},
+    GenericKey{"channel", "time", which_time},
+    GenericKey{"channel", "timescale", which_time},
+    GenericKey{"channel", "unscaled", which_time},
+    GenericKey{"channel", "unscaledtime", which_time},
+    GenericKey{"channel", "realtime", which_time},
+    GenericKey{"channel", "slowmotion", which_time},
+    GenericKey{"control", "time", which_time},
+    GenericKey{"control", "timescale", which_time},
+    GenericKey{"control", "unscaled", which_time},
+    GenericKey{"control", "unscaledtime", which_time},
+    GenericKey{"control", "realtime", which_time},
+    GenericKey{"control", "slowmotion", which_time},
+    GenericKey{"shake", "time", which_time},
+    GenericKey{"shake", "timescale", which_time},
+    GenericKey{"shake", "unscaled", which_time},
+    GenericKey{"shake", "unscaledtime", which_time},
+    GenericKey{"shake", "realtime", which_time},
+    GenericKey{"shake", "slowmotion", which_time},
     GenericKey{"channel", "default", resting},
     GenericKey{"channel", "initial", resting},
     GenericKey{"channel", "start", resting},

@@ -269,7 +269,8 @@ std::optional<std::string> SectionReader::text(std::string_view key) {
   report_at("feel.not_a_text", joined_path(path_, key), found->where,
             fmt::format("expected {} in quotes, found {}",
                         spec.kind == ValueKind::name ? fmt::format("the name of a {}", name_kind_in_words(spec.names))
-                                                     : std::string("a text"),
+                        : spec.kind == ValueKind::choice ? listed(split(spec.choices, '|'), "or")
+                                                         : std::string("a text"),
                         found_in_words(*found)));
   return std::nullopt;
 }
