@@ -57,6 +57,7 @@ std::size_t TextChart::column_of(double time) const noexcept {
 void TextChart::begin(const Scene& scene) {
   scene_ = scene;
   end_ = scene.clock.time(scene.clock.frames - 1);
+  is_game_time_ = scene.clock.drawn != nullptr;
   curves_.clear();
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
@@ -126,7 +127,9 @@ std::string TextChart::text() const {
   std::string out;
   for (const Curve& curve : curves_)
     if (curve.all.any && (curve.all.high > curve.all.low || !only_.empty())) add_rows(curve, out);
-  return out.empty() ? "nothing moves in this take\n" : out + axis() + "the line is the value, the dots its goal\n";
+  return out.empty() ? "nothing moves in this take\n"
+                     : out + axis() + "the line is the value, the dots its goal"
+                           + (is_game_time_ ? "; seconds of game time\n" : "\n");
 }
 
 } // namespace stasis::figure

@@ -47,7 +47,8 @@ private:
   TextChartSize size_;
   std::vector<std::string> only_;
   Scene scene_;
-  double end_ = 0.0; ///< s, of the last frame
+  double end_ = 0.0;          ///< s, of the last frame
+  bool is_game_time_ = false; ///< which is not that of the clock
   std::vector<Curve> curves_;
 };
 
