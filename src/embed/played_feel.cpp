@@ -320,7 +320,8 @@ Take PlayedFeel::recorded_take() const {
   take.cues = kept_.cues;
   take.cues.resize(kept_.cues.size() - kept_.new_cues);
   take.length = kept_.times.empty() ? 0.0 : kept_.times.back();
-  take.disturbance = {.stalls = {}, .speeds = kept_.speeds};
+  take.disturbance = {};
+  take.disturbance.speeds = kept_.speeds;
   return take;
 }
 

@@ -40,18 +40,14 @@ const ChannelFrame& SceneFrames::frame(std::size_t channel) {
 
 double SceneFrames::smooth(ComponentRef component, double u, Side side) { return output(component, u, side).value; }
 
-/// Seconds into the frame by the time by which a channel goes.
-double SceneFrames::own_seconds(std::size_t channel, double u) const noexcept {
-  if (scene_.feel->channels[moved_channel(*scene_.feel, channel)].runs_on == RunsOn::game) return u;
-  return u * channels_[channel].frames.last().dt / dt();
-}
-
 Smooth SceneFrames::output(ComponentRef component, double u, Side side) {
   const ChannelFrame& now = frame(component.channel);
   Read& read = channels_[component.channel];
   // Whoever reads one component mostly reads the others, and at one instant.
   if (!read.state || read.u != u || read.side != side) {
-    read.state = now.at(own_seconds(component.channel, u), side);
+    // Evenly within a frame, as all that is told at frames.
+    const RunsOn by = scene_.feel->channels[moved_channel(*scene_.feel, component.channel)].runs_on;
+    read.state = now.at(by == RunsOn::game ? u : u * now.dt / dt(), side);
     read.u = u;
     read.side = side;
   }

@@ -25,6 +25,10 @@ public:
   std::size_t row() const noexcept { return row_; }
   std::int64_t frame_number() const noexcept { return block_->first + static_cast<std::int64_t>(row_); }
   double dt() const noexcept { return scene_.clock.dt(frame_number()); }
+  /// Seconds of game time into the frame, of seconds by either time.
+  double game_seconds(double u, RunsOn which) const noexcept {
+    return which == RunsOn::game ? u : u * dt() / scene_.clock.dt(frame_number(), which);
+  }
 
   const ChannelFrame& frame(std::size_t channel);
   /// A component after motion and range, `u` seconds of game time into the frame.
@@ -32,8 +36,6 @@ public:
   Smooth output(ComponentRef component, double u, Side side = Side::at);
 
 private:
-  double own_seconds(std::size_t channel, double u) const noexcept;
-
   struct Read {
     ChannelFrames frames;
     bool entered = false;

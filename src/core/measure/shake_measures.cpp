@@ -150,7 +150,7 @@ void ShakeTracker::take_hits(const Block& block, SceneFrames& frames) {
 void ShakeTracker::note_picture(std::size_t target, double part, double u, SceneFrames& frames, double time) {
   const Picture& picture = scene_.feel->picture;
   if (!picture.height_channel || picture.position != shake_.targets[target].component.channel) return;
-  const double own_dt = scene_.clock.dt(frames.frame_number()), in_game = u > 0.0 ? u * frames.dt() / own_dt : 0.0;
+  const double in_game = frames.game_seconds(u, shake_.runs_on);
   const double shift = std::fabs(part) * picture.height / frames.smooth({*picture.height_channel, 0}, in_game);
   if (const auto top = pixels_[target].add(shift, time, 1.0 / rate_)) pixels_[target].note(top->value, top->time);
 }

@@ -30,7 +30,7 @@ void ShakePath::enter(const Block& block) {
 void ShakePath::look_at(const FrameSpan& frame, double u, SceneFrames& frames) {
   const double time = time_ = frame.begin + u;
   frame_ = static_cast<double>(frame.number) + u / frame.dt;
-  const double in_game = shake_.runs_on == RunsOn::game ? u : u * frames.dt() / frame.dt;
+  const double in_game = frames.game_seconds(u, shake_.runs_on);
   const ReadComponent read = [&](ComponentRef component) { return frames.smooth(component, in_game); };
   amplitude_ = stack_.amplitude(time, frame_) + level_of(shake_, read);
   if (way_) way_->go_on(time);

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/goal_source.hpp"
+#include "core/measure/both_times.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/take_notes.hpp"
 #include "core/text.hpp"
@@ -29,6 +30,20 @@ std::optional<MeasureScope> scope_of(const Feel& feel, const std::vector<Want>& 
   return scope;
 }
 
+namespace {
+
+/// What the formulas of a channel read.
+std::vector<ComponentRef> formula_reads(const Feel& feel, std::size_t channel) {
+  std::vector<ComponentRef> reads;
+  for (const GoalSource& source : goal_sources(feel, channel))
+    if (source.kind == GoalSource::Kind::formula)
+      for (const std::size_t read : source.reads)
+        for (std::size_t i = 0; i < feel.channels[read].components; ++i) reads.push_back({read, i});
+  return reads;
+}
+
+} // namespace
+
 void MeasureSink::begin(const Scene& scene) {
   scene_ = scene;
   measures_ = {};
@@ -38,7 +53,8 @@ void MeasureSink::begin(const Scene& scene) {
   for (std::size_t c = 0; c < scene.feel->channels.size(); ++c) {
     const Channel& channel = scene.feel->channels[c];
     watches_.push_back({ChannelFrames(*scene.feel, c, scene_.clock), LimitWatch(channel), PathMeter(channel),
-                        CoastMeter({scene_.feel, scene_.take, scene_.clock.of(channel.runs_on)}, c), nullptr});
+                        CoastMeter({scene_.feel, scene_.take, scene_.clock.of(channel.runs_on)}, c),
+                        formula_reads(*scene.feel, c), nullptr});
     followers_.push_back(is_tracked(channel) ? std::make_unique<FollowTracker>(scene_, c) : nullptr);
   }
   causes_.emplace(*scene.feel);
@@ -199,13 +215,11 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
 
 /// True if a formula of the channel reads one that a cut or a delay moves in this block.
 bool MeasureSink::reads_what_jumps(const Block& block, std::size_t c) const {
-  for (const GoalSource& source : goal_sources(*scene_.feel, c))
-    for (const std::size_t read : source.kind == GoalSource::Kind::formula ? source.reads : std::vector<std::size_t>{})
-      for (std::size_t i = 0; i < scene_.feel->channels[read].components; ++i) {
-        const std::string_view kind = kind_of(scene_.feel->motions[block.channels[read].component[i].motion].motion);
-        if (kind == "cut" || kind == "delay") return true;
-      }
-  return false;
+  return std::any_of(watches_[c].reads.begin(), watches_[c].reads.end(), [&](ComponentRef read) {
+    const std::string_view kind =
+        kind_of(scene_.feel->motions[block.channels[read.channel].component[read.component].motion].motion);
+    return kind == "cut" || kind == "delay";
+  });
 }
 
 /// The rows in which the goal of a formula steps: one in which it goes elsewhere all at once, and all at which a
@@ -216,10 +230,9 @@ std::vector<std::size_t> MeasureSink::goal_steps(const Block& block, std::size_t
   std::vector<std::size_t> steps;
   const auto step = lone_step(columns, components);
   if (step && !(*step == 0 && watches_[c].goal_ran_last) && reads_what_jumps(block, c)) steps.push_back(*step);
-  for (const GoalSource& source : goal_sources(*scene_.feel, c))
-    for (const std::size_t read : source.kind == GoalSource::Kind::formula ? source.reads : std::vector<std::size_t>{})
-      for (std::size_t i = 0; i < scene_.feel->channels[read].components; ++i)
-        add_cuts(block, block.channels[read].component[i], clock_of(read), steps);
+  for (const ComponentRef read : watches_[c].reads)
+    add_cuts(block, block.channels[read.channel].component[read.component], clock_of(read.channel), steps);
+  if (steps.empty()) return steps;
   std::sort(steps.begin(), steps.end());
   steps.erase(std::unique(steps.begin(), steps.end()), steps.end());
   std::erase_if(steps, [&](std::size_t row) {
@@ -426,39 +439,10 @@ void MeasureSink::end() {
   for (InputSpan& span : measures_.inputs)
     if (span.open) span.to = scene_.clock.time(last);
   add_tied_moves();
-  put_instants_on_game_time();
+  tell_by_both_times(*scene_.feel, scene_.clock, measures_);
   std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {
     return std::tie(a.start, a.channel) < std::tie(b.start, b.channel);
   });
-}
-
-/// What goes by the clock's time is measured by it. When things happen is told by game time, as of everything else; how
-/// long moves take is told by both where they differ.
-void MeasureSink::put_instants_on_game_time() {
-  const Clock& clock = scene_.clock;
-  if (clock.drawn == nullptr) return;
-  const auto runs_on = [&](std::size_t c) { return scene_.feel->channels[moved_channel(*scene_.feel, c)].runs_on; };
-  const auto whole = std::make_shared<const Clock>(clock);
-  for (Move& move : measures_.moves) {
-    const bool is_on_the_clock = runs_on(move.channel) == RunsOn::clock;
-    const double start = is_on_the_clock ? move.start : clock.drawn_at(move.start);
-    // What is beyond the last frame is never seen; no move is measured there.
-    const auto seconds = [&](const std::optional<double>& after) {
-      return !after || is_on_the_clock ? after : std::optional(clock.drawn_at(move.start + *after) - start);
-    };
-    move.on_the_clock = MoveOnTheClock{start, seconds(move.delay_time), seconds(move.rise_time),
-                                       seconds(move.peak_time), seconds(move.settling_time)};
-    if (move.rise_time && move.rise_from_time && !is_on_the_clock)
-      move.on_the_clock->rise_time = clock.drawn_at(move.start + *move.rise_from_time + *move.rise_time)
-                                     - clock.drawn_at(move.start + *move.rise_from_time);
-    if (!is_on_the_clock) continue;
-    move.by_clock = whole;
-    move.start = clock.game_at(move.start);
-    move.end = clock.game_at(move.end);
-  }
-  for (std::size_t c = 0; c < watches_.size(); ++c)
-    if (runs_on(c) == RunsOn::clock)
-      visit_instants(measures_.channels[c].path, [&](double& at) { at = clock.game_at(at); });
 }
 
 /// A channel that is tied to another has its moves.

@@ -80,6 +80,7 @@ private:
     LimitWatch limits;
     PathMeter path;
     CoastMeter coast;
+    std::vector<ComponentRef> reads;      // by its formulas
     std::unique_ptr<MoveTracker> tracker; // null while no move is under way
     std::int64_t start_frame = 0;         // of that move
     std::int64_t stepped_at = -1;         // the frame in which a formula's goal stepped last
@@ -98,9 +99,8 @@ private:
   };
   RowMotion motion_of(const Block& block, std::size_t channel, std::size_t row) const;
   bool reads_what_jumps(const Block& block, std::size_t channel) const;
-  /// The clock by which a channel goes; its instants are those of game time only once all is measured.
+  /// The clock by which a channel goes, and what is measured of it until all is.
   const Clock& clock_of(std::size_t channel) const noexcept { return watches_[channel].frames.clock(); }
-  void put_instants_on_game_time();
   std::vector<std::size_t> goal_steps(const Block& block, std::size_t channel) const;
   void add_cuts(const Block& block, const ComponentBlock& column, const Clock& clock,
                 std::vector<std::size_t>& rows) const;

@@ -117,8 +117,10 @@ public:
 
   void restore(const Saved& saved) {
     player_.restore(*saved.player);
-    if (times_) times_->shorten_to(saved.times);
-    if (times_) times_->game_time = saved.game_time;
+    if (times_) {
+      times_->shorten_to(saved.times);
+      times_->game_time = saved.game_time;
+    }
     frame_ = saved.frame;
     given_ = saved.given;
     before_ = saved.before;
