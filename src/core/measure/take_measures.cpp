@@ -253,12 +253,14 @@ void MeasureSink::add_cuts(const Block& block, const ComponentBlock& column, con
   };
   const auto count = static_cast<std::size_t>(block.count);
   std::size_t row = 0;
-  for (double at = next_break(course, elapsed(0)); at <= elapsed(count); at = next_break(course, at)) {
+  double at = next_break(course, elapsed(0));
+  while (at <= elapsed(count)) {
     while (elapsed(row + 1) < at) ++row;
     const double slack = rounding_at(course, at);
     const double before = evaluate(course, at - slack, Side::before).value,
                  after = evaluate(course, at + slack, Side::at).value;
     if (std::fabs(after - before) > 1e-9 * std::max(1.0, std::fabs(before))) rows.push_back(row);
+    at = next_break(course, at);
   }
 }
 
@@ -335,7 +337,8 @@ void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row,
   const ChannelFrame* const inside = has_path || is_watched ? &watch.frames.at(row) : nullptr;
   if (has_path) watch.path.follow(*inside, time, motion.goes_on);
   if (places_camera_[c] != 0 && watch.path.has_jumped()) jumps_[row] = 1;
-  if (is_watched) follow_frame(c, frame, *inside, ends_here ? *run : unbounded);
+  const double end = ends_here ? *run : double{unbounded};
+  if (is_watched) follow_frame(c, frame, *inside, end);
 }
 
 /// How a channel moves from a row to the next.
