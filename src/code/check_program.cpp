@@ -4,10 +4,14 @@
 #include <array>
 #include <cmath>
 #include <iterator>
+#include <map>
 #include <set>
+#include <utility>
 
 #include <fmt/format.h>
 
+#include "code/lowering.hpp"
+#include "code/played_take.hpp"
 #include "code/read_program.hpp"
 #include "code/sampled_tracks.hpp"
 #include "core/take/player.hpp"
@@ -15,42 +19,6 @@
 
 namespace stasis::code {
 namespace {
-
-/// What a take does to one value.
-struct Played {
-  ComponentRef component;
-  std::vector<double> values;         ///< by frame
-  std::vector<double> goals, runs_to; ///< its wish as each frame begins, and where that runs to
-  bool has_corners = false;           ///< the goal turned a corner inside a frame, or was capped
-};
-
-class PlayedSink final : public BlockSink {
-public:
-  explicit PlayedSink(const Feel& feel) {
-    for (std::size_t c = 0; c < feel.channels.size(); ++c)
-      for (std::size_t i = 0; i < feel.channels[c].components; ++i) all.push_back({{c, i}, {}, {}, {}});
-  }
-
-  void begin(const Scene&) override {}
-  void consume(const Block& block) override {
-    for (std::size_t i = 0; i < eye.size(); ++i) eye[i].insert(eye[i].end(), block.eye[i].begin(), block.eye[i].end());
-    for (Played& one : all) {
-      const ChannelBlock& channel = block.channels[one.component.channel];
-      const ComponentBlock& column = channel.component[one.component.component];
-      const auto rows = static_cast<std::size_t>(block.count);
-      one.values.insert(one.values.end(), column.value.begin(), column.value.begin() + block.count);
-      for (std::size_t row = 0; row < rows; ++row) {
-        one.goals.push_back(column.moves() ? column.wishes[row] : column.wish);
-        one.runs_to.push_back(column.moves() ? column.wishes[row + 1] : column.wish);
-      }
-      one.has_corners = one.has_corners || !column.knots.empty() || !channel.ceilings.empty() || !channel.axes.empty();
-    }
-  }
-  void end() override {}
-
-  std::vector<Played> all;
-  std::array<std::vector<double>, most_components> eye; ///< by frame
-};
 
 std::string array(std::string_view name, const std::vector<double>& values) {
   std::string text = fmt::format("constant real[{}] {} = {{", values.size(), name);
@@ -64,9 +32,10 @@ std::string large(const std::string& name) { return in_capitals(identifier(name)
 /// is a press, the last that comes up a release.
 class CueText {
 public:
-  CueText(const Feel& feel, const Lowered& lowered) : feel_(feel), lowered_(lowered), down_(feel.controls.size()) {}
+  CueText(const Feel& feel, const Lowered& lowered, const std::map<std::pair<std::size_t, std::int64_t>, double>& felt)
+      : feel_(feel), lowered_(lowered), felt_(felt), down_(feel.controls.size()) {}
 
-  std::string of(const Cue& cue) {
+  std::string of(const Cue& cue, std::int64_t frame) {
     switch (cue.action) {
     case CueAction::press: {
       std::set<std::size_t>& down = down_[cue.control];
@@ -94,14 +63,26 @@ public:
     }
     case CueAction::hit:
       if (std::find(lowered_.shakes.begin(), lowered_.shakes.end(), cue.shake) == lowered_.shakes.end()) return {};
-      return fmt::format("hit(s, SHAKE_{}, {});", large(feel_.shakes[cue.shake].name), literal(cue.amount));
+      return fmt::format("hit(s, SHAKE_{}, {});", large(feel_.shakes[cue.shake].name),
+                         literal(strength_of(cue, frame)));
     case CueAction::pointer:
       return fmt::format("pointer(s, CONTROL_{}, {});", large(feel_.controls[cue.control].name), literal(cue.amount));
     case CueAction::stick:
       return fmt::format("stick(s, CONTROL_{}, {});", large(feel_.controls[cue.control].name), literal(cue.amount));
     case CueAction::lock:
-    case CueAction::unlock:
-    case CueAction::follow:
+    case CueAction::unlock: {
+      if (cue.action == CueAction::lock) down_[cue.control].clear();
+      return on_control(cue.action == CueAction::lock ? "lock_control" : "unlock_control", cue);
+    }
+    case CueAction::follow: {
+      std::string said;
+      for (const CueTrack& one : cue.tracks)
+        if (std::find(lowered_.tracks.begin(), lowered_.tracks.end(), one.track) != lowered_.tracks.end())
+          said += fmt::format("follow_track(s, VALUE_{}, TRACK_{}); ",
+                              in_capitals(component_identifier(feel_, {one.channel, 0})),
+                              large(feel_.tracks[one.track].name));
+      return said;
+    }
     case CueAction::start:
     case CueAction::skip: break;
     }
@@ -109,12 +90,19 @@ public:
   }
 
 private:
+  /// Of a hit at a place what is left of it where the eye is: the program is told that.
+  double strength_of(const Cue& cue, std::int64_t frame) const {
+    if (!cue.place || !feel_.shakes[cue.shake].falloff) return cue.amount;
+    const auto found = felt_.find({cue.shake, frame});
+    return found == felt_.end() ? 0.0 : found->second;
+  }
   std::string on_control(const char* what, const Cue& cue) const {
     return fmt::format("{}(s, CONTROL_{});", what, large(feel_.controls[cue.control].name));
   }
 
   const Feel& feel_;
   const Lowered& lowered_;
+  const std::map<std::pair<std::size_t, std::int64_t>, double>& felt_;
   std::vector<std::set<std::size_t>> down_;
 };
 
@@ -198,6 +186,76 @@ std::string given_text(const Feel& feel, const std::vector<const Played*>& given
   return text;
 }
 
+/// Values that a sequence has: where it has them as each frame ends, and when it gives them back.
+std::string led_text(const Feel& feel, const Played& one) {
+  const std::string name = in_capitals(component_identifier(feel, one.component)), value = "VALUE_" + name;
+  std::string text;
+  for (std::size_t frame = 1; frame < one.led.size(); ++frame) {
+    const LedFrame& before = one.led[frame - 1];
+    if (before.sequence == LedFrame::by_none || one.led[frame].sequence == before.sequence) continue;
+    const std::string stays =
+        before.stays_at ? fmt::format("goal(s, {}, {}); ", value, literal(*before.stays_at)) : std::string();
+    text += fmt::format("if (frame == {}) {{ {}give_back(s, {}, SEQUENCE_{}); }}\n", frame, stays, value,
+                        large(feel.sequences[before.sequence].name));
+  }
+  return text
+         + fmt::format("if (CHECK_LED_{0}[frame * 3] > 0.0) {{ lead(s, {1}, CHECK_LED_{0}[frame * 3 + 1], "
+                       "CHECK_LED_{0}[frame * 3 + 2]); }}\n",
+                       name, value);
+}
+std::string led_array(const Feel& feel, const Played& one) {
+  std::vector<double> numbers;
+  for (std::size_t frame = 0; frame < one.led.size(); ++frame) {
+    const bool is_led = one.led[frame].sequence != LedFrame::by_none;
+    numbers.push_back(is_led ? 1.0 : 0.0);
+    numbers.push_back(is_led && frame + 1 < one.values.size() ? one.values[frame + 1] : 0.0);
+    numbers.push_back(one.led[frame].speed);
+  }
+  return array("CHECK_LED_" + in_capitals(component_identifier(feel, one.component)), numbers);
+}
+bool is_led(const Played& one) {
+  return std::any_of(one.led.begin(), one.led.end(),
+                     [](const LedFrame& frame) { return frame.sequence != LedFrame::by_none; });
+}
+
+/// How far a ray came, and its slant, that leave such room.
+struct RayTold {
+  double came = unbounded, slant = 1.0;
+  bool operator==(const RayTold&) const = default;
+};
+RayTold ray_told(const Room& room, double stand_off) {
+  if (!std::isfinite(room.hit) || !(room.hit > room.limit)) return {room.hit, 1.0};
+  constexpr double least_slant = 0.1;
+  const double slant = stand_off / (room.hit - room.limit);
+  // Where one obstacle is nearest and another leaves less room, a ray that meets that one head on says as much.
+  return slant < least_slant ? RayTold{room.limit + stand_off, 1.0} : RayTold{room.hit, slant};
+}
+
+/// Values that obstacles hold in: how far the rays come as each frame ends, and where they leap.
+std::string room_text(const Feel& feel, const Played& one) {
+  const std::string name = in_capitals(component_identifier(feel, one.component));
+  return fmt::format("if (CHECK_ROOM_{0}[frame * 5] > 0.0) {{ limit_at(s, VALUE_{0}, CHECK_ROOM_{0}[frame * 5 + 1], "
+                     "CHECK_ROOM_{0}[frame * 5 + 2]); }}\nlimit(s, VALUE_{0}, CHECK_ROOM_{0}[frame * 5 + 3], "
+                     "CHECK_ROOM_{0}[frame * 5 + 4]);\n",
+                     name);
+}
+std::string room_array(const Feel& feel, const Played& one) {
+  const double stand_off = feel.channels[one.component.channel].obstacles->stand_off;
+  std::vector<double> numbers;
+  RayTold last;
+  for (std::size_t frame = 0; frame < one.rooms.size(); ++frame) {
+    const RayTold begins = ray_told(one.rooms[frame], stand_off);
+    // What leaps inside a frame is told as the next one begins.
+    const Room &from = one.rooms[frame], &to = one.room_ends[frame];
+    const bool leaps = to.limit == from.limit && to.hit != from.hit;
+    const RayTold ends = leaps ? begins : ray_told(to, stand_off);
+    for (const double number : {begins == last ? 0.0 : 1.0, begins.came, begins.slant, ends.came, ends.slant})
+      numbers.push_back(number);
+    last = ends;
+  }
+  return array("CHECK_ROOM_" + in_capitals(component_identifier(feel, one.component)), numbers);
+}
+
 /// The numbers that subjects have at frames: where each will be as the frame ends, which way it looks, how hard it is
 /// driven.
 std::string track_arrays(const Lowered& lowered, const SampledTake& take) {
@@ -244,35 +302,62 @@ std::string tracks_text(const Lowered& lowered, const SampledTake& take) {
   return text;
 }
 
+/// True if the game goes at another speed than the clock, and the feel minds.
+bool is_told_the_clock(const Scene& scene) { return scene.clock.drawn != nullptr && has_clock(*scene.feel); }
+
 /// What is done to the state as each frame begins.
-std::string cues_text(const Lowered& lowered, const SampledTake& take, const std::vector<const Played*>& given) {
+std::string cues_text(const Lowered& lowered, const SampledTake& take, const PlayedSink& played,
+                      const std::vector<const Played*>& given) {
   const Scene scene = take.scene();
   const Feel& feel = *scene.feel;
-  std::string cues =
-      "open act apply_cues(changing State s, whole frame) {\n" + tracks_text(lowered, take) + given_text(feel, given);
-  CueText text(feel, lowered);
+  const std::string begins = "open act apply_cues(changing State s, whole frame) {\n";
+  std::string cues = begins + tracks_text(lowered, take) + given_text(feel, given);
+  CueText text(feel, lowered, played.felt);
   for (const Cue& cue : scene.take->cues) {
     const std::int64_t frame = due_frame(scene.clock, cue.at);
-    const std::string what = text.of(cue);
+    const std::string what = text.of(cue, frame);
     if (what.empty() || frame >= scene.clock.frames) continue;
     const double at = scene.clock.drawn == nullptr ? cue.at : scene.clock.time(frame);
     cues += fmt::format("if (frame == {}) {{ s.input_time = {}; {} }}\n", frame, literal(at), what);
   }
+  if (is_told_the_clock(scene)) cues += "clock_goes(s, CHECK_CLOCK_STEP[frame]);\n";
+  for (const Played& one : played.all) {
+    if (!one.rooms.empty()) cues += room_text(feel, one);
+    if (is_led(one)) cues += led_text(feel, one);
+  }
+  // Both are read, whatever a take has: a language may warn of what is not.
+  if (cues == begins) cues += "if (frame < 0) { s.input_time = s.time; }\n";
   return cues + "}\n";
+}
+
+/// What is told to the program frame by frame, as numbers.
+std::string told_arrays(const Lowered& lowered, const SampledTake& take, const PlayedSink& played,
+                        const std::vector<const Played*>& given) {
+  const Scene scene = take.scene();
+  std::string text = track_arrays(lowered, take);
+  if (is_told_the_clock(scene)) {
+    std::vector<double> steps;
+    for (std::int64_t frame = 0; frame < scene.clock.frames; ++frame) steps.push_back(scene.clock.drawn_dt(frame));
+    text += array("CHECK_CLOCK_STEP", steps);
+  }
+  for (const Played& one : played.all) {
+    if (!one.rooms.empty()) text += room_array(*scene.feel, one);
+    if (is_led(one)) text += led_array(*scene.feel, one);
+  }
+  if (given.empty()) return text;
+  const auto rows = static_cast<std::size_t>(scene.clock.frames);
+  const auto goals = [](const Played& one) -> const auto& { return one.goals; };
+  const auto runs_to = [](const Played& one) -> const auto& { return one.runs_to; };
+  return text + array("CHECK_GOAL", rows_of(given, rows, goals))
+         + array("CHECK_GOAL_AFTER", rows_of(given, rows, runs_to));
 }
 
 } // namespace
 
-std::string fault_of_take(const Feel& feel, const Take& take) {
-  const auto uses = [&](CueAction action) {
-    return std::any_of(take.cues.begin(), take.cues.end(), [&](const Cue& cue) { return cue.action == action; });
-  };
-  if (uses(CueAction::lock)) return "it locks a control";
-  if (uses(CueAction::follow)) return "it makes a value follow another track";
+std::string fault_of_take(const Take& take) {
   if (take.tick.order == Tick::Order::on_tick && take.tick.rate > 0.0) return "its camera is stepped on a tick";
   for (const Cue& cue : take.cues)
-    if (cue.action == CueAction::hit && (!cue.direction.empty() || (cue.place && feel.shakes[cue.shake].falloff)))
-      return "a hit has a direction or a place";
+    if (cue.action == CueAction::hit && !cue.direction.empty()) return "a hit has a direction of its own";
   return {};
 }
 
@@ -280,7 +365,7 @@ Check check_of(const Lowered& lowered, const Scene& played) {
   const SampledTake take = sampled_take(played, lowered.tracks);
   const Scene scene = take.scene();
   const Feel& feel = *scene.feel;
-  PlayedSink sink(feel);
+  PlayedSink sink(feel, scene.clock);
   BlockSink* const sinks[] = {&sink};
   play(scene, sinks);
   std::vector<const Played*> compared, given;
@@ -311,16 +396,10 @@ Check check_of(const Lowered& lowered, const Scene& played) {
     times.push_back(scene.clock.time(frame));
     steps.push_back(scene.clock.dt(frame));
   }
-  const std::string cues = cues_text(lowered, take, given);
+  const std::string cues = cues_text(lowered, take, sink, given);
   std::string arrays =
       array("CHECK_TIME", times) + array("CHECK_STEP", steps) + array("CHECK_SIZE", sizes) + array("CHECK_ROWS", rows);
-  arrays += track_arrays(lowered, take);
-  if (!given.empty())
-    arrays += array("CHECK_GOAL", rows_of(
-                                      given, check.rows, [](const Played& one) -> const auto& { return one.goals; }))
-              + array("CHECK_GOAL_AFTER",
-                      rows_of(
-                          given, check.rows, [](const Played& one) -> const auto& { return one.runs_to; }));
+  arrays += told_arrays(lowered, take, sink, given);
   // The main program of each language reads these.
   const std::string kept = "open real check_numbers(whole k) { return CHECK_TIME[k] + CHECK_STEP[k] + CHECK_SIZE[k] + "
                            "CHECK_ROWS[k]; }\n";

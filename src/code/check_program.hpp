@@ -13,6 +13,6 @@ namespace stasis::code {
 Check check_of(const Lowered& lowered, const Scene& scene);
 
 /// Why a take cannot be played by the source code of its feel; empty if it can.
-std::string fault_of_take(const Feel& feel, const Take& take);
+std::string fault_of_take(const Take& take);
 
 } // namespace stasis::code

@@ -102,9 +102,13 @@ std::string when_pressed(Lowering& to, std::size_t k) {
             return unless_suppressed(said);
           },
           [&](const Mirror& one) {
-            if (one.rule != SideRule::stored)
-              to.fault("Control {} cannot be written as source code: only a side that is stored can.", control.name);
-            return unless_suppressed(fmt::format("flip(s, control, {});", to.value_name(one.target)));
+            const std::string value = to.value_name(one.target);
+            switch (one.rule) {
+            case SideRule::stored: return unless_suppressed(fmt::format("flip(s, control, {});", value));
+            case SideRule::what_is_there: return unless_suppressed(fmt::format("mirror(s, control, {});", value));
+            case SideRule::opposite_of_now: return unless_suppressed(fmt::format("oppose(s, control, {});", value));
+            }
+            return std::string();
           },
           [&](const Clicks&) { return unless_suppressed("click_by(s, control, 1, true);"); },
           [](const Pointer&) { return std::string(); },
@@ -120,9 +124,9 @@ void lower_clicks(Lowering& to) {
     const auto* clicks = std::get_if<Clicks>(&to.feel.controls[k].rule);
     if (clicks == nullptr) continue;
     const int kind = clicks->by == StepKind::amount ? 0 : clicks->by == StepKind::factor ? 1 : 2;
-    to.add("  if (control == {}) {{ climb(s, control, {}, {}, {}, {}, {}count, by_hand); }}", control_name(to, k),
+    to.add("  if (control == {}) {{ climb(s, control, {}, {}, {}, {}, {}count, by_hand, {}); }}", control_name(to, k),
            to.value_name(clicks->target), kind, literal(clicks->step), literal(clicks->double_within),
-           clicks->invert ? "-" : "");
+           clicks->invert ? "-" : "", clicks->from_view ? "true" : "false");
   }
   to.add("}}\n/// Clicks that repeat while a key is held: those due by a time.");
   to.add("act repeat_clicks(changing State s, real time, flag on_frame) {{");
@@ -184,6 +188,7 @@ void lower_switches(Lowering& to) {
 void lower_pressing(Lowering& to) {
   to.add("/// A button goes down.\nopen act press(changing State s, whole control) {{\n  repeat_clicks(s, "
          "s.input_time, false);");
+  if (locks(to.feel)) to.add("  if (s.locked[control]) {{ return; }}");
   to.add("  if (s.down[control] && !counts_presses(control)) {{ return; }}");
   to.add("  s.down[control] = true;\n  s.pressed_at[control] = s.input_time;\n  s.pressed_frame[control] = s.frame;\n  "
          "s.repeats[control] = 0;");
@@ -205,9 +210,17 @@ void lower_pressing(Lowering& to) {
   if (std::any_of(to.feel.controls.begin(), to.feel.controls.end(),
                   [](const Control& one) { return std::holds_alternative<Clicks>(one.rule); }))
     to.add("/// Clicks of a wheel: up is positive.\nopen act click(changing State s, whole control, whole count) {{\n  "
-           "repeat_clicks(s, s.input_time, false);\n  if (!is_suppressed(s, control)) {{ click_by(s, control, count, "
+           "repeat_clicks(s, s.input_time, false);\n  {}if (!is_suppressed(s, control)) {{ click_by(s, control, count, "
            "true); "
-           "}}\n}}");
+           "}}\n}}",
+           locks(to.feel) ? "if (s.locked[control]) { return; } " : "");
+  if (!locks(to.feel)) return;
+  to.add("/// Nothing that this control is told counts from now on; what it holds is let go of.\nopen act "
+         "lock_control(changing "
+         "State s, whole control) {{\n  s.deflection[control] = 0.0;\n  s.to_come[control] = 0.0;\n  "
+         "s.locked[control] = true;\n  release(s, control);\n}}\n/// It counts again.\nopen act "
+         "unlock_control(changing State "
+         "s, whole control) {{ s.locked[control] = false; }}");
 }
 
 } // namespace
@@ -241,6 +254,11 @@ void lower_controls_first(Lowering& to) {
 }
 
 void lower_controls(Lowering& to) {
+  to.add("act unlock_all(changing State s) {{");
+  if (locks(to.feel))
+    to.add("  for control = 0 below {} {{ s.locked[control] = false; }}",
+           std::max<std::size_t>(1, to.feel.controls.size()));
+  to.add("}}");
   lower_clicks(to);
   lower_switches(to);
   if (!to.feel.controls.empty()) {

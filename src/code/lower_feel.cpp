@@ -10,6 +10,7 @@
 #include "code/parts.hpp"
 #include "code/printer.hpp"
 #include "code/read_program.hpp"
+#include "core/feel/goal_source.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
 
@@ -70,6 +71,9 @@ std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel) {
     for (const PoseGoal& goal : pose.goals)
       for (const auto& choices : {goal.entering, goal.leaving})
         if (goal.channel == channel && choices) note(*choices);
+  for (const Sequence& sequence : feel.sequences)
+    for (const PoseGoal& led : sequence.led)
+      if (led.channel == channel && led.leaving) note(*led.leaving);
   return {motions.begin(), motions.end()};
 }
 
@@ -87,12 +91,42 @@ Lowering::Lowering(const Feel& one) : feel(one) {
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
     const std::vector<std::size_t> motions = motions_of(feel, c);
     used.insert(motions.begin(), motions.end());
+    if (feel.channels[c].motion_times_channel) slowed_by_value.insert(motions.begin(), motions.end());
     if (const auto& follow = feel.channels[c].follow; follow && follow->lead.motion && is_followed(feel, c))
       used.insert(*follow->lead.motion);
   }
   used_motions.assign(used.begin(), used.end());
   follows.assign(feel.channels.size(), 0);
   for (const Channel& channel : feel.channels) has_formula.push_back(stasis::has_formula(channel) ? 1 : 0);
+}
+
+bool has_cue(const Feel& feel, CueAction action) noexcept {
+  return std::any_of(feel.takes.begin(), feel.takes.end(), [&](const Take& take) {
+    return std::any_of(take.cues.begin(), take.cues.end(), [&](const Cue& cue) { return cue.action == action; });
+  });
+}
+
+bool has_clock(const Feel& feel) noexcept {
+  const auto of_control = [](const Control& control) {
+    return std::visit(
+        [](const auto& rule) {
+          if constexpr (requires { rule.runs_on; })
+            return rule.runs_on;
+          else
+            return RunsOn::game; // what acts at once has no time of its own
+        },
+        control.rule);
+  };
+  const auto any = [](const auto& all, const auto& runs_on) {
+    return std::any_of(all.begin(), all.end(), [&](const auto& one) { return runs_on(one) == RunsOn::clock; });
+  };
+  return any(feel.channels, [](const Channel& channel) { return channel.runs_on; })
+         || any(feel.shakes, [](const Shake& shake) { return shake.runs_on; }) || any(feel.controls, of_control);
+}
+
+bool has_limits(const Feel& feel) noexcept {
+  return std::any_of(feel.channels.begin(), feel.channels.end(),
+                     [](const Channel& channel) { return channel.obstacles.has_value(); });
 }
 
 std::string unit_words(const Channel& channel) { return in_comment(printable(channel.unit, 20)); }
@@ -117,7 +151,6 @@ std::string outside_source(const Feel& feel, std::size_t c) {
   const Channel& channel = feel.channels[c];
   if (channel.follow && !is_followed(feel, c)) return "what it follows";
   if (channel.realign && !is_followed(feel, c)) return "its heading";
-  if (channel.obstacles) return "the room that obstacles leave it";
   for (const auto& formula : channel.formula)
     if (formula && reads_a_lost_track(feel, *formula)) return "its formula, which reads a track,";
   return {};
@@ -135,23 +168,16 @@ void look_at_sources(Lowering& to) {
     }
     if (std::find(to.out.given.begin(), to.out.given.end(), c) == to.out.given.end())
       to.follows[c] = channel.follow || channel.realign || channel.is_placed ? 1 : 0;
-    if (channel.runs_on == RunsOn::clock)
-      to.leave("{}: that it runs on the clock while the game is slowed is not in this file; it goes by the time that "
-               "advance is given.",
-               channel.name);
-    if (channel.motion_times_channel)
-      for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
-    if (channel.motion_times_channel)
-      to.leave("{}: its motions keep their own speed; that another value slows them down is not in this file.",
+    if (channel.obstacles)
+      to.leave("{}: the obstacles are not in this file. Say by `limit` how far your own ray came behind what is looked "
+               "at, on each frame on which that changes.",
                channel.name);
   }
   note_tracks(to);
   for (const Sequence& sequence : to.feel.sequences)
-    to.leave("Sequence {} is not in this file: export its channels as keys.", sequence.name);
-  for (const Sequence& sequence : to.feel.sequences)
-    for (const PoseGoal& led : sequence.led)
-      for (std::size_t i = 0; i < to.feel.channels[led.channel].components; ++i)
-        to.out.unlike.push_back({led.channel, i});
+    to.leave("Sequence {} is not in this file: export its channels as keys, and say by `lead` where these have them, "
+             "frame by frame, and by `give_back` when it ends.",
+             sequence.name);
 }
 
 /// Motions that this file's form of them cannot hold where they stand.
@@ -162,11 +188,27 @@ void look_at_motions(Lowering& to) {
       const NamedMotion& named = to.feel.motions[m];
       const auto* chain = std::get_if<Chain>(&named.motion);
       const bool is_led = chain != nullptr && !chain->links.empty();
-      if (channel.components > 1 && pace_of(named.motion) != nullptr && (wait_of(named.motion) > 0.0 || is_led))
-        to.fault("Motion {} cannot be written as source code: a pace {} that moves the components of {} together "
-                 "cannot yet.",
-                 named.name, is_led ? "before a glide or spring" : "behind a delay", channel.name);
+      if (channel.components == 1 || pace_of(named.motion) == nullptr || !(wait_of(named.motion) > 0.0 || is_led))
+        continue;
+      to.leave("{}: that {} moves its components together is not in this file; each goes by itself.", channel.name,
+               named.name);
+      for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
     }
+  }
+}
+
+/// What is made from values that are not as in the feel, is not so either.
+void look_at_followers_of_unlike(Lowering& to) {
+  const auto is_unlike = [&](std::size_t channel) {
+    return std::any_of(to.out.unlike.begin(), to.out.unlike.end(),
+                       [&](ComponentRef one) { return one.channel == channel; });
+  };
+  for (const std::size_t c : channel_order(to.feel)) {
+    std::set<std::size_t> read;
+    for (const GoalSource& source : goal_sources(to.feel, c)) read.insert(source.reads.begin(), source.reads.end());
+    if (const auto& times = to.feel.channels[c].motion_times_channel) read.insert(times->channel);
+    if (is_unlike(c) || std::none_of(read.begin(), read.end(), is_unlike)) continue;
+    for (std::size_t i = 0; i < to.feel.channels[c].components; ++i) to.out.unlike.push_back({c, i});
   }
 }
 
@@ -211,19 +253,20 @@ Lowered lowered(Lowering& to) {
 
 namespace {
 
-/// The feel with motions of their own for channels that take longer or shorter by all of theirs.
+/// The feel with motions of their own for channels that take longer or shorter by all of theirs, by a number or by what
+/// another value says on each frame.
 Feel with_slowed_motions(const Feel& feel) {
   Feel own = feel;
   for (std::size_t c = 0; c < own.channels.size(); ++c) {
     Channel& channel = own.channels[c];
-    if (channel.motion_times == 1.0 || channel.motion_times_channel) continue;
+    if (channel.motion_times == 1.0 && !channel.motion_times_channel) continue;
     std::map<std::size_t, std::size_t> slower;
     const auto slow = [&](std::size_t& motion) {
       const auto [at, is_new] = slower.try_emplace(motion, own.motions.size());
       if (is_new) {
         NamedMotion made = own.motions[motion];
         made.name += " of " + channel.name;
-        made.motion = slowed(made.motion, channel.motion_times);
+        if (!channel.motion_times_channel) made.motion = slowed(made.motion, channel.motion_times);
         own.motions.push_back(std::move(made));
       }
       motion = at->second;
@@ -239,6 +282,9 @@ Feel with_slowed_motions(const Feel& feel) {
       for (PoseGoal& goal : pose.goals)
         for (auto* choices : {&goal.entering, &goal.leaving})
           if (goal.channel == c && *choices) slow_all(**choices);
+    for (Sequence& sequence : own.sequences)
+      for (PoseGoal& led : sequence.led)
+        if (led.channel == c && led.leaving) slow_all(*led.leaving);
     channel.motion_times = 1.0;
   }
   return own;
@@ -251,6 +297,7 @@ Lowered lower(const Feel& declared) {
   Lowering to(feel);
   look_at_sources(to);
   look_at_motions(to);
+  look_at_followers_of_unlike(to);
   return lowered(to);
 }
 

@@ -13,7 +13,8 @@ class FollowText {
 public:
   FollowText(Lowering& to, std::size_t channel)
       : to_(to), channel_(to.feel.channels[channel]), follow_(*channel_.follow), index_(channel),
-        name_(identifier(channel_.name)), in_poses_(tracks_in_poses(to.feel, channel)) {}
+        name_(identifier(channel_.name)), in_poses_(tracks_in_poses(to.feel, channel)),
+        is_told_(!tracks_in_cues(to.feel, channel).empty()) {}
 
   void write() {
     write_choice();
@@ -26,7 +27,7 @@ public:
     write_offset();
     to_.add("}}");
     to_.add("act look_after_{}(changing State s) {{", name_);
-    if (!in_poses_.empty()) to_.add("  choose_track_of_{}(s);", name_);
+    if (has_choice()) to_.add("  choose_track_of_{}(s);", name_);
     if (follow_.only_in_poses) to_.add("  if (!s.goes_{}) {{ return; }}", name_);
     to_.add("  if ({}) {{ s.is_centred_{} = false; }}", of_active("leapt"), name_);
     to_.add("  aim_of_{}(s, 0.0);", name_);
@@ -41,16 +42,18 @@ public:
   }
 
 private:
+  /// True if it may go after another subject.
+  bool has_choice() const { return is_told_ || !in_poses_.empty(); }
   /// What the subject that is followed now has.
   std::string of_active(std::string_view what) const {
-    return in_poses_.empty() ? of_subject(to_, follow_.track, what)
-                             : fmt::format("s.subject[s.active_{}].{}", name_, what);
+    return !has_choice() ? of_subject(to_, follow_.track, what) : fmt::format("s.subject[s.active_{}].{}", name_, what);
   }
   /// Which subject is followed, where a pose may say so: another one is taken up afresh.
   void write_choice() {
-    if (in_poses_.empty()) return;
+    if (!has_choice()) return;
     to_.add("act choose_track_of_{}(changing State s) {{\n  whole chosen = {};", name_,
             follow_.only_in_poses ? "-1" : track_name(to_, follow_.track));
+    if (is_told_) to_.add("  if (s.told_{0} >= 0) {{ chosen = s.told_{0}; }}", name_);
     for (std::size_t i = channel_.components; i-- > 0;) { // the first component that says so decides
       to_.add("  decide(s, {});", value(i));
       for (const auto& [pose, track] : in_poses_)
@@ -262,6 +265,7 @@ private:
   std::size_t index_;
   std::string name_;
   std::vector<std::pair<std::size_t, std::size_t>> in_poses_; ///< poses that give it a track
+  bool is_told_;                                              ///< a call may give it another
 };
 
 } // namespace

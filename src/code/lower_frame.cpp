@@ -31,6 +31,11 @@ void lower_choices(Lowering& to) {
           body += fmt::format("if (owner < 0 && before == {}) {{ return {}; }} ", named,
                               chosen((*goal.leaving)[one.component]));
       }
+    for (const Sequence& sequence : to.feel.sequences)
+      for (const PoseGoal& led : sequence.led)
+        if (led.channel == one.channel && led.leaving)
+          body += fmt::format("if (owner < 0 && before == SEQUENCE_{}) {{ return {}; }} ",
+                              to.capitals(identifier(sequence.name)), chosen((*led.leaving)[one.component]));
     to.add("  if (c == {}) {{ {}return {}; }}", to.value_name(one), body,
            chosen(channel_of(to, one).motion[one.component]));
   }
@@ -87,7 +92,8 @@ void begin_after(Lowering& to, std::size_t channel) {
   const Channel& declared = to.feel.channels[channel];
   const std::string name = identifier(declared.name);
   if (declared.realign) to.add("  s.last_touch_{0} = 0.0;\n  s.was_held_{0} = false;\n  s.turns_{0} = false;", name);
-  if (declared.follow) to.add("  s.is_centred_{0} = false;\n  s.has_begun_{0} = false;\n  s.goes_{0} = false;", name);
+  if (declared.follow)
+    to.add("  s.is_centred_{0} = false;\n  s.has_begun_{0} = false;\n  s.goes_{0} = false;\n  s.told_{0} = -1;", name);
   if (!declared.follow && !declared.is_placed) return;
   to.add("  look_after_{}(s);", name);
   if (declared.follow && (declared.follow->starts_at_rest || declared.follow->only_in_poses)) return;
@@ -149,10 +155,14 @@ void lower_advance(Lowering& to) {
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, s.time), s.home[{0}]);", value);
+      if (const auto& times = to.feel.channels[channel].motion_times_channel)
+        to.add("  real times_of_{0} = s.mover[{1}].shown;\n  slow_down(s.mover[{2}], times_of_{0});", identifier(value),
+               to.value_name(*times), value);
       to.add("  read_goal(s, {});", value);
     });
     set_off(to, channel);
   }
+  if (has_clock(to.feel)) to.add("  if (!s.clock_told) {{ s.clock_step = dt; }}");
   to.add("  run_sticks(s, dt);\n  real time_then = s.time + dt;");
   if (!to.out.tracks.empty()) to.add("  subjects_go_on(s, dt);");
   for (const std::size_t channel : order) {
@@ -161,18 +171,36 @@ void lower_advance(Lowering& to) {
       continue;
     }
     if (goes_after(to, channel)) to.add("  go_after_{}(s, dt);", identifier(to.feel.channels[channel].name));
+    const char* const step = step_by(to.feel.channels[channel].runs_on);
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = "
                "true;",
                value);
-      if (!goes_together(to, channel, by_amount)) to.add("  move_on(s, {}, dt);", value);
+      if (to.feel.channels[channel].obstacles)
+        to.add("  move_within_room(s, {}, {});", value, step);
+      else if (!goes_together(to, channel, by_amount))
+        to.add("  move_on(s, {}, {});", value, step);
     });
     if (goes_together(to, channel, by_amount))
-      to.add("  move_together(s, {}, {}, dt);", to.value_name({channel, 0}), to.feel.channels[channel].components);
+      to.add("  move_together(s, {}, {}, {});", to.value_name({channel, 0}), to.feel.channels[channel].components,
+             step);
   }
   to.add("  for k = 0 below {} {{ s.touched[k] = false; }}\n  pass_time(s, dt);\n}}",
          std::max<std::size_t>(1, to.feel.controls.size()));
+}
+
+/// The call that gives a channel another subject.
+void lower_following(Lowering& to) {
+  if (!has_cue(to.feel, CueAction::follow) || to.out.tracks.empty()) return;
+  to.add("/// From now on a value goes after another subject, and so do all of its channel.\nopen act "
+         "follow_track(changing State s, whole c, whole subject) {{");
+  for (std::size_t channel = 0; channel < to.feel.channels.size(); ++channel)
+    if (to.feel.channels[channel].follow && goes_after(to, channel))
+      each_value(to, channel, [&](const std::string& value, bool) {
+        to.add("  if (c == {}) {{ s.told_{} = subject; }}", value, identifier(to.feel.channels[channel].name));
+      });
+  to.add("}}");
 }
 
 /// Which values' goals run behind a delay, and how long that is at most.
@@ -202,6 +230,7 @@ void lower_frame(Lowering& to) {
   lower_waits(to);
   to.out.text += values_part();
   to.out.text += frame_part();
+  to.out.text += rooms_part();
   lower_tracks(to);
   lower_begin(to);
   lower_advance(to);
@@ -209,6 +238,10 @@ void lower_frame(Lowering& to) {
   if (to.out.reads_facing) to.out.text += face_part();
   if (to.out.reads_throttle) to.out.text += throttle_part();
   if (!to.out.given.empty()) to.out.text += given_part();
+  lower_following(to);
+  if (has_limits(to.feel)) to.out.text += limits_part();
+  if (has_clock(to.feel)) to.out.text += clocks_part();
+  if (!to.feel.sequences.empty()) to.out.text += leads_part();
   lower_getters(to);
 }
 

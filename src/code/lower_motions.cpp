@@ -132,7 +132,8 @@ private:
 class MotionText {
 public:
   MotionText(Lowering& to, std::size_t motion)
-      : to_(to), name_(to.motion_names[motion]), large_(to.capitals(name_)), words_(to.feel.motions[motion].name) {}
+      : to_(to), name_(to.motion_names[motion]), large_(to.capitals(name_)), words_(to.feel.motions[motion].name),
+        slower_(to.slowed_by_value.contains(motion) ? " / m.slower" : "") {}
 
   /// Its numbers, by name.
   void constants(const Motion& motion) {
@@ -212,10 +213,10 @@ private:
     return std::visit(
         Overloaded{
             [](const Cut&) -> std::string { return "cut(m);"; },
-            [&](const Glide&) -> std::string { return fmt::format("glide(m, RATE_OF_{}, dt);", large_); },
+            [&](const Glide&) -> std::string { return fmt::format("glide(m, RATE_OF_{}{}, dt);", large_, slower_); },
             [&](const Spring& one) -> std::string {
-              return fmt::format("spring(m, TURN * FREQUENCY_OF_{0}, DAMPING_OF_{0}, {1}, dt);", large_,
-                                 one.resists_gap ? "true" : "false");
+              return fmt::format("spring(m, TURN * FREQUENCY_OF_{0}{2}, DAMPING_OF_{0}, {1}, dt);", large_,
+                                 one.resists_gap ? "true" : "false", slower_);
             },
             [&](const Ease& one) { return eased(one); },
             [&](const Pace&) -> std::string {
@@ -306,6 +307,7 @@ private:
 
   Lowering& to_;
   std::string name_, large_, words_;
+  std::string slower_; // what another value makes of its rate; empty where none does
 };
 
 } // namespace

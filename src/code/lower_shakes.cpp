@@ -66,9 +66,9 @@ public:
   void write() {
     write_left();
     to_.add("/// How strong hit k of {} still is.", shake_.name);
-    to_.add("real strength_of_{0}(State s, whole k) {{ return s.hits_of_{0}.strength[k] * left_of_{0}(s.time - "
+    to_.add("real strength_of_{0}(State s, whole k) {{ return s.hits_of_{0}.strength[k] * left_of_{0}({1} - "
             "s.hits_of_{0}.time[k], real(s.frame - s.hits_of_{0}.frame[k])); }}",
-            name_);
+            name_, now());
     write_leading();
     to_.add("/// How strongly {} is felt: 1 is a full hit.", shake_.name);
     to_.add("open real amplitude_of_{}(State s) {{ {} }}", name_, amplitude());
@@ -245,10 +245,12 @@ private:
                       },
                       shake_.wave);
   }
+  /// The time by which it goes.
+  const char* now() const { return time_by(shake_.runs_on); }
   void write_target(std::size_t t) {
     const std::string amplitude = literal(shake_.targets[t].amplitude);
     if (std::holds_alternative<RingWave>(shake_.wave)) return write_ring(t, amplitude);
-    to_.add("real wave_{}_of_{}(State s) {{ {} }}", t, name_, wave(t, "s.time"));
+    to_.add("real wave_{}_of_{}(State s) {{ {} }}", t, name_, wave(t, now()));
     to_.add(
         "real part_{0}_of_{1}(State s) {{ real felt = amplitude_of_{1}(s); if (felt == 0.0) {{ return 0.0; }} return "
         "{2} * felt * wave_{0}_of_{1}(s); }}",
@@ -258,8 +260,8 @@ private:
     const std::string cap = literal(shake_.cap);
     to_.add(
         "real kick_{0}_of_{1}(State s, whole k) {{ if (strength_of_{1}(s, k) == 0.0) {{ return 0.0; }} return {2} * "
-        "s.hits_of_{1}.strength[k] * ring({3}, {4}, s.time - s.hits_of_{1}.time[k]); }}",
-        t, name_, amplitude, w_, z_);
+        "s.hits_of_{1}.strength[k] * ring({3}, {4}, {5} - s.hits_of_{1}.time[k]); }}",
+        t, name_, amplitude, w_, z_, now());
     std::string said = fmt::format("if (s.hits_of_{}.count == 0) {{ return 0.0; }} ", name_);
     if (is_led_by_one()) {
       said += fmt::format("whole leader = leading_of_{0}(s); real full = strength_of_{0}(s, leader); real moved = "
@@ -304,10 +306,6 @@ void lower_shakes(Lowering& to) {
       for (const ShakeTarget& target : shake.targets) to.out.unlike.push_back(target.component);
     } else if (!shake.muted)
       carried.push_back(s);
-    if (shake.runs_on == RunsOn::clock)
-      to.leave("Shake {}: that it runs on the clock while the game is slowed is not in this file; it goes by the time "
-               "that advance is given.",
-               shake.name);
   }
   to.out.shakes = carried;
   for (const std::size_t s : carried) ShakeText(to, s).write();
@@ -320,9 +318,9 @@ void lower_shakes(Lowering& to) {
     for (const std::size_t s : carried) {
       const Shake& shake = to.feel.shakes[s];
       const std::string name = identifier(shake.name);
-      to.add("  if (shake == SHAKE_{}) {{ {}keep_hit(s.hits_of_{}, s.time, s.frame, strength, {}); }}",
-             to.capitals(name), shake.stacking == Stacking::latest ? fmt::format("s.hits_of_{}.count = 0; ", name) : "",
-             name, literal(ShakeText(to, s).lasts()));
+      to.add("  if (shake == SHAKE_{}) {{ {}keep_hit(s.hits_of_{}, {}, s.frame, strength, {}); }}", to.capitals(name),
+             shake.stacking == Stacking::latest ? fmt::format("s.hits_of_{}.count = 0; ", name) : "", name,
+             time_by(shake.runs_on), literal(ShakeText(to, s).lasts()));
     }
     to.add("}}");
   }

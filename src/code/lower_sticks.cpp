@@ -27,13 +27,13 @@ std::string placing(const Lowering& to, const Stick& stick) {
 void run_stick(Lowering& to, const Control& control, const Stick& stick) {
   const std::string name = name_of_control(to, control);
   const bool by_doublings = is_logarithmic(to.feel.channels[stick.target.channel].space.space);
-  to.add("  run_stick(s, {0}, {1}, choose(is_suppressed(s, {0}), 0.0, {2}), s.stick_gain[{0}]{3}, {4}, {5}, dt);", name,
-         to.value_name(stick.target),
+  to.add("  run_stick(s, {0}, {1}, choose(is_suppressed(s, {0}), 0.0, {2}), s.stick_gain[{0}]{3}, {4}, {5}, {6});",
+         name, to.value_name(stick.target),
          fmt::format("{}response_to(s.deflection[{}], {}, {}, {})", stick.invert ? "-" : "", name,
                      literal(stick.response.dead_band), literal(stick.response.outer_dead_band),
                      literal(stick.response.exponent)),
          by_doublings ? " * " + literal(std::numbers::ln2) : std::string(), literal(stick.spin_up),
-         literal(stick.spin_down));
+         literal(stick.spin_down), step_by(stick.runs_on));
 }
 
 } // namespace
@@ -46,8 +46,8 @@ void lower_sticks(Lowering& to) {
     if (const auto* stick = std::get_if<Stick>(&control.rule); stick != nullptr && !stick->absolute)
       run_stick(to, control, *stick);
     if (const auto* pointer = std::get_if<Pointer>(&control.rule); pointer != nullptr && pointer->top_speed)
-      to.add("  run_pointer(s, {}, {}, {}, dt);", name_of_control(to, control), to.value_name(pointer->target),
-             literal(*pointer->top_speed));
+      to.add("  run_pointer(s, {}, {}, {}, {});", name_of_control(to, control), to.value_name(pointer->target),
+             literal(*pointer->top_speed), step_by(pointer->runs_on));
   }
   to.add("}}\n/// The speeds of sticks, which may be read off other values.\nact read_gains(changing State s) {{");
   bool any_stick = false, any_pointer = false;
@@ -61,10 +61,12 @@ void lower_sticks(Lowering& to) {
                             : literal(stick->gain));
   }
   to.add("}}");
+  const char* const unless_locked = locks(to.feel) ? "if (s.locked[control]) { return; } " : "";
   if (any_stick) {
     to.add("/// A stick is at a deflection, -1 to 1.\nopen act stick(changing State s, whole control, real deflection) "
-           "{{\n  "
-           "s.deflection[control] = held(deflection, -1.0, 1.0);");
+           "{{\n  {}"
+           "s.deflection[control] = held(deflection, -1.0, 1.0);",
+           unless_locked);
     for (const Control& control : to.feel.controls)
       if (const auto* one = std::get_if<Stick>(&control.rule); one != nullptr && one->absolute)
         to.add("  if (control == {}) {{ {} }}", name_of_control(to, control), placing(to, *one));
@@ -73,7 +75,8 @@ void lower_sticks(Lowering& to) {
   if (!any_pointer) return;
   to.add("/// A pointer has moved by so many counts.\nopen act pointer(changing State s, whole control, real counts) "
          "{{\n  "
-         "s.touched[control] = true;\n  if (is_suppressed(s, control)) {{ return; }}");
+         "s.touched[control] = true;\n  {}if (is_suppressed(s, control)) {{ return; }}",
+         unless_locked);
   for (const Control& control : to.feel.controls) {
     const auto* one = std::get_if<Pointer>(&control.rule);
     if (one == nullptr) continue;

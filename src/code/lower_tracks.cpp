@@ -24,6 +24,15 @@ bool reads_view(const Follow& follow) {
   return follow.offset_frame == AxisFrame::view || (follow.zone && follow.zone->measure != DeadZone::Measure::units);
 }
 
+std::vector<std::size_t> tracks_in_cues(const Feel& feel, std::size_t channel) {
+  std::set<std::size_t> all;
+  for (const Take& take : feel.takes)
+    for (const Cue& cue : take.cues)
+      for (const CueTrack& one : cue.tracks)
+        if (one.channel == channel) all.insert(one.track);
+  return {all.begin(), all.end()};
+}
+
 std::string track_name(const Lowering& to, std::size_t track) {
   return "TRACK_" + to.capitals(identifier(to.feel.tracks[track].name));
 }
@@ -56,6 +65,7 @@ std::vector<std::size_t> tracks_of_follower(const Feel& feel, std::size_t channe
   if (!follow.only_in_poses) all.push_back(follow.track);
   if (follow.second) all.push_back(*follow.second);
   for (const auto& [pose, track] : tracks_in_poses(feel, channel)) all.push_back(track);
+  for (const std::size_t track : tracks_in_cues(feel, channel)) all.push_back(track);
   return all;
 }
 
@@ -224,7 +234,8 @@ void lower_track_fields(Lowering& to) {
     to.add(
         "  real[{1}] aim_of_{0}; /// where what it follows sends it\n  real[{1}] centre_of_{0}; /// of its dead "
         "zone\n  flag is_centred_{0}; /// there is one\n  Mover[{1}] lead_of_{0}; /// its lead\n  flag has_begun_{0}; "
-        "/// it has one\n  whole active_{0}; /// which subject it goes after\n  flag goes_{0}; /// it goes after "
+        "/// it has one\n  whole told_{0}; /// which subject it has been told to go after; -1: none\n  whole "
+        "active_{0}; /// which subject it goes after\n  flag goes_{0}; /// it goes after "
         "one\n  real[{1}] own_home_of_{0}; /// where its home is meanwhile",
         name, channel.components);
   }

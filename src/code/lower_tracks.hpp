@@ -12,6 +12,8 @@ namespace stasis::code {
 
 /// The tracks that poses give a channel: pose and track.
 std::vector<std::pair<std::size_t, std::size_t>> tracks_in_poses(const Feel& feel, std::size_t channel);
+/// The tracks that cues of takes give it, ascending.
+std::vector<std::size_t> tracks_in_cues(const Feel& feel, std::size_t channel);
 /// True if what is followed depends on where the camera looks.
 bool reads_view(const Follow& follow);
 /// The constant of a track.

@@ -53,6 +53,11 @@ void lower_constants(Lowering& to) {
                literal(value.amount));
       }
   }
+  // A sequence that has had a value is told from poses by its number.
+  if (!to.feel.sequences.empty()) to.heading("Sequences.");
+  for (std::size_t q = 0; q < to.feel.sequences.size(); ++q)
+    to.add("constant whole SEQUENCE_{} = {};", to.capitals(identifier(to.feel.sequences[q].name)),
+           to.feel.poses.size() + q);
   lower_motion_constants(to);
   to.heading("Controls.");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
@@ -70,6 +75,8 @@ void lower_records(Lowering& to) {
   to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from "
          "0\n  real last_step; /// s: the frame before");
   to.add("  real input_time; /// s: when the next input happens; put an earlier time here if you know it");
+  to.add("  real clock_time; /// s, of what the game's slowing leaves alone\n  real clock_rest; /// what rounding has "
+         "kept out of it\n  real clock_step; /// s of the frame by it\n  flag clock_told; /// that is known");
   to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  real[{0}] next_home; /// "
          "where it will be as the frame ends\n  flag[{0}] runs_home; /// it goes there evenly\n  whole[{0}] flipped; "
          "/// the "
@@ -91,7 +98,15 @@ void lower_records(Lowering& to) {
          std::max<std::size_t>(1, switches));
   for (std::size_t s = 0; s < to.feel.shakes.size(); ++s)
     to.add("  Hits hits_of_{}; /// of this shake", identifier(to.feel.shakes[s].name));
+  if (locks(to.feel)) to.add("  flag[{}] locked; /// nothing that it is told counts", controls);
   to.add("  flag[{}] touched; /// a pointer that has moved since the frame before", controls);
+  to.add("  flag[{0}] led; /// a sequence has it\n  real[{0}] led_to; /// where that has it as the frame ends\n  "
+         "real[{0}] led_speed; /// per second, in its unit\n  real[{0}] wall; /// how far a ray has come\n  real[{0}] "
+         "room; /// how far the goal may go\n  real[{0}] wall_then; /// the same as the frame ends\n  real[{0}] "
+         "room_then; /// the same\n  flag[{0}] is_held; /// the goal would go further\n  real[{0}] held_at; /// where "
+         "it is held\n  real[4] corner; /// shares of a frame at which a goal turns a corner\n  whole corners; /// how "
+         "many\n  real last_aim; /// what bounded the goal last\n  flag aim_moves; /// that does",
+         values);
   lower_track_fields(to);
   to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");
 }
@@ -109,21 +124,59 @@ void lower_habits(Lowering& to) {
     const Ease* ease = ease_of(motion);
     return wait_of(motion) > 0.0 || (ease != nullptr && ease->handover == Handover::finish_first);
   });
-  const bool runs = !to.out.given.empty() || std::find(to.follows.begin(), to.follows.end(), 1) != to.follows.end()
+  const bool runs = has_limits(to.feel) || !to.out.given.empty()
+                    || std::find(to.follows.begin(), to.follows.end(), 1) != to.follows.end()
                     || std::find(to.has_formula.begin(), to.has_formula.end(), 1) != to.has_formula.end()
                     || any_control([](const Control& control) { return facts_of(control).base_runs(); });
   const bool mirrors = any_control([](const Control& control) { return std::holds_alternative<Mirror>(control.rule); });
   const auto say = [&](const char* name, bool is) {
     to.add("flag {}() {{ return {}; }}", name, is ? "true" : "false");
   };
+  say("any_links", any_motion([](const Motion& motion) { return std::holds_alternative<Chain>(motion); }));
+  say("any_on_clock", has_clock(to.feel));
+  say("any_led", !to.feel.sequences.empty());
   say("any_waits", waits);
   say("any_runs", runs);
   say("any_mirrors", mirrors);
   say("any_groups", !to.feel.groups.empty());
 }
 
+void lower_stretch(Lowering& to) {
+  const auto name = [&](std::size_t c) { return to.capitals(component_identifier(to.feel, to.components[c])); };
+  const auto space = [&](std::size_t c) { return channel_of(to, to.components[c]).space; };
+  const auto is = [&](std::size_t c, Space one) { return space(c).space == one; };
+  to.add("/// By what a speed in its unit is multiplied in that scale.\nreal space_per_unit(whole c, real value) {{");
+  for (std::size_t c = 0; c < to.components.size(); ++c) {
+    const std::string radians = literal(space(c).radians_per_unit);
+    if (is(c, Space::ratio)) to.add("  if (c == VALUE_{}) {{ return 1.0 / value; }}", name(c));
+    if (is(c, Space::zoom)) to.add("  if (c == VALUE_{0}) {{ return {1} / sin(value * {1}); }}", name(c), radians);
+  }
+  to.add("  return 1.0;\n}}");
+}
+
+/// Values that more than their motion decides about.
+void lower_rules_of_values(Lowering& to) {
+  to.by_component(
+      "flag", "is_on_clock", "True of a value that the game's slowing leaves alone.",
+      [&](std::size_t c) { return channel_of(to, to.components[c]).runs_on == RunsOn::clock ? "true" : ""; }, "false");
+  const auto rule = [&](std::size_t c) -> const std::optional<ObstacleRule>& {
+    return channel_of(to, to.components[c]).obstacles;
+  };
+  to.by_component(
+      "flag", "is_limited", "True of a value that obstacles hold in.",
+      [&](std::size_t c) { return rule(c) ? "true" : ""; }, "false");
+  to.by_component(
+      "flag", "is_never_through", "And of one that is never beyond them.",
+      [&](std::size_t c) { return rule(c) && rule(c)->never_through ? "true" : ""; }, "false");
+  to.by_component(
+      "real", "stand_off_of", "How far from an obstacle it stays.",
+      [&](std::size_t c) { return rule(c) ? literal(rule(c)->stand_off) : ""; }, "0.0");
+}
+
 void lower_lookups(Lowering& to) {
   lower_habits(to);
+  lower_rules_of_values(to);
+  lower_stretch(to);
   const auto name = [&](std::size_t c) { return to.capitals(component_identifier(to.feel, to.components[c])); };
   to.by_component(
       "real", "rest_of", "Where a value rests.", [&](std::size_t c) { return "REST_" + name(c); }, "0.0");

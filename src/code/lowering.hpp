@@ -1,6 +1,7 @@
 // What the parts of lowering share: the text so far and the numbers of things.
 #pragma once
 
+#include <set>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -21,6 +22,7 @@ public:
   std::vector<ComponentRef> components;  ///< the values, as they are numbered
   std::vector<std::string> motion_names; ///< of each motion of the feel, as in constants
   std::vector<std::size_t> used_motions; ///< that something may move by
+  std::set<std::size_t> slowed_by_value; ///< motions whose pace another value sets, on each frame
   std::vector<std::uint8_t> follows;     ///< by channel: 1 where it goes after a subject that the program is told about
   std::vector<std::uint8_t> has_formula; ///< by channel: 1 where its goals are worked out by formulas that are written
 
@@ -61,6 +63,16 @@ public:
 std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel);
 
 inline const Channel& channel_of(const Lowering& to, ComponentRef one) { return to.feel.channels[one.channel]; }
+/// True if a cue of any take does so: the program has a call for it.
+bool has_cue(const Feel& feel, CueAction action) noexcept;
+inline bool locks(const Feel& feel) noexcept { return has_cue(feel, CueAction::lock); }
+/// True if anything runs on the clock while the game is slowed: it is told how long a frame takes there.
+bool has_clock(const Feel& feel) noexcept;
+/// What the state has of a time, and of the frame's length by it.
+inline const char* time_by(RunsOn which) noexcept { return which == RunsOn::clock ? "s.clock_time" : "s.time"; }
+inline const char* step_by(RunsOn which) noexcept { return which == RunsOn::clock ? "s.clock_step" : "dt"; }
+/// True if obstacles hold any value in.
+bool has_limits(const Feel& feel) noexcept;
 /// A channel's unit for a comment.
 std::string unit_words(const Channel& channel);
 

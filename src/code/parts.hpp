@@ -18,6 +18,10 @@ std::string_view sticks_part() noexcept;      ///< sticks and pointers
 std::string_view shakes_part() noexcept;      ///< waves, and hits that are felt
 std::string_view values_part() noexcept;      ///< a value and its goal: jumps, delays, turns, goals that run
 std::string_view frame_part() noexcept;       ///< all values, frame by frame
+std::string_view rooms_part() noexcept;       ///< a value and the room that obstacles leave it
+std::string_view limits_part() noexcept;      ///< what is told of that room
+std::string_view clocks_part() noexcept;      ///< how long a frame takes on the clock
+std::string_view leads_part() noexcept;       ///< values that a sequence has
 std::string_view directions_part() noexcept;  ///< the angle of a direction
 std::string_view tracks_part() noexcept;      ///< subjects, and how they go on in a frame
 std::string_view track_calls_part() noexcept; ///< what is told of them

@@ -21,17 +21,6 @@ range = [30, 95]
 motion = { kind = "spring", frequency = 2, damping_ratio = 0.7 }
 )";
 
-TEST(LowerFeel, SaysThatWhatRunsOnTheClockGoesByOneTimeHere) {
-  const Feel feel =
-      test::feel_from("[channel.a]\nrest = 0\nmotion = { kind = \"glide\", half_life = 0.1 }\nruns_on = "
-                      "\"clock\"\n[shake.s]\non = { a = 1 }\nwave = { kind = \"noise\", frequency = 5 }\ndecay "
-                      "= { kind = \"half_life\", half_life = 0.1 }\nruns_on = \"clock\"\n[take.t]\nlength = 1\n");
-  const Lowered lowered = lower(feel);
-  ASSERT_EQ(lowered.left.size(), 2u);
-  EXPECT_NE(lowered.left[0].find("a: that it runs on the clock"), std::string::npos) << lowered.left[0];
-  EXPECT_NE(lowered.left[1].find("Shake s: that it runs on the clock"), std::string::npos) << lowered.left[1];
-}
-
 TEST(Literal, ReadsBackAsTheSameNumberAndIsNoWholeOne) {
   std::mt19937_64 random(7);
   std::uniform_real_distribution<double> size(-300.0, 300.0);

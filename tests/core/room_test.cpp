@@ -55,6 +55,13 @@ length = {}
                      speed, motion, rule, more, length);
 }
 
+/// The text with every place of one piece of it put another way.
+std::string with(std::string text, std::string_view piece, std::string_view other) {
+  for (std::size_t at = text.find(piece); at != std::string::npos; at = text.find(piece, at + other.size()))
+    text.replace(at, piece.size(), other);
+  return text;
+}
+
 RoomSummary room_of(const Feel& feel, std::size_t channel = 1) {
   return static_cast<const RoomSummary&>(play_measures(feel).channels[channel].follow);
 }
@@ -290,6 +297,41 @@ TEST(Room, TheWayIsTheSameAtAnyFrameRate) {
     return play_rows(feel, 1).smooth.back();
   };
   for (const double fps : {7.0, 30.0, 144.0}) EXPECT_NEAR(end(fps), end(60), 1e-12) << fps;
+}
+
+/// The cap ends in the middle of a frame: a glide follows the limit until then.
+TEST(Room, AWayOutIsTheSameAtAnyFrameRate) {
+  std::string text = walk(-3, R"({ kind = "glide", half_life = 0.3 })", "stand_off = 0.1", 1.9);
+  text = with(text, "0, 1, -8", "0, 1, -2");
+  const double k = std::numbers::ln2 / 0.3, speed = 3, start = 1.9, goal = 5, clear = (goal - start) / speed;
+  const double lag = speed / k * (1 - std::exp(-k * clear));
+  const double expected = goal - lag * std::exp(-k * (1.9 - clear));
+  for (const double fps : {7.0, 24.0, 60.0, 144.0}) {
+    Feel feel = feel_from(text);
+    feel.takes[0].fps = fps;
+    const Rows rows = play_rows(feel, 1);
+    const double after = rows.time.back() - 1.9; // the last frame may lie before the end
+    EXPECT_NEAR(rows.smooth.back(), goal - (goal - expected) * std::exp(-k * after), 1e-12) << fps;
+  }
+}
+
+/// Along a wall the room differs by roundings: no goal jumps, and no move begins again.
+TEST(Room, RoundingsOfTheRoomAreNoJumps) {
+  std::string text = walk(0, R"({ kind = "ease", duration = 0.5, handover = "restart" })", "stand_off = 0.1", 2,
+                          "[channel.yaw]\nunit = \"deg\"\nrest = 3\n[pose.side]\nyaw = 41\n[control.side]\nkind = "
+                          "\"hold\"\npose = \"side\"\n");
+  text = with(text, "distance = \"radius\"", "distance = \"radius\"\nyaw = \"yaw\"");
+  text = with(text, "0, 1, -8", "0.1, 1, -3");
+  text = with(text, "velocity = [0, 0, 0]", "velocity = [1.3, 0, 0.39]");
+  text = with(text, "normal = [0, 0, -1]", "normal = [0.3, 0, -1]");
+  text = with(text, "rest = 5\nrange = [0.2, 6]", "rest = 9\nrange = [0.2, 20]"); // held in all the time
+  const Feel feel = feel_from(text + "cues = [{ at = 0.5, press = \"side\" }]\n");
+  const TakeMeasures measures = play_measures(feel);
+  ASSERT_EQ(measures.moves.size(), 2u); // of the yaw, and of the distance as it is let out
+  EXPECT_EQ(measures.moves[1].cause, "meet cliff");
+  ASSERT_TRUE(measures.moves[1].settling_time);
+  EXPECT_NEAR(*measures.moves[1].settling_time, 0.5, 0.1);
+  EXPECT_FALSE(measures.moves[1].retargeted);
 }
 
 std::string wheel(const std::string& clicks_from) {

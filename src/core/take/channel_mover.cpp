@@ -142,8 +142,9 @@ bool ChannelMover::take_owner(std::size_t i, Mover& mover, const PoseGoal* owner
 /// Takes a new wish over. \returns true if a move begins: the goal has jumped, or another motion takes over on the way.
 bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish, std::int64_t frame) {
   const double asked = allowed(i, i == 0 ? std::min(wish.value, ceiling_) : wish.value);
-  // A goal that has moved by itself is read again; what differs by a rounding only has not jumped.
-  const double rounding = mover.moved_by_itself ? 1e-12 * std::max(1.0, std::fabs(asked)) : 0.0;
+  // A goal that has moved by itself is read again, and the room behind it is measured on each frame; what differs
+  // by a rounding only has not jumped.
+  const double rounding = mover.moved_by_itself || channel_.obstacles ? 1e-12 * std::max(1.0, std::fabs(asked)) : 0.0;
   mover.moved_by_itself = false;
   if (std::fabs(asked - mover.asked) <= rounding) {
     if (rounding == 0.0) mover.asked = asked;

@@ -72,6 +72,7 @@ void ChannelMover::give_back(std::size_t i, const PoseGoal* owner, std::int64_t 
   mover.owner = owner;
   mover.choices = nullptr;
   mover.moved_by_itself = false;
+  mover.line = {}; // what the goal did before is no longer on its way
 }
 
 /// By which motion the block is played: held where an obstacle is nearer than the way anywhere in it.

@@ -18,9 +18,17 @@ double value_of(const Feel& feel, ComponentRef read, const auto& of_mover) {
 /// A goal that stands needs no columns.
 void drop_standing_wishes(ComponentBlock& column, const std::vector<double>& ceilings) {
   const double first = column.wishes[0];
+  const auto all = [](const std::vector<double>& numbers, const auto& is) {
+    return std::all_of(numbers.begin(), numbers.end(), is);
+  };
+  // The room is measured on each frame: what differs by a rounding stands.
+  const auto is_as = [](double c, double other) {
+    return c == other || (std::isfinite(other) && std::fabs(c - other) <= 1e-12 * std::max(1.0, std::fabs(other)));
+  };
   const bool stands =
-      std::all_of(column.wishes.begin(), column.wishes.end(), [&](double w) { return w == first; })
-      && std::all_of(ceilings.begin(), ceilings.end(), [&](double c) { return c >= first || c == ceilings.front(); })
+      all(column.wishes, [&](double w) { return w == first; })
+      && (all(ceilings, [&](double c) { return c >= first; })
+          || all(ceilings, [&](double c) { return is_as(c, ceilings.front()); })) // one that passes the wish turns it
       && std::all_of(column.knots.begin(), column.knots.end(),
                      [&](const ComponentBlock::Knot& knot) { return knot.wish == first; });
   if (!stands) return;
@@ -39,7 +47,7 @@ FramePlayer::FramePlayer(const Scene& scene)
       at_goal_([this](ComponentRef read) { return movers_[read.channel].goal(read.component); }),
       at_row_([this](ComponentRef read) {
         const double here = column_at(read, row_);
-        return share_ == 0.0 ? here : here + (column_at(read, row_ + 1) - here) * share_;
+        return share_ == 0.0 || is_cut(read, row_) ? here : here + (column_at(read, row_ + 1) - here) * share_;
       }) {
   block_.channels.resize(feel_.channels.size());
   readers_.reserve(feel_.tracks.size());
@@ -255,6 +263,16 @@ double FramePlayer::column_at(ComponentRef read, std::size_t row) const {
                ? column.smooth[row]
                : movers_[c.channel].present(c.component);
   });
+}
+
+/// True if a channel leaps from a row to the next: it is where it was until then, and nowhere in between.
+bool FramePlayer::is_cut(ComponentRef read, std::size_t row) const {
+  const auto& tie = feel_.channels[read.channel].tie;
+  const ComponentRef moved = tie ? ComponentRef{tie->channel, 0} : read;
+  const ChannelBlock& channel = block_.channels[moved.channel];
+  const std::size_t motion = channel.component[moved.component].motion;
+  return row == 0 && channel.moved && !channel.component[moved.component].moves()
+         && std::holds_alternative<Cut>(feel_.motions[motion].motion);
 }
 
 /// Reads channels at a row, or a share of the way to the next one.

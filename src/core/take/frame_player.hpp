@@ -69,6 +69,7 @@ private:
   double seen_at(std::int64_t frame) const noexcept;
   SourceInstant at_present(std::int64_t frame) const;
   double column_at(ComponentRef read, std::size_t row) const;
+  bool is_cut(ComponentRef read, std::size_t row) const;
   const ReadComponent& read_row(std::size_t row, double share = 0.0);
   void act(std::int64_t frame, std::span<const Cue> cues);
   void look_at_touches(std::size_t channel, std::int64_t frame, std::span<const Cue> cues);

@@ -41,9 +41,11 @@ void RoomKeeper::fill(const ReadRow& read, const SeenAt& seen, const Clock& cloc
                                      mover.allowed(0, std::min(wishes[r], end.limit)));
     const GoalSegment wish{wishes[r - 1], wishes[r]},
         limit{out.ceilings.back(), leaps ? out.ceilings.back() : end.limit};
-    for (const double share : corners_of_cap(wish, limit, channel_.range[0]))
-      out.component[0].knots.push_back(
-          {r - 1, share * clock.dt(frame), limit.start + (limit.end - limit.start) * share});
+    // Where nothing is in the way any more, or not yet, the goal runs from or to what is wished.
+    const GoalSegment cap{std::isfinite(limit.start) ? limit.start : wish.start,
+                          std::isfinite(limit.end) ? limit.end : wish.end};
+    for (const double share : corners_of_cap(wish, cap, channel_.range[0]))
+      out.component[0].knots.push_back({r - 1, share * clock.dt(frame), cap.start + (cap.end - cap.start) * share});
     out.hits.push_back(end.hit);
     out.ceilings.push_back(limit.end);
   }
