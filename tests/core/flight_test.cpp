@@ -145,6 +145,12 @@ TEST(Flight, AtOneSpeedHasOneSpeed) {
                   1e-4 * std::max(1.0, std::fabs(now.slope) + std::fabs(now.twist)));
       EXPECT_NEAR(now.bend, (flight.at(0, t + h).slope - flight.at(0, t - h).slope) / (2 * h),
                   1e-3 * std::max(1.0, std::fabs(now.bend) + std::fabs(now.twist)));
+      // Of the third derivative no continuity is promised: well inside a leg.
+      const double twist = (flight.at(0, t + h).bend - flight.at(0, t - h).bend) / (2 * h);
+      const double near = (flight.at(0, t + 2 * h).bend - flight.at(0, t).bend) / (2 * h);
+      if (std::fabs(near - twist) < 1e-2 * (1.0 + std::fabs(twist))) {
+        EXPECT_NEAR(now.twist, twist, 2e-2 * (1.0 + std::fabs(twist))) << "seed " << seed << " at " << t;
+      }
     }
   }
 }

@@ -405,5 +405,23 @@ TEST(Follow, APointerLiesInThePicture) {
   EXPECT_NEAR(play_rows(feel, 1, 1).goal[0], 1.0 - 0.5 * 2.5, 1e-15);
 }
 
+/// In space a picture is as high as it is far away: half of it is the distance times the tangent of half the angle.
+TEST(Follow, APointerLiesInThePictureHoweverFarAwayThatIs) {
+  for (const double distance : {0.5, 3.0, 8.0}) {
+    const Feel feel = feel_from(fmt::format(
+        "[picture]\nsize = [200, 100]\nlens = {{ channel = \"lens\", axis = \"vertical\" }}\nfocus = "
+        "\"look\"\ndistance = "
+        "\"far\"\n[channel.lens]\nunit = \"deg\"\nrest = 50\n[channel.far]\nunit = \"m\"\nrest = {}\n[track.t]\nkind = "
+        "\"line\"\nfrom = [0, 1, 0]\nvelocity = [0, 0, 0]\n[track.p]\nkind = \"line\"\nfrom = [0.5, -0.25, "
+        "0]\nvelocity = "
+        "[0, 0, 0]\nin = \"about_subject\"\n[channel.look]\nunit = \"m\"\nrest = [0, 1, 0]\nfollow = {{ track = \"t\", "
+        "second = \"p\", weight = 1 }}\n[take.now]\nlength = 1\n",
+        distance));
+    const double half_high = distance * std::tan(25.0 * std::numbers::pi / 180.0);
+    EXPECT_NEAR(play_rows(feel, 2, 0).goal[0], 0.5 * 2.0 * half_high, 1e-12) << distance;
+    EXPECT_NEAR(play_rows(feel, 2, 1).goal[0], 1.0 - 0.25 * half_high, 1e-12) << distance;
+  }
+}
+
 } // namespace
 } // namespace stasis

@@ -1,4 +1,5 @@
 // What gives channels their goals, said once: who is led, what bends between frames, what need never rest.
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "core/feel/goal_source.hpp"
@@ -53,6 +54,27 @@ TEST(GoalSource, AFormulaRestsWhereWhatItReadsRests) {
   const std::string reads_a = "[channel.b]\nrest = 0\nformula = \"2 * a\"\n";
   EXPECT_EQ(facts_of_last("[channel.a]\nrest = 0\n" + reads_a), (Facts{1, true, true, true, false}));
   EXPECT_EQ(facts_of_last("[channel.a]\nrest = 0\nformula = \"time\"\n" + reads_a), (Facts{1, true, true, true, true}));
+}
+
+/// A goal that sets off, or is cut, just before something else happens, and goes on, is what it is without that.
+TEST(GoalSource, WhatHappensElsewhereMakesNoMove) {
+  const auto moves_of = [](const std::string& formula, double press) {
+    const Feel feel = test::feel_from(fmt::format(
+        "[channel.c]\nrest = 0\n[channel.b]\nrest = 0\n[channel.a]\nrest = 0\nformula = \"{}\"\nmotion = {{ kind = "
+        "\"glide\", half_life = 0.1 }}\n[pose.p]\nb = 1\n[control.k]\nkind = \"hold\"\npose = "
+        "\"p\"\n[sequence.s]\nstops = "
+        "[{{ at = 0.5, cut = true, c = 1 }}, {{ at = 1.5, c = 2 }}]\n[take.t]\nlength = 3\ncues = [{{ at = 0, start = "
+        "\"s\" "
+        "}}, {{ at = {}, press = \"k\" }}]\n",
+        formula, press));
+    std::vector<double> starts;
+    for (const Move& move : test::play_measures(feel).moves)
+      if (move.channel == 2) starts.push_back(move.start);
+    return starts;
+  };
+  for (const char* formula : {"max(0, time - 0.5)", "2 * c"})
+    for (const int frame : {29, 30, 31, 32, 35})
+      EXPECT_EQ(moves_of(formula, frame / 60.0), moves_of(formula, 2.9)) << formula << " " << frame;
 }
 
 } // namespace

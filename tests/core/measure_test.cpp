@@ -142,6 +142,7 @@ TEST(Measures, OfACutSayThatItHasNoSpeed) {
   EXPECT_EQ(move.settling_time, 0.0);
   EXPECT_EQ(move.overshoot, 0.0);
   EXPECT_FALSE(move.peak_speed);
+  EXPECT_FALSE(move.peak_speed_time);
   EXPECT_FALSE(move.jolt);
   ASSERT_EQ(measures.notes.size(), 1u);
   EXPECT_NE(measures.notes[0].find("no speed"), std::string::npos);
@@ -259,6 +260,7 @@ TEST(Measures, ACurveThatStandsUprightWhereItBeginsAgainHasNoPeakSpeedAndNoJolt)
                 "\"p\"\n[take.t]\nlength = 2\ncues = [{ at = 0, press = \"c\" }]\n");
   const Move move = play_measures(feel).moves[0];
   EXPECT_FALSE(move.peak_speed);
+  EXPECT_FALSE(move.peak_speed_time);
   EXPECT_FALSE(move.jolt);
 }
 

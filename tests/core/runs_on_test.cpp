@@ -218,5 +218,35 @@ TEST(RunsOnTheClock, IsRefusedWhereTheGameLeads) {
           .empty());
 }
 
+/// A view that turns by the clock sees the same in a slowed game, within frames too: only what is told by the second is
+/// told by seconds of the game.
+TEST(RunsOn, WhatIsSeenIsTheSameHoweverSlowTheGameIs) {
+  const auto seen = [](double speed) {
+    return play_measures(feel_from(fmt::format(
+        "[picture]\nfocus = \"focus\"\ndistance = \"far\"\nyaw = \"yaw\"\nlens = {{ channel = \"lens\", axis = "
+        "\"vertical\" }}\n[track.stone]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [0, 0, 0]\n[channel.lens]\nunit "
+        "= "
+        "\"deg\"\nrest = 70\n[channel.focus]\nunit = \"m\"\nrest = [1, 0, 0]\nfollow = {{ track = \"stone\", offset = "
+        "[1, "
+        "0, 0] }}\n[channel.far]\nunit = \"m\"\nrest = 4\n[channel.yaw]\nunit = \"deg\"\nrest = 0\nmotion = {{ kind = "
+        "\"ease\", duration = 1, curve = \"in-out sine\" }}\nruns_on = \"clock\"\n[pose.p]\nyaw = "
+        "80\n[control.c]\nkind = "
+        "\"hold\"\npose = \"p\"\n[take.t]\nlength = 3\nclock = {{ fps = 10 }}\ncues = [{{ at = 0, game_speed = {} }}, "
+        "{{ at "
+        "= 0.5, press = \"c\" }}]\n",
+        speed)));
+  };
+  const TakeMeasures usual = seen(1);
+  for (const double speed : {0.25, 3.0}) {
+    const TakeMeasures slow = seen(speed);
+    EXPECT_NEAR(slow.camera.top_turn_speed->value * speed, usual.camera.top_turn_speed->value, 1e-9) << speed;
+    EXPECT_NEAR(slow.camera.top_eye_speed->value * speed, usual.camera.top_eye_speed->value, 1e-9) << speed;
+    const FollowSummary &here = slow.channels[1].follow, &there = usual.channels[1].follow;
+    EXPECT_NEAR(*here.screen_speed * speed, *there.screen_speed, 1e-6 * *there.screen_speed) << speed;
+    EXPECT_NEAR(*here.middle_distance, *there.middle_distance, 1e-9) << speed;
+    EXPECT_NEAR(*here.edge_distance, *there.edge_distance, 1e-9) << speed;
+  }
+}
+
 } // namespace
 } // namespace stasis

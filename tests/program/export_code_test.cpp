@@ -320,17 +320,44 @@ TEST_F(ExportedCode, AFileNamedAsALanguagesOwnWordGetsAnotherName) {
 }
 
 TEST_F(ExportedCode, WhatCannotBeWrittenIsSaidAndNothingIs) {
+  folder.write("f.toml", std::string(plain_feel) + R"([channel.a]
+rest = 0
+[channel.a_in_b]
+rest = 0
+[pose.b_in_c]
+a = 1
+[pose.c]
+a_in_b = 1
+[control.one]
+kind = "hold"
+pose = "c"
+[control.two]
+kind = "hold"
+pose = "b_in_c"
+)");
+  const Ended ended = run({"--language", "c", "-o", "out"});
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("Two names of the feel become one"), std::string::npos) << ended.err;
+  for (const std::string& file : folder.files()) EXPECT_EQ(file, "f.toml");
+}
+
+/// What its form of a motion cannot hold is left out with a note, and neither it nor what reads it is compared.
+TEST_F(ExportedCode, WhatIsNotAsInTheFeelIsSaidAndNotCompared) {
   folder.write("f.toml", std::string(plain_feel) + R"(
 [channel.side]
 rest = [0, 0]
 motion = { kind = "stages", stages = [{ kind = "pace", speed = 3 }, { kind = "glide", half_life = 0.1 }] }
+[channel.twice]
+rest = 0
+formula = "2 * side.x"
 )");
-  const Ended ended = run({"--language", "c", "-o", "out"});
-  EXPECT_EQ(ended.status, 2);
-  EXPECT_NE(ended.err.find("a pace before a glide or spring that moves the components of side together"),
-            std::string::npos)
-      << ended.err;
-  for (const std::string& file : folder.files()) EXPECT_EQ(file, "f.toml");
+  const Ended ended = run({"--language", "c", "-o", "out", "--with-check"});
+  EXPECT_EQ(ended.status, 0) << ended.err;
+  EXPECT_NE(ended.out.find("moves its components together is not in this file; each goes by itself"), std::string::npos)
+      << ended.out;
+  const std::string check = folder.read("out/f_check.c");
+  EXPECT_EQ(check.find("twice"), std::string::npos);
+  EXPECT_NE(check.find("time,"), std::string::npos);
 }
 
 } // namespace

@@ -146,10 +146,7 @@ bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish,
   // by a rounding only has not jumped.
   const double rounding = mover.moved_by_itself || channel_.obstacles ? 1e-12 * std::max(1.0, std::fabs(asked)) : 0.0;
   mover.moved_by_itself = false;
-  if (std::fabs(asked - mover.asked) <= rounding) {
-    if (rounding == 0.0) mover.asked = asked;
-    return take_owner(i, mover, wish.owner);
-  }
+  if (std::fabs(asked - mover.asked) <= rounding) return take_owner(i, mover, wish.owner);
   mover.asked = asked;
   const double before = mover.goal_state;
   const bool was_on_its_way = is_on_its_way(mover, frame);
