@@ -95,6 +95,21 @@ TEST(Tune, SpringsGetLivelierAndLoseTheirWobble) {
   }
 }
 
+/// A delay before a spring shifts all in time and changes nothing else.
+TEST(Tune, ASpringBehindADelayIsASpring) {
+  const TempDir folder;
+  const std::string late =
+      "kind = \"stages\"\nstages = [{ kind = \"delay\", delay = 0.2 }, { kind = \"spring\", frequency = "
+      "2, damping_ratio = 0.4 }]\n";
+  const auto before = measured(folder, feel_of(late));
+  const auto calm = measured(folder, tuned(folder, feel_of(late), {"a", "no", "wobble"}));
+  const auto livelier = measured(folder, tuned(folder, feel_of(late), {"a", "livelier"}));
+  EXPECT_NEAR(calm.at("overshoot"), 0.0, 1e-3);
+  EXPECT_NEAR(calm.at("settling_time"), before.at("settling_time"), 0.01 * before.at("settling_time"));
+  EXPECT_NEAR(livelier.at("overshoot"), before.at("overshoot") + 3.0, 0.05);
+  EXPECT_NEAR(livelier.at("rise_time"), before.at("rise_time"), 0.01 * before.at("rise_time"));
+}
+
 TEST(Tune, TheReverseLeadsBackAndAnAmountScales) {
   const TempDir folder;
   for (const std::string& motion : motions) {
@@ -131,7 +146,21 @@ TEST(Tune, SaysWhichKindCanWhereOneCannot) {
   const TempDir folder;
   const std::tuple<std::string, std::vector<std::string>, int, const char*> calls[] = {
       {motions[0], {"a", "softer", "start"}, 1, "half_life = \"80.468 ms\""},
-      {motions[0], {"a", "no", "wobble"}, 1, "a glide never does"},
+      {motions[0], {"a", "no", "wobble"}, 1, "a motion of kind glide never does"},
+      {"kind = \"stages\"\nstages = [{ kind = \"spring\", frequency = 2, damping_ratio = 0.3 }, { kind = \"glide\", "
+       "half_life = 0.1 }]\n",
+       {"a", "no", "wobble"},
+       1,
+       "by all of its stages together"},
+      {"kind = \"stages\"\nstages = [{ kind = \"glide\", half_life = 0.1 }, { kind = \"glide\", half_life = 0.1 }]\n",
+       {"a", "no", "wobble"},
+       1,
+       "no spring among its stages"},
+      {"kind = \"pace\"\nspeed = 3\n", {"a", "calmer"}, 1, "it has no peak acceleration"},
+      {"kind = \"ease\"\nduration = 1\ncurve = \"linear\"\n", {"a", "calmer"}, 1, "whose acceleration has no peak"},
+      {"kind = \"ease\"\nduration = 1\ncurve = \"ease-out\"\n", {"a", "calmer"}, 1, "whose acceleration has no peak"},
+      {"kind = \"pace\"\nspeed = 3\n", {"a", "softer", "start"}, 1, "at full speed at once"},
+      {"kind = \"pace\"\nspeed = 3\nacceleration = 9\n", {"a", "softer", "start"}, 1, "sets off softly already"},
       {motions[6], {"a", "livelier"}, 1, "kind = \"spring\""},
       {motions[3], {"a", "softer", "start"}, 1, "sets off softly already"},
       {motions[0], {"a", "punchier"}, 2, "a word for shakes"},

@@ -8,6 +8,7 @@
 
 #include <fmt/format.h>
 
+#include "core/curve/curve.hpp"
 #include "core/feel/key_table.hpp"
 #include "core/motion/spring_design.hpp"
 #include "core/root.hpp"
@@ -23,7 +24,10 @@ constexpr std::array words{
     FeelWord{.word = "snappier", .effect = "settles in 0.8 of the time, overshoot held", .times = 0.8},
     FeelWord{
         .word = "heavier", .effect = "takes 1.25 times as long to set off and to rise, overshoot held", .times = 1.25},
-    FeelWord{.word = "calmer", .effect = "peak acceleration 0.7 times, end values held", .times = 1.1952286093343936},
+    FeelWord{.word = "calmer",
+             .effect = "peak acceleration 0.7 times, end values held",
+             .times = 1.1952286093343936,
+             .of_acceleration = true},
     FeelWord{.word = "livelier", .effect = "3 points more overshoot, rise held", .points = 3.0},
     FeelWord{.word = "softer start",
              .effect = "no kick at the start, settling held",
@@ -109,6 +113,12 @@ std::string kind_at(const Node& table) {
   return kind != nullptr && kind->text() != nullptr ? *kind->text() : "";
 }
 
+/// Where a stage of a motion stands.
+std::string stage_path(const Node& stage, const std::string& path, std::size_t s) {
+  const std::string* name = stage.text();
+  return name != nullptr ? "motion." + *name : fmt::format("{}.stages[{}]", path, s);
+}
+
 /// All times of a motion take `k` times as long: speeds shrink by k, accelerations by its square.
 void stretch_times(const Node& document, const std::string& path, double k, Changes& changes) {
   const Node* table = node_at(document, path);
@@ -136,8 +146,7 @@ void stretch_times(const Node& document, const std::string& path, double k, Chan
     const Node* stages = table->find("stages");
     const std::size_t count = stages != nullptr && stages->list() != nullptr ? stages->list()->size() : 0;
     for (std::size_t s = 0; s < count; ++s) {
-      const std::string* name = (*stages->list())[s].text();
-      stretch_times(document, name != nullptr ? "motion." + *name : fmt::format("{}.stages[{}]", path, s), k, changes);
+      stretch_times(document, stage_path((*stages->list())[s], path, s), k, changes);
     }
   } else if (kind == "per_frame") {
     changes.refuse(
@@ -221,17 +230,56 @@ private:
   std::optional<WrittenNumber> frequency_, ratio_, stiffness_, damping_, settling_, overshoot_, mass_;
 };
 
-void change_overshoot(const Node& table, const std::string& path, const FeelWord& word, double amount,
-                      Changes& changes) {
-  const std::string kind = kind_at(table);
-  if (kind != "spring") {
-    if (word.without_overshoot && kind != "ease")
-      return changes.refuse(fmt::format("{} does not overshoot: a {} never does", path, kind));
-    return changes.refuse(
-        fmt::format("{} is a motion of kind {}, whose overshoot cannot be set. A spring's can: kind = "
-                    "\"spring\", settling_time = 0.5, overshoot = 3",
-                    path, kind));
+/// The stages of a motion that are no delay: a delay shifts all in time and changes nothing else.
+std::vector<std::string> moving_stages(const Node& document, const Node& table, const std::string& path) {
+  std::vector<std::string> moving;
+  const Node* stages = table.find("stages");
+  const NodeList* list = stages != nullptr ? stages->list() : nullptr;
+  for (std::size_t s = 0; list != nullptr && s < list->size(); ++s) {
+    const std::string stage = stage_path((*list)[s], path, s);
+    const Node* one = node_at(document, stage);
+    if (one != nullptr && kind_at(*one) != "delay") moving.push_back(stage);
   }
+  return moving;
+}
+
+/// Why the overshoot of a motion that is no spring cannot be set.
+std::string without_own_overshoot(const Node& document, const Node& table, const std::string& path,
+                                  const FeelWord& word) {
+  const std::string kind = kind_at(table);
+  const std::string springs = "kind = \"spring\", settling_time = 0.5, overshoot = 3";
+  if (kind == "stages") {
+    const std::vector<std::string> stages = moving_stages(document, table, path);
+    const bool any_spring = std::any_of(stages.begin(), stages.end(), [&](const std::string& stage) {
+      return kind_at(*node_at(document, stage)) == "spring";
+    });
+    if (any_spring)
+      return fmt::format("{} goes beyond its goal by all of its stages together, which no one number says. `stasis "
+                         "solve` finds numbers for it: --want \"CHANNEL.overshoot at_most 3\"",
+                         path);
+    if (word.without_overshoot)
+      return fmt::format("{} has no spring among its stages, so that it never overshoots by itself", path);
+  } else if (kind == "ease") {
+    return fmt::format(
+        "{} is an eased move: whether it overshoots, its curve says, such as \"out back 1.7\". A spring's "
+        "overshoot can be set: {}",
+        path, springs);
+  } else if (word.without_overshoot) {
+    return fmt::format("{} does not overshoot: a motion of kind {} never does", path, kind);
+  }
+  return fmt::format("{} is a motion of kind {}, whose overshoot cannot be set. A spring's can: {}", path, kind,
+                     springs);
+}
+
+// many: a motion, where it stands, and what to do by how much
+void change_overshoot(const Node& document, const std::string& path, const FeelWord& word, double amount,
+                      Changes& changes) {
+  const Node& table = *node_at(document, path);
+  if (kind_at(table) == "stages")
+    if (const auto stages = moving_stages(document, table, path);
+        stages.size() == 1 && kind_at(*node_at(document, stages[0])) == "spring")
+      return change_overshoot(document, stages[0], word, amount, changes);
+  if (kind_at(table) != "spring") return changes.refuse(without_own_overshoot(document, table, path, word));
   WrittenSpring spring(table, path, changes);
   const auto was = spring.design();
   if (!was) return;
@@ -255,7 +303,16 @@ void soften_start(const Node& table, const std::string& path, Changes& changes) 
   const std::string kind = kind_at(table);
   if (kind == "spring") return changes.refuse(path + " is a spring: it sets off softly already");
   if (kind == "stages") return changes.refuse(path + " goes through stages, so it sets off softly already");
-  if (kind != "glide")
+  if (kind == "pace")
+    return changes.refuse(
+        table.find("acceleration") != nullptr
+            ? path + " is a pace with an acceleration: it sets off softly already"
+            : path
+                  + " is a pace that is at full speed at once; with an acceleration it sets off softly: acceleration = "
+                    "100, in units a second for each second");
+  if (kind != "glide" && kind != "ease")
+    return changes.refuse(fmt::format("{} is a motion of kind {}: how it sets off cannot be set", path, kind));
+  if (kind == "ease")
     return changes.refuse(fmt::format("how {} sets off is its curve; one that starts level is \"ease-in-out\" or "
                                       "\"in-out sine\"",
                                       path));
@@ -269,6 +326,39 @@ void soften_start(const Node& table, const std::string& path, Changes& changes) 
                   "soon: kind = \"stages\", stages = [{{ kind = \"glide\", half_life = {} }}, {{ kind = "
                   "\"glide\", half_life = {} }}]",
                   path, each, each));
+}
+
+/// True if a curve has a largest acceleration that is neither nothing nor without bound.
+bool has_peak_acceleration(const Curve& curve) {
+  constexpr int places = 1000;
+  double largest = 0.0;
+  for (int k = 0; k <= places; ++k) {
+    const double t = static_cast<double>(k) / places;
+    for (const Side side : {Side::before, Side::at})
+      largest = std::max(largest, std::fabs(evaluate(curve, t, side).bend));
+  }
+  return std::isfinite(largest) && largest > 0.0;
+}
+
+/// What has no peak acceleration, has none that could be less. \returns true if there is one, or it is not known here.
+bool look_at_acceleration(const Node& table, const std::string& path, Changes& changes) {
+  const std::string kind = kind_at(table);
+  if (kind == "pace" && table.find("acceleration") == nullptr) {
+    changes.refuse(path
+                   + " is a pace that is at full speed at once: it has no peak acceleration. Give it one first: "
+                     "acceleration = 100, in units a second for each second");
+    return false;
+  }
+  const Node* written = kind == "ease" ? table.find("curve") : nullptr;
+  const std::string* text = written != nullptr ? written->text() : nullptr;
+  if (text == nullptr) return true;
+  const auto curve = parse_curve(*text);
+  if (!curve || has_peak_acceleration(*curve)) return true;
+  changes.refuse(
+      fmt::format("{} goes by the curve \"{}\", whose acceleration has no peak: its speed jumps, or it has no "
+                  "bound. One that has is \"ease-in-out\"",
+                  path, printable(*text, 60)));
+  return false;
 }
 
 void change_shake(const Node& document, const std::string& path, const FeelWord& word, double amount,
@@ -384,8 +474,8 @@ WordChanges changes_by_word(const Node& document, std::string_view name, const F
       if (word.soft_start)
         soften_start(*table, path, changes);
       else if (word.points != 0.0 || word.without_overshoot)
-        change_overshoot(*table, path, word, amount, changes);
-      else
+        change_overshoot(document, path, word, amount, changes);
+      else if (!word.of_acceleration || look_at_acceleration(*table, path, changes))
         stretch_times(document, path, std::pow(word.times, amount), changes);
     }
     break;

@@ -20,6 +20,7 @@ struct FeelWord {
   double times = 1.0;      ///< of a motion: its times take so many times as long
   double points = 0.0;     ///< of a spring: so many points more overshoot, the rise held
   bool without_overshoot = false, soft_start = false;
+  bool of_acceleration = false;                        ///< of a motion: it is the peak acceleration that changes
   bool has_amount = true;                              ///< it may be done by half, or twice
   double peak = 1.0, half_life = 1.0, frequency = 1.0; ///< of a shake: factors
 };
