@@ -131,5 +131,27 @@ TEST(SequenceRounding, APassEndsWhereItsTimeEndsToARounding) {
   }
 }
 
+/// The later a stop is come to, the shorter the time to the next one, the further the way to it swings out: for some
+/// speeds no time agrees with its way.
+TEST(SequenceSpeeds, WithoutATimeThatAgreesWithItsWayAreThoseOfTheStraightWay) {
+  for (const double speed : {0.9, 3.0, 9.673, 400.0}) {
+    const Feel feel = test::feel_from(
+        fmt::format("[channel.place]\nunit = \"m\"\nrest = [0, 1, 0]\n[sequence.s]\nalong = \"place\"\nstops = [{{ "
+                    "speed = {}, place = "
+                    "[-4.48, 1.87, -6.6] }}, {{ at = 1.388, place = [-9, -9, -9] }}]\n[take.t]\nlength = 2\n",
+                    speed));
+    const SequenceCourse course = course_at_rest(feel, nullptr, feel.sequences[0]);
+    const double straight = std::sqrt(4.48 * 4.48 + 0.87 * 0.87 + 6.6 * 6.6);
+    const auto legs = legs_of(feel, course, {0.0, course.total(), 0.0}, 1.0);
+    ASSERT_EQ(legs.size(), 2u) << speed;
+    ASSERT_TRUE(std::isfinite(legs[0].length)) << speed;
+    if (course.given_up.empty())
+      EXPECT_NEAR(legs[0].length / legs[0].duration, speed, 1e-6 * speed); // of the way as it is
+    else
+      EXPECT_NEAR(straight / legs[0].duration, speed, 1e-9 * speed) << course.given_up[0];
+    for (double t = 0.0; t <= course.total(); t += 0.01) EXPECT_TRUE(std::isfinite(along_at(feel, course, t).place[0]));
+  }
+}
+
 } // namespace
 } // namespace stasis

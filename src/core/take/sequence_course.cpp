@@ -325,39 +325,52 @@ private:
     });
   }
 
-  /// A flight whose stops are reached at the speeds that are asked for: times and ways depend on each other.
+  /// The flight that goes so far from stop to stop.
+  std::shared_ptr<const Flight> flight_of(const std::vector<double>& ways) {
+    FlightPlan plan = plan_of(asked_times(ways));
+    if (const auto& speed = sequence_.stops[flown_.back()].speed; plan.steady && speed) {
+      // At one speed the whole way takes the time of its length, and half of what is spent on gathering speed more.
+      double whole = 0.0;
+      for (const double way : ways) whole += way;
+      const double bare = whole / *speed;
+      const double in = sequence_.ease_in.value_or(std::min(usual_ramp, bare / 3.0));
+      const double out = sequence_.ease_out.value_or(std::min(usual_ramp, bare / 3.0));
+      plan.speed_up = plan.closed ? 0.0 : in;
+      plan.slow_down = plan.closed ? 0.0 : out;
+      const double total = bare + 0.5 * (plan.speed_up + plan.slow_down), scale = total / plan.times.back();
+      for (double& time : plan.times) time *= scale;
+    }
+    return std::make_shared<const Flight>(plan);
+  }
+
+  /// A flight whose stops are reached at the speeds that are asked for: times and ways depend on each other. Where no
+  /// times agree with their ways (a short time after a leg by its speed makes the way swing out, which makes the leg
+  /// longer), the speeds are those of the straight ways.
   std::shared_ptr<const Flight> flight() {
-    std::vector<double> ways = straight_ways();
-    std::shared_ptr<const Flight> made;
+    const std::vector<double> straight = straight_ways();
+    const bool by_speed =
+        std::any_of(flown_.begin(), flown_.end(), [&](std::size_t k) { return sequence_.stops[k].speed.has_value(); });
     constexpr int most_rounds = 100;
-    for (int round = 0; round < most_rounds; ++round) {
-      std::vector<double> times = asked_times(ways);
-      FlightPlan plan = plan_of(times);
-      if (const auto& speed = sequence_.stops[flown_.back()].speed; plan.steady && speed) {
-        // At one speed the whole way takes the time of its length, and half of what is spent on gathering speed more.
-        double whole = 0.0;
-        for (const double way : ways) whole += way;
-        const double bare = whole / *speed;
-        const double in = sequence_.ease_in.value_or(std::min(usual_ramp, bare / 3.0));
-        const double out = sequence_.ease_out.value_or(std::min(usual_ramp, bare / 3.0));
-        plan.speed_up = plan.closed ? 0.0 : in;
-        plan.slow_down = plan.closed ? 0.0 : out;
-        const double total = bare + 0.5 * (plan.speed_up + plan.slow_down), scale = total / plan.times.back();
-        for (double& time : plan.times) time *= scale;
-      }
-      made = std::make_shared<const Flight>(plan);
-      const bool by_speed = std::any_of(flown_.begin(), flown_.end(),
-                                        [&](std::size_t k) { return sequence_.stops[k].speed.has_value(); });
-      if (!by_speed) break;
-      double change = 0.0;
+    constexpr double exact = 1e-14, close = 1e-6, most_stretch = 20.0;
+    double whole = 0.0;
+    for (const double way : straight) whole += way;
+    speeds_are_straight_ = false;
+    std::vector<double> ways = straight;
+    for (int round = 1; round <= most_rounds; ++round) {
+      auto made = flight_of(ways);
+      if (!by_speed) return made;
+      double change = 0.0, now = 0.0;
       for (std::size_t f = 0; f < ways.size(); ++f) {
         const double way = made->way_between(f, f + 1);
         change = std::max(change, std::fabs(way - ways[f]) / std::max(1e-300, way));
         ways[f] = way;
+        now += way;
       }
-      if (change < 1e-14) break;
+      if (change < exact || (round == most_rounds && change < close)) return made;
+      if (!(now <= most_stretch * whole)) break; // it grows without end
     }
-    return made;
+    speeds_are_straight_ = true;
+    return flight_of(straight);
   }
 
   /// Which of yaw, pitch and roll a component is, where these are flown as one turn.
@@ -427,6 +440,9 @@ private:
 
   void tell_what_was_given_up(const Flight& made) {
     const std::string stops = fmt::format("to stop {}", flown_.back() + 1);
+    if (speeds_are_straight_)
+      course_.given_up.push_back(fmt::format(
+          "{}: the speed as the way goes; it is that of the straight way, since no times agree with its own", stops));
     if (sequence_.steady && !made.is_steady()) {
       course_.given_up.push_back(fmt::format("{}: one speed along the way, since {}", stops,
                                              sequence_.overshoot ? "two stops share a place, or one gives none"
@@ -450,6 +466,7 @@ private:
   std::vector<std::size_t> flown_;  // stops of the flight that is open
   std::vector<std::size_t> flying_; // components, by axis of the flight
   double flight_begin_ = 0.0, leave_ = 0.0;
+  bool speeds_are_straight_ = false; // of the flight that was made last
   SequenceCourse course_;
 };
 
