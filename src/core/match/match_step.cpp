@@ -119,6 +119,15 @@ double least_squares_left(const RecordedMove& move, std::size_t rows) {
   return static_cast<double>(rows) * hair * hair;
 }
 
+/// True if every number of a rule is one, with an interval.
+bool is_told_in_numbers(const MatchedRule& rule) {
+  const auto is_number = [](const Estimate& one) {
+    return std::isfinite(one.value) && !std::isnan(one.low) && !std::isnan(one.high);
+  };
+  return std::isfinite(rule.rms) && std::all_of(rule.numbers.begin(), rule.numbers.end(), is_number)
+         && is_number(rule.start_at) && is_number(rule.from_at) && is_number(rule.goal_at);
+}
+
 class Matching {
 public:
   Matching(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds) : moves_(moves), kinds_(kinds) {}
@@ -159,6 +168,7 @@ private:
         if (!fit || rows <= fit->free + 1) continue;
         const double n = static_cast<double>(rows), p = static_cast<double>(fit->free);
         MatchedRule rule = rule_of(kind, *fit, move, rows, std::sqrt(fit->squares / (n - p)));
+        if (!is_told_in_numbers(rule)) continue; // a move that is none: all of it lies beyond the recording
         const double left = std::log((fit->squares + least_squares_left(move, rows)) / n);
         rule.free = fit->free;
         rule.bic = n * left + p * std::log(n);
