@@ -76,6 +76,7 @@ public:
     auto source = FeelSource::open(options_.feel, streams_.err);
     if (!source) return source.error();
     const auto versions = source->chosen(options_.feel.variants);
+    versions_ = versions.size();
     for (const std::string& name : versions) {
       const auto loaded = source->version(name, {}, streams_.err);
       if (!loaded) return loaded.error();
@@ -84,9 +85,7 @@ public:
       if (const Exit ended = write(*loaded, *document); ended != Exit::fine) return ended;
     }
     if (options_.out != "-" || texts_.empty()) return finish();
-    if (texts_.size() > 1)
-      return refuse(fmt::format("-o - writes one text, but {} would be written; name one --take and one --variant",
-                                texts_.size()));
+    if (texts_.size() > 1) return refuse(too_many_for_output(texts_.size()));
     const Written& only = texts_.front();
     if (only.path.ends_with(".png") || only.path.ends_with(".glb"))
       streams_.out.bytes(only.text);
@@ -103,6 +102,10 @@ private:
   Exit refuse(const std::string& message) const {
     print_error(message + ".", streams_.err);
     return Exit::bad_input;
+  }
+
+  static std::string too_many_for_output(std::size_t count) {
+    return fmt::format("-o - writes one text, but {} would be written; name one --take and one --variant", count);
   }
 
   /// Why the form that was asked for is not one that is written; empty if it is one.
@@ -156,6 +159,9 @@ private:
     }
     if (options_.what == "code") return write_code(loaded);
     if (!known_channels(loaded.feel, options_.only, streams_.err)) return Exit::bad_input;
+    // Said before any work is done.
+    if (const std::size_t count = versions_ * loaded.takes.size(); options_.out == "-" && count > 1)
+      return refuse(too_many_for_output(count));
     if (loaded.takes.empty()) return refuse("the feel has no take, and keys, tables, scenes and frames are of takes");
     for (const std::size_t index : loaded.takes) {
       const Take& take = loaded.feel.takes[index];
@@ -302,6 +308,7 @@ private:
   Streams streams_;
   double tolerance_ = 0.0;
   std::vector<Written> texts_;
+  std::size_t versions_ = 1; // that are written
   std::vector<std::string> notes_;
   std::vector<std::string> folders_; ///< of numbered pictures
 };

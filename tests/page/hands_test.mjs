@@ -69,6 +69,29 @@ test('keys, wheel and touch make the rows that the program makes of the recorded
   await page.close();
 });
 
+test('a game that is slowed by hand makes the rows of the recorded take, and goes as ever when it is opened again', async () => {
+  const page = await play('otter.toml');
+  await page.keyboard.down('Space');
+  await frames(page, 6);
+  await page.locator('#game').selectOption('at a quarter');
+  await page.keyboard.down('Space');
+  await frames(page, 25);
+  const lasts = (count) => page.evaluate((n) => { const { session } = window.stasisHands.lives.a; return [session.time, session.gameTime]; }, count);
+  const before = await lasts();
+  await frames(page, 20);
+  const after = await lasts();
+  assert.ok(Math.abs((after[1] - before[1]) / (after[0] - before[0]) - 0.25) < 1e-9, `${before} ${after}`);
+  await page.locator('#game').selectOption('at full speed');
+  await frames(page, 30);
+  assert.match(await session(page, 'session.recordedTake("x")'), /game_speed = 0.25, over = 0.2/);
+  await agrees(page, 'otter.toml');
+  await page.locator('#game').selectOption('standing still');
+  await page.locator('#take').selectOption({ index: 1 });
+  assert.equal(await page.locator('#game').inputValue(), 'at full speed');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
 test('what moves is explained, and its last move measured, at once', async () => {
   const page = await play('otter.toml');
   await page.keyboard.down('Space');

@@ -2,6 +2,8 @@
 const rates = [
   ['as shown', 0], ['15', 15], ['24', 24], ['30', 30], ['60', 60], ['120', 120], ['240', 240], ['60, trembling', 60, 0.4], ['60, with stalls', 60, 0, true],
 ];
+/** How fast the game goes beside the clock; hands, and what `runs_on = "clock"`, go as ever. */
+const speeds = [['at full speed', 1], ['at half speed', 0.5], ['at a quarter', 0.25], ['at a tenth', 0.1], ['standing still', 0]];
 const saved = '(as saved)', present = 'as it is now';
 const state = { shown: 'a', rate: rates[0], owed: 0, next: 0, sliders: 0, log: [], replay: null, place: [0, 0, 0] };
 let heart, lives = {}, bindings, rows, writing, blind, chartRows = [];
@@ -32,6 +34,7 @@ function openBoth() {
   state.log = [];
   state.replay = null;
   state.owed = 0;
+  byId('game').value = speeds[0][0];
   const walked = lives.a.run.followers[0];
   const stood = walked ? lives.a.session.subject(walked.track) : null;
   state.place = stood ?? [0, 0, 0];
@@ -382,6 +385,11 @@ function listenToBench() {
   for (const id of ['a', 'b', 'both']) byId('show_' + id).addEventListener('click', () => show(id));
   for (const name of ['numbers', 'text', 'hands']) byId('tab_' + name).addEventListener('click', () => tab(name));
   for (const id of ['take', 'version_a', 'version_b']) byId(id).addEventListener('change', () => { openBoth(); bindings.learn(lives.a.about); buildInputs(); byId('stage').focus(); });
+  byId('game').addEventListener('change', () => {
+    const [, speed] = speeds.find((one) => one[0] === byId('game').value);
+    act((session) => session.gameSpeed(speed, 0.2));
+    byId('stage').focus();
+  });
   byId('rate').addEventListener('change', () => { state.rate = rates.find((one) => one[0] === byId('rate').value); state.owed = state.next = 0; byId('stage').focus(); });
   byId('filter').addEventListener('input', () => { state.sliders = 0; });
   byId('undo').addEventListener('click', () => step('undo'));
@@ -451,6 +459,7 @@ async function begin() {
   probe.close();
   fill(byId('take'), takes, takes[0] ?? '');
   byId('take').parentElement.hidden = takes.length < 2;
+  fill(byId('game'), speeds.map(([name]) => name), speeds[0][0]);
   fill(byId('rate'), rates.map(([name]) => name), rates[0][0]);
   fill(byId('version_a'), [present, ...variants, saved], present);
   fill(byId('version_b'), [present, ...variants, saved], saved);
