@@ -91,11 +91,11 @@ private:
   void begin_function(const Function& one) override {
     line("");
     words(one.words);
-    std::string parameters;
-    for (const Parameter& p : one.parameters)
-      parameters += (parameters.empty() ? "" : ", ") + p.name + ": " + typed(p.type);
-    line(fmt::format("def {}({}) -> {}:", one.name, parameters, typed(one.gives)));
+    std::vector<std::string> parameters;
+    for (const Parameter& p : one.parameters) parameters.push_back(p.name + ": " + typed(p.type));
+    signature(fmt::format("def {}(", one.name), parameters, fmt::format(") -> {}:", typed(one.gives)));
   }
+  bool goes_on_after_a_sign() const override { return false; } // a line ends where no bracket is open
   void print_declare(const Statement& one) override { line(fmt::format("{} = {}", one.name, expression(one.value))); }
   void print_count(const Statement& one) override {
     const std::string first = expression(one.value);

@@ -90,15 +90,15 @@ private:
   }
   void begin_function(const Function& one) override {
     words(one.words);
-    std::string parameters;
+    std::vector<std::string> parameters;
     for (const Parameter& p : one.parameters)
-      parameters += (parameters.empty() ? "" : ", ") + p.name + ": "
-                    + (p.type.kind != Type::Kind::record ? ""
-                       : p.changes                       ? "&mut "
-                                                         : "&")
-                    + type(p.type);
+      parameters.push_back(p.name + ": "
+                           + (p.type.kind != Type::Kind::record ? ""
+                              : p.changes                       ? "&mut "
+                                                                : "&")
+                           + type(p.type));
     const std::string gives = one.gives.kind == Type::Kind::nothing ? "" : " -> " + type(one.gives);
-    line(fmt::format("{}fn {}({}){} {{", one.is_open ? "pub " : "", one.name, parameters, gives));
+    signature(fmt::format("{}fn {}(", one.is_open ? "pub " : "", one.name), parameters, ")" + gives + " {");
   }
   void print_declare(const Statement& one) override {
     line(fmt::format("let {}{}: {} = {};", is_changed(one.name) ? "mut " : "", one.name, type(one.type),

@@ -29,21 +29,26 @@ const std::string& root_of(const Expression& place) noexcept {
   return one->text;
 }
 
-/// The last place inside brackets at which a line may go on below; npos without one. In some languages a line ends
-/// where no bracket is open.
-std::size_t place_to_break(const std::string& text, std::size_t most) {
-  std::size_t place = std::string::npos, least_open = 1000;
+/// The last of the outermost places at which a line may go on below; npos without one. \param anywhere false: inside
+/// brackets only, since in some languages a line ends where no bracket is open.
+std::size_t place_to_break(const std::string& text, std::size_t most, bool anywhere) {
+  std::size_t place = std::string::npos, least = 1000; // how deep inside brackets; a product is deeper than a sum
   const std::size_t begins = text.find_first_not_of(' ');
-  int open = begins > 0 ? 1 : 0; // what goes on from the line before is inside a bracket of it
+  std::size_t open = anywhere || begins > 0 ? 1 : 0; // what goes on from the line before is inside a bracket of it
+  const auto stands = [&](std::size_t at, std::initializer_list<std::string_view> signs) {
+    return std::any_of(signs.begin(), signs.end(),
+                       [&](std::string_view sign) { return text.compare(at, sign.size(), sign) == 0; });
+  };
   for (std::size_t at = 0; at < text.size() && at < most; ++at) {
     if (text[at] == '(' || text[at] == '[') ++open;
-    if (text[at] == ')' || text[at] == ']') open = std::max(0, open - 1);
+    if ((text[at] == ')' || text[at] == ']') && open > 0) --open;
     if (open < 1 || text[at] != ' ' || at <= begins + 8) continue;
-    const bool after_comma = text[at - 1] == ',';
-    const bool before_sign = std::string_view("&|+").find(text[at + 1]) != std::string_view::npos
-                             || text.compare(at, 5, " and ") == 0 || text.compare(at, 4, " or ") == 0;
-    if ((!after_comma && !before_sign) || static_cast<std::size_t>(open) > least_open) continue;
-    least_open = static_cast<std::size_t>(open);
+    const bool is_product = stands(at, {" * ", " / "});
+    const bool is_one =
+        is_product || text[at - 1] == ',' || stands(at, {" && ", " || ", " + ", " - ", " and ", " or "});
+    const std::size_t level = 2 * open + (is_product ? 1 : 0);
+    if (!is_one || level > least) continue;
+    least = level;
     place = at;
   }
   return place;
@@ -96,13 +101,34 @@ void Printer::line(const std::string& text) {
     text_ += text + '\n';
     return;
   }
+  const std::string own(text.find_first_not_of(' '), ' ');
   // A note at the end of a long line goes before it.
   const std::string mark = " " + comment("").substr(0, comment("").find(' ') + 1);
-  if (const std::size_t note = text.find(mark); note != std::string::npos) {
-    text_ += indent + std::string(trimmed(text.substr(note))) + '\n';
-    return line(std::string(trimmed(text.substr(0, note))));
+  if (const std::size_t note = text.find(mark, own.size()); note != std::string::npos) {
+    text_ += indent + own + std::string(trimmed(text.substr(note))) + '\n';
+    return line(own + std::string(trimmed(text.substr(0, note))));
   }
-  const std::size_t place = place_to_break(text, longest_line - indent.size());
+  // What is worked out goes below as a whole, if that is enough, or nothing else is possible.
+  const std::size_t sign = text.find(" = ");
+  const std::size_t most = longest_line - indent.size();
+  const bool may_part = goes_on_after_a_sign() && sign != std::string::npos && text.find('{') == std::string::npos
+                        && text.compare(own.size(), 4, "for ") != 0;
+  if (may_part
+      && (own.size() + 4 + text.size() - sign - 3 <= most || place_to_break(text, most, true) == std::string::npos)) {
+    text_ += indent + text.substr(0, sign) + " =\n";
+    return line(own + "    " + text.substr(sign + 3));
+  }
+  // Where a line ends unless a bracket is open, one is opened.
+  const std::size_t begins = sign != std::string::npos            ? sign + 3
+                             : text.find("return ") == own.size() ? own.size() + 7
+                                                                  : 0;
+  if (!goes_on_after_a_sign() && begins > 0 && text[begins] != '(' && text.back() != ':' && own.empty()) {
+    text_ += indent + text.substr(0, begins) + "(\n";
+    line("    " + text.substr(begins));
+    text_ += indent + ")\n";
+    return;
+  }
+  const std::size_t place = place_to_break(text, most, goes_on_after_a_sign());
   if (place == std::string::npos) {
     text_ += indent + text + '\n';
     return;
@@ -113,9 +139,20 @@ void Printer::line(const std::string& text) {
   line(rest);
 }
 
+void Printer::signature(const std::string& head, const std::vector<std::string>& parameters, const std::string& tail) {
+  const std::string listed = fmt::format("{}", fmt::join(parameters, ", "));
+  if (head.size() + listed.size() + tail.size() <= longest_line) return line(head + listed + tail);
+  line(head);
+  if (goes_on_after_a_sign() || 4 + listed.size() > longest_line)
+    for (const std::string& one : parameters) line("    " + one + ",");
+  else
+    line("    " + listed);
+  line(tail);
+}
+
 void Printer::words(const std::string& text) {
   if (text.empty()) return;
-  const std::size_t width = longest_line - 4 * static_cast<std::size_t>(depth_) - 3;
+  const std::size_t width = longest_line - 4 * static_cast<std::size_t>(depth_) - comment("").size();
   for (const std::string_view paragraph : split(text, '\n')) {
     const std::string broken = wrapped(std::string(paragraph), "", width);
     for (const std::string_view one : split(trimmed(broken), '\n')) line(comment(one));

@@ -41,6 +41,8 @@ public:
 
 protected:
   // What is a language's own.
+  /// True if a line may end behind the sign of an assignment.
+  virtual bool goes_on_after_a_sign() const { return true; }
   virtual std::string comment(std::string_view line) const { return "// " + std::string(line); }
   virtual void begin_file(const Header& header) = 0;
   virtual void end_file() {}
@@ -71,6 +73,8 @@ protected:
   virtual void end_check(const Check& check, const Header& header) = 0;
 
   void line(const std::string& text);
+  /// The first line of a function; where it is too long, a parameter a line.
+  void signature(const std::string& head, const std::vector<std::string>& parameters, const std::string& tail);
   void words(const std::string& text);
   void close_block();
   void print_block(const std::vector<Statement>& block);
