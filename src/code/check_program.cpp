@@ -326,7 +326,7 @@ std::string cues_text(const Lowered& lowered, const SampledTake& take, const Pla
     if (is_led(one)) cues += led_text(feel, one);
   }
   // Both are read, whatever a take has: a language may warn of what is not.
-  if (cues == begins) cues += "if (frame < 0) { s.input_time = s.time; }\n";
+  if (cues == begins) cues += "if (frame < 0) { s.time = real(frame); }\n";
   return cues + "}\n";
 }
 

@@ -75,10 +75,10 @@ protected:
 
 TEST_P(InLanguage, TheDemoMovesAsItsTakesDo) {
   ASSERT_EQ(run_program(folder, {"demo", ".", "--figure", "none"}).status, 0);
-  for (const char* recipe : {"slow_motion", "wall"})
+  for (const char* recipe : {"slow_motion", "wall", "hand_held"})
     ASSERT_EQ(run_program(folder, {"new", std::string(recipe) + ".toml", "--recipe", recipe}).status, 0);
   for (const char* file : {"first.toml", "otter.toml", "swim.toml", "frames.toml", "orbit.toml", "bridge.toml",
-                           "weir.toml", "slow_motion.toml", "wall.toml"}) {
+                           "weir.toml", "slow_motion.toml", "wall.toml", "hand_held.toml"}) {
     const std::string text = folder.read(file);
     const std::size_t at = text.find("\n[take.") + 7;
     const Ended ended = play(file, text.substr(at, text.find(']', at) - at));
