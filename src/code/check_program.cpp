@@ -63,6 +63,7 @@ public:
     }
     case CueAction::hit:
       if (std::find(lowered_.shakes.begin(), lowered_.shakes.end(), cue.shake) == lowered_.shakes.end()) return {};
+      if (!cue.direction.empty()) return along(cue, frame);
       return fmt::format("hit(s, SHAKE_{}, {});", large(feel_.shakes[cue.shake].name),
                          literal(strength_of(cue, frame)));
     case CueAction::pointer:
@@ -90,6 +91,11 @@ public:
   }
 
 private:
+  std::string along(const Cue& cue, std::int64_t frame) const {
+    const auto part = [&](std::size_t i) { return literal(i < cue.direction.size() ? cue.direction[i] : 0.0); };
+    return fmt::format("hit_along(s, SHAKE_{}, {}, {}, {}, {});", large(feel_.shakes[cue.shake].name),
+                       literal(strength_of(cue, frame)), part(0), part(1), part(2));
+  }
   /// Of a hit at a place what is left of it where the eye is: the program is told that.
   double strength_of(const Cue& cue, std::int64_t frame) const {
     if (!cue.place || !feel_.shakes[cue.shake].falloff) return cue.amount;
@@ -356,8 +362,6 @@ std::string told_arrays(const Lowered& lowered, const SampledTake& take, const P
 
 std::string fault_of_take(const Take& take) {
   if (take.tick.order == Tick::Order::on_tick && take.tick.rate > 0.0) return "its camera is stepped on a tick";
-  for (const Cue& cue : take.cues)
-    if (cue.action == CueAction::hit && !cue.direction.empty()) return "a hit has a direction of its own";
   return {};
 }
 

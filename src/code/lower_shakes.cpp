@@ -26,6 +26,15 @@ std::string fault_here(const Feel& feel, const Shake& shake) {
   return {};
 }
 
+/// True of a ring that a cue of any take kicks in a direction of its own: a call does so too.
+bool is_directed(const Feel& feel, const Shake& shake) {
+  return std::any_of(feel.takes.begin(), feel.takes.end(), [&](const Take& take) {
+    return std::any_of(take.cues.begin(), take.cues.end(), [&](const Cue& cue) {
+      return cue.action == CueAction::hit && !cue.direction.empty() && &feel.shakes[cue.shake] == &shake;
+    });
+  });
+}
+
 /// What is left of a hit `since` seconds after it (`frames` after it), as statements that return it.
 std::string decay_text(const Decay& decay, const std::string& name) {
   std::string said = "if (since < 0.0) { return 0.0; } ";
@@ -261,7 +270,8 @@ private:
     to_.add(
         "real kick_{0}_of_{1}(State s, whole k) {{ if (strength_of_{1}(s, k) == 0.0) {{ return 0.0; }} return {2} * "
         "s.hits_of_{1}.strength[k] * ring({3}, {4}, {5} - s.hits_of_{1}.time[k]); }}",
-        t, name_, amplitude, w_, z_, now());
+        t, name_, is_directed(to_.feel, shake_) ? fmt::format("s.hits_of_{}.way[3 * k + {}]", name_, t) : amplitude, w_,
+        z_, now());
     std::string said = fmt::format("if (s.hits_of_{}.count == 0) {{ return 0.0; }} ", name_);
     if (is_led_by_one()) {
       said += fmt::format("whole leader = leading_of_{0}(s); real full = strength_of_{0}(s, leader); real moved = "
@@ -283,6 +293,35 @@ private:
   std::string name_;
   std::string w_, z_;
 };
+
+/// The call that sets a shake off. \param along in a direction of its own.
+void write_hit(Lowering& to, const std::vector<std::size_t>& carried, bool along) {
+  if (along)
+    to.add(
+        "/// A ring is kicked so far in each of the values that it shakes, in their units; 1 is a full hit.\nopen act "
+        "hit_along(changing State s, whole shake, real strength, real x, real y, real z) {{");
+  else
+    to.add("/// A shake is set off; 1 is a full hit.\nopen act hit(changing State s, whole shake, real strength) {{");
+  to.add("  if (strength <= 0.0) {{ return; }}");
+  for (const std::size_t s : carried) {
+    const Shake& shake = to.feel.shakes[s];
+    const bool directed = is_directed(to.feel, shake);
+    if (along && !directed) continue;
+    const std::string name = identifier(shake.name);
+    std::string way;
+    if (directed) {
+      const auto part = [&](std::size_t t) {
+        return t < shake.targets.size() ? literal(shake.targets[t].amplitude) : "0.0";
+      };
+      way = along ? fmt::format(" set_way(s.hits_of_{}, x, y, z);", name)
+                  : fmt::format(" set_way(s.hits_of_{}, {}, {}, {});", name, part(0), part(1), part(2));
+    }
+    to.add("  if (shake == SHAKE_{}) {{ {}keep_hit(s.hits_of_{}, {}, s.frame, strength, {});{} }}", to.capitals(name),
+           shake.stacking == Stacking::latest ? fmt::format("s.hits_of_{}.count = 0; ", name) : "", name,
+           time_by(shake.runs_on), literal(ShakeText(to, s).lasts()), way);
+  }
+  to.add("}}");
+}
 
 } // namespace
 
@@ -312,17 +351,10 @@ void lower_shakes(Lowering& to) {
   if (!carried.empty()) {
     for (std::size_t k = 0; k < carried.size(); ++k)
       to.add("constant whole SHAKE_{} = {};", to.capitals(identifier(to.feel.shakes[carried[k]].name)), k);
-    to.add(
-        "/// A shake is set off; 1 is a full hit.\nopen act hit(changing State s, whole shake, real strength) {{\n  if "
-        "(strength <= 0.0) {{ return; }}");
-    for (const std::size_t s : carried) {
-      const Shake& shake = to.feel.shakes[s];
-      const std::string name = identifier(shake.name);
-      to.add("  if (shake == SHAKE_{}) {{ {}keep_hit(s.hits_of_{}, {}, s.frame, strength, {}); }}", to.capitals(name),
-             shake.stacking == Stacking::latest ? fmt::format("s.hits_of_{}.count = 0; ", name) : "", name,
-             time_by(shake.runs_on), literal(ShakeText(to, s).lasts()));
-    }
-    to.add("}}");
+    write_hit(to, carried, false);
+    if (std::any_of(carried.begin(), carried.end(),
+                    [&](std::size_t s) { return is_directed(to.feel, to.feel.shakes[s]); }))
+      write_hit(to, carried, true);
   }
   to.add("/// What shakes add to a value.\nreal shaken(State s, whole c) {{");
   for (const ComponentRef component : to.components) {

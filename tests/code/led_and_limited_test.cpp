@@ -188,9 +188,14 @@ wave = { kind = "noise", frequency = 7 }
 decay = { kind = "half_life", half_life = 0.2 }
 falloff = { near = 1, far = 12 }
 runs_on = "clock"
+[shake.kick]
+on = { focus = [0.3, 0.1, 0.2] }
+wave = { kind = "ring", frequency = 3, damping_ratio = 0.2 }
 [take.t]
 length = 4
 cues = [
+  { at = 0.3, hit = "kick" }, { at = 0.45, hit = "kick", direction = [0, 1, -2], strength = 0.7 },
+  { at = 2.05, hit = "kick", direction = [1, 0, 0] },
   { at = 0.2, press = "near" }, { at = 0.5, stick = "look", value = 0.7 }, { at = 0.9, lock = "near" },
   { at = 1.0, press = "near" }, { at = 1.1, unlock = "near" }, { at = 1.2, hit = "thud", place = [3, 0, 0] },
   { at = 1.3, game_speed = 0.3, over = 0.2 }, { at = 1.6, follow = { focus = "heron" } }, { at = 1.9, press = "near" },
@@ -205,7 +210,7 @@ cues = [
     EXPECT_TRUE(fault_of_take(read.takes[0]).empty());
     EXPECT_LE(difference(read), 1e-12) << fps;
     const Program program = read_program(lower(read).text);
-    for (const char* call : {"lock_control", "unlock_control", "follow_track", "clock_goes"})
+    for (const char* call : {"lock_control", "unlock_control", "follow_track", "clock_goes", "hit_along"})
       EXPECT_NE(program.function(call), nullptr) << call;
   }
 }
