@@ -95,6 +95,7 @@ private:
     for (const Parameter& p : one.parameters) parameters.push_back(p.name + ": " + typed(p.type));
     signature(fmt::format("def {}(", one.name), parameters, fmt::format(") -> {}:", typed(one.gives)));
   }
+  int blank_lines() const override { return 2; }
   bool goes_on_after_a_sign() const override { return false; } // a line ends where no bracket is open
   void print_declare(const Statement& one) override { line(fmt::format("{} = {}", one.name, expression(one.value))); }
   void print_count(const Statement& one) override {

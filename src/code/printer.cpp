@@ -230,7 +230,7 @@ std::string Printer::print(const Program& program, const Header& header) {
     print_constant(constant);
   }
   for (const Record& record : program.records) {
-    line("");
+    for (int k = 0; k < blank_lines(); ++k) line("");
     words(record.words);
     print_record(record);
   }

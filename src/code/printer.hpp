@@ -43,6 +43,8 @@ protected:
   // What is a language's own.
   /// True if a line may end behind the sign of an assignment.
   virtual bool goes_on_after_a_sign() const { return true; }
+  /// Between one thing and the next.
+  virtual int blank_lines() const { return 1; }
   virtual std::string comment(std::string_view line) const { return "// " + std::string(line); }
   virtual void begin_file(const Header& header) = 0;
   virtual void end_file() {}
