@@ -78,6 +78,7 @@ Lowered lower_stateless(const Feel& feel) {
   to.out.text += numbers_part();
   to.out.text += curves_part();
   to.out.text += stateless_part();
+  to.add("flag any_ways() {{ return false; }}"); // no hit is kept here
   to.out.text += shakes_part();
   for (std::size_t m = 0; m < feel.motions.size(); ++m)
     if (const std::string why = lower_motion_of_time(to, to.motion_names[m], feel.motions[m].motion); !why.empty())

@@ -81,11 +81,13 @@ import math
 HALF_TIME = 0.5  # s
 SLOTS = 2
 
+
 # One of them.
 class Slot:
     def __init__(self) -> None:
         self.value: float = 0.0  # in m
         self.is_free: bool = False
+
 
 class State:
     def __init__(self) -> None:
