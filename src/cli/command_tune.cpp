@@ -100,6 +100,10 @@ private:
     word_ = feel_word(all);
     std::vector<std::string_view> known;
     for (const FeelWord& one : feel_words()) known.push_back(one.word);
+    const std::size_t last = all.rfind(' ');
+    if (word_ == nullptr && last != std::string::npos && feel_word(all.substr(0, last)) != nullptr)
+      return refuse(
+          fmt::format("an amount is a number from -20 to 20, and \"{}\" is none", printable(all.substr(last + 1), 60)));
     if (word_ == nullptr)
       return refuse(fmt::format("there is no word \"{}\".{} Known: {}", printable(all, 60), did_you_mean(all, known),
                                 listed(known)));
@@ -150,6 +154,8 @@ private:
       add(about, "settled after", "s", a.step.settling_time, b.step.settling_time);
       add(about, "overshoot", "%", a.step.overshoot, b.step.overshoot);
       add(about, "start kick", "", a.step.start_kick, b.step.start_kick);
+      if (word_->of_acceleration)
+        add(about, "peak acceleration, of the way", "/s2", a.step.peak_acceleration, b.step.peak_acceleration);
       add(about, "lag behind what moves", "s", a.lag, b.lag);
     }
     for (const std::string& path : motion_paths(document, name_))

@@ -167,6 +167,7 @@ TEST(Tune, SaysWhichKindCanWhereOneCannot) {
       {motions[0], {"a", "snapier"}, 2, "Did you mean snappier?"},
       {motions[0], {"b", "snappier"}, 2, "no channel named"},
       {motions[0], {"a", "no", "wobble", "2"}, 2, "takes no amount"},
+      {motions[0], {"a", "calmer", "nan"}, 2, "an amount is a number from -20 to 20, and \"nan\" is none"},
       {"kind = \"per_frame\"\nrule = \"fraction\"\nfraction = 0.1\nat_fps = 60\n", {"a", "heavier"}, 1, "stasis rates"},
   };
   for (const auto& [motion, words, status, said] : calls) {
@@ -179,6 +180,18 @@ TEST(Tune, SaysWhichKindCanWhereOneCannot) {
     EXPECT_NE(ended.err.find(said), std::string::npos) << ended.err;
     EXPECT_EQ(folder.read("feel.toml"), feel_of(motion)) << said;
   }
+}
+
+/// The measure that a word is about stands in its table.
+TEST(Tune, CalmerTellsThePeakAcceleration) {
+  const TempDir folder;
+  folder.write("feel.toml", feel_of("kind = \"pace\"\nspeed = 3\nacceleration = 20\n"));
+  const Ended ended = run_program(folder, {"tune", "feel.toml", "a", "calmer", "--figure", "none"});
+  const std::size_t row = ended.out.find("peak acceleration, of the way");
+  ASSERT_NE(row, std::string::npos) << ended.out;
+  EXPECT_NE(ended.out.find("20.0 /s2  14.0 /s2", row), std::string::npos) << ended.out;
+  const Ended other = run_program(folder, {"tune", "feel.toml", "a", "snappier", "--figure", "none"});
+  EXPECT_EQ(other.out.find("peak acceleration, of the way"), std::string::npos) << other.out;
 }
 
 } // namespace

@@ -49,6 +49,7 @@ StepAccount step_of(const Motion& motion) {
   step.settling_time = move.settling_time;
   step.overshoot = move.overshoot;
   step.start_kick = move.start_kick;
+  step.peak_acceleration = move.peak_acceleration;
   return step;
 }
 

@@ -21,6 +21,7 @@ struct EquivalentForm {
 /// What a step of size 1 from rest does under a motion; times in seconds.
 struct StepAccount {
   std::optional<double> to_50, to_90, to_98, settling_time, overshoot, start_kick;
+  std::optional<double> peak_acceleration; ///< of the way, 1/s2
 };
 
 struct MotionAccount {
