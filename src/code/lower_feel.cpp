@@ -106,6 +106,14 @@ bool has_cue(const Feel& feel, CueAction action) noexcept {
   });
 }
 
+bool is_directed(const Feel& feel, const Shake& shake) noexcept {
+  return std::any_of(feel.takes.begin(), feel.takes.end(), [&](const Take& take) {
+    return std::any_of(take.cues.begin(), take.cues.end(), [&](const Cue& cue) {
+      return cue.action == CueAction::hit && !cue.direction.empty() && &feel.shakes[cue.shake] == &shake;
+    });
+  });
+}
+
 bool has_clock(const Feel& feel) noexcept {
   const auto of_control = [](const Control& control) {
     return std::visit(

@@ -26,15 +26,6 @@ std::string fault_here(const Feel& feel, const Shake& shake) {
   return {};
 }
 
-/// True of a ring that a cue of any take kicks in a direction of its own: a call does so too.
-bool is_directed(const Feel& feel, const Shake& shake) {
-  return std::any_of(feel.takes.begin(), feel.takes.end(), [&](const Take& take) {
-    return std::any_of(take.cues.begin(), take.cues.end(), [&](const Cue& cue) {
-      return cue.action == CueAction::hit && !cue.direction.empty() && &feel.shakes[cue.shake] == &shake;
-    });
-  });
-}
-
 /// What is left of a hit `since` seconds after it (`frames` after it), as statements that return it.
 std::string decay_text(const Decay& decay, const std::string& name) {
   std::string said = "if (since < 0.0) { return 0.0; } ";

@@ -135,9 +135,8 @@ void lower_habits(Lowering& to) {
   say("any_links", any_motion([](const Motion& motion) { return std::holds_alternative<Chain>(motion); }));
   say("any_on_clock", has_clock(to.feel));
   say("any_led", !to.feel.sequences.empty());
-  say("any_ways", std::any_of(to.feel.takes.begin(), to.feel.takes.end(), [](const Take& take) {
-        return std::any_of(take.cues.begin(), take.cues.end(), [](const Cue& cue) { return !cue.direction.empty(); });
-      }));
+  say("any_ways", std::any_of(to.feel.shakes.begin(), to.feel.shakes.end(),
+                              [&](const Shake& shake) { return is_directed(to.feel, shake); }));
   say("any_waits", waits);
   say("any_runs", runs);
   say("any_mirrors", mirrors);

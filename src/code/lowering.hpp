@@ -66,6 +66,8 @@ inline const Channel& channel_of(const Lowering& to, ComponentRef one) { return 
 /// True if a cue of any take does so: the program has a call for it.
 bool has_cue(const Feel& feel, CueAction action) noexcept;
 inline bool locks(const Feel& feel) noexcept { return has_cue(feel, CueAction::lock); }
+/// True of a ring that a cue of any take kicks in a direction of its own: a call does so too.
+bool is_directed(const Feel& feel, const Shake& shake) noexcept;
 /// True if anything runs on the clock while the game is slowed: it is told how long a frame takes there.
 bool has_clock(const Feel& feel) noexcept;
 /// What the state has of a time, and of the frame's length by it.
