@@ -182,5 +182,34 @@ TEST(RoomProperty, TwoPlaysAreTheSameToTheBit) {
   }
 }
 
+/// A view that is let out just as a frame begins, or a hair before or after: the same way, whatever the frame rate.
+TEST(RoomProperty, LetOutOnAFrameIsLetOutAHairBesideIt) {
+  const char* const ways_out[] = {
+      "{ kind = \"glide\", half_life = 0.2 }",
+      "{ kind = \"spring\", frequency = 2, damping_ratio = 0.5 }",
+      "{ kind = \"pace\", speed = 2, acceleration = 10 }",
+      "{ rising = { kind = \"glide\", half_life = 0.5 }, falling = { kind = \"glide\", half_life = 0.1 } }",
+      "{ kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.1 }, { kind = \"glide\", half_life = 0.2 }] }",
+      "{ kind = \"ease\", duration = 0.5, handover = \"restart\" }"};
+  const auto ends = [](const char* motion, double from, int fps) {
+    const Feel feel = test::feel_from(fmt::format(
+        "[picture]\nfocus = \"focus\"\ndistance = \"radius\"\n[track.w]\nkind = \"line\"\nfrom = [0, 1, {0}]\nvelocity "
+        "= [0, "
+        "0, -3]\n[channel.focus]\nunit = \"m\"\nrest = [0, 1, {0}]\nfollow = \"w\"\n[obstacle.cliff]\nkind = "
+        "\"plane\"\nnormal = [0, 0, -1]\nat = [0, 0, 0]\n[channel.radius]\nunit = \"m\"\nrest = 5\nrange = [0.2, "
+        "6]\nmotion "
+        "= {1}\nobstacles = {{ stand_off = 0.1 }}\n[take.t]\nlength = 1.5\nclock = {{ fps = {2} }}\n",
+        from, motion, fps));
+    return test::play_rows(feel, 1).smooth.back();
+  };
+  constexpr double on_a_frame = -2.1; // the room is 5 m after just one second
+  for (const char* motion : ways_out) {
+    const double expected = ends(motion, on_a_frame, 1000);
+    for (const int fps : {24, 30, 60, 1000})
+      for (const double hair : {-1e-12, 0.0, 1e-12})
+        EXPECT_NEAR(ends(motion, on_a_frame + hair, fps), expected, 1e-9) << motion << " " << fps << " " << hair;
+  }
+}
+
 } // namespace
 } // namespace stasis
