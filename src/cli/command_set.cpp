@@ -1,16 +1,18 @@
 // `stasis set`: write values into a feel, keeping everything else as it stands.
 #include <algorithm>
-#include <span>
 
 #include <fmt/format.h>
 
 #include "cli/call.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/reform_motion.hpp"
 #include "cli/rewrite_feel.hpp"
-#include "core/explain/motion_form.hpp"
+#include "core/feel/key_table.hpp"
 #include "core/text.hpp"
+#include "io/files.hpp"
 #include "io/toml_edit.hpp"
 #include "io/toml_reader.hpp"
+#include "io/variant_overrides.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -38,77 +40,6 @@ std::optional<Change> change_of(const std::string& text, Output& err) {
   print_error(fmt::format("expected PATH=VALUE such as motion.soft.frequency=2.2, found \"{}\".", printable(text, 80)),
               err);
   return std::nullopt;
-}
-
-/// The first key of a motion's form whose number is read off a setting; empty if there is none.
-std::string_view key_of_setting(const std::string& text, const std::string& path) {
-  const auto document = io::read_toml(text, 0);
-  if (!document) return {};
-  for (const auto keys :
-       {std::span<const std::string_view>(first_form_keys), std::span<const std::string_view>(second_form_keys)})
-    for (const std::string_view key : keys) {
-      const Node* there = node_at(*document, fmt::format("{}.{}", path, key));
-      if (there != nullptr && there->table() != nullptr) return key;
-    }
-  return {};
-}
-
-/// Gives the motion at a path another form. \returns the new text; the fault has been said where there is none.
-// many: what is changed, how, and where it is said
-std::optional<std::string> reformed(const Feel& feel, const std::string& text, const Change& change,
-                                    const std::string& file, std::string& shown, Output& err) {
-  const auto refuse = [&](const std::string& why) -> std::nullopt_t {
-    print_error(fmt::format("--form {}: {}.", printable(change.path, 120), why), err);
-    return std::nullopt;
-  };
-  // motion.soft, or channel.yaw.motion for one that is written in place
-  std::string name = change.path;
-  for (const std::string_view head : {"motion.", "channel."})
-    if (name.starts_with(head)) name.erase(0, head.size());
-  const auto motion =
-      std::find_if(feel.motions.begin(), feel.motions.end(), [&](const NamedMotion& m) { return m.name == name; });
-  if (motion == feel.motions.end()) {
-    std::vector<std::string> paths;
-    for (const NamedMotion& one : feel.motions)
-      if (!std::holds_alternative<Cut>(one.motion))
-        paths.push_back((one.written_in_place ? "channel." : "motion.") + one.name);
-    const std::vector<std::string_view> known(paths.begin(), paths.end());
-    return refuse(fmt::format("the feel has no motion there.{}{}", did_you_mean(change.path, known),
-                              known.empty() ? "" : " Known: " + listed(known)));
-  }
-  const auto form = form_named(change.value, motion->motion);
-  if (!form)
-    return refuse(fmt::format("\"{}\" is no form. Known: half_life, time_constant, rate, frequency, stiffness and "
-                              "settling_time",
-                              printable(change.value, 40)));
-  // A number that a player may change would become one that stands.
-  if (const auto led = key_of_setting(text, change.path); !led.empty())
-    return refuse(fmt::format("its {} is read off a setting, which a number in its place would cut off", led));
-  const auto numbers = numbers_in(*form, motion->motion);
-  if (!numbers) return refuse(std::string(numbers.error()));
-  std::vector<io::KeyChange> changes{{"kind", "kind", form->is_spring ? "\"spring\"" : "\"glide\""}};
-  for (const std::string_view key : first_form_keys)
-    changes.push_back({std::string(key), std::string(form->first), shortest(numbers->first)});
-  for (const std::string_view key : second_form_keys)
-    changes.push_back({std::string(key), std::string(form->second), shortest(numbers->second)});
-  for (const std::string_view key : lone_form_keys) changes.push_back({std::string(key), "", ""});
-  auto now = io::change_keys(text, change.path, changes);
-  if (!now) {
-    print_problems(now.error(), {{file, text}}, err);
-    return std::nullopt;
-  }
-  if (form->is_spring && !std::holds_alternative<Spring>(motion->motion)) { // its second key is new
-    auto added = io::edit_value(*now, change.path + "." + std::string(form->second), shortest(numbers->second));
-    if (!added) {
-      print_problems(added.error(), {{file, *now}}, err);
-      return std::nullopt;
-    }
-    now = std::move(added->text);
-  }
-  shown += fmt::format("{}: {} {}{}{}\n", printable(change.path, 120), form->first, shortest(numbers->first),
-                       form->is_spring ? fmt::format(", {} {}", form->second, shortest(numbers->second)) : "",
-                       numbers->is_same_motion ? ", the same motion" : ", which settles in the same time");
-  return std::move(*now);
 }
 
 /// One call of `set`: its changes, each in the file that holds what it changes.
@@ -173,14 +104,30 @@ private:
                             printable(edit->after, 300));
     }
     for (const Change& change : one.forms) {
+      if (one.file != rewriting_.file && variant_elsewhere(change, one.file)) return tl::unexpected(Exit::bad_input);
       // By what stands there now: the motions may have been changed just before.
-      const auto feel = feel_of_text(one.file, now, rewriting_.allow_outside, streams_.err);
-      if (!feel) return tl::unexpected(feel.error());
-      auto next = reformed(*feel, now, change, one.file, shown_, streams_.err);
-      if (!next) return tl::unexpected(Exit::bad_input);
+      auto next =
+          reformed({one.file, now, rewriting_.allow_outside}, {change.path, change.value}, shown_, streams_.err);
+      if (!next) return tl::unexpected(next.error());
       now = std::move(*next);
     }
     return now;
+  }
+
+  /// Whether a variant of the feel changes numbers of a motion that stands in another file; it is said.
+  bool variant_elsewhere(const Change& change, const std::string& owner) const {
+    const auto text = io::read_file(rewriting_.file, most_document_bytes);
+    const auto document = io::read_toml(text ? *text : "", 0);
+    const auto overrides = document ? io::overrides_of(*document, change.path) : std::vector<io::Override>();
+    if (overrides.empty()) return false;
+    print_error(
+        fmt::format(
+            "--form {}: the motion stands in {}, and the variant {} of {} says its {}. Bring both into one file "
+            "first.",
+            printable(change.path, 120), printable(owner, 200), printable(overrides.front().variant, 60),
+            printable(rewriting_.file, 200), printable(overrides.front().last(), 60)),
+        streams_.err);
+    return true;
   }
 
   Rewriting rewriting_;

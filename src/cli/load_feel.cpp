@@ -269,10 +269,11 @@ Exit validity_of(const std::string& file, const std::string& text, bool allow_ou
   return Exit::fine;
 }
 
-tl::expected<Feel, Exit> feel_of_text(const std::string& file, const std::string& text, bool allow_outside,
-                                      Output& err) {
+tl::expected<Feel, Exit> feel_of_text(const FeelText& source, Output& err, std::string_view variant) {
   std::vector<Source> sources;
-  auto document = io::read_feel_files({file, allow_outside, text}, sources);
+  auto document = io::read_feel_files({source.file, source.allow_outside, source.text}, sources);
+  if (document && !variant.empty())
+    if (auto put = apply_variant(*document, variant); !put) document = tl::unexpected(put.error());
   auto used = document ? resolve_settings(*document) : tl::unexpected(document.error());
   auto feel = used ? read_feel(*document, all_known_names) : Result<Feel>(tl::unexpected(used.error()));
   if (feel) return std::move(*feel);

@@ -81,9 +81,14 @@ tl::expected<std::vector<LoadedFeel>, Exit> load_feels(const FeelCall& call, Out
 /// Whether a text is a feel, the base and every variant of it: fine, or the status to end with, explained on `err`.
 Exit validity_of(const std::string& file, const std::string& text, bool allow_outside, Output& err);
 
-/// The base feel of a text that stands for a file; explained on `err` where it is none.
-tl::expected<Feel, Exit> feel_of_text(const std::string& file, const std::string& text, bool allow_outside,
-                                      Output& err);
+/// A text that stands for a file.
+struct FeelText {
+  const std::string& file;
+  const std::string& text;
+  bool allow_outside = false;
+};
+/// The feel of a text, of the base or of a variant; explained on `err` where it is none.
+tl::expected<Feel, Exit> feel_of_text(const FeelText& source, Output& err, std::string_view variant = {});
 
 /// The name of a feel's file without folder and ending; "standard input" for -.
 std::string stem_of(const std::string& file);

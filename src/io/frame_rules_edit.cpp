@@ -7,12 +7,12 @@
 
 #include "core/feel/compose.hpp"
 #include "core/feel/frame_rules.hpp"
-#include "core/feel/section_reader.hpp"
 #include "core/motion/equivalent.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 #include "io/toml_edit.hpp"
 #include "io/toml_reader.hpp"
+#include "io/variant_overrides.hpp"
 
 namespace stasis::io {
 namespace {
@@ -38,37 +38,6 @@ std::vector<KeyChange> changes_of(const PerFrame& rule, const Motion& to) {
     take_out(quickness);
   for (const char* key : {"rule", "clamp", "method", "at_fps"}) take_out(key);
   return changes;
-}
-
-/// A value that a variant puts at a path of the feel, and where that stands.
-struct Override {
-  std::string variant;
-  std::string table; ///< the path of the table in which it is written
-  std::string key;   ///< as it is called there: "fraction", or the whole path in quotes
-  std::string path;  ///< of the feel: "motion.soft.fraction"
-};
-
-void collect_overrides(const Node& table, const std::string& variant, const std::string& at, const std::string& path,
-                       std::vector<Override>& out) {
-  for (const Entry& entry : *table.table()) {
-    const std::string whole = path.empty() ? entry.key : path + "." + entry.key;
-    out.push_back({variant, at, entry.key, whole});
-    if (entry.value.table() != nullptr) collect_overrides(entry.value, variant, joined_path(at, entry.key), whole, out);
-  }
-}
-
-/// What variants put into the table at a path of the feel.
-std::vector<Override> overrides_of(const Node& document, const std::string& path) {
-  std::vector<Override> all;
-  for (const std::string_view name : variant_names(document)) {
-    const Node& variant = *document.find("variant")->find(name);
-    if (variant.table() != nullptr)
-      collect_overrides(variant, std::string(name), joined_path("variant", name), "", all);
-  }
-  std::erase_if(all, [&](const Override& one) {
-    return !one.path.starts_with(path + ".") || one.path.find('.', path.size() + 1) != std::string::npos;
-  });
-  return all;
 }
 
 /// The rule at a path as a variant has it; nothing where that is no whole rule any more.
@@ -112,11 +81,10 @@ tl::expected<std::vector<TableChange>, std::string> changes_of_variants(std::str
                                         "be others",
                                         variant));
     for (std::size_t k = 0; k < free.size(); ++k) {
-      const bool is_quoted = free[k]->key.find('.') != std::string::npos;
       TableChange change{free[k]->table, {{free[k]->key, "", ""}}, {}};
       if (k < wanted.size()) {
         const std::string key = wanted[k].new_key;
-        change.changes.front().new_key = is_quoted ? fmt::format("\"{}.{}\"", rule.path, key) : key;
+        change.changes.front().new_key = free[k]->renamed(key);
         change.changes.front().value = wanted[k].value;
         change.said = fmt::format("variant.{}: {}.{} = {}", variant, rule.path, key, wanted[k].value);
       }

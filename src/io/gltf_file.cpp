@@ -74,7 +74,7 @@ const ComponentType* type_of(std::size_t number) noexcept {
 }
 
 double number_at(const std::string& bytes, std::size_t at, const ComponentType& type, bool normalised) {
-  if (type.largest == 0.0) return std::bit_cast<float>(word_at(bytes, at));
+  if (type.largest == 0.0) return static_cast<double>(std::bit_cast<float>(word_at(bytes, at)));
   std::uint32_t raw = 0;
   for (std::size_t k = 0; k < type.size; ++k)
     raw |= static_cast<std::uint32_t>(static_cast<unsigned char>(bytes[at + k])) << (8 * k);

@@ -19,9 +19,9 @@ double bezier(double x1, double y1, double x2, double y2, double time) {
   Wide low = 0, high = 1;
   for (int i = 0; i < 120; ++i) {
     const Wide middle = (low + high) / 2;
-    (at(x1, x2, middle) < time ? low : high) = middle;
+    (at(Wide(x1), Wide(x2), middle) < Wide(time) ? low : high) = middle;
   }
-  return static_cast<double>(at(y1, y2, (low + high) / 2));
+  return static_cast<double>(at(Wide(y1), Wide(y2), (low + high) / 2));
 }
 
 struct Stop {

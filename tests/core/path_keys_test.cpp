@@ -9,8 +9,8 @@
 namespace stasis {
 namespace {
 
-SampledPath sampled(std::size_t count, std::size_t width, const std::function<std::vector<double>(double)>& at,
-                    bool is_turn = false) {
+SampledPath path_samples(std::size_t count, std::size_t width, const std::function<std::vector<double>(double)>& at,
+                         bool is_turn = false) {
   SampledPath path{{}, width, {}, is_turn, {}};
   for (std::size_t k = 0; k < count; ++k) {
     path.times.push_back(0.1 * static_cast<double>(k) + 0.01 * std::sin(static_cast<double>(k)));
@@ -41,7 +41,7 @@ std::vector<double> turning(double t) {
 
 TEST(PathKeys, NoneFewerWouldDo) {
   for (const bool is_turn : {false, true}) {
-    const SampledPath path = is_turn ? sampled(12, 4, turning, true) : sampled(12, 2, wave);
+    const SampledPath path = is_turn ? path_samples(12, 4, turning, true) : path_samples(12, 2, wave);
     for (const double tolerance : {0.3, 0.05, 0.004}) {
       const PathKeys found = path_keys(path, tolerance);
       EXPECT_LE(worst_of(path, found.path, found.at), tolerance);
@@ -63,28 +63,28 @@ TEST(PathKeys, NoneFewerWouldDo) {
 }
 
 TEST(PathKeys, WhatStandsAndLeapsIsSteps) {
-  const SampledPath leaps = sampled(40, 3, [](double t) {
+  const SampledPath leaps = path_samples(40, 3, [](double t) {
     return std::vector<double>{t < 1.0 ? 0.0 : t < 2.5 ? 4.0 : 1.0, 2.0, 0.0};
   });
   const PathKeys found = path_keys(leaps, 1e-9);
   EXPECT_EQ(found.path, KeyPath::step);
   EXPECT_EQ(found.at.size(), 3u);
-  const SampledPath still = sampled(40, 1, [](double) { return std::vector<double>{7.0}; });
+  const SampledPath still = path_samples(40, 1, [](double) { return std::vector<double>{7.0}; });
   EXPECT_EQ(path_keys(still, 0.0).at, std::vector<std::size_t>{0});
 }
 
 TEST(PathKeys, ASmoothPathTakesCubicsAndAStraightOneTwoKeys) {
-  const SampledPath smooth = sampled(200, 2, wave);
+  const SampledPath smooth = path_samples(200, 2, wave);
   EXPECT_EQ(path_keys(smooth, 0.02).path, KeyPath::cubic);
   EXPECT_EQ(path_keys(smooth, 0.0).path, KeyPath::linear); // every sample, and no stairs
-  const SampledPath straight = sampled(200, 3, [](double t) { return std::vector<double>{t, 2.0 * t, 1.0 - t}; });
+  const SampledPath straight = path_samples(200, 3, [](double t) { return std::vector<double>{t, 2.0 * t, 1.0 - t}; });
   const PathKeys found = path_keys(straight, 1e-9);
   EXPECT_EQ(found.path, KeyPath::linear);
   EXPECT_EQ(found.at, (std::vector<std::size_t>{0, 199}));
 }
 
 TEST(PathKeys, AnEvenTurnIsTwoKeysAndQuaternionsOfOneTurnAreNotApart) {
-  const SampledPath even = sampled(
+  const SampledPath even = path_samples(
       60, 4,
       [](double t) {
         return std::vector<double>{std::sin(0.1 * t), 0.0, 0.0, std::cos(0.1 * t)};

@@ -96,6 +96,67 @@ TEST(Form, WhatHasNoneIsRefusedAndTheFileStays) {
   }
 }
 
+// What a variant says of the motion comes along: its own numbers under the new names, each line where it stood.
+TEST(Form, VariantsKeepTheirOwnMotion) {
+  const TempDir folder;
+  const std::string variants = R"([variant.stiff]
+"motion.soft.frequency" = 4 # quick
+[variant.loose]
+motion.soft.damping_ratio = 0.3
+[variant.both]
+motion.soft.frequency = 2.5
+motion.soft.damping_ratio = 0.2
+[variant.whole]
+motion.soft = { kind = "glide", half_life = 0.1 }
+[variant.other]
+"channel.b.motion.half_life" = 0.5
+)";
+  folder.write("f.toml", raft + variants);
+  const std::vector<std::string> names{"base", "stiff", "loose", "both", "whole", "other"};
+  const auto traces = [&] {
+    std::vector<std::string> all;
+    for (const std::string& name : names)
+      all.push_back(name == "base" ? trace(folder)
+                                   : run_program(folder, {"run", "f.toml", "--variant", name, "-o", "-"}).out);
+    return all;
+  };
+  const auto before = traces();
+  for (const char* form : {"motion.soft=stiffness", "channel.b.motion=rate", "motion.soft=settling_time",
+                           "channel.b.motion=time_constant", "motion.soft=frequency", "channel.b.motion=half_life"}) {
+    const Ended ended = run_program(folder, {"set", "f.toml", "--form", form});
+    ASSERT_EQ(ended.status, 0) << form << ended.err;
+    const auto after = traces();
+    for (std::size_t i = 0; i < names.size(); ++i) {
+      SCOPED_TRACE(form + names[i]);
+      expect_same_path(after[i], before[i]);
+    }
+  }
+  EXPECT_NE(folder.read("f.toml").find(" = 4 # quick\n"), std::string::npos) << folder.read("f.toml");
+  EXPECT_NE(folder.read("f.toml").find("motion.soft = { kind = \"glide\", half_life = 0.1 }"), std::string::npos);
+  // Another kind: each variant settles as soon as it did.
+  const Ended ended = run_program(folder, {"set", "f.toml", "--form", "channel.b.motion=frequency"});
+  EXPECT_NE(ended.out.find("variant.other: channel.b.motion: frequency"), std::string::npos) << ended.out << ended.err;
+  EXPECT_EQ(run_program(folder, {"check", "f.toml"}).status, 0);
+}
+
+TEST(Form, AVariantThatCannotComeAlongIsNamed) {
+  const TempDir folder;
+  const std::string led = raft + std::string("[variant.hand]\nmotion.soft.frequency = { setting = \"pull\" }\n");
+  folder.write("f.toml", led);
+  EXPECT_NE(run_program(folder, {"set", "f.toml", "--form", "motion.soft=stiffness"})
+                .err.find("the variant hand reads its frequency off a setting"),
+            std::string::npos);
+  EXPECT_EQ(folder.read("f.toml"), led);
+  folder.write("shared.toml", "[motion.soft]\nkind = \"glide\"\nhalf_life = 0.2\n");
+  const std::string apart = "include = [\"shared.toml\"]\n[channel.a]\nrest = 0\nmotion = \"soft\"\n"
+                            "[variant.slow]\nmotion.soft.half_life = 1\n[take.t]\nlength = 1\n";
+  folder.write("g.toml", apart);
+  EXPECT_NE(run_program(folder, {"set", "g.toml", "--form", "motion.soft=rate"})
+                .err.find("the motion stands in shared.toml, and the variant slow of g.toml says its half_life"),
+            std::string::npos);
+  EXPECT_EQ(folder.read("g.toml"), apart);
+}
+
 TEST(RulesOnly, AreCheckedAndSetByThemselvesAndMoveNothing) {
   const TempDir folder;
   folder.write("rules.toml", "# shared\n[motion.soft]\nkind = \"glide\"\nhalf_life = 0.2 # s\n[setting.pull]\nvalue = "
