@@ -125,6 +125,32 @@ cues = [{{ at = 0.346, press = "c" }}, {{ at = 0.646, cancel = "c" }}, {{ at = 0
   }
 }
 
+// A swing out of the range and back between two frames at which the range holds it is a way all the same.
+TEST(PathMeasures, ASwingBetweenTwoFramesThatTheRangeHoldsCounts) {
+  std::optional<PathSummary> finest;
+  for (const double fps : {1000.0, 60.0, 12.0, 8.0, 4.0}) {
+    const PathSummary path = path_of(pressed_feel("kind = \"spring\", frequency = 4.96, damping_ratio = 0.34",
+                                                  "{ at = 0.5, press = \"c\" }", "range = [-9, 1]", fps));
+    if (!finest) finest = path;
+    EXPECT_GE(path.reversals[0], 3.0);
+    EXPECT_EQ(path.reversals[0], finest->reversals[0]) << fps;
+    EXPECT_NEAR(path.travelled, finest->travelled, 1e-7) << fps; // what fades is counted roughly
+    EXPECT_NEAR(path.moving_time, finest->moving_time, 1e-6) << fps;
+  }
+}
+
+// What waits has a speed of rounding inside its frames too.
+TEST(PathMeasures, AMoveThatWaitsInAFrameMovesFromItsStartOn) {
+  for (const double fps : {1000.0, 10.0, 4.0}) {
+    const PathSummary path = path_of(pressed_feel(
+        "kind = \"stages\", stages = [{ kind = \"ease\", duration = 2, curve = \"in sine\", delay = 0.1955 }, { kind = "
+        "\"glide\", half_life = 0.19 }, { kind = \"spring\", frequency = 3.6, damping_ratio = 1, resist = \"gap\" }]",
+        "{ at = 0.5, press = \"c\" }", "", fps));
+    EXPECT_LT(path.moving_time, 4.0 - 0.6955 + 1e-6) << fps;
+    EXPECT_GT(path.moving_time, 2.0) << fps;
+  }
+}
+
 TEST(PathMeasures, OfEqualPeaksTheFirstIsTold) {
   // Each of two repetitions goes equally far beyond; where frames fall must not decide which.
   for (const double fps : {24.0, 30.0, 60.0, 1000.0}) {

@@ -2,10 +2,34 @@
 
 #include <algorithm>
 #include <cmath>
+#include <optional>
+#include <tuple>
+#include <utility>
 
 #include <fmt/format.h>
 
 namespace stasis::test {
+namespace {
+
+/// What each of some calls makes, from the last to the first: in which order a compiler makes the arguments of a call
+/// is its own affair, and the feel of a seed is to be the same everywhere.
+template<class... Make> auto last_to_first(Make... make) {
+  std::tuple<std::optional<decltype(make())>...> made;
+  const auto calls = std::tie(make...);
+  [&]<std::size_t... K>(std::index_sequence<K...>) {
+    constexpr std::size_t last = sizeof...(K) - 1;
+    (std::get<last - K>(made).emplace(std::get<last - K>(calls)()), ...);
+  }
+  (std::make_index_sequence<sizeof...(Make)>{});
+  return std::apply([](auto&... one) { return std::tuple(std::move(*one)...); }, made);
+}
+
+template<class... Make> std::string filled(std::string_view text, Make... make) {
+  return std::apply([&](const auto&... one) { return fmt::format(fmt::runtime(text), one...); },
+                    last_to_first(make...));
+}
+
+} // namespace
 
 double FeelMaker::between(double low, double high) {
   return low + (high - low) * (static_cast<double>(random_() >> 11) * 0x1p-53);
@@ -22,8 +46,9 @@ std::string FeelMaker::glide() { return fmt::format("{{ kind = \"glide\", half_l
 
 std::string FeelMaker::spring() {
   const char* const resist[] = {"speed", "gap"};
-  return fmt::format("{{ kind = \"spring\", frequency = {}, damping_ratio = {}, resist = \"{}\" }}", between(0.8, 5),
-                     once_in(6) ? 1.0 : between(0.15, 2.5), one_of(resist));
+  return filled(
+      "{{ kind = \"spring\", frequency = {}, damping_ratio = {}, resist = \"{}\" }}", [&] { return between(0.8, 5); },
+      [&] { return once_in(6) ? 1.0 : between(0.15, 2.5); }, [&] { return one_of(resist); });
 }
 
 std::string FeelMaker::curve() {
@@ -59,12 +84,14 @@ std::string FeelMaker::curve() {
                                "cubic-bezier(1, 0, 0, 1)",
                                "linear(0, 0.8)"};
   if (!once_in(4)) return one_of(stock);
-  return fmt::format("cubic-bezier({:.3f}, {:.3f}, {:.3f}, {:.3f})", between(0, 1), between(-0.5, 1.5), between(0, 1),
-                     between(-0.5, 1.5));
+  const auto time = [&] { return between(0, 1); };
+  const auto way = [&] { return between(-0.5, 1.5); };
+  return filled("cubic-bezier({:.3f}, {:.3f}, {:.3f}, {:.3f})", time, way, time, way);
 }
 
 std::string FeelMaker::ease() {
-  std::string text = fmt::format("{{ kind = \"ease\", duration = {}, curve = \"{}\"", time(), curve());
+  std::string text = filled(
+      "{{ kind = \"ease\", duration = {}, curve = \"{}\"", [&] { return time(); }, [&] { return curve(); });
   if (once_in(4)) text += fmt::format(", delay = {}", time());
   if (once_in(6)) {
     text += once_in(2) ? ", there_and_back = true" : ", repeat = 2";
@@ -77,7 +104,9 @@ std::string FeelMaker::ease() {
 
 std::string FeelMaker::pace() {
   if (once_in(4)) return fmt::format("{{ kind = \"pace\", speed = {} }}", between(0.8, 5));
-  return fmt::format("{{ kind = \"pace\", speed = {}, acceleration = {} }}", between(0.8, 5), between(4, 60));
+  return filled(
+      "{{ kind = \"pace\", speed = {}, acceleration = {} }}", [&] { return between(0.8, 5); },
+      [&] { return between(4, 60); });
 }
 
 std::string FeelMaker::stages() {
@@ -101,8 +130,9 @@ std::string FeelMaker::per_frame() {
   case 2:
     return fmt::format("{{ kind = \"per_frame\", rule = \"amount\", amount = {}, at_fps = 60 }}", between(0.01, 0.5));
   default:
-    return fmt::format("{{ kind = \"per_frame\", rule = \"spring_step\", stiffness = {}, damping = {}, at_fps = 60 }}",
-                       between(20, 400), between(4, 40));
+    return filled(
+        "{{ kind = \"per_frame\", rule = \"spring_step\", stiffness = {}, damping = {}, at_fps = 60 }}",
+        [&] { return between(20, 400); }, [&] { return between(4, 40); });
   }
 }
 
@@ -146,7 +176,9 @@ void FeelMaker::add_channel(std::size_t index) {
     text_ += once_in(2) ? "settle_band = 5\n" : is_angle ? "settle_band = \"0.5 deg\"\n" : "settle_band = \"2 cm\"\n";
   const bool may_wait = !channel.follows;
   if (channel.components == 1 && once_in(3))
-    text_ += fmt::format("motion = {{ rising = {}, falling = {} }}\n", motion(may_wait), motion(may_wait));
+    text_ += filled(
+        "motion = {{ rising = {}, falling = {} }}\n", [&] { return motion(may_wait); },
+        [&] { return motion(may_wait); });
   else if (!once_in(12))
     text_ += fmt::format("motion = {}\n", motion(may_wait));
   if (channel.follows) {
@@ -168,7 +200,7 @@ std::string FeelMaker::value_for(const MadeChannel& channel) {
     if (once_in(6)) return fmt::format("{{ times = {:.2f} }}", between(0.6, 1.6));
     return fmt::format("{}", one());
   }
-  std::string text = fmt::format("[{}, {}", one(), one());
+  std::string text = filled("[{}, {}", one, one);
   return text + (channel.components == 3 ? fmt::format(", {}]", one()) : "]");
 }
 
@@ -215,10 +247,11 @@ void FeelMaker::add_controls() {
                            between(0.01, 0.2));
       pointers_.push_back("mouse");
     }
-    text_ += fmt::format(
+    const MadeChannel& read = channels_.front();
+    text_ += filled(
         "[channel.led]\nunit = \"m\"\nrest = 1\nformula = \"1 + {} * {} + 0.5 * sin(time)\"\nmotion = {}\n",
-        between(-0.2, 0.2), channels_.front().components == 1 ? channels_.front().name : channels_.front().name + ".x",
-        motion(false));
+        [&] { return between(-0.2, 0.2); }, [&] { return read.components == 1 ? read.name : read.name + ".x"; },
+        [&] { return motion(false); });
   }
 }
 
@@ -286,14 +319,17 @@ void FeelMaker::add_shake() {
 }
 
 void FeelMaker::add_track() {
+  const auto sideways = [&] { return between(-3, 3); };
+  const auto ahead = [&] { return between(0.5, 4); };
+  const auto some_time = [&] { return time(); };
   if (once_in(2))
-    text_ += fmt::format(
+    text_ += filled(
         "[track.subject]\nkind = \"line\"\nfrom = [0, 1, 0]\nvelocity = [{}, 0, {}]\nunit = \"m\"\nradius = 0.4\n",
-        between(-3, 3), between(0.5, 4));
+        sideways, ahead);
   else
-    text_ += fmt::format("[track.subject]\nkind = \"stop_and_go\"\nfrom = [0, 1, 0]\nvelocity = [{}, 0, {}]\ngo = "
-                         "{}\nstop = {}\nunit = \"m\"\nradius = 0.4\n",
-                         between(-3, 3), between(0.5, 4), time(), time());
+    text_ += filled("[track.subject]\nkind = \"stop_and_go\"\nfrom = [0, 1, 0]\nvelocity = [{}, 0, {}]\ngo = "
+                    "{}\nstop = {}\nunit = \"m\"\nradius = 0.4\n",
+                    sideways, ahead, some_time, some_time);
 }
 
 /// Cues at times of a grid that every clock shares, and the list of those times.

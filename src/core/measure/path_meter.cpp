@@ -17,6 +17,9 @@ namespace {
 
 /// Of a larger number, what rounding can make of nothing.
 constexpr double way_rounding = 1e-12;
+/// s: breaks of several components, and both ends of a part that is there by rounding only (a pace that is no sooner at
+/// full speed than it brakes), are one instant.
+constexpr double one_instant = 1e-8;
 /// Beside a place where a curve stands upright nothing has a bound.
 bool all_finite(double a, double b) noexcept { return std::isfinite(a) && std::isfinite(b); }
 
@@ -91,6 +94,7 @@ PathMeter::Output PathMeter::at(const Stretch& stretch, double u) const {
 void PathMeter::stand(const Components& states, double time) {
   jumped_ = false;
   Output still{};
+  for (std::size_t i = 0; i < components_; ++i) last_state_[i] = {states[i], 0.0, 0.0, 0.0};
   for (std::size_t i = 0; i < components_; ++i) still[i] = output_in_unit(channel_, i, {states[i], 0.0, 0.0, 0.0});
   note_edge(last_, still, time);
   last_ = still;
@@ -101,13 +105,18 @@ bool PathMeter::fades(const Components& end, const Components& end_rate, double 
   // A rest that slow could be as quick to change as what it is the rest of only if it were ten million times as stiff.
   constexpr double of_the_top = 1e-7;
   const double least = of_the_top * sums_.top_speed.value;
-  Output to{};
+  Output to{}, from_unheld{}, to_unheld{};
   Components way{};
   for (std::size_t i = 0; i < components_; ++i) {
     to[i] = output_in_unit(channel_, i, {end[i], end_rate[i], 0.0, 0.0});
     way[i] = to[i].value - last_[i].value;
+    // What the range holds at both ends may swing away from it in between.
+    if (has_limits_) from_unheld[i] = in_unit(channel_, last_state_[i]);
+    if (has_limits_) to_unheld[i] = in_unit(channel_, {end[i], end_rate[i], 0.0, 0.0});
   }
-  if (speed_of(last_) > least || speed_of(to) > least || length_of(way) > least * dt) return false;
+  const double fastest = std::max({speed_of(last_), speed_of(to), speed_of(from_unheld), speed_of(to_unheld)});
+  if (fastest > least || length_of(way) > least * dt) return false;
+  for (std::size_t i = 0; i < components_; ++i) last_state_[i] = {end[i], end_rate[i], 0.0, 0.0};
   jumped_ = false;
   for (std::size_t i = 0; i < components_; ++i) note_value(i, to[i].value, time + dt);
   sums_.travelled += length_of(way);
@@ -122,18 +131,21 @@ void PathMeter::follow(const ChannelFrame& frame, double time, bool joined) {
     for (const FramePiece& piece : frame.pieces[i])
       goes_by_frames_ = goes_by_frames_ || piece.drawn || std::holds_alternative<PerFrame>(*piece.motion);
   (goes_by_frames_ ? went_by_frames_ : went_smoothly_) = true;
+  look_at_goals(frame);
   ChannelInstant a = joined && !ends_in_break_ ? last_state_ : frame.at(0.0);
   bool is_new = !joined || ends_in_break_;
   for_each_stretch(frame, 0.0, frame.dt, [&](double from, double to, bool breaks) {
     if (is_new) a = frame.at(from);
     const ChannelInstant b = frame.at(to, Side::before);
+    is_by_rounding_ = is_new && breaks && to - from < one_instant;
     follow_stretch(frame, time, from, a, to, b);
     is_new = ends_in_break_ = breaks;
     a = last_state_ = b;
   });
 }
 
-PathSummary PathMeter::finish() const noexcept {
+PathSummary PathMeter::finish() {
+  close_edge();
   PathSummary out = sums_;
   if (went_by_frames_ && !went_smoothly_) {
     out.top_acceleration = out.top_jerk = out.top_speed_jump = out.top_acceleration_jump = std::nullopt;
@@ -190,33 +202,54 @@ void PathMeter::follow_stretch(const ChannelFrame& frame, double time, double fr
 }
 
 void PathMeter::note_edge(const Output& arriving, const Output& leaving, double at) {
-  // Breaks of several components that are one instant except for a rounding are one.
-  constexpr double one_instant = 1e-11;
-  if (!edge_ || at - edge_->at > one_instant) edge_ = Edge{arriving, at};
-  note_jumps(edge_->arriving, leaving, at);
-}
-
-/// What is different on the two sides of an instant.
-void PathMeter::note_jumps(const Output& arriving, const Output& leaving, double at) {
-  Components way{}, speed{}, push{};
-  double size = 0.0;
-  bool jumps = false;
-  for (std::size_t i = 0; i < components_; ++i) {
-    way[i] = leaving[i].value - arriving[i].value;
-    speed[i] = leaving[i].rate - arriving[i].rate;
-    push[i] = leaving[i].push - arriving[i].push;
-    size = std::max({size, std::fabs(leaving[i].value), std::fabs(arriving[i].value)});
-  }
-  for (std::size_t i = 0; i < components_; ++i) jumps = jumps || std::fabs(way[i]) > way_rounding * size;
+  const bool jumps = value_jumps(arriving, leaving);
+  if (edge_ && (jumps || at - edge_->at > one_instant)) close_edge();
   if (jumps) { // of a jump of the value there is no speed, and none that could jump
     jumped_ = true;
+    Components way{};
+    for (std::size_t i = 0; i < components_; ++i) way[i] = leaving[i].value - arriving[i].value;
     sums_.travelled += length_of(way);
     for (std::size_t i = 0; i < components_; ++i) note_value(i, leaving[i].value, at);
     return;
   }
-  if (goes_by_frames_) return;
-  if (const double jump = length_of(speed); std::isfinite(jump)) keep_peak(sums_.top_speed_jump, jump, at);
-  if (const double jump = length_of(push); std::isfinite(jump)) keep_peak(sums_.top_acceleration_jump, jump, at);
+  const auto goes_on = [](const Smooth& a, const Smooth& b) {
+    return a.value == b.value && a.rate == b.rate && a.push == b.push;
+  };
+  if (goes_by_frames_ || std::equal(arriving.begin(), arriving.end(), leaving.begin(), goes_on)) return;
+  if (!edge_) edge_ = Edge{arriving, leaving, at, at, push_of(arriving), jerk_of(arriving)};
+  edge_->leaving = leaving;
+  edge_->last = at;
+  edge_->most_push = std::max(edge_->most_push, push_of(leaving));
+  edge_->most_jerk = std::max(edge_->most_jerk, jerk_of(leaving));
+}
+
+bool PathMeter::value_jumps(const Output& arriving, const Output& leaving) const noexcept {
+  double size = 0.0, way = 0.0;
+  for (std::size_t i = 0; i < components_; ++i) {
+    way = std::max(way, std::fabs(leaving[i].value - arriving[i].value));
+    size = std::max({size, std::fabs(leaving[i].value), std::fabs(arriving[i].value)});
+  }
+  return way > way_rounding * size;
+}
+
+/// What is different on the two sides of an instant.
+void PathMeter::close_edge() {
+  if (!edge_) return;
+  const Edge edge = *edge_;
+  edge_.reset();
+  Components speed{}, push{};
+  const double since = edge.last - edge.at;
+  for (std::size_t i = 0; i < components_; ++i) {
+    const double meanwhile = since > 0.0 ? edge.arriving[i].push * since : 0.0;
+    speed[i] = edge.leaving[i].rate - edge.arriving[i].rate - meanwhile;
+    push[i] = edge.leaving[i].push - edge.arriving[i].push;
+  }
+  const double speed_jump = length_of(speed), push_jump = length_of(push);
+  const auto beyond = [&](double jump, double rate) { // what it changes by meanwhile, it does not jump by
+    return std::isfinite(jump) && !(since > 0.0 && jump <= 4.0 * rate * since);
+  };
+  if (beyond(speed_jump, edge.most_push)) keep_peak(sums_.top_speed_jump, speed_jump, edge.at);
+  if (beyond(push_jump, edge.most_jerk)) keep_peak(sums_.top_acceleration_jump, push_jump, edge.at);
 }
 
 /// A stretch in which value, speed and acceleration of each component turn at most once, and the range holds the same
@@ -240,7 +273,7 @@ void PathMeter::follow_smooth(const Stretch& stretch, const Output& a, const Out
   }
   sums_.travelled += turn_ > stretch.from ? way : way_between(stretch, a, b);
   note_speed(stretch, a, b);
-  if (goes_by_frames_) return;
+  if (goes_by_frames_ || is_by_rounding_) return;
   note_push(stretch, a, b);
   note_jerk(stretch, a, b);
 }
@@ -263,13 +296,28 @@ void PathMeter::note_value(std::size_t i, double value, double at) {
   }
 }
 
-void PathMeter::note_speed(const Stretch& stretch, const Output& a, const Output& b) {
-  // A move that waits has a speed of rounding; nothing goes so slowly.
+void PathMeter::look_at_goals(const ChannelFrame& frame) {
+  for (std::size_t i = 0; i < components_; ++i) {
+    if (frame.pieces[i].empty()) continue;
+    const double goal = frame.pieces[i].back().goal.end;
+    if (goal == goal_[i]) continue;
+    goal_[i] = goal;
+    goal_size_[i] = std::fabs(in_unit(channel_, {goal, 0.0, 0.0, 0.0}).value);
+  }
+}
+
+/// A move that waits has a speed of rounding, of what it has gone through or of where it will go; nothing goes so
+/// slowly.
+double PathMeter::speed_beyond_noise(const Output& now) const noexcept {
   double size = 0.0;
   for (std::size_t i = 0; i < components_; ++i)
-    size = std::max({size, std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value)});
-  const auto without_noise = [&](double speed) { return speed <= way_rounding * size ? 0.0 : speed; };
-  const double at_from = without_noise(speed_of(a)), at_to = without_noise(speed_of(b));
+    size = std::max({size, std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value), goal_size_[i]});
+  const double speed = speed_of(now);
+  return speed <= way_rounding * size ? 0.0 : speed;
+}
+
+void PathMeter::note_speed(const Stretch& stretch, const Output& a, const Output& b) {
+  const double at_from = speed_beyond_noise(a), at_to = speed_beyond_noise(b);
   sums_.unbounded_speed = sums_.unbounded_speed || !all_finite(at_from, at_to);
   // Beside what has no bound only what is drawn on a frame is told.
   const auto note = [&](double speed, double u) {
@@ -292,9 +340,9 @@ void PathMeter::note_speed(const Stretch& stretch, const Output& a, const Output
                        note(speed_of(at(stretch, u)), u);
                        top = u;
                      });
-  if (top > stretch.from && top < turn_) go_to(top, speed_of(at(stretch, top)));
+  if (top > stretch.from && top < turn_) go_to(top, speed_beyond_noise(at(stretch, top)));
   if (turn_ > stretch.from) go_to(turn_, 0.0);
-  if (top > last) go_to(top, speed_of(at(stretch, top)));
+  if (top > last) go_to(top, speed_beyond_noise(at(stretch, top)));
   go_to(stretch.to, at_to);
 }
 
@@ -320,7 +368,7 @@ void PathMeter::add_moving_time(const Stretch& stretch, double from, double spee
   };
   const auto above = [&](double u) {
     const Output now = at(stretch, u);
-    return excess(speed_of(now), u, now);
+    return excess(speed_beyond_noise(now), u, now);
   };
   const double at_from = excess(speed_from, from, at(stretch, from)), at_to = excess(speed_to, to, at(stretch, to));
   const bool sets_off = at_from == 0.0 && speed_from == 0.0 && speed_to > 0.0;

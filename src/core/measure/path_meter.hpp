@@ -64,7 +64,7 @@ public:
   /// True if the value has jumped in the frame that was taken in last.
   bool has_jumped() const noexcept { return jumped_; }
   /// What the take was like; jumps that rounding alone can make are none.
-  PathSummary finish() const noexcept;
+  PathSummary finish();
 
 private:
   /// The output at one instant.
@@ -86,8 +86,11 @@ private:
                       const ChannelInstant& b);
   void follow_smooth(const Stretch& stretch, const Output& a, const Output& b);
   void note_edge(const Output& arriving, const Output& leaving, double at);
-  void note_jumps(const Output& arriving, const Output& leaving, double at);
+  bool value_jumps(const Output& arriving, const Output& leaving) const noexcept;
+  void close_edge();
   void note_value(std::size_t component, double value, double at);
+  void look_at_goals(const ChannelFrame& frame);
+  double speed_beyond_noise(const Output& now) const noexcept;
   void note_speed(const Stretch& stretch, const Output& a, const Output& b);
   void note_push(const Stretch& stretch, const Output& a, const Output& b);
   void note_jerk(const Stretch& stretch, const Output& a, const Output& b);
@@ -100,19 +103,23 @@ private:
   std::array<ComponentRange, most_components> limits_{}; ///< in the space; infinite where they cannot be met
   bool has_limits_ = false;
   PathSummary sums_;
-  Output last_{};                                        ///< where what was followed last ended
-  ChannelInstant last_state_{};                          ///< the same in the space
-  std::array<double, most_components> turned_at_{};      ///< the value farthest in the direction in which it goes
-  std::array<int, most_components> direction_{};         ///< -1, 1; 0 before anything has moved
-  std::array<ComponentRange, most_components> before_{}; ///< lowest and highest before the stretch that is followed
+  Output last_{};                                            ///< where what was followed last ended
+  ChannelInstant last_state_{};                              ///< the same in the space
+  std::array<double, most_components> turned_at_{};          ///< the value farthest in the direction in which it goes
+  std::array<int, most_components> direction_{};             ///< -1, 1; 0 before anything has moved
+  std::array<ComponentRange, most_components> before_{};     ///< lowest and highest before the stretch that is followed
+  std::array<double, most_components> goal_{}, goal_size_{}; ///< of the last frame, in the space; its size in the unit
   double turn_ = 0.0; ///< of a single component: s into its frame at which it turns in that stretch, else its start
+  /// Where something may break, until it is known that no more breaks there.
   struct Edge {
-    Output arriving; ///< before it
-    double at;       ///< s
+    Output arriving, leaving;    ///< before and after it
+    double at, last;             ///< s, of the first break and of the last
+    double most_push, most_jerk; ///< at any of them
   };
-  std::optional<Edge> edge_; ///< the last one
+  std::optional<Edge> edge_;
   bool ends_in_break_ = false, jumped_ = false;
   bool goes_by_frames_ = false; ///< in the frame that is followed
+  bool is_by_rounding_ = false; ///< a part between two breaks that are one instant
   bool went_by_frames_ = false, went_smoothly_ = false;
   std::vector<double> cuts_;
 };
