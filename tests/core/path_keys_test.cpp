@@ -25,23 +25,23 @@ SampledPath path_samples(std::size_t count, std::size_t width, const std::functi
 double worst_of(const SampledPath& path, KeyPath kind, const std::vector<std::size_t>& keys) {
   double worst = 0.0;
   std::vector<double> out(path.width);
-  for (std::size_t piece = 0; piece + 1 < keys.size(); ++piece)
-    for (std::size_t at = keys[piece] + 1; at < keys[piece + 1]; ++at) {
-      show(path, kind, keys[piece], keys[piece + 1], at, out.data());
+  for (std::size_t part = 0; part + 1 < keys.size(); ++part)
+    for (std::size_t at = keys[part] + 1; at < keys[part + 1]; ++at) {
+      show(path, kind, keys[part], keys[part + 1], at, out.data());
       worst = std::max(worst, apart(path, out.data(), path.values.data() + at * path.width));
     }
   return worst;
 }
 
-std::vector<double> wave(double t) { return {std::sin(3.0 * t), std::cos(2.0 * t)}; }
-std::vector<double> turning(double t) {
+std::vector<double> wave_at(double t) { return {std::sin(3.0 * t), std::cos(2.0 * t)}; }
+std::vector<double> turn_at(double t) {
   const double half = 0.5 * (t + 0.4 * std::sin(4.0 * t));
   return {0.0, std::sin(half), 0.0, std::cos(half)};
 }
 
 TEST(PathKeys, NoneFewerWouldDo) {
   for (const bool is_turn : {false, true}) {
-    const SampledPath path = is_turn ? path_samples(12, 4, turning, true) : path_samples(12, 2, wave);
+    const SampledPath path = is_turn ? path_samples(12, 4, turn_at, true) : path_samples(12, 2, wave_at);
     for (const double tolerance : {0.3, 0.05, 0.004}) {
       const PathKeys found = path_keys(path, tolerance);
       EXPECT_LE(worst_of(path, found.path, found.at), tolerance);
@@ -74,7 +74,7 @@ TEST(PathKeys, WhatStandsAndLeapsIsSteps) {
 }
 
 TEST(PathKeys, ASmoothPathTakesCubicsAndAStraightOneTwoKeys) {
-  const SampledPath smooth = path_samples(200, 2, wave);
+  const SampledPath smooth = path_samples(200, 2, wave_at);
   EXPECT_EQ(path_keys(smooth, 0.02).path, KeyPath::cubic);
   EXPECT_EQ(path_keys(smooth, 0.0).path, KeyPath::linear); // every sample, and no stairs
   const SampledPath straight = path_samples(200, 3, [](double t) { return std::vector<double>{t, 2.0 * t, 1.0 - t}; });

@@ -193,7 +193,9 @@ private:
       legs_ = std::move(*shared);
       return true;
     }
-    const double low = times[leg], high = times[leg + 1];
+    // Of a single stop, whatever is left of the stretch.
+    const double low = times[leg], high = leg + 1 < times.size() ? times[leg + 1] : rows_.times[stretch_.last];
+    if (!(high > low)) return false;
     std::vector<double> more = times;
     more.insert(more.begin() + static_cast<std::ptrdiff_t>(leg) + 1,
                 std::clamp(time, low + 0.2 * (high - low), high - 0.2 * (high - low)));
