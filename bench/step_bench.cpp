@@ -85,6 +85,18 @@ void evaluate_curve(benchmark::State& state, const char* text) {
     benchmark::DoNotOptimize(stasis::evaluate(curve, t));
   }
 }
+/// The bare curve at the very shares of its time at which advance_motion/ease looks at it.
+void curve_of_the_ease(benchmark::State& state) {
+  const stasis::Curve curve = stasis::CubicBezier{0.42, 0, 0.58, 1};
+  std::vector<double> value(rows + 1);
+  for (auto _ : state) {
+    for (std::size_t i = 0; i <= rows; ++i)
+      value[i] = stasis::evaluate(curve, static_cast<double>(i) / 60.0 / 20.0).value;
+    benchmark::DoNotOptimize(value.data());
+  }
+  state.SetItemsProcessed(static_cast<std::int64_t>(state.iterations()) * static_cast<std::int64_t>(rows));
+}
+BENCHMARK(curve_of_the_ease);
 BENCHMARK_CAPTURE(evaluate_curve, cubic_bezier, "cubic-bezier(0.42, 0, 0.58, 1)");
 BENCHMARK_CAPTURE(evaluate_curve, linear, "linear(0, 0.5 20%, 0.9, 1)");
 BENCHMARK_CAPTURE(evaluate_curve, out_elastic, "out elastic");

@@ -2,6 +2,8 @@
 
 #include <algorithm>
 #include <cmath>
+#include <type_traits>
+#include <utility>
 
 namespace stasis {
 namespace {
@@ -179,6 +181,12 @@ Instant output_of(const Spring& spring, const SpringState& state, const Instant&
           w * w * (input.velocity - state.velocity) - drag * resisted(a, input.acceleration)};
 }
 
+/// A link's value after a step: written from the goal when the gap has shrunk by more than half, so that arrival is
+/// exact.
+double stepped(double value, double gap, double gain, double goal) noexcept {
+  return std::fabs(gain + gap) < 0.5 * std::fabs(gap) ? goal + (gap + gain) : value + gain;
+}
+
 } // namespace
 
 LinkStep::LinkStep(std::span<const Link> links, double h, InputParts parts)
@@ -197,16 +205,15 @@ LinkStep::LinkStep(std::span<const Link> links, double h, InputParts parts)
   }
 }
 
-template<std::size_t Known>
-void LinkStep::advance_by(LinkStates& states, double goal, std::span<const double> parts) const noexcept {
-  std::array<double, (Known > 0 ? Known : most_rows + LinkInput::most_parts)> before;
+void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) const noexcept {
+  std::array<double, most_rows + LinkInput::most_parts> before;
   std::size_t row = 0;
   for (std::size_t i = 0; i < links_; ++i) {
     before[row++] = states[i].value - goal;
     if (has_velocity_[i]) before[row++] = states[i].velocity;
   }
-  for (const double part : parts) before[row++] = part;
-  const std::size_t used = Known > 0 ? Known : row;
+  for (std::size_t j = 0; j < parts_; ++j) before[row++] = input.part[j];
+  const std::size_t used = row;
   const auto gained = [&](std::size_t r) {
     double sum = 0.0;
     for (std::size_t j = 0; j < used; ++j) sum += gain_[r][j] * before[j];
@@ -214,26 +221,128 @@ void LinkStep::advance_by(LinkStates& states, double goal, std::span<const doubl
   };
   row = 0;
   for (std::size_t i = 0; i < links_; ++i) {
-    const double gap = before[row], gain = gained(row);
-    // Written from the goal when the gap has shrunk by more than half, so that arrival is exact.
-    states[i].value = std::fabs(gain + gap) < 0.5 * std::fabs(gap) ? goal + (gap + gain) : states[i].value + gain;
+    states[i].value = stepped(states[i].value, before[row], gained(row), goal);
     ++row;
     if (has_velocity_[i]) states[i].velocity += gained(row++);
   }
 }
 
-void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) const noexcept {
-  advance_by<0>(states, goal, std::span(input.part).first(parts_));
+/// The links' states by themselves, their number and kinds known to the compiler: what is used most. The same numbers
+/// as of advance(), whose sums run in the same order; what a link's own rows do not depend on adds 0 there.
+template<bool... HasVelocity> struct LinkStep::Rows {
+  static constexpr std::size_t links = sizeof...(HasVelocity);
+  static constexpr std::array<bool, links> has_velocity{HasVelocity...};
+  static constexpr std::size_t rows = links + (static_cast<std::size_t>(HasVelocity) + ...);
+  static constexpr std::size_t first_row(std::size_t link) noexcept {
+    std::size_t row = 0;
+    for (std::size_t i = 0; i < link; ++i) row += has_velocity[i] ? std::size_t{2} : std::size_t{1};
+    return row;
+  }
+
+  template<std::size_t Link> void take(const LinkStates& states) noexcept {
+    now[first_row(Link)] = states[Link].value;
+    if constexpr (has_velocity[Link]) now[first_row(Link) + 1] = states[Link].velocity;
+  }
+  template<std::size_t Link> void put(LinkStates& states) const noexcept {
+    states[Link].value = now[first_row(Link)];
+    if constexpr (has_velocity[Link]) states[Link].velocity = now[first_row(Link) + 1];
+  }
+  template<std::size_t... Column>
+  double gained(std::size_t row, const std::array<double, rows>& before,
+                std::index_sequence<Column...>) const noexcept {
+    double sum = 0.0;
+    ((sum += step.gain_[row][Column] * before[Column]), ...);
+    return sum;
+  }
+  template<std::size_t Link> void advance_link(const std::array<double, rows>& before, double goal) noexcept {
+    constexpr std::size_t row = first_row(Link);
+    constexpr auto columns = std::make_index_sequence<first_row(Link + 1)>{};
+    now[row] = stepped(now[row], before[row], gained(row, before, columns), goal);
+    if constexpr (has_velocity[Link]) now[row + 1] += gained(row + 1, before, columns);
+  }
+  template<std::size_t Link> void measure_link(std::array<double, rows>& before, double goal) const noexcept {
+    before[first_row(Link)] = now[first_row(Link)] - goal;
+    if constexpr (has_velocity[Link]) before[first_row(Link) + 1] = now[first_row(Link) + 1];
+  }
+  template<std::size_t... Each> void advance(double goal, std::index_sequence<Each...>) noexcept {
+    std::array<double, rows> before;
+    (measure_link<Each>(before, goal), ...);
+    (advance_link<Each>(before, goal), ...);
+  }
+  /// What drives the last link.
+  double driver(double goal) const noexcept {
+    if constexpr (links == 1) return goal;
+    return now[first_row(links - 2)];
+  }
+
+  // many: the links, their states and goal, and both columns that are filled
+  template<std::size_t... Each>
+  void fill(std::span<const stasis::Link> chain, LinkStates& states, double goal, std::span<double> value,
+            std::span<double> rate, std::index_sequence<Each...> each) noexcept {
+    constexpr std::size_t out = first_row(links - 1);
+    double glide_rate = 0.0;
+    if constexpr (!has_velocity[links - 1]) glide_rate = std::get<Glide>(chain.back()).rate;
+    (take<Each>(states), ...);
+    for (std::size_t i = 0;; ++i) {
+      value[i] = now[out];
+      if constexpr (has_velocity[links - 1])
+        rate[i] = now[out + 1];
+      else
+        rate[i] = glide_rate * (driver(goal) - now[out]);
+      if (i + 1 == value.size()) break;
+      advance(goal, each);
+    }
+    (put<Each>(states), ...);
+  }
+
+  template<std::size_t... Each>
+  void step_once(LinkStates& states, double goal, std::index_sequence<Each...> each) noexcept {
+    (take<Each>(states), ...);
+    advance(goal, each);
+    (put<Each>(states), ...);
+  }
+
+  const LinkStep& step;
+  std::array<double, rows> now;
+};
+
+template<class Known, class Any> void LinkStep::by_kinds(Known known, Any any) const noexcept {
+  constexpr std::true_type spring;
+  constexpr std::false_type glide;
+  const bool first = has_velocity_[0], second = links_ > 1 && has_velocity_[1];
+  if (links_ == 1) return first ? known(spring) : known(glide);
+  if (links_ == 2 && first) return second ? known(spring, spring) : known(spring, glide);
+  if (links_ == 2) return second ? known(glide, spring) : known(glide, glide);
+  any();
 }
 
 void LinkStep::advance_standing(LinkStates& states, double goal) const noexcept {
-  switch (rows_) { // what is used most
-  case 1: return advance_by<1>(states, goal, {});
-  case 2: return advance_by<2>(states, goal, {});
-  case 3: return advance_by<3>(states, goal, {});
-  case 4: return advance_by<4>(states, goal, {});
-  default: return advance_by<0>(states, goal, {});
-  }
+  by_kinds(
+      [&]<bool... HasVelocity>(std::bool_constant<HasVelocity>...) {
+        Rows<HasVelocity...>{*this, {}}.step_once(states, goal, std::make_index_sequence<sizeof...(HasVelocity)>{});
+      },
+      [&] { advance(states, goal, {}); });
+}
+
+// many: the links, their states and goal, and both columns that are filled
+void LinkStep::advance_rows(std::span<const Link> links, LinkStates& states, double goal, std::span<double> value,
+                            std::span<double> rate) const noexcept {
+  by_kinds(
+      [&]<bool... HasVelocity>(std::bool_constant<HasVelocity>...) {
+        Rows<HasVelocity...>{*this, {}}.fill(links, states, goal, value, rate,
+                                             std::make_index_sequence<sizeof...(HasVelocity)>{});
+      },
+      [&] {
+        const std::size_t last = links_ - 1;
+        const auto* const glide = std::get_if<Glide>(&links[last]);
+        for (std::size_t i = 0;; ++i) {
+          value[i] = states[last].value;
+          rate[i] =
+              glide != nullptr ? glide->rate * (states[last - 1].value - states[last].value) : states[last].velocity;
+          if (i + 1 == value.size()) break;
+          advance(states, goal, {});
+        }
+      });
 }
 
 const LinkStep& LinkSteps::of(std::span<const Link> links, double h, InputParts parts) {

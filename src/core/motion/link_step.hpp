@@ -46,10 +46,15 @@ public:
   /// The same where the input is the goal, which stands (made with InputParts::none): the same numbers, sooner.
   void advance_standing(LinkStates& states, double goal) const noexcept;
 
+  /// So many steps as there are values but one, behind a goal that stands: value and rate of the last link on each
+  /// frame, before the first step and after each. \param links those of which this is a step.
+  void advance_rows(std::span<const Link> links, LinkStates& states, double goal, std::span<double> value,
+                    std::span<double> rate) const noexcept;
+
 private:
-  /// \param Known rows and parts together, where the compiler may know them; 0 where it may not.
-  template<std::size_t Known>
-  void advance_by(LinkStates& states, double goal, std::span<const double> parts) const noexcept;
+  template<bool... HasVelocity> struct Rows;
+  /// Calls `known` with whether each link keeps a velocity where the compiler is to know it, else `any`.
+  template<class Known, class Any> void by_kinds(Known known, Any any) const noexcept;
 
   static constexpr std::size_t most_rows = 2 * most_links;
   std::size_t rows_ = 0;  ///< of the links' own states

@@ -119,23 +119,25 @@ void fill_links(const Chain& chain, MoverState& state, StepMemory& memory, const
   const auto& [clock, first, goal, rows] = stretch;
   const std::size_t count = stretch.count(), last = chain.links.size() - 1;
   LinkSteps& steps = link_steps(memory);
-  const auto* const glide = std::get_if<Glide>(&chain.links[last]);
-  const double& driver = last > 0 ? state.links[last - 1].value : goal;
-  SpringState& out = state.links[last];
-  const auto rate = [&] { return glide != nullptr ? glide->rate * (driver - out.value) : out.velocity; };
-  const bool is_steady = clock.is_steady();
-  const LinkStep* step = count > 0 ? &steps.of(chain.links, clock.dt(first), InputParts::none) : nullptr;
-  state.velocity = rate();
-  rows.value[0] = state.value;
-  for (std::size_t i = 0;; ++i) {
-    rows.velocity[i] = rate();
-    if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
-    if (i == count) break;
-    if (!is_steady && i > 0) step = &steps.of(chain.links, clock.dt(stretch.frame(i)), InputParts::none);
-    step->advance_standing(state.links, goal);
+  const double first_value = state.value;
+  if (count > 0 && clock.is_steady() && rows.stages.empty()) {
+    steps.of(chain.links, clock.dt(first), InputParts::none)
+        .advance_rows(chain.links, state.links, goal, rows.value, rows.velocity);
     state.input = {goal, 0.0};
-    rows.value[i + 1] = out.value;
+  } else {
+    const auto* const glide = std::get_if<Glide>(&chain.links[last]);
+    const double& driver = last > 0 ? state.links[last - 1].value : goal;
+    SpringState& out = state.links[last];
+    for (std::size_t i = 0;; ++i) {
+      rows.value[i] = out.value;
+      rows.velocity[i] = glide != nullptr ? glide->rate * (driver - out.value) : out.velocity;
+      if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
+      if (i == count) break;
+      steps.of(chain.links, clock.dt(stretch.frame(i)), InputParts::none).advance_standing(state.links, goal);
+      state.input = {goal, 0.0};
+    }
   }
+  rows.value[0] = first_value; // as it was shown: the last link may be a rounding off it
   state.value = rows.value[count];
   state.velocity = rows.velocity[count];
 }
