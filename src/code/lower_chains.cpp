@@ -66,7 +66,7 @@ private:
     to_.add("/// Its links without what leads them.\nact coast_by_{}(changing Mover m, real h) {{", name_);
     for (std::size_t k = 0; k < chain_.links.size(); ++k)
       to_.add("  real t{0} = m.link[{0}];\n  real r{0} = m.link_speed[{0}];", k);
-    to_.add("  for n = 1 below 15 {{");
+    to_.add("  for n = 1 below 15 {{\n    real share = h / real(n);");
     for (std::size_t k = 0; k < chain_.links.size(); ++k) {
       const std::string input = k == 0 ? "0.0" : fmt::format("t{}", k - 1);
       if (const auto* glide = std::get_if<Glide>(&chain_.links[k])) {
@@ -80,9 +80,9 @@ private:
               spring.resists_gap && k > 0 ? fmt::format(" - d{}", k - 1) : std::string());
     }
     for (std::size_t k = 0; k < chain_.links.size(); ++k) {
-      to_.add("    t{0} = d{0} * h / real(n);\n    m.link[{0}] = m.link[{0}] + t{0};", k);
+      to_.add("    t{0} = d{0} * share;\n    m.link[{0}] = m.link[{0}] + t{0};", k);
       if (std::holds_alternative<Spring>(chain_.links[k]))
-        to_.add("    r{0} = a{0} * h / real(n);\n    m.link_speed[{0}] = m.link_speed[{0}] + r{0};", k);
+        to_.add("    r{0} = a{0} * share;\n    m.link_speed[{0}] = m.link_speed[{0}] + r{0};", k);
     }
     to_.add("  }}\n}}");
   }
