@@ -135,11 +135,44 @@ FitRows thinned(const FitRows& rows, std::size_t most) {
   return out;
 }
 
-/// The best starts that lie apart, of all combinations of a start time and a shape.
+/// The squares of the least distance for a given step, rest and way being free, about the means: those of level_of().
+class FreeLevel {
+public:
+  explicit FreeLevel(const FitRows& rows) : values_(rows.values) {
+    for (const double weight : rows.weights) weights_.push_back(weight * weight);
+    double mean = 0.0;
+    for (std::size_t k = 0; k < values_.size(); ++k) {
+      all_ += weights_[k];
+      mean += weights_[k] * values_[k];
+    }
+    mean /= all_;
+    for (std::size_t k = 0; k < values_.size(); ++k) {
+      const double off = values_[k] - mean;
+      squares_ += weights_[k] * off * off;
+      values_[k] = weights_[k] * off;
+    }
+  }
+  double squares(const std::vector<double>& f) const noexcept {
+    double sf = 0.0, sff = 0.0, sfy = 0.0;
+    for (std::size_t k = 0; k < f.size(); ++k) {
+      sf += weights_[k] * f[k];
+      sff += weights_[k] * f[k] * f[k];
+      sfy += values_[k] * f[k];
+    }
+    const double spread = sff - sf * sf / all_;
+    return spread > 1e-12 * sff ? squares_ - sfy * sfy / spread : squares_;
+  }
+
+private:
+  std::vector<double> weights_, values_; ///< squared; times the distance from the mean
+  double all_ = 0.0, squares_ = 0.0;
+};
+
+/// The best starts that lie apart, of all combinations of a start time, a size and a shape, by what the shapes' tables
+/// say of them.
 std::vector<Start> best_starts(const StepRule& kind, const FitRows& all_rows, std::size_t count) {
   constexpr std::size_t enough_rows = 60;
   const FitRows rows = thinned(all_rows, enough_rows);
-  Distances distances(kind, rows);
   const double first = rows.times.front(), last = rows.times.back(), span = last - first;
   const double spacing = span / static_cast<double>(all_rows.times.size() - 1);
   std::vector<double> times;
@@ -149,32 +182,47 @@ std::vector<Start> best_starts(const StepRule& kind, const FitRows& all_rows, st
     times.push_back(*rows.start);
   else
     for (double t = first - spacing; t < last - 3.0 * spacing; t += step) times.push_back(t);
-  std::vector<Start> all;
-  for (const std::vector<double>& shape : kind.starts(3.0 * spacing, 1.5 * span))
-    for (const double time : times) {
-      Eigen::VectorXd at(distances.inputs());
-      int j = 0;
-      if (!rows.start) at[j++] = time;
-      for (const double unknown : shape) at[j++] = unknown;
-      const double squares = distances.level(at).squares;
-      all.push_back({std::move(at), squares});
-    }
-  std::sort(all.begin(), all.end(), [](const Start& a, const Start& b) { return a.squares < b.squares; });
-  std::vector<Start> apart;
-  for (Start& one : all) {
-    const bool is_near = std::any_of(apart.begin(), apart.end(), [&](const Start& other) {
-      constexpr double apart_by = 0.3;
-      double largest = 0.0;
-      for (Eigen::Index j = 0; j < one.at.size(); ++j) {
-        const bool is_time = !rows.start && j == 0;
-        largest = std::max(largest, std::fabs(one.at[j] - other.at[j]) / (is_time ? 2.0 * step : apart_by));
+  struct Look {
+    double squares;
+    const StartShape* shape;
+    double size, time;
+  };
+  std::vector<Look> looks;
+  std::vector<double> f(rows.times.size());
+  const bool is_free = !rows.from && !rows.goal;
+  const FreeLevel level(rows);
+  for (const double size : kind.start_sizes(3.0 * spacing, 1.5 * span)) {
+    const double quickness = kind.quickness(size);
+    for (const StartShape& shape : kind.start_shapes())
+      for (const double time : times) {
+        for (std::size_t k = 0; k < f.size(); ++k) f[k] = shape.about(quickness, rows.times[k] - time);
+        looks.push_back({is_free ? level.squares(f) : level_of(rows, f).squares, &shape, size, time});
       }
-      return largest < 1.0;
-    });
-    if (!is_near) apart.push_back(std::move(one));
-    if (apart.size() == count) break;
   }
-  return apart;
+  std::stable_sort(looks.begin(), looks.end(), [](const Look& a, const Look& b) { return a.squares < b.squares; });
+  const auto apart_from = [&](const Look& one, const Look& other) {
+    constexpr double apart_by = 0.3;
+    double largest = std::max(std::fabs(one.size - other.size) / apart_by,
+                              rows.start ? 0.0 : std::fabs(one.time - other.time) / (2.0 * step));
+    for (std::size_t j = 0; j < one.shape->rest().size(); ++j)
+      largest = std::max(largest, std::fabs(one.shape->rest()[j] - other.shape->rest()[j]) / apart_by);
+    return largest >= 1.0;
+  };
+  std::vector<Look> chosen;
+  for (const Look& one : looks) {
+    if (std::all_of(chosen.begin(), chosen.end(), [&](const Look& other) { return apart_from(one, other); }))
+      chosen.push_back(one);
+    if (chosen.size() == count) break;
+  }
+  std::vector<Start> starts;
+  for (const Look& one : chosen) {
+    std::vector<double> at;
+    if (!rows.start) at.push_back(one.time);
+    at.push_back(one.size);
+    at.insert(at.end(), one.shape->rest().begin(), one.shape->rest().end());
+    starts.push_back({Eigen::Map<Eigen::VectorXd>(at.data(), static_cast<Eigen::Index>(at.size())), one.squares});
+  }
+  return starts;
 }
 
 /// Covariance of all free numbers for distances of size 1, from the slopes of the model.
@@ -212,24 +260,39 @@ void add_covariance(const StepRule& kind, const FitRows& rows, StepFit& fit) {
 }
 
 constexpr int most_rounds = 4;
+/// How well a search ends that only has to tell whether it is the one to be gone on with.
+constexpr double near = 1e-7;
+
+/// A free Bezier has many hollows: from many starts, each gone on with by few rows and not to its end, the best.
+std::vector<Start> bezier_starts(const StepRule& kind, const FitRows& rows) {
+  constexpr std::size_t looked_at = 12, kept = 4, enough_rows = 60;
+  const FitRows few = thinned(rows, enough_rows);
+  Distances distances(kind, few);
+  std::vector<Start> starts = best_starts(kind, rows, looked_at);
+  for (Start& start : starts) start.squares = descend(distances, start.at, 1e-4);
+  std::stable_sort(starts.begin(), starts.end(), [](const Start& a, const Start& b) { return a.squares < b.squares; });
+  if (starts.size() > kept) starts.resize(kept);
+  return starts;
+}
 
 } // namespace
 
 std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
   Distances distances(kind, rows);
-  const std::size_t polished = kind.rule() == StepRule::Rule::bezier ? 12 : 2;
+  const bool is_bezier = kind.rule() == StepRule::Rule::bezier;
   std::optional<Start> best;
-  const auto polish = [&](Eigen::VectorXd at) {
-    const double squares = descend(distances, at, 1e-13);
+  const auto polish = [&](Eigen::VectorXd at, double tolerance) {
+    const double squares = descend(distances, at, tolerance);
     if (!std::isfinite(squares) || (best && squares >= best->squares)) return false;
     best = Start{std::move(at), squares};
     return true;
   };
-  for (const Start& start : best_starts(kind, rows, polished)) polish(start.at);
+  const std::vector<Start> starts = is_bezier ? bezier_starts(kind, rows) : best_starts(kind, rows, 2);
+  for (const Start& start : starts) polish(start.at, near);
   if (!best) return std::nullopt;
   // Where a curve sets off or ends with a corner, each row that the corner passes bends the way to the best: it is gone
   // on from beside where it stopped.
-  if (kind.rule() == StepRule::Rule::bezier)
+  if (is_bezier)
     for (int round = 0; round < most_rounds; ++round) {
       bool is_better = false;
       for (Eigen::Index j = 0; j < best->at.size(); ++j)
@@ -237,10 +300,11 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
           Eigen::VectorXd beside = best->at;
           beside[j] += by;
           const double before = best->squares;
-          is_better = (polish(beside) && best->squares < 0.999 * before) || is_better;
+          is_better = (polish(beside, near) && best->squares < 0.999 * before) || is_better;
         }
       if (!is_better) break;
     }
+  polish(best->at, 1e-13);
   const Level level = distances.level(best->at);
   StepFit fit;
   const Eigen::Index first = rows.start ? 0 : 1;

@@ -42,7 +42,7 @@ std::vector<double> logs_between(double low, double high, int count) {
 }
 
 /// The shapes at which a free Bezier begins: what the common curves are, or nearly.
-constexpr std::array<std::array<double, 4>, 10> bezier_starts{{{0.25, 0.1, 0.25, 1.0},
+constexpr std::array<std::array<double, 4>, 10> bezier_shapes{{{0.25, 0.1, 0.25, 1.0},
                                                                {0.42, 0.01, 0.99, 0.99},
                                                                {0.01, 0.01, 0.58, 1.0},
                                                                {0.42, 0.0, 0.58, 1.0},
@@ -92,31 +92,54 @@ double StepRule::value(std::span<const double> u, double since) const noexcept {
   return 0.0;
 }
 
-std::vector<std::vector<double>> StepRule::starts(double shortest, double longest) const {
+bool StepRule::goes_by_rate() const noexcept { return rule_ == Rule::glide || rule_ == Rule::spring; }
+
+double StepRule::quickness(double size) const noexcept { return std::exp(goes_by_rate() ? size : -size); }
+
+std::vector<double> StepRule::start_sizes(double shortest, double longest) const {
   constexpr int sizes = 16;
-  std::vector<std::vector<double>> out;
   switch (rule_) {
-  case Rule::glide: // from a rate that is as good as there after so long
-    for (const double size : logs_between(3.0 / longest, 6.0 / shortest, sizes)) out.push_back({size});
-    return out;
-  case Rule::spring:
-    for (const double size : logs_between(2.0 / longest, 12.0 / shortest, sizes + 2))
-      for (const double ratio : {0.04, 0.1, 0.2, 0.35, 0.5, 0.7, 0.9, 1.1, 1.5, 2.4, 4.0})
-        out.push_back({size, std::log(ratio)});
-    return out;
+  case Rule::glide: return logs_between(3.0 / longest, 6.0 / shortest, sizes); // as good as there after so long
+  case Rule::spring: return logs_between(2.0 / longest, 12.0 / shortest, sizes + 2);
   case Rule::ease:
-    for (const double size : logs_between(shortest, longest, sizes)) out.push_back({size});
-    return out;
   case Rule::bezier:
-    for (const double size : logs_between(shortest, longest, sizes))
-      for (const auto& [x1, y1, x2, y2] : bezier_starts) out.push_back({size, unknown_of(x1), y1, unknown_of(x2), y2});
-    return out;
-  case Rule::pace:
-    for (const double size : logs_between(shortest, longest, sizes))
-      for (const double ramp : {0.02, 0.1, 0.2, 0.3, 0.4, 0.48}) out.push_back({size, unknown_of(2.0 * ramp)});
-    return out;
+  case Rule::pace: return logs_between(shortest, longest, sizes);
   }
-  return out;
+  return {};
+}
+
+std::vector<std::vector<double>> StepRule::starting_rests() const {
+  std::vector<std::vector<double>> rests;
+  switch (rule_) {
+  case Rule::glide:
+  case Rule::ease: return {{}};
+  case Rule::spring:
+    for (const double ratio : {0.04, 0.1, 0.2, 0.35, 0.5, 0.7, 0.9, 1.1, 1.5, 2.4, 4.0})
+      rests.push_back({std::log(ratio)});
+    return rests;
+  case Rule::bezier:
+    for (const auto& [x1, y1, x2, y2] : bezier_shapes) rests.push_back({unknown_of(x1), y1, unknown_of(x2), y2});
+    return rests;
+  case Rule::pace:
+    for (const double ramp : {0.02, 0.1, 0.2, 0.3, 0.4, 0.48}) rests.push_back({unknown_of(2.0 * ramp)});
+    return rests;
+  }
+  return rests;
+}
+
+StartShape::StartShape(const StepRule& rule, std::vector<double> rest, bool rate)
+    : rest_(std::move(rest)), places_each_(rate ? 8.0 : 128.0) {
+  const int places = rate ? 1024 : 128; // of what has no end, until little is left
+  std::vector<double> unknowns{0.0};
+  unknowns.insert(unknowns.end(), rest_.begin(), rest_.end());
+  for (int k = 0; k <= places; ++k) table_.push_back(rule.value(unknowns, k / places_each_));
+}
+
+StepRule::StepRule(Rule rule, std::string curve, Curve shape)
+    : rule_(rule), curve_(std::move(curve)), shape_(std::move(shape)) {
+  std::vector<StartShape> shapes;
+  for (std::vector<double>& rest : starting_rests()) shapes.emplace_back(*this, std::move(rest), goes_by_rate());
+  shapes_ = std::make_shared<const std::vector<StartShape>>(std::move(shapes));
 }
 
 std::vector<MatchedNumber> StepRule::numbers(std::span<const double> u, double way) const {
