@@ -27,13 +27,14 @@ constexpr const char* tune_example = R"(Worked examples:
   stasis tune otter.toml fov snappier 0.5        half of it; -1 takes it back
   stasis tune otter.toml fov no wobble --write   and writes it into the feel, comments kept
   stasis tune otter.toml log_hit punchier        a shake has words of its own
+  stasis tune swim.toml distance softer start --change-kind    a glide becomes two in a row
   stasis tune --words                            every word, and what it does)";
 
 struct TuneOptions {
   FeelCall feel;
   std::vector<std::string> words;
   std::string out = "stasis-out", figure = "png", call;
-  bool list = false, write = false, json = false, force = false;
+  bool list = false, write = false, json = false, force = false, change_kind = false;
 };
 
 /// One measure of a motion or a shake, before and after.
@@ -62,11 +63,15 @@ public:
     auto before = source->version("", {}, streams_.err);
     if (!document || !before) return Exit::bad_input;
     if (const Exit known = find_target(before->feel); known != Exit::fine) return known;
-    auto outcome = changes_by_word(*document, name_, *word_, amount_);
-    if (!outcome) return refuse(outcome.error(), Exit::does_not_hold);
+    auto outcome = changes_by_word(*document, name_, *word_, amount_, options_.change_kind ? &before->feel : nullptr);
+    if (!outcome) {
+      const auto other = changes_by_word(*document, name_, *word_, amount_, &before->feel);
+      return refuse(outcome.error() + (other ? ". `--change-kind` changes it" : ""), Exit::does_not_hold);
+    }
     outcome_ = std::move(*outcome);
     std::vector<std::string> sets;
-    for (const ValueChange& change : outcome_.changes) sets.push_back(change.path + "=" + change.after);
+    for (const ValueChange& change : outcome_.changes) // another kind drops the keys of the one before by itself
+      if (!change.after.empty()) sets.push_back(change.path + "=" + change.after);
     auto after = source->version("", sets, streams_.err);
     if (!after) return after.error();
     measure(*document, before->feel, after->feel);
@@ -203,7 +208,9 @@ private:
     streams_.out.line(fmt::format("{}: {} {}{}: {}", printable(title, 80), name_, word_->word,
                                   has_amount_ ? fmt::format(", {} times over", concise(amount_)) : "", word_->effect));
     TextTable changes({"value", "now", "then"}, {false, true, true});
-    for (const ValueChange& change : outcome_.changes) changes.add({change.path, change.before, change.after});
+    for (const ValueChange& change : outcome_.changes)
+      changes.add({change.path, change.before.empty() ? "\u2013" : change.before,
+                   change.after.empty() ? "taken out" : change.after});
     streams_.out.write(changes.text());
     TextTable table({"", "", "now", "then"}, {false, false, true, true});
     const auto text = [](const std::optional<double>& value, const std::string& unit) {
@@ -289,6 +296,7 @@ Exit run_tune(const Arguments& arguments, Streams streams) {
   call.positionals("channel word", options.words, "A channel or a shake, a word, and how much of it (1 if not given)");
   call.flag("--words", options.list, "List the words, and what each does");
   call.flag("--write", options.write, "Write the change into the feel, its comments kept");
+  call.flag("--change-kind", options.change_kind, "Where a motion's kind cannot do it, change it to one that can");
   call.repeated("--take", options.feel.takes, "Draw only this take");
   call.flag("--allow-outside", options.feel.allow_outside, "Files that the feel names may lie outside its folder");
   call.option("-o,--out", options.out, "Folder for the figures");

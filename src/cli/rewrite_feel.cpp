@@ -109,16 +109,26 @@ Exit rewrite_feel(const Rewriting& rewriting, Output& err, const FeelEdit& edit,
 namespace {
 
 /// Writes values that all stand in one file.
+Result<std::string> with_value(const std::string& text, const WrittenValue& one) {
+  if (one.value.empty()) {
+    const auto dot = one.path.rfind('.');
+    return io::change_keys(text, one.path.substr(0, dot), {{one.path.substr(dot + 1), "", ""}});
+  }
+  auto edit = io::edit_value(text, one.path, one.value);
+  if (!edit) return tl::unexpected(edit.error());
+  return std::move(edit->text);
+}
+
 Exit write_values_of(const Rewriting& rewriting, const std::vector<WrittenValue>& values, Output& err) {
   return rewrite_feel(rewriting, err, [&](const std::string& text) -> tl::expected<std::optional<std::string>, Exit> {
     std::string now = text;
     for (const WrittenValue& one : values) {
-      auto edit = io::edit_value(now, one.path, one.value);
-      if (!edit) {
-        print_problems(edit.error(), {{rewriting.file, now}}, err);
+      auto next = with_value(now, one);
+      if (!next) {
+        print_problems(next.error(), {{rewriting.file, now}}, err);
         return tl::unexpected(Exit::bad_input);
       }
-      now = std::move(edit->text);
+      now = std::move(*next);
     }
     return now;
   });

@@ -13,7 +13,7 @@
 
 namespace stasis::cli {
 
-/// A value to be written at a path, as it stands in TOML.
+/// A value to be written at a path, as it stands in TOML; empty: its key is taken out.
 struct WrittenValue {
   std::string path, value;
 };

@@ -142,6 +142,52 @@ TEST(Tune, WritesItsNumbersAndNothingElse) {
             std::string::npos);
 }
 
+// What its kind cannot do, another does: what the word holds is held.
+TEST(Tune, ChangesTheKindOnRequest) {
+  const TempDir folder;
+  for (const char* const keys : {"half_life = 0.2 # s\n", "half_life = \"200 ms\" # s\n", "time_constant = 0.3 # s\n",
+                                 "rate = 4 # s\n", "settling_time = 0.7 # s\n", "per_frame = 0.1 # s\nat_fps = 60\n"}) {
+    SCOPED_TRACE(keys);
+    const std::string text = feel_of("kind = \"glide\" # what\n" + std::string(keys));
+    auto before = measured(folder, text);
+    const Ended refused = run_program(folder, {"tune", "feel.toml", "a", "softer", "start", "--figure", "none"});
+    EXPECT_EQ(refused.status, 1);
+    EXPECT_NE(refused.err.find("`--change-kind` changes it"), std::string::npos) << refused.err;
+    const std::string soft = tuned(folder, text, {"a", "softer", "start", "--change-kind"});
+    EXPECT_NE(soft.find("kind = \"stages\" # what\n"), std::string::npos) << soft;
+    auto after = measured(folder, soft);
+    EXPECT_NEAR(after["settling_time"], before["settling_time"], 0.01 * before["settling_time"]);
+    EXPECT_TRUE(std::isfinite(after["peak_acceleration"]) && after["peak_acceleration"] > 0.0) << soft;
+    const std::string lively = tuned(folder, text, {"a", "livelier", "2", "--change-kind"});
+    after = measured(folder, lively);
+    EXPECT_NEAR(after["overshoot"], 6.0, 0.06) << lively;
+    EXPECT_NEAR(after["rise_time"], before["rise_time"], 0.01 * before["rise_time"]);
+    // A spring is no other kind: the word leads back as ever.
+    EXPECT_NEAR(measured(folder, tuned(folder, lively, {"a", "livelier", "-1"}))["overshoot"], 3.0, 0.06);
+  }
+  const std::string curved = tuned(folder, feel_of("kind = \"ease\"\nduration = 1\ncurve = \"out power 3\" # c\n"),
+                                   {"a", "softer", "start", "--change-kind"});
+  EXPECT_NE(curved.find("curve = \"ease-in-out\" # c\n"), std::string::npos) << curved;
+  // In place as well, and in a file that the feel includes.
+  folder.write("shared.toml", "[motion.m] # shared\nkind = \"glide\"\nhalf_life = 0.2\n");
+  const std::string own = "include = [\"shared.toml\"]\n[channel.a]\nrest = 0\nmotion = \"m\"\n[channel.b]\nrest = 0\n"
+                          "motion = { kind = \"glide\", half_life = 0.1 }\n[take.t]\nlength = 1\n";
+  folder.write("feel.toml", own);
+  for (const char* const channel : {"a", "b"})
+    EXPECT_EQ(
+        run_program(folder, {"tune", "feel.toml", channel, "livelier", "--change-kind", "--write", "--figure", "none"})
+            .status,
+        0);
+  EXPECT_NE(folder.read("shared.toml").find("kind = \"spring\"\n"), std::string::npos) << folder.read("shared.toml");
+  EXPECT_NE(folder.read("feel.toml").find("motion = { kind = \"spring\", frequency = "), std::string::npos)
+      << folder.read("feel.toml");
+  // What no other kind does better stays refused, without the offer.
+  folder.write("feel.toml", feel_of("kind = \"glide\"\nhalf_life = 0.2\n"));
+  const Ended none = run_program(folder, {"tune", "feel.toml", "a", "no", "wobble", "--change-kind"});
+  EXPECT_EQ(none.status, 1);
+  EXPECT_EQ(none.err.find("changes it"), std::string::npos) << none.err;
+}
+
 TEST(Tune, SaysWhichKindCanWhereOneCannot) {
   const TempDir folder;
   const std::tuple<std::string, std::vector<std::string>, int, const char*> calls[] = {

@@ -11,7 +11,7 @@
 #include "core/curve/curve.hpp"
 #include "core/feel/key_table.hpp"
 #include "core/motion/spring_design.hpp"
-#include "core/root.hpp"
+#include "core/search/other_kind.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 
@@ -95,6 +95,9 @@ public:
         std::any_of(changes_.begin(), changes_.end(), [&](const auto& one) { return one.path == full; });
     if (!is_known && before != after) changes_.push_back({full, before, after});
   }
+  void add(std::vector<ValueChange> more) {
+    for (ValueChange& one : more) changes_.push_back(std::move(one));
+  }
   void put_text(std::string path, std::string before, std::string after) {
     changes_.push_back({std::move(path), std::move(before), std::move(after)});
   }
@@ -157,32 +160,6 @@ void stretch_times(const Node& document, const std::string& path, double k, Chan
     changes.refuse(
         fmt::format("{} jumps: it has no time that could be longer or shorter; a glide or a spring has", path));
   }
-}
-
-/// First instant, in units of 1 / angular frequency, at which a spring's step from rest has come so far.
-double first_reach(double ratio, double level) {
-  const auto beyond = [&](double t) {
-    double left = 0.0;
-    if (ratio < 1.0) {
-      const double w = std::sqrt(1.0 - ratio * ratio);
-      left = std::exp(-ratio * t) * (std::cos(w * t) + ratio / w * std::sin(w * t));
-    } else if (ratio == 1.0) {
-      left = (1.0 + t) * std::exp(-t);
-    } else {
-      const double root = std::sqrt(ratio * ratio - 1.0), slow = ratio - root, quick = ratio + root;
-      left = (quick * std::exp(-slow * t) - slow * std::exp(-quick * t)) / (quick - slow);
-    }
-    return 1.0 - left - level;
-  };
-  const double until = ratio < 1.0 ? std::numbers::pi / std::sqrt(1.0 - ratio * ratio) : 100.0 * ratio;
-  return bracketed_root(beyond, 0.0, until, beyond(0.0), beyond(until));
-}
-double rise_angle(double ratio) { return first_reach(ratio, 0.9) - first_reach(ratio, 0.1); }
-
-double ratio_of_overshoot(double share) {
-  if (share <= 0.0) return 1.0;
-  const double log = std::log(share);
-  return -log / std::hypot(std::numbers::pi, log);
 }
 
 /// A spring of the table as it is written, and how to write another.
@@ -442,6 +419,14 @@ void add_motion_paths(const Node& value, const std::string& path, std::vector<st
   }
 }
 
+/// The motion that stands at "motion.soft" or "channel.fov.motion"; null if there is none.
+const Motion* motion_at(const Feel& feel, std::string_view path) noexcept {
+  const std::string_view name = path.substr(path.find('.') + 1);
+  const auto found =
+      std::find_if(feel.motions.begin(), feel.motions.end(), [&](const NamedMotion& one) { return one.name == name; });
+  return found != feel.motions.end() ? &found->motion : nullptr;
+}
+
 } // namespace
 
 std::span<const FeelWord> feel_words() noexcept { return words; }
@@ -460,7 +445,9 @@ std::vector<std::string> motion_paths(const Node& document, std::string_view cha
   return paths;
 }
 
-WordChanges changes_by_word(const Node& document, std::string_view name, const FeelWord& word, double amount) {
+// many: the feel as text and as read, whose, which word and how much of it
+WordChanges changes_by_word(const Node& document, std::string_view name, const FeelWord& word, double amount,
+                            const Feel* other_kinds_of) {
   Changes changes;
   switch (word.of) {
   case Of::shake: change_shake(document, fmt::format("shake.{}", name), word, amount, changes); break;
@@ -471,7 +458,11 @@ WordChanges changes_by_word(const Node& document, std::string_view name, const F
     for (const std::string& path : paths) {
       const Node* table = node_at(document, path);
       if (table == nullptr) continue;
-      if (word.soft_start)
+      const Motion* motion = other_kinds_of != nullptr ? motion_at(*other_kinds_of, path) : nullptr;
+      auto other = motion != nullptr ? other_kind(*table, path, *motion, word, amount) : std::vector<ValueChange>();
+      if (!other.empty())
+        changes.add(std::move(other));
+      else if (word.soft_start)
         soften_start(*table, path, changes);
       else if (word.points != 0.0 || word.without_overshoot)
         change_overshoot(document, path, word, amount, changes);

@@ -9,6 +9,7 @@
 #include <tl/expected.hpp>
 
 #include "core/feel/document_changes.hpp"
+#include "core/feel/feel.hpp"
 
 namespace stasis {
 
@@ -37,8 +38,10 @@ struct WordOutcome {
 using WordChanges = tl::expected<WordOutcome, std::string>;
 
 /// \param document with its variant in place, settings not put in. \param name of a channel, or of a shake for words of
-/// shakes.
-WordChanges changes_by_word(const Node& document, std::string_view name, const FeelWord& word, double amount);
+/// shakes. \param other_kinds_of the feel that the document is, where a motion whose kind cannot do it is to become one
+/// that can: see other_kind(); null where it is to stay.
+WordChanges changes_by_word(const Node& document, std::string_view name, const FeelWord& word, double amount,
+                            const Feel* other_kinds_of = nullptr);
 
 /// Where the motions of a channel stand: "motion.soft", "channel.fov.motion", each once.
 std::vector<std::string> motion_paths(const Node& document, std::string_view channel);
