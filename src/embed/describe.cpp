@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/explain/explain.hpp"
+#include "core/feel/feel_curves.hpp"
 #include "core/feel/feel_numbers.hpp"
 #include "core/feel/goal_source.hpp"
 #include "core/feel/read_feel.hpp"
@@ -231,6 +232,29 @@ std::string numbers_json(const PlayedFeel& played) {
     json.key("high").number(number.bounds.high).key("high_excluded").flag(number.bounds.high_excluded);
     json.key("by").text(number.by_factor ? "factor" : "amount").key("from").number(number.from);
     json.key("to").number(number.to).key("meaning").text(number.meaning).end_object();
+  }
+  json.end_array();
+  return json.take();
+}
+
+std::string curves_json(const PlayedFeel& played) {
+  constexpr int looks = 64; // enough for a small picture
+  io::JsonWriter json;
+  json.begin_array();
+  const auto document = played.document();
+  for (const FeelCurve& one : document ? feel_curves(*document, played.feel()) : std::vector<FeelCurve>()) {
+    json.begin_object().key("path").text(one.path).key("text").text(one.text);
+    json.key("handles").text(name_of(one.handles)).key("is_exact").flag(one.is_exact).key("handle").begin_array();
+    for (const auto& handle : one.handle) {
+      json.begin_array();
+      for (const double number : handle) json.number(number);
+      json.end_array();
+    }
+    json.end_array();
+    std::vector<double> shown;
+    for (int i = 0; i <= looks; ++i) shown.push_back(evaluate(one.curve, static_cast<double>(i) / looks).value);
+    write_numbers(json, "shown", shown);
+    json.end_object();
   }
   json.end_array();
   return json.take();

@@ -11,6 +11,8 @@ namespace stasis::embed {
 std::string description_json(const PlayedFeel& played);
 /// Every number of its text; see feel_numbers().
 std::string numbers_json(const PlayedFeel& played);
+/// Every curve of its text, with the points by which a hand may bend it; see feel_curves().
+std::string curves_json(const PlayedFeel& played);
 /// The words of feel.
 std::string words_json();
 /// What a channel does, in lines.

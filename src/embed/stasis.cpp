@@ -315,6 +315,7 @@ char* stasis_text(const stasis_session* session) {
   return written(session, [](const PlayedFeel& played) { return played.text(); });
 }
 char* stasis_numbers(const stasis_session* session) { return written(session, numbers_json); }
+char* stasis_curves(const stasis_session* session) { return written(session, curves_json); }
 char* stasis_explain(const stasis_session* session, int channel) {
   if (!component_of(session, channel, 0)) return nullptr;
   return written(session, [&](const PlayedFeel& played) {

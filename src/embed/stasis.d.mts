@@ -24,6 +24,11 @@ export interface FeelNumber {
   by: 'factor' | 'amount'; from: number; to: number; meaning: string;
 }
 
+export interface FeelCurve {
+  path: string; text: string; handles: 'none' | 'bezier' | 'stops' | 'points'; is_exact: boolean;
+  handle: [number, number][]; shown: number[];
+}
+
 export class Stasis {
   static load(bytes: BufferSource): Promise<Stasis>;
   readonly version: string;
@@ -36,6 +41,7 @@ export class Session {
   find(kind: Kind, name: string): number;
   describe(): any;
   listNumbers(): FeelNumber[];
+  listCurves(): FeelCurve[];
   explain(channel: number): string | null;
   press(control: number, button?: number): void;
   release(control: number, button?: number): void;

@@ -218,6 +218,9 @@ STASIS_EXPORT int stasis_use_variant(stasis_session *session, const char *varian
 /* Every number of the feel: path, value, unit, what is allowed, from where to where it makes sense, by amounts or by
  * factors, what it means. JSON, described in docs/embed.md. Yours. */
 STASIS_EXPORT char *stasis_numbers(const stasis_session *session);
+/* Every curve of the feel: path, text, the points by which a hand may bend it, 65 values to draw it by. JSON, described
+ * in docs/embed.md. Yours. */
+STASIS_EXPORT char *stasis_curves(const stasis_session *session);
 /* What a channel does, in a few lines of words; `stasis explain` says more. Yours. */
 STASIS_EXPORT char *stasis_explain(const stasis_session *session, int channel);
 

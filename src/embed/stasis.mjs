@@ -133,6 +133,7 @@ export class Session {
 
   find(kind, name) { return this.stasis.withText(name, (at) => this.calls.stasis_find(this.handle, kinds.indexOf(kind), at)); }
   describe() { return JSON.parse(this.stasis.taken(this.calls.stasis_describe(this.handle))); }
+  listCurves() { return JSON.parse(this.stasis.taken(this.calls.stasis_curves(this.handle))); }
   listNumbers() { return JSON.parse(this.stasis.taken(this.calls.stasis_numbers(this.handle))); }
   explain(channel) { return this.stasis.taken(this.calls.stasis_explain(this.handle, channel)); }
 

@@ -260,6 +260,33 @@ TEST(Embed, ListsEveryNumberWithItsScale) {
   EXPECT_EQ(stasis_set(session.get(), "pose.up.a", "1", nullptr), 1);
 }
 
+TEST(Embed, ListsEveryCurveWithItsHandles) {
+  const auto curves_of = [](const std::string& motion, const std::string& more = "") {
+    return taken(stasis_curves(opened(test::step_feel(motion, 60, 2) + more).get()));
+  };
+  const auto has = [](const std::string& text, const std::string& part) {
+    return text.find(part) != std::string::npos;
+  };
+  const std::string exact = curves_of("kind = \"ease\", duration = 1, curve = \"cubic-bezier(0.3, 0.1, 0.6, 1.2)\"");
+  EXPECT_TRUE(has(exact, R"("path":"channel.a.motion.curve")")) << exact;
+  EXPECT_TRUE(has(exact, R"("handles":"bezier","is_exact":true,"handle":[[0.3,0.1],[0.6,1.2]])")) << exact;
+  // A stop held for a while is two handles; the first and the last value are those of the move.
+  const std::string stops = curves_of("kind = \"ease\", duration = 1, curve = \"linear(0, 0.5 20% 40%, 1)\"");
+  EXPECT_TRUE(has(stops, R"("handles":"stops","is_exact":true,"handle":[[0,0],[0.2,0.5],[0.4,0.5],[1,1]])")) << stops;
+  EXPECT_TRUE(has(stops, R"("shown":[0,)")) << stops;
+  // A shape has those of a curve with its slopes: of in power 2 they are 0 and 2, which are its very own.
+  const std::string shape = curves_of("kind = \"ease\", duration = 1, curve = \"in power 3\"");
+  EXPECT_TRUE(has(shape, R"("is_exact":false,"handle":[[0.3333333333333333,0],)")) << shape;
+  // What an ease takes by itself is told, and a named curve stands once, where it is written.
+  EXPECT_TRUE(has(curves_of("kind = \"ease\", duration = 1"), R"("text":"ease-in-out")"));
+  const std::string named = curves_of("kind = \"ease\", duration = 1, curve = \"lean\"",
+                                      "[curve.lean]\npoints = [[0, 0], [2, 0.8], [4, 1]]\n");
+  EXPECT_TRUE(has(named, R"([{"path":"curve.lean.points","text":"","handles":"points")")) << named;
+  EXPECT_TRUE(has(named, R"("handle":[[0,0],[0.5,0.8],[1,1]])")) << named;
+  EXPECT_EQ(curves_of("kind = \"glide\", half_life = 1"), "[]");
+  EXPECT_TRUE(has(curves_of("kind = \"ease\", duration = 1, curve = \"steps(4)\""), R"("handles":"none")"));
+}
+
 TEST(Embed, MovesAreMeasuredWhileTheyAreMade) {
   const Opened session = opened(test::step_feel("kind = \"spring\", frequency = 2, damping_ratio = 0.5", 60, 4), 60.0);
   EXPECT_EQ(stasis_last_moves(session.get()), nullptr); // nothing is kept

@@ -171,6 +171,103 @@ test('a slider acts on the next frame, writes what `set` writes, and can be undo
   await page.close();
 });
 
+test('curves are bent by their handles, and written as `set` writes them', async () => {
+  const feel = `title = "bent"
+[channel.a]
+rest = 0
+motion = { kind = "ease", duration = 0.6, curve = "in-out sine" } # bent by hand
+[channel.b]
+rest = 0
+motion = { kind = "ease", duration = 0.6, curve = "lean" }
+[curve.lean]
+points = [[0, 0], [2, 0.9], [4, 1]] # three
+[pose.on]
+a = 1
+b = 1
+[control.go]
+kind = "hold"
+pose = "on"
+[take.t]
+length = 2
+cues = [{ at = 0.2, press = "go" }]
+`;
+  writeFileSync(path('bent.toml'), feel);
+  const page = await play('bent.toml');
+  await page.locator('#tab_curves').click();
+  const handles = page.locator('.curve circle');
+  await handles.nth(4).waitFor();
+  const drag = async (handle, dx, dy) => {
+    const box = await handle.boundingBox(), x = box.x + box.width / 2, y = box.y + box.height / 2;
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + dx / 2, y + dy / 2);
+    await page.mouse.move(x + dx, y + dy);
+    await page.mouse.up();
+  };
+  await drag(handles.nth(0), 40, 12);
+  const bent = (await text(page)).match(/curve = "(cubic-bezier\([^"]*\))"/)[1];
+  const [x1, y1, x2, y2] = bent.match(/-?[\d.]+/g).map(Number);
+  assert.ok(x1 > 0.4 && x1 < 0.6 && y1 < 0 && y1 > -0.3, bent);
+  assert.ok(Math.abs(x2 - 2 / 3) < 1e-3 && y2 === 1, bent); // the other handle stays where the shape had it
+  stasis('set', 'bent.toml', `channel.a.motion.curve=${bent}`);
+  assert.equal(await text(page), readFileSync(path('bent.toml'), 'utf8'));
+  // It moves by what was drawn, from the next press on.
+  await page.locator('#stage').focus();
+  await page.keyboard.down('Space');
+  await frames(page, 30);
+  await page.keyboard.up('Space');
+  await agrees(page, 'bent.toml');
+  // By keys; never past a neighbour; a point more, and one less.
+  const middle = page.locator('circle[data-handle="curve.lean.points 1"]');
+  await middle.focus();
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Shift+ArrowDown');
+  assert.match(await text(page), /points = \[\[0, 0\], \[0\.49, 0\.85\], \[1, 1\]\] # three/);
+  for (let k = 0; k < 12; ++k) await page.keyboard.press('Shift+ArrowLeft');
+  assert.match(await text(page), /\[\[0, 0\], \[0\.005, 0\.85\], \[1, 1\]\]/);
+  const picture = await page.locator('svg[aria-label="curve.lean.points"]').boundingBox();
+  await page.mouse.dblclick(picture.x + 0.6 * picture.width, picture.y + 0.3 * picture.height);
+  await page.locator('circle[data-handle="curve.lean.points 3"]').waitFor();
+  assert.equal((await text(page)).match(/points = (.*) #/)[1].split('],').length, 4);
+  await page.locator('circle[data-handle="curve.lean.points 1"]').focus();
+  await page.keyboard.press('Delete');
+  assert.equal((await text(page)).match(/points = (.*) #/)[1].split('],').length, 3);
+  // Every step can be taken back, to the text as it was.
+  while (!(await page.locator('#undo').isDisabled())) await page.locator('#undo').click();
+  assert.equal(await text(page), feel);
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('the text is saved into its file, and another text there is not replaced unasked', async () => {
+  const page = await play('otter.toml');
+  // The dialogue is the browser's; what it gives is stood in for.
+  await page.evaluate((there) => {
+    window.onDisk = there;
+    window.showSaveFilePicker = async ({ suggestedName }) => ({
+      name: suggestedName,
+      getFile: async () => new Blob([window.onDisk]),
+      createWritable: async () => ({ text: '', async write(more) { this.text += more; }, async close() { window.onDisk = this.text; } }),
+    });
+    document.getElementById('save_text').hidden = false;
+  }, readFileSync(path('otter.toml'), 'utf8'));
+  await page.locator('#tab_text').click();
+  const onDisk = () => page.evaluate(() => window.onDisk), kept = () => page.locator('#kept').textContent();
+  await page.locator('#toml').fill((await text(page)).replace('frequency = 1.6', 'frequency = 1.7'));
+  await page.locator('#save_text').click();
+  await page.waitForFunction(() => document.getElementById('kept').textContent !== '');
+  assert.equal(await kept(), 'saved to otter.toml');
+  assert.equal(await onDisk(), await text(page));
+  // Somebody else has written into it since: one is asked, and may say no.
+  await page.evaluate(() => { window.onDisk = 'of somebody else'; });
+  page.once('dialog', (dialog) => dialog.dismiss());
+  await page.locator('#save_text').click();
+  await page.waitForFunction(() => document.getElementById('kept').textContent === 'not saved');
+  assert.equal(await onDisk(), 'of somebody else');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
 test('a broken text is told as on the command line, and the last good one plays on', async () => {
   const page = await play('otter.toml'), broken = readFileSync(path('otter.toml'), 'utf8').replace('rest = 62', 'rset = 62');
   await page.locator('#tab_text').click();

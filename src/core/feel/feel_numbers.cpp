@@ -33,9 +33,13 @@ public:
       else if (spec.other_keys == SectionSpec::OtherKeys::channels)
         goal(entry.value, at, entry.key);
     }
+    for (const KeySpec& key : spec.keys) // "\"ease-in-out\"", as it would be typed
+      if (key.kind == ValueKind::curve && key.fallback.size() > 2 && node.find(key.key) == nullptr)
+        curves.push_back({joined_path(path, key.key), std::string(key.fallback.substr(1, key.fallback.size() - 2))});
   }
 
   std::vector<FeelNumber> found;
+  std::vector<CurveText> curves;
 
 private:
   const Node* channel_table(const std::string& name) const {
@@ -77,10 +81,12 @@ private:
       for (std::size_t i = 0; i < node.list()->size(); ++i)
         table((*node.list())[i], key, fmt::format("{}[{}]", path, i), channel);
       return;
+    case ValueKind::curve:
+      if (node.text() != nullptr) curves.push_back({path, *node.text()});
+      return;
     case ValueKind::text:
     case ValueKind::choice:
     case ValueKind::name:
-    case ValueKind::curve:
     case ValueKind::formula:
     case ValueKind::flag:
     case ValueKind::points:
@@ -92,7 +98,7 @@ private:
 
   /// What is not of the feel itself, and what decides how others are read.
   static bool is_passed_over(const std::string& path) {
-    return path == "take" || path == "want" || path == "variant" || path == "silence" || path == "curve";
+    return path == "take" || path == "want" || path == "variant" || path == "silence";
   }
 
   void table(const Node& node, const KeySpec& key, const std::string& path, const std::string& channel) {
@@ -223,16 +229,23 @@ private:
   const Node& document_;
 };
 
+Collector turned_in(const Node& document) {
+  Collector collector(document);
+  if (const SectionSpec* whole = find_section("feel")) collector.section(document, *whole, "", "");
+  return collector;
+}
+
 } // namespace
 
 std::vector<FeelNumber> feel_numbers(const Node& document) {
-  Collector collector(document);
-  if (const SectionSpec* whole = find_section("feel")) collector.section(document, *whole, "", "");
+  Collector collector = turned_in(document);
   // What the text says before it: the version of the format, how many texts the history keeps.
   std::erase_if(collector.found, [](const FeelNumber& number) {
     return number.path.find('.') == std::string::npos || number.path.ends_with(".seed");
   });
   return std::move(collector.found);
 }
+
+std::vector<CurveText> curve_texts(const Node& document) { return turned_in(document).curves; }
 
 } // namespace stasis

@@ -1,4 +1,4 @@
-// Every number that stands in a feel: what may be turned while it is played.
+// Every number and every curve that stands in a feel: what may be turned while it is played.
 #pragma once
 
 #include <string>
@@ -24,5 +24,14 @@ struct FeelNumber {
 /// In the order of the text. Those that a setting gives, and those of takes, wants, variants and the picture, are left
 /// out. \param document as it was read, before settings are put in.
 std::vector<FeelNumber> feel_numbers(const Node& document);
+
+/// Where the text of a curve stands, or may: an eased move without one has the curve that it takes by itself.
+struct CurveText {
+  std::string path; ///< "motion.swing.curve", "curve.lean.shape"
+  std::string text; ///< as it is written
+};
+
+/// The same of curves that are given by a text; those that a setting, a take or a variant has are left out.
+std::vector<CurveText> curve_texts(const Node& document);
 
 } // namespace stasis

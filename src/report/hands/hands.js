@@ -4,9 +4,10 @@ const rates = [
 ];
 /** How fast the game goes beside the clock; hands, and what `runs_on = "clock"`, go as ever. */
 const speeds = [['at full speed', 1], ['at half speed', 0.5], ['at a quarter', 0.25], ['at a tenth', 0.1], ['standing still', 0]];
+const tabs = ['numbers', 'curves', 'text', 'hands'];
 const saved = '(as saved)', present = 'as it is now';
 const state = { shown: 'a', rate: rates[0], owed: 0, next: 0, sliders: 0, log: [], replay: null, place: [0, 0, 0] };
-let heart, lives = {}, bindings, rows, writing, blind, chartRows = [];
+let heart, lives = {}, bindings, rows, curveRows, writing, savedFile, blind, chartRows = [];
 
 const files = data.files;
 let original = data.text; // as saved
@@ -266,6 +267,10 @@ function refresh() {
     state.numbers = live.session.listNumbers();
     state.listed = writing.text;
   }
+  if (!byId('curves').hidden && writing.text !== state.bent) {
+    curveRows.show(live.session.listCurves());
+    state.bent = writing.text;
+  }
   rows.show(state.numbers, byId('filter').value);
   const moved = chartRows.length > 0 ? chartRows.reduce((a, b) => (b.moved > a.moved ? b : a)).name : null;
   const channel = moved === null ? -1 : live.session.find('channel', moved);
@@ -307,7 +312,7 @@ function show(what) {
 }
 
 function tab(name) {
-  for (const one of ['numbers', 'text', 'hands']) {
+  for (const one of tabs) {
     byId(one).hidden = one !== name;
     byId('tab_' + one).setAttribute('aria-selected', String(one === name));
   }
@@ -383,7 +388,7 @@ function step(which) {
 
 function listenToBench() {
   for (const id of ['a', 'b', 'both']) byId('show_' + id).addEventListener('click', () => show(id));
-  for (const name of ['numbers', 'text', 'hands']) byId('tab_' + name).addEventListener('click', () => tab(name));
+  for (const name of tabs) byId('tab_' + name).addEventListener('click', () => tab(name));
   for (const id of ['take', 'version_a', 'version_b']) byId(id).addEventListener('change', () => { openBoth(); bindings.learn(lives.a.about); buildInputs(); byId('stage').focus(); });
   byId('game').addEventListener('change', () => {
     const [, speed] = speeds.find((one) => one[0] === byId('game').value);
@@ -401,6 +406,11 @@ function listenToBench() {
     showText(writing.put(byId('toml').value));
   });
   byId('copy_text').addEventListener('click', () => copy(writing.text, byId('toml')).then(() => { byId('kept').textContent = 'copied'; }));
+  byId('save_text').hidden = !SavedFile.isPossible;
+  byId('save_text').addEventListener('click', async () => {
+    byId('kept').textContent = await savedFile.save(writing.text);
+    if (savedFile.handle) byId('save_text').textContent = 'Save';
+  });
   byId('keep_text').addEventListener('click', () => { download(data.name, writing.text); byId('kept').textContent = 'downloaded'; });
   byId('copy_take').addEventListener('click', () => { byId('recorded_take').value = recordedTake(); copy(recordedTake(), byId('recorded_take')); });
   byId('exact').addEventListener('change', () => { byId('recorded_take').value = recordedTake(); });
@@ -434,25 +444,10 @@ function takeSaved(text) {
   state.sliders = 0;
 }
 
-/** Looks at the script beside a watched page, which tells what is saved. */
-function lookAgain() {
-  const script = element('script');
-  script.src = `${data.saved_in}?${Date.now()}`;
-  const again = () => { script.remove(); setTimeout(lookAgain, 100); };
-  script.addEventListener('load', again);
-  script.addEventListener('error', again);
-  document.head.append(script);
-}
-
-/** The module, unpacked by the browser. */
-async function unpacked(base64) {
-  const bytes = Uint8Array.from(atob(base64), (letter) => letter.charCodeAt(0));
-  return new Response(new Blob([bytes]).stream().pipeThrough(new DecompressionStream('gzip'))).arrayBuffer();
-}
-
 async function begin() {
   heart = await Stasis.load(await unpacked(byId('heart').textContent.trim()));
   writing = new Writing(original, takeText);
+  savedFile = new SavedFile(data.name, original);
   buildStage();
   const probe = heart.open({ text: original, name: data.name, files });
   const { takes, variants } = probe.describe();
@@ -466,6 +461,7 @@ async function begin() {
   openBoth();
   bindings = new Bindings(lives.a.about, act);
   rows = new NumberRows(byId('sliders'), changeNumber, () => writing.mark());
+  curveRows = new CurveRows(byId('curves'), changeNumber, () => writing.mark());
   blind = new Blind(byId('blind'), (version) => { state.blind = version; if (version === null) show('a'); else show('a'); });
   buildInputs();
   buildWords();
