@@ -62,7 +62,7 @@ function(stasis_wasm_batches name optimised size)
 endfunction()
 stasis_wasm_batches(words -Oz 24 ${words})
 stasis_wasm_batches(core -O2 24 ${stepped})
-stasis_wasm_batches(told -Oz 24 ${words_that_work} ${told} core/search/feel_words.cpp)
+stasis_wasm_batches(told -Oz 24 ${words_that_work} ${told} core/search/feel_words.cpp core/search/other_kind.cpp)
 stasis_wasm_batches(io -Oz 24 ${wasm_io})
 stasis_wasm_batches(embed -Oz 24 ${wasm_embed})
 

@@ -261,7 +261,7 @@ void add_covariance(const StepRule& kind, const FitRows& rows, StepFit& fit) {
 
 constexpr int most_rounds = 4;
 /// How well a search ends that only has to tell whether it is the one to be gone on with.
-constexpr double near = 1e-7;
+constexpr double near_enough = 1e-7;
 
 /// A free Bezier has many hollows: from many starts, each gone on with by few rows and not to its end, the best.
 std::vector<Start> bezier_starts(const StepRule& kind, const FitRows& rows) {
@@ -288,7 +288,7 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
     return true;
   };
   const std::vector<Start> starts = is_bezier ? bezier_starts(kind, rows) : best_starts(kind, rows, 2);
-  for (const Start& start : starts) polish(start.at, near);
+  for (const Start& start : starts) polish(start.at, near_enough);
   if (!best) return std::nullopt;
   // Where a curve sets off or ends with a corner, each row that the corner passes bends the way to the best: it is gone
   // on from beside where it stopped.
@@ -300,7 +300,7 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
           Eigen::VectorXd beside = best->at;
           beside[j] += by;
           const double before = best->squares;
-          is_better = (polish(beside, near) && best->squares < 0.999 * before) || is_better;
+          is_better = (polish(beside, near_enough) && best->squares < 0.999 * before) || is_better;
         }
       if (!is_better) break;
     }
