@@ -41,6 +41,7 @@ set(page_parts
     ${hands_own}/live.js
     ${hands_own}/live_plan.js
     ${hands_own}/bindings.js
+    ${hands_own}/curves.js
     ${hands_own}/numbers.js
     ${hands_own}/writing.js
     ${hands_own}/blind.js

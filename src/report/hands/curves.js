@@ -141,5 +141,9 @@ class CurveRows {
     this.write(path, curve.handles, [...curve.handle.slice(0, index), place, ...curve.handle.slice(index)]);
   }
 
-  write(path, handles, places) { this.change(path, curveText[handles](places)); }
+  write(path, handles, places) {
+    const row = this.rows.get(path);
+    row.curve = { ...row.curve, handle: places }; // the next key may come before the feel is read again
+    this.change(path, curveText[handles](places));
+  }
 }
