@@ -16,6 +16,8 @@ function drawn(tag, attributes) {
   return part;
 }
 
+const perCent = (share) => `${Math.round(1000 * share) / 10} %`;
+
 const leastApart = 0.005; // of the time, between points
 const wide = 240, high = 150, edge = 14; // of a picture, in its own units
 
@@ -26,6 +28,7 @@ class CurveRows {
     this.change = change;
     this.begin = begin;
     this.rows = new Map();
+    this.first = new Map(); // by path: the curve as it was when the page was opened
   }
 
   /** Shows what stands in the feel; the picture that a hand is on keeps its scale. */
@@ -33,7 +36,10 @@ class CurveRows {
     const shape = curves.map((curve) => `${curve.path} ${curve.handles} ${curve.handle.length}`).join('\n');
     if (shape !== this.shape) this.build(curves);
     this.shape = shape;
-    for (const curve of curves) this.update(curve);
+    for (const curve of curves) {
+      if (!this.first.has(curve.path)) this.first.set(curve.path, curve.shown);
+      this.update(curve);
+    }
   }
 
   build(curves) {
@@ -63,12 +69,21 @@ class CurveRows {
       row.top = Math.max(1.15, ...reached.map((way) => way + 0.1));
     }
     row.curve = curve;
-    row.words.textContent = curve.text || `${curve.handle.length} points`;
+    const held = row.handles?.indexOf(document.activeElement) ?? -1;
+    const place = curve.handle[held];
+    row.words.textContent = (curve.text || `${curve.handle.length} points`) + (place ? `, handle ${held + 1} at ${perCent(place[0])} of the time, ${perCent(place[1])} of the way` : '');
     row.box.title = curve.handles === 'bezier' && !curve.is_exact ? 'A shape: it becomes a cubic-bezier when a handle is moved.' : '';
     const at = ([time, way]) => [edge + time * (wide - 2 * edge), edge + ((row.top - way) / (row.top - row.low)) * (high - 2 * edge)];
     const line = (places) => places.map((place) => at(place).map((number) => number.toFixed(1)).join(',')).join(' ');
     const pieces = [drawn('polyline', { class: 'frame', points: line([[0, 1], [1, 1]]) }), drawn('polyline', { class: 'frame', points: line([[0, 0], [1, 0]]) })];
     if (curve.handles === 'bezier') for (const [end, handle] of [[[0, 0], curve.handle[0]], [[1, 1], curve.handle[1]]]) pieces.push(drawn('polyline', { class: 'arm', points: line([end, handle]) }));
+    const first = this.first.get(curve.path);
+    if (first.some((way, k) => way !== curve.shown[k])) pieces.push(drawn('polyline', { class: 'was', points: line(first.map((way, k) => [k / (first.length - 1), way])) }));
+    for (const [label, way, below] of [['goal', 1, -3], ['start', 0, 10]]) {
+      const [x, y] = at([0, way]), text = drawn('text', { x: x + 10, y: y + below });
+      text.textContent = label;
+      pieces.push(text);
+    }
     pieces.push(drawn('polyline', { class: 'way', points: line(curve.shown.map((way, k) => [k / (curve.shown.length - 1), way])) }));
     if (!row.handles || row.handles.length !== curve.handle.length) {
       row.handles = curve.handle.map((_, k) => this.handle(curve.path, k));
