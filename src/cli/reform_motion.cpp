@@ -2,11 +2,11 @@
 
 #include <algorithm>
 #include <array>
-#include <span>
 
 #include <fmt/format.h>
 
 #include "core/explain/motion_form.hpp"
+#include "core/feel/motion_at.hpp"
 #include "core/text.hpp"
 #include "io/toml_edit.hpp"
 #include "io/toml_reader.hpp"
@@ -22,6 +22,10 @@ std::optional<std::size_t> place_of(std::string_view key) noexcept {
   return std::nullopt;
 }
 
+/// Those that a key alone begins.
+constexpr std::array<std::string_view, 6> known_forms{"half_life", "time_constant", "rate",
+                                                      "frequency", "stiffness",     "settling_time"};
+
 /// A motion that is being given another form, in the text of its feel.
 class Reforming {
 public:
@@ -33,9 +37,8 @@ public:
     if (!motion) return tl::unexpected(motion.error());
     const auto form = form_named(wanted_.form, *motion);
     if (!form)
-      return refuse(fmt::format("\"{}\" is no form. Known: half_life, time_constant, rate, frequency, stiffness and "
-                                "settling_time",
-                                printable(wanted_.form, 40)));
+      return refuse(fmt::format("\"{}\" is no form.{} Known: {}", printable(wanted_.form, 40),
+                                did_you_mean(wanted_.form, known_forms), listed(known_forms)));
     const auto document = io::read_toml(text_, 0);
     if (!document) return explain(document.error());
     // A number that a player may change would become one that stands.
@@ -85,13 +88,7 @@ private:
   tl::expected<Motion, Exit> motion_of(std::string_view variant) const {
     const auto feel = feel_of_text(source_, err_, variant);
     if (!feel) return tl::unexpected(feel.error());
-    // motion.soft, or channel.yaw.motion for one that is written in place
-    std::string name = wanted_.path;
-    for (const std::string_view head : {"motion.", "channel."})
-      if (name.starts_with(head)) name.erase(0, head.size());
-    const auto found =
-        std::find_if(feel->motions.begin(), feel->motions.end(), [&](const NamedMotion& m) { return m.name == name; });
-    if (found != feel->motions.end()) return found->motion;
+    if (const NamedMotion* found = motion_at(*feel, wanted_.path)) return found->motion;
     std::vector<std::string> paths;
     for (const NamedMotion& one : feel->motions)
       if (!std::holds_alternative<Cut>(one.motion))

@@ -135,5 +135,44 @@ TEST(Chain, RefusesWhatCannotStandThere) {
   EXPECT_EQ(code_of(glide), "");
 }
 
+// Whatever the links are, many rows at once are the steps one by one, to the bit.
+TEST(Chain, RowsAtOnceAreTheStepsOneByOne) {
+  const Link glide = Glide{4.1}, slow = Glide{0.7}, spring = Spring{11.0, 0.3}, stiff = Spring{31.0, 1.7, false};
+  const std::vector<std::vector<Link>> rows_of_links{{glide},
+                                                     {spring},
+                                                     {glide, slow},
+                                                     {glide, spring},
+                                                     {spring, glide},
+                                                     {spring, stiff},
+                                                     {stiff, stiff},
+                                                     {glide, spring, slow},
+                                                     {spring, stiff, glide, slow}};
+  for (const std::vector<Link>& links : rows_of_links)
+    for (const double goal : {0.0, 1.0, -37.5}) {
+      const LinkStep step(links, 1.0 / 60.0, InputParts::none);
+      LinkStates at_once{}, one_by_one{};
+      for (std::size_t i = 0; i < links.size(); ++i)
+        at_once[i] = one_by_one[i] = {0.3 * static_cast<double>(i) - 2.0, 1.5 - static_cast<double>(i)};
+      constexpr std::size_t count = 240;
+      std::vector<double> value(count), rate(count);
+      step.advance_rows(links, at_once, goal, value, rate);
+      for (std::size_t row = 0; row < count; ++row) {
+        const Instant now = output_of(links, one_by_one, {goal, 0.0, 0.0, 0.0});
+        ASSERT_EQ(value[row], now.value) << links.size() << " " << row;
+        ASSERT_EQ(rate[row], now.velocity) << links.size() << " " << row;
+        if (row + 1 == count) break;
+        // Once by the way for any input, once by that for a goal that stands.
+        row % 2 == 0 ? step.advance(one_by_one, goal, {}) : step.advance_standing(one_by_one, goal);
+      }
+      for (std::size_t i = 0; i < links.size(); ++i) {
+        EXPECT_EQ(at_once[i].value, one_by_one[i].value);
+        if (std::holds_alternative<Spring>(links[i])) {
+          EXPECT_EQ(at_once[i].velocity, one_by_one[i].velocity);
+        }
+      }
+      EXPECT_NEAR(value.back(), goal, 0.2 * std::fabs(goal - value.front())) << "it goes to its goal";
+    }
+}
+
 } // namespace
 } // namespace stasis

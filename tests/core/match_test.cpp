@@ -191,5 +191,35 @@ TEST(Match, ARecordingWithoutAMoveHasNone) {
   EXPECT_FALSE(match_step({{{0.0, 0.1, 0.2}, {1.0, 2.0, 3.0}, {}, {}, {}, {}}}, step_rules()));
 }
 
+// Where a search begins is chosen by tables: they are the steps themselves, nearly.
+TEST(Match, TablesOfStartsAreTheSteps) {
+  for (const StepRule& rule : step_rules()) {
+    ASSERT_FALSE(rule.start_shapes().empty()) << rule.name();
+    for (const double size : rule.start_sizes(0.05, 3.0))
+      for (const StartShape& shape : rule.start_shapes()) {
+        std::vector<double> unknowns{size};
+        unknowns.insert(unknowns.end(), shape.rest().begin(), shape.rest().end());
+        ASSERT_EQ(unknowns.size(), rule.unknowns()) << rule.name();
+        for (const double since : {-0.5, 0.0, 0.01, 0.3, 1.1, 2.9})
+          EXPECT_NEAR(shape.about(rule.quickness(size), since), rule.value(unknowns, since), 0.06)
+              << rule.name() << " " << size << " " << since;
+      }
+  }
+}
+
+// A pace has a number more than an eased move: that it fits no better does not say that it is none.
+TEST(Match, APaceThatFitsAsWellAsAnEaseIsNamed) {
+  const StepRule& pace = kind_named("pace");
+  int named = 0;
+  constexpr int captures = 25;
+  for (std::uint64_t seed = 1; seed <= captures; ++seed) {
+    const auto match = match_step({recorded(pace, {std::log(0.8), 0.45}, 0.41, 0.24, seed)}, step_rules());
+    ASSERT_TRUE(match);
+    EXPECT_TRUE(match->is_explained) << seed;
+    for (const MatchedRule& rule : match->ranking) named += rule.kind == &pace && rule.is_indistinct ? 1 : 0;
+  }
+  EXPECT_GE(named, captures - 1);
+}
+
 } // namespace
 } // namespace stasis

@@ -114,5 +114,21 @@ TEST(Response, SteadyLagIsThatOfARamp) {
   EXPECT_FALSE(steady_lag(Ease{1.0, StraightLine{}}));
 }
 
+TEST(SpringDesign, AnOvershootIsThatOfItsRatio) {
+  for (const double share : {1e-9, 0.003, 0.03, 0.2, 0.7, 0.98})
+    EXPECT_NEAR(overshoot_of(ratio_of_overshoot(share)), share, 1e-12 + 1e-12 * share);
+  EXPECT_EQ(ratio_of_overshoot(0.0), 1.0);
+  for (const double ratio : {0.05, 0.4, 0.9}) EXPECT_NEAR(ratio_of_overshoot(overshoot_of(ratio)), ratio, 1e-12);
+}
+
+TEST(SpringDesign, TheRiseIsFromATenthToNineTenths) {
+  for (const double ratio : {0.1, 0.5, 0.7448, 1.0, 1.3, 4.0}) {
+    const auto feel = test::feel_from(
+        test::step_feel(fmt::format("kind = \"spring\", frequency = 1, damping_ratio = {}", ratio), 60, 40));
+    EXPECT_NEAR(*test::play_measures(feel).moves[0].rise_time, rise_angle(ratio) / angular_frequency(1.0), 1e-9)
+        << ratio;
+  }
+}
+
 } // namespace
 } // namespace stasis

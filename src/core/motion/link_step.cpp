@@ -333,12 +333,10 @@ void LinkStep::advance_rows(std::span<const Link> links, LinkStates& states, dou
                                              std::make_index_sequence<sizeof...(HasVelocity)>{});
       },
       [&] {
-        const std::size_t last = links_ - 1;
-        const auto* const glide = std::get_if<Glide>(&links[last]);
         for (std::size_t i = 0;; ++i) {
-          value[i] = states[last].value;
-          rate[i] =
-              glide != nullptr ? glide->rate * (states[last - 1].value - states[last].value) : states[last].velocity;
+          const Instant now = output_of(links, states, {goal, 0.0, 0.0, 0.0});
+          value[i] = now.value;
+          rate[i] = now.velocity;
           if (i + 1 == value.size()) break;
           advance(states, goal, {});
         }

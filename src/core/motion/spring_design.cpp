@@ -26,6 +26,14 @@ double outermost(double damping_ratio, double within, double low, double high) n
   return 0.5 * (outside + inside);
 }
 
+/// The first instant, in units of 1 / angular frequency, at which a step from rest has come so far.
+double first_reach(double damping_ratio, double level) {
+  const auto beyond = [&](double angle) { return 1.0 - gap_at(damping_ratio, angle) - level; };
+  const double until = damping_ratio < 1.0 ? std::numbers::pi / std::sqrt((1.0 - damping_ratio) * (1.0 + damping_ratio))
+                                           : 100.0 * damping_ratio;
+  return bracketed_root(beyond, 0.0, until, beyond(0.0), beyond(until));
+}
+
 } // namespace
 
 SpringDesign design_of_stiffness(double stiffness, double damping, double mass) noexcept {
@@ -37,6 +45,13 @@ double overshoot_of(double damping_ratio) noexcept {
   const double q = std::sqrt((1.0 - damping_ratio) * (1.0 + damping_ratio));
   return std::exp(-std::numbers::pi * damping_ratio / q);
 }
+
+double ratio_of_overshoot(double share) noexcept {
+  const double fall = -std::log(share);
+  return share <= 0.0 ? 1.0 : fall / std::hypot(std::numbers::pi, fall);
+}
+
+double rise_angle(double damping_ratio) { return first_reach(damping_ratio, 0.9) - first_reach(damping_ratio, 0.1); }
 
 double settling_angle(double damping_ratio, double within) noexcept {
   if (damping_ratio <= 0.0) return std::numeric_limits<double>::infinity();
@@ -54,8 +69,7 @@ double settling_angle(double damping_ratio, double within) noexcept {
 }
 
 SpringDesign design_of_settling(double time, double overshoot, double within) noexcept {
-  const double fall = -std::log(overshoot);
-  const double ratio = overshoot <= 0.0 ? 1.0 : fall / std::hypot(std::numbers::pi, fall);
+  const double ratio = ratio_of_overshoot(overshoot);
   return {natural_frequency_hz(settling_angle(ratio, within) / time), ratio};
 }
 

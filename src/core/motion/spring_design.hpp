@@ -25,6 +25,12 @@ double settling_angle(double damping_ratio, double within) noexcept;
 /// The step's overshoot as a share: exp(-pi z / sqrt(1 - z^2)), 0 from ratio 1 on.
 double overshoot_of(double damping_ratio) noexcept;
 
+/// The damping ratio, above 0, at which a step from rest overshoots by a share below 1; 1 where that is 0 or less.
+double ratio_of_overshoot(double share) noexcept;
+
+/// From 10 to 90 % of a step from rest, in units of 1 / angular frequency.
+double rise_angle(double damping_ratio);
+
 /// A ratio near which a peak touches the settle band, so that the settling time jumps.
 struct SettlingJump {
   double damping_ratio;

@@ -10,6 +10,7 @@
 
 #include "core/curve/curve.hpp"
 #include "core/feel/key_table.hpp"
+#include "core/feel/motion_at.hpp"
 #include "core/motion/spring_design.hpp"
 #include "core/search/other_kind.hpp"
 #include "core/text.hpp"
@@ -57,8 +58,7 @@ struct WrittenNumber {
   std::string unit; ///< as it was written; empty: a plain number
 
   std::string text(double other) const {
-    constexpr int digits = 5;
-    const std::string number = shortest(read_number(fmt::format("{:.{}g}", other, digits)).value_or(other));
+    const std::string number = five_digits(other);
     return unit.empty() ? number : fmt::format("\"{} {}\"", number, unit);
   }
 };
@@ -419,14 +419,6 @@ void add_motion_paths(const Node& value, const std::string& path, std::vector<st
   }
 }
 
-/// The motion that stands at "motion.soft" or "channel.fov.motion"; null if there is none.
-const Motion* motion_at(const Feel& feel, std::string_view path) noexcept {
-  const std::string_view name = path.substr(path.find('.') + 1);
-  const auto found =
-      std::find_if(feel.motions.begin(), feel.motions.end(), [&](const NamedMotion& one) { return one.name == name; });
-  return found != feel.motions.end() ? &found->motion : nullptr;
-}
-
 } // namespace
 
 std::span<const FeelWord> feel_words() noexcept { return words; }
@@ -458,8 +450,9 @@ WordChanges changes_by_word(const Node& document, std::string_view name, const F
     for (const std::string& path : paths) {
       const Node* table = node_at(document, path);
       if (table == nullptr) continue;
-      const Motion* motion = other_kinds_of != nullptr ? motion_at(*other_kinds_of, path) : nullptr;
-      auto other = motion != nullptr ? other_kind(*table, path, *motion, word, amount) : std::vector<ValueChange>();
+      const NamedMotion* motion = other_kinds_of != nullptr ? motion_at(*other_kinds_of, path) : nullptr;
+      auto other =
+          motion != nullptr ? other_kind(*table, path, motion->motion, word, amount) : std::vector<ValueChange>();
       if (!other.empty())
         changes.add(std::move(other));
       else if (word.soft_start)

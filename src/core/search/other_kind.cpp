@@ -9,48 +9,14 @@
 
 #include "core/curve/curve.hpp"
 #include "core/motion/spring_design.hpp"
-#include "core/root.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
 namespace {
 
-/// First instant, in units of 1 / angular frequency, at which a spring's step from rest has come so far.
-double first_reach(double ratio, double level) {
-  const auto beyond = [&](double t) {
-    double left = 0.0;
-    if (ratio < 1.0) {
-      const double w = std::sqrt(1.0 - ratio * ratio);
-      left = std::exp(-ratio * t) * (std::cos(w * t) + ratio / w * std::sin(w * t));
-    } else if (ratio == 1.0) {
-      left = (1.0 + t) * std::exp(-t);
-    } else {
-      const double root = std::sqrt(ratio * ratio - 1.0), slow = ratio - root, quick = ratio + root;
-      left = (quick * std::exp(-slow * t) - slow * std::exp(-quick * t)) / (quick - slow);
-    }
-    return 1.0 - left - level;
-  };
-  const double until = ratio < 1.0 ? std::numbers::pi / std::sqrt(1.0 - ratio * ratio) : 100.0 * ratio;
-  return bracketed_root(beyond, 0.0, until, beyond(0.0), beyond(until));
-}
-} // namespace
-
-double rise_angle(double ratio) { return first_reach(ratio, 0.9) - first_reach(ratio, 0.1); }
-
-double ratio_of_overshoot(double share) {
-  if (share <= 0.0) return 1.0;
-  const double log = std::log(share);
-  return -log / std::hypot(std::numbers::pi, log);
-}
-
-namespace {
-
 constexpr std::array<std::string_view, 6> glide_keys{"half_life",     "time_constant", "rate",
                                                      "settling_time", "per_frame",     "at_fps"};
-
-/// A number of five digits, as words of feel write theirs.
-std::string five_digits(double value) { return shortest(read_number(fmt::format("{:.5g}", value)).value_or(value)); }
 
 /// As it stands in the text, for people; nothing of a setting's number.
 std::optional<std::string> as_written(const Node& node) {
@@ -114,6 +80,8 @@ std::vector<ValueChange> softly(const Node& table, const std::string& path, cons
 }
 
 } // namespace
+
+std::string five_digits(double value) { return shortest(read_number(fmt::format("{:.5g}", value)).value_or(value)); }
 
 std::vector<ValueChange> other_kind(const Node& table, const std::string& path, const Motion& motion,
                                     const FeelWord& word, double amount) {

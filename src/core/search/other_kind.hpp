@@ -17,9 +17,7 @@ namespace stasis {
 std::vector<ValueChange> other_kind(const Node& table, const std::string& path, const Motion& motion,
                                     const FeelWord& word, double amount);
 
-/// The damping ratio, above 0, at which a step from rest overshoots by a share below 1; 1 where that is 0.
-double ratio_of_overshoot(double share);
-/// From 10 to 90 % of a step from rest, in units of 1 / angular frequency.
-double rise_angle(double ratio);
+/// A number as words of feel write theirs: of five digits, the shortest text.
+std::string five_digits(double value);
 
 } // namespace stasis
