@@ -139,6 +139,25 @@ TEST(PathMeasures, ASwingBetweenTwoFramesThatTheRangeHoldsCounts) {
   }
 }
 
+// Where the end of the range is 0, what rounding leaves of the value there is no jump of it.
+TEST(PathMeasures, TheSpeedIsLostAtAnEndOfTheRangeThatIsNothing) {
+  const double w = 2 * std::numbers::pi, z = 0.2, q = std::sqrt(1 - z * z);
+  const double there = (std::numbers::pi - std::acos(z)) / (w * q); // where a step's answer first meets its goal
+  const double arrives = w / q * std::exp(-z * w * there) * std::sin(q * w * there);
+  for (const double fps : {2.0, 24.0, 30.0, 60.0, 1000.0}) {
+    const PathSummary path = path_of(pressed_feel("kind = \"spring\", frequency = 1, damping_ratio = 0.2",
+                                                  "{ at = 0.5, press = \"c\" }", "range = [-9, 1]", fps));
+    EXPECT_NEAR(path.top_speed_jump->value, arrives, 1e-9) << fps;
+    const PathSummary down = path_of(feel_from(fmt::format(
+        "[channel.a]\nrest = 1\nrange = [0, 9]\nmotion = {{ kind = \"spring\", frequency = 1, damping_ratio = 0.2 }}\n"
+        "[pose.p]\na = 0\n[control.c]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 4\nclock = {{ fps = {} }}\n"
+        "cues = [{{ at = 0.5, press = \"c\" }}]\n",
+        fps)));
+    EXPECT_NEAR(down.top_speed_jump->value, arrives, 1e-9) << fps;
+    EXPECT_NEAR(down.top_speed_jump->at, 0.5 + there, 1e-9) << fps;
+  }
+}
+
 // What waits has a speed of rounding inside its frames too.
 TEST(PathMeasures, AMoveThatWaitsInAFrameMovesFromItsStartOn) {
   for (const double fps : {1000.0, 10.0, 4.0}) {

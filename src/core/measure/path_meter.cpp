@@ -227,7 +227,7 @@ bool PathMeter::value_jumps(const Output& arriving, const Output& leaving) const
   double size = 0.0, way = 0.0;
   for (std::size_t i = 0; i < components_; ++i) {
     way = std::max(way, std::fabs(leaving[i].value - arriving[i].value));
-    size = std::max({size, std::fabs(leaving[i].value), std::fabs(arriving[i].value)});
+    size = std::max({size, std::fabs(leaving[i].value), std::fabs(arriving[i].value), gone_through(i)});
   }
   return way > way_rounding * size;
 }
@@ -280,8 +280,7 @@ void PathMeter::follow_smooth(const Stretch& stretch, const Output& a, const Out
 
 void PathMeter::note_value(std::size_t i, double value, double at) {
   // Of equal peaks the first is told.
-  const double noise =
-      way_rounding * std::max({std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value), std::fabs(value)});
+  const double noise = way_rounding * std::max(gone_through(i), std::fabs(value));
   if (value < sums_.lowest[i].value - noise) sums_.lowest[i] = {value, at};
   if (value > sums_.highest[i].value + noise) sums_.highest[i] = {value, at};
   // A way back counts once it is a thousandth of how far it has gone in all; less is the ring of what has come to rest.
@@ -306,12 +305,15 @@ void PathMeter::look_at_goals(const ChannelFrame& frame) {
   }
 }
 
+double PathMeter::gone_through(std::size_t i) const noexcept {
+  return std::max(std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value));
+}
+
 /// A move that waits has a speed of rounding, of what it has gone through or of where it will go; nothing goes so
 /// slowly.
 double PathMeter::speed_beyond_noise(const Output& now) const noexcept {
   double size = 0.0;
-  for (std::size_t i = 0; i < components_; ++i)
-    size = std::max({size, std::fabs(sums_.lowest[i].value), std::fabs(sums_.highest[i].value), goal_size_[i]});
+  for (std::size_t i = 0; i < components_; ++i) size = std::max({size, gone_through(i), goal_size_[i]});
   const double speed = speed_of(now);
   return speed <= way_rounding * size ? 0.0 : speed;
 }

@@ -90,6 +90,8 @@ private:
   void close_edge();
   void note_value(std::size_t component, double value, double at);
   void look_at_goals(const ChannelFrame& frame);
+  /// The largest size of a value so far, from which rounding counts.
+  double gone_through(std::size_t component) const noexcept;
   double speed_beyond_noise(const Output& now) const noexcept;
   void note_speed(const Stretch& stretch, const Output& a, const Output& b);
   void note_push(const Stretch& stretch, const Output& a, const Output& b);
