@@ -87,7 +87,8 @@ TEST(Form, WhatHasNoneIsRefusedAndTheFileStays) {
                                   {"motion.led=rate", "read off a setting"},
                                   {"motion.none=rate", "no motion there"},
                                   {"motoin.soft=rate", "Did you mean motion.soft?"},
-                                  {"motion.soft=bounce", "is no form"},
+                                  {"motion.soft=bounce", "is no form. Known: half_life, "},
+                                  {"motion.soft=half_lif", "is no form. Did you mean half_life?"},
                                   {"motion.soft", "PATH=VALUE"}}) {
     const Ended ended = run_program(folder, {"set", "f.toml", "--form", form});
     EXPECT_EQ(ended.status, 2) << form;
