@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <limits>
 
 #include "core/curve/curve.hpp"
 #include "core/feel/feel_numbers.hpp"
@@ -14,15 +15,34 @@ namespace {
 
 using Handle = std::array<double, 2>;
 
-/// The inner points of the Bezier curve that leaves and arrives with the slopes of a curve; a slope beyond the steepest
-/// is taken for that.
+/// The inner points of the Bezier curve that leaves and arrives with the slopes of a curve and is nearest to it at some
+/// places, of all that reach so many thirtieths of the time; a slope beyond the steepest is taken for that.
 std::vector<Handle> near_bezier(const Curve& curve) {
-  constexpr double third = 1.0 / 3.0, steepest = 6.0;
+  constexpr double steepest = 6.0;
+  constexpr int reaches = 30, places = 10;
   const auto slope_at = [&](double time, Side side) {
     const double slope = evaluate(curve, time, side).slope;
     return std::isnan(slope) ? 1.0 : std::clamp(slope, -steepest, steepest);
   };
-  return {{third, third * slope_at(0.0, Side::at)}, {1.0 - third, 1.0 - third * slope_at(1.0, Side::before)}};
+  const double leaves = slope_at(0.0, Side::at), arrives = slope_at(1.0, Side::before);
+  std::array<double, places> there{};
+  for (int k = 1; k < places; ++k) there[static_cast<std::size_t>(k)] = evaluate(curve, k / double{places}).value;
+  double least = std::numeric_limits<double>::infinity();
+  CubicBezier nearest{};
+  for (int first = 1; first < reaches; ++first)
+    for (int second = 1; second < reaches; ++second) {
+      const double x1 = first / double{reaches}, x2 = second / double{reaches};
+      const CubicBezier one{x1, leaves * x1, x2, 1.0 - arrives * (1.0 - x2)};
+      double squares = 0.0;
+      for (int k = 1; k < places && squares < least; ++k) {
+        const double off = evaluate(one, k / double{places}).value - there[static_cast<std::size_t>(k)];
+        squares += off * off;
+      }
+      if (squares >= least) continue;
+      least = squares;
+      nearest = one;
+    }
+  return {{nearest.x1, nearest.y1}, {nearest.x2, nearest.y2}};
 }
 
 void put_handles(FeelCurve& one) {
