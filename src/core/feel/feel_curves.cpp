@@ -18,7 +18,7 @@ using Handle = std::array<double, 2>;
 /// The inner points of the Bezier curve that leaves and arrives with the slopes of a curve and is nearest to it at some
 /// places, of all that reach so many thirtieths of the time; a slope beyond the steepest is taken for that.
 std::vector<Handle> near_bezier(const Curve& curve) {
-  constexpr double steepest = 6.0;
+  constexpr double steepest = 6.0, highest = 3.0;
   constexpr int reaches = 30, places = 10;
   const auto slope_at = [&](double time, Side side) {
     const double slope = evaluate(curve, time, side).slope;
@@ -33,6 +33,8 @@ std::vector<Handle> near_bezier(const Curve& curve) {
     for (int second = 1; second < reaches; ++second) {
       const double x1 = first / double{reaches}, x2 = second / double{reaches};
       const CubicBezier one{x1, leaves * x1, x2, 1.0 - arrives * (1.0 - x2)};
+      // Where a hand can take hold of them.
+      if (!(std::fabs(one.y1) < highest && std::fabs(one.y2) < highest)) continue;
       double squares = 0.0;
       for (int k = 1; k < places && squares < least; ++k) {
         const double off = evaluate(one, k / double{places}).value - there[static_cast<std::size_t>(k)];
