@@ -18,6 +18,7 @@ def _library() -> ctypes.CDLL:
         "stasis_open_file": ctypes.c_void_p,
         "stasis_faults_text": ctypes.c_void_p,
         "stasis_explain": ctypes.c_void_p,
+        "stasis_name": ctypes.c_char_p,
         "stasis_time": ctypes.c_double,
         "stasis_value": ctypes.c_double,
         "stasis_goal_of": ctypes.c_double,
@@ -70,8 +71,14 @@ class Session:
     def release(self, control: str, button: int = 0) -> None:
         _calls.stasis_release(self._handle, self._find(_CONTROL, control), button)
 
+    def cancel(self, control: str) -> None:
+        _calls.stasis_cancel(self._handle, self._find(_CONTROL, control))
+
     def click(self, control: str, count: int) -> None:
         _calls.stasis_click(self._handle, self._find(_CONTROL, control), count)
+
+    def pointer(self, control: str, counts: float) -> None:
+        _calls.stasis_pointer(self._handle, self._find(_CONTROL, control), ctypes.c_double(counts))
 
     def stick(self, control: str, deflection: float) -> None:
         _calls.stasis_stick(self._handle, self._find(_CONTROL, control), ctypes.c_double(deflection))
@@ -88,6 +95,14 @@ class Session:
     @property
     def time(self) -> float:
         return _calls.stasis_time(self._handle)
+
+    def channels(self) -> "list[tuple[str, int]]":
+        """Each channel's name, and how many components it has."""
+        count = _calls.stasis_count(self._handle, _CHANNEL)
+        return [
+            (_calls.stasis_name(self._handle, _CHANNEL, i).decode(), _calls.stasis_components(self._handle, i))
+            for i in range(count)
+        ]
 
     def value(self, channel: str, component: int = 0) -> float:
         return _calls.stasis_value(self._handle, self._find(_CHANNEL, channel), component)

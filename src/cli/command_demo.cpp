@@ -197,7 +197,7 @@ Chapter learning(const Files& at, const Place& place) {
            {"Which rule made what was recorded?", "match", {at.capture, "--unit", "deg"}, {"1  spring", "motion ="}},
            {"Through which stops was a view led?",
             "match",
-            {place.out + "/whole.trace.csv", "--value", "focus,distance,yaw,tilt", "--stops", "--between", "0.52:7.8"},
+            {place.out + "/whole.trace.csv", "--value", "distance,yaw,tilt", "--stops", "--between", "0.52:7.8"},
             {"[sequence.caught]", "{ after = 2.5"}},
            {"What is a tenth of the gap on each frame, in other words?",
             "convert",

@@ -50,7 +50,9 @@ TrackPath recorded(const LedWay& way, std::size_t components) {
   return std::shared_ptr<const RecordedPath>(std::move(path));
 }
 
-Opened<std::shared_ptr<ReadFeel>> read(const FeelText& text, const io::FeelFolder& folder) {
+} // namespace
+
+Opened<std::shared_ptr<ReadFeel>> read_feel_text(const FeelText& text, const io::FeelFolder& folder) {
   std::vector<Source> sources;
   auto document = io::read_feel_document({text.name, text.text}, folder, sources);
   if (!document) return tl::unexpected(Faults{document.error(), std::move(sources)});
@@ -69,10 +71,8 @@ Opened<std::shared_ptr<ReadFeel>> read(const FeelText& text, const io::FeelFolde
   return std::make_shared<ReadFeel>(ReadFeel{std::move(variants), std::move(*feel), std::move(*around)});
 }
 
-} // namespace
-
 Opened<std::unique_ptr<PlayedFeel>> PlayedFeel::open(FeelText text, std::shared_ptr<const io::FeelFolder> folder) {
-  auto feel = read(text, *folder);
+  auto feel = read_feel_text(text, *folder);
   if (!feel) return tl::unexpected(std::move(feel.error()));
   std::unique_ptr<PlayedFeel> played(new PlayedFeel(std::move(text), std::move(folder)));
   played->read_ = std::move(*feel);
@@ -201,7 +201,7 @@ bool PlayedFeel::restore(const Moment& moment) {
 }
 
 Opened<void> PlayedFeel::change_to(FeelText text) {
-  auto changed = read(text, *folder_);
+  auto changed = read_feel_text(text, *folder_);
   if (!changed) return tl::unexpected(std::move(changed.error()));
   Feel& feel = (*changed)->feel;
   const Feel& before = read_->feel;

@@ -43,6 +43,9 @@ struct ReadFeel {
   Take around;
 };
 
+/// \param folder where the files lie that the feel names.
+Opened<std::shared_ptr<ReadFeel>> read_feel_text(const FeelText& text, const io::FeelFolder& folder);
+
 /// The way of a subject that was led, row by row.
 struct LedWay {
   std::vector<double> time; ///< s, of the track

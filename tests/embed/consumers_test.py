@@ -3,6 +3,7 @@
 Each prints the otter's field of view under the same hands; the rows are those of `stasis step`.
 usage: consumers_test.py BUILD-FOLDER SOURCE-FOLDER
 """
+import gzip
 import json
 import os
 import pathlib
@@ -47,6 +48,14 @@ assert "-lstasis" in pc and "Cflags: -I${includedir}" in pc
 run("cc", "-std=c99", "-Wall", "-Wextra", "-Wpedantic", "-Werror", share / "examples/play.c", *flags, "-o", "play_c")
 assert rows(run(root / "play_c", feel, **at_run_time)) == expected, "C"
 
+# As an archive, which needs nothing of ours at run time.
+archive = library / "libstasis.a"
+run("cc", "-std=c99", share / "examples/play.c", f"-I{prefix}/include", archive, "-lpugixml", "-lstdc++", "-lm", "-o", "play_archive")
+assert rows(run(root / "play_archive", feel)) == expected, "C, by the archive"
+run("c++", "-std=c++20", f"-I{prefix}/include", f"-I{prefix}/include/stasis", share / "examples/play_core.cpp", f"-L{library}", "-l:libstasis.a", "-lpugixml", "-o", "play_core")
+assert rows(run(root / "play_core", feel)) == expected, "C++, by the core's archive"
+assert "stasis" not in run("ldd", root / "play_archive"), "the archive needs the shared library"
+
 (root / "CMakeLists.txt").write_text(
     f"""cmake_minimum_required(VERSION 3.25)
 project(Player LANGUAGES CXX)
@@ -54,12 +63,16 @@ find_package(Stasis 0.1 REQUIRED)
 add_executable(player {share}/examples/play.cpp)
 target_compile_features(player PRIVATE cxx_std_17)
 target_link_libraries(player PRIVATE Stasis::stasis)
+add_executable(heart {share}/examples/play_core.cpp)
+target_link_libraries(heart PRIVATE Stasis::core)
 """
 )
 run("cmake", "-S", root, "-B", root / "player", f"-DCMAKE_PREFIX_PATH={prefix}")
 run("cmake", "--build", root / "player")
 changed = rows(run(root / "player/player", feel))
 assert changed[:45] == expected[:45] and changed[60] != expected[60], "C++"
+
+assert rows(run(root / "player/heart", feel)) == expected, "C++, by the core"
 
 assert rows(run(sys.executable, share / "examples/play.py", feel, STASIS_LIBRARY=str(library / "libstasis.so.0"))) == expected, "Python"
 
@@ -69,10 +82,11 @@ assert len(script) == 121 and worst <= 1e-12 * 100, f"JavaScript: {worst}"
 
 # Manual pages and completion go by the program's own list of commands.
 commands = run(prefix / "bin/stasis", "complete", "1", "stasis", "").split()
-manual = {path.name for path in prefix.glob("share/man/man1/*.1")}
-assert manual == {"stasis.1"} | {f"stasis-{command}.1" for command in commands}, manual
-for path in prefix.glob("share/man/man1/*.1"):
-    assert path.read_text().startswith('.\\" Written by') and ".SH NAME" in path.read_text(), path
+manual = {path.name.removesuffix(".1.gz") for path in prefix.glob("share/man/man1/*.1.gz")}
+assert manual == {"stasis", "stasis-search", "stasis-draw"} | {f"stasis-{command}" for command in commands}, manual
+for path in prefix.glob("share/man/man1/*.1.gz"):
+    page = gzip.decompress(path.read_bytes()).decode()
+    assert page == ".so man1/stasis.1\n" or (page.startswith('.\\" Written by') and ".SH NAME" in page), path
 asked = f"source {prefix}/share/bash-completion/completions/stasis; COMP_WORDS=(stasis tune {feel} fov snap); COMP_CWORD=4; _stasis; echo ${{COMPREPLY[@]}}"
 assert run("bash", "-c", asked, PATH=f"{prefix}/bin:{os.environ['PATH']}").strip() == "snappier"
 json.loads((share / "feel.schema.json").read_text())
