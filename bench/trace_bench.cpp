@@ -12,23 +12,12 @@
 #include "core/take/player.hpp"
 #include "io/toml_reader.hpp"
 #include "io/trace_csv.hpp"
+#include "support/step_feel.hpp"
 
 namespace {
 
-constexpr const char* text = R"(
-[channel.a]
-rest = 0
-motion = { kind = "spring", frequency = 0.4, damping_ratio = 0.01 }
-[pose.up]
-a = 1
-[control.c]
-kind = "hold"
-pose = "up"
-[take.t]
-length = 100
-clock = { fps = 1000 }
-cues = [{ at = 0.5, press = "c" }]
-)";
+const std::string text =
+    stasis::test::step_feel("kind = \"spring\", frequency = 0.4, damping_ratio = 0.01", 1000, 100, 0.5);
 
 void bare_writer(benchmark::State& state) {
   std::vector<char> buffer(1 << 18);

@@ -53,9 +53,12 @@ TEST(FeelCurves, HandlesOfAShapeLeaveAndArriveAsItDoes) {
       EXPECT_NEAR(evaluate(near, t).value, evaluate(found[0].curve, t).value, most) << shape << t;
   }
   // One that leaves upright has a handle that can be seen.
-  for (const char* const upright : {"out circle", "in-out circle", "out elastic"})
-    for (const auto& place : bent_curves(eased_feel(upright))[0].handle)
+  for (const char* const upright : {"out circle", "in-out circle", "out elastic"}) {
+    const auto found = bent_curves(eased_feel(upright));
+    ASSERT_EQ(found.size(), 1u) << upright;
+    for (const auto& place : found[0].handle)
       EXPECT_TRUE(std::isfinite(place[1]) && std::fabs(place[1]) < 4.0) << upright;
+  }
 }
 
 TEST(FeelCurves, StandWhereTheyAreWritten) {

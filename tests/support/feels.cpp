@@ -1,6 +1,5 @@
 #include "support/feels.hpp"
 
-#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "core/check/known_names.hpp"
@@ -27,25 +26,6 @@ Feel feel_from(const std::string& text) {
   for (const Problem& problem : feel.error())
     ADD_FAILURE() << problem.where.line << ": " << problem.path << ": " << problem.message;
   return {};
-}
-
-std::string step_feel(const std::string& motion, double fps, double length, double at, const std::string& more_cues) {
-  return fmt::format(R"(feel = 1
-[channel.a]
-rest = 0
-range = [-100, 100]
-motion = {{ {} }}
-[pose.up]
-a = 1
-[control.c]
-kind = "hold"
-pose = "up"
-[take.t]
-length = {}
-clock = {{ fps = {} }}
-cues = [{{ at = {}, press = "c" }}, {}]
-)",
-                     motion, length, fps, at, more_cues);
 }
 
 void RowSink::consume(const Block& block) {

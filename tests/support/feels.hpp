@@ -7,6 +7,7 @@
 #include "core/measure/take_measures.hpp"
 #include "core/problem.hpp"
 #include "core/take/player.hpp"
+#include "support/step_feel.hpp"
 
 namespace stasis::test {
 
@@ -14,10 +15,6 @@ namespace stasis::test {
 Feel feel_from(const std::string& text);
 /// The problems of a text that describes no feel; empty if it does.
 Problems problems_of(const std::string& text);
-
-/// A channel `a` that goes from 0 to 1 by `motion` (the keys of a motion, on one line) when `c` is pressed at `at`.
-std::string step_feel(const std::string& motion, double fps, double length, double at = 0.0,
-                      const std::string& more_cues = "");
 
 /// Every row of a take.
 struct Rows {

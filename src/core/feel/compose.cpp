@@ -2,6 +2,7 @@
 
 #include <algorithm>
 #include <array>
+#include <iterator>
 
 #include <fmt/format.h>
 
@@ -30,7 +31,9 @@ public:
         if (const auto number = number_in(*value)) settings_.push_back({entry.key, *number});
   }
 
-  void resolve(Node& node, const std::string& path) {
+  /// \param path of the node, which stays as it was
+  void resolve(Node& node, std::string& path) {
+    const std::size_t length = path.size();
     if (NodeTable* table = node.table()) {
       if (node.find("setting") != nullptr && !path.empty()) {
         replace(node, path);
@@ -38,10 +41,17 @@ public:
       }
       for (Entry& entry : *table)
         // The settings themselves, and overrides that are not in force, stand as they are.
-        if (!path.empty() || (entry.key != "setting" && entry.key != "variant"))
-          resolve(entry.value, joined_path(path, entry.key));
+        if (!path.empty() || (entry.key != "setting" && entry.key != "variant")) {
+          append_key(path, entry.key);
+          resolve(entry.value, path);
+          path.resize(length);
+        }
     } else if (auto* list = std::get_if<NodeList>(&node.value)) {
-      for (std::size_t i = 0; i < list->size(); ++i) resolve((*list)[i], fmt::format("{}[{}]", path, i));
+      for (std::size_t i = 0; i < list->size(); ++i) {
+        fmt::format_to(std::back_inserter(path), "[{}]", i);
+        resolve((*list)[i], path);
+        path.resize(length);
+      }
     }
   }
 
@@ -258,7 +268,8 @@ Result<void> apply_variant(Node& document, std::string_view name) {
 
 Result<std::vector<std::string>> resolve_settings(Node& document) {
   SettingResolver resolver(document);
-  resolver.resolve(document, "");
+  std::string path;
+  resolver.resolve(document, path);
   if (!resolver.problems.empty()) return tl::unexpected(std::move(resolver.problems));
   return std::move(resolver.used);
 }

@@ -75,13 +75,22 @@ std::string units_of_kind(UnitKind kind) {
 
 } // namespace
 
+void append_key(std::string& path, std::string_view key) {
+  constexpr std::size_t longest = 60;
+  const bool bare = !key.empty() && std::all_of(key.begin(), key.end(), [](char c) {
+    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '_' || c == '-';
+  });
+  if (!path.empty()) path += '.';
+  if (bare && key.size() <= longest)
+    path += key;
+  else
+    path += bare ? printable(key, longest) : fmt::format("\"{}\"", printable(key, longest));
+}
+
 std::string joined_path(std::string_view parent, std::string_view key) {
-  const bool quoted =
-      key.empty() || !std::all_of(key.begin(), key.end(), [](char c) {
-        return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z') || (c >= '0' && c <= '9') || c == '_' || c == '-';
-      });
-  const std::string shown = quoted ? fmt::format("\"{}\"", printable(key, 60)) : std::string(printable(key, 60));
-  return parent.empty() ? shown : fmt::format("{}.{}", parent, shown);
+  std::string path(parent);
+  append_key(path, key);
+  return path;
 }
 
 std::string bounds_in_words(const KeySpec& spec, std::string_view own_unit) {

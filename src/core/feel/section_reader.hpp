@@ -14,6 +14,8 @@ namespace stasis {
 
 /// "motion.soft" + "frequency" -> "motion.soft.frequency".
 std::string joined_path(std::string_view parent, std::string_view key);
+/// The same in place. \param path of the parent, which becomes that of the key
+void append_key(std::string& path, std::string_view key);
 
 class SectionReader {
 public:

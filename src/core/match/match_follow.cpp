@@ -5,10 +5,10 @@
 #include <limits>
 #include <numbers>
 
-#include <boost/math/distributions/students_t.hpp>
 #include <fmt/format.h>
 
 #include "core/match/follow_fit.hpp"
+#include "core/match/quantiles.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
@@ -133,7 +133,7 @@ private:
   /// By the slopes of each number at the best fit.
   static void tell_numbers(const FollowRule& rule, const FollowFit& fit, double size, double freedom,
                            MatchedFollow& out) {
-    const double t = boost::math::quantile(boost::math::students_t(freedom), 0.975);
+    const double t = students_t_quantile(freedom, 0.975);
     for (const ToldNumber& told : told_numbers(rule)) {
       const auto value_at = [&](const std::vector<double>& unknowns) {
         const double value = told.value(follow_numbers(rule, unknowns));

@@ -5,9 +5,9 @@
 #include <cmath>
 #include <numbers>
 
-#include <boost/math/distributions/students_t.hpp>
 #include <fmt/format.h>
 
+#include "core/match/quantiles.hpp"
 #include "core/match/step_fit.hpp"
 #include "core/text.hpp"
 
@@ -32,7 +32,7 @@ FitRows rows_of(const RecordedMove& move, const std::vector<std::size_t>& kept) 
 /// The 95 % half width of a normal estimate whose size was estimated too.
 double half_width(double deviation, double freedom) {
   if (!(freedom > 0.0) || !std::isfinite(deviation)) return std::numeric_limits<double>::infinity();
-  return deviation * boost::math::quantile(boost::math::students_t(freedom), 0.975);
+  return deviation * students_t_quantile(freedom, 0.975);
 }
 
 /// Deviation of a quantity that is a function of all numbers, by its slopes.

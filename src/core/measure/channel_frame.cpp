@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/overloaded.hpp"
 #include "core/root.hpp"
 
 namespace stasis {
@@ -110,30 +111,63 @@ void ChannelFrames::enter(const Block& block) {
   }
 }
 
-/// A row that is one piece of the block's motion.
-void ChannelFrames::read_row(std::size_t component, std::size_t row, std::int64_t frame) {
+/// Rows that are one piece of the block's motion.
+void ChannelFrames::read_row(std::size_t component, std::size_t row, std::size_t count) {
   const ComponentBlock& column = columns_->component[component];
   FramePiece& piece = whole_[component];
   piece.state.value = column.state[row];
   piece.state.velocity = column.rate[row];
-  piece.end_value = column.state[row + 1];
-  piece.end_velocity = column.rate[row + 1];
+  piece.end_value = column.state[row + count];
+  piece.end_velocity = column.rate[row + count];
   piece.dt = frame_.dt;
   if (column.moves()) piece.goal = {column.goal_states[row], column.goal_states[row + 1]};
   if (!column.stages.empty()) {
     piece.state.input = column.stages[row].input;
     piece.state.links = column.stages[row].links;
-    piece.end_stages = column.stages[row + 1];
+    piece.end_stages = column.stages[row + count];
   }
-  if (column.run != nullptr) piece.run_elapsed = column.run->elapsed(clock_, frame);
+  if (column.run != nullptr) piece.run_elapsed = column.run->elapsed(clock_, first_ + static_cast<std::int64_t>(row));
   frame_.pieces[component] = {&piece, 1};
 }
 
-const ChannelFrame& ChannelFrames::at(std::size_t row) {
+namespace {
+
+/// True of a motion that is one closed form over many frames, as long as its goal stands. Of an eased move, whose curve
+/// may stand upright, the rows themselves are told; a rule per frame and what is led may do anything on any of them.
+bool goes_on_alike(const Motion& motion) noexcept {
+  const auto linear = Overloaded{
+      [](const Spring&) { return true; },    [](const Glide&) { return true; },
+      [](const Pace&) { return true; },      [](const Chain& chain) { return !chain.head; },
+      [](const Cut&) { return false; },      [](const Ease&) { return false; },
+      [](const PerFrame&) { return false; }, [](const Led&) { return false; },
+  };
+  return std::visit(linear, motion);
+}
+
+} // namespace
+
+std::size_t ChannelFrames::as_one(std::size_t row, std::size_t most) {
+  if (most < 2 || !columns_->axes.empty()) return 1;
+  double longest = unbounded;
+  for (std::size_t i = 0; i < frame_.components; ++i) {
+    const ComponentBlock& column = columns_->component[i];
+    const bool is_undisturbed = column.pieces.empty() && !column.moves() && !column.drawn && !column.awaits;
+    FramePiece& piece = whole_[i];
+    if (!is_undisturbed || !goes_on_alike(*piece.motion)) return 1;
+    if (column.run != nullptr) piece.run_elapsed = column.run->elapsed(clock_, first_ + static_cast<std::int64_t>(row));
+    longest = std::min(longest, smooth_stretch(piece, 0.0, 0.0));
+  }
+  const std::int64_t frame = first_ + static_cast<std::int64_t>(row);
+  std::size_t count = 1;
+  while (count < most && clock_.elapsed(frame, frame + static_cast<std::int64_t>(count) + 1) <= longest) ++count;
+  return count;
+}
+
+const ChannelFrame& ChannelFrames::at(std::size_t row, std::size_t count) {
   const std::int64_t frame = first_ + static_cast<std::int64_t>(row);
   frame_.arrived = frame_.awaits = false;
   frame_.turns.clear();
-  frame_.dt = clock_.dt(frame);
+  frame_.dt = count == 1 ? clock_.dt(frame) : clock_.elapsed(frame, frame + static_cast<std::int64_t>(count));
   frame_.axes = columns_->axes.empty() ? nullptr : &columns_->axes[row];
   for (std::size_t i = 0; i < frame_.components; ++i) {
     const ComponentBlock& column = columns_->component[i];
@@ -144,14 +178,14 @@ const ChannelFrame& ChannelFrames::at(std::size_t row) {
     if (end > first)
       frame_.pieces[i] = {&column.pieces[first], end - first};
     else
-      read_row(i, row, frame);
+      read_row(i, row, count);
     frame_.arrived = frame_.arrived || (row == 0 && column.arrived);
     frame_.awaits = frame_.awaits || column.awaits;
     const auto& pieces = frame_.pieces[i];
     for (std::size_t k = 0; k < pieces.size(); ++k)
       find_turns(pieces[k], k + 1 < pieces.size() ? pieces[k + 1].from - 2.0 * instant_slack : frame_.dt);
   }
-  if (static_cast<std::int64_t>(row) + 1 == rows_) keep_last();
+  if (static_cast<std::int64_t>(row + count) == rows_) keep_last();
   return frame_;
 }
 

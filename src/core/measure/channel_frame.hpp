@@ -97,14 +97,18 @@ public:
   /// Goes on with this block, which outlives the reading of its rows.
   void enter(const Block& block);
   /// The frame that begins at this row of the block; rows are asked for in order. It stays until the next call.
-  const ChannelFrame& at(std::size_t row);
+  /// \param count so many frames as one; see as_one().
+  const ChannelFrame& at(std::size_t row, std::size_t count = 1);
+  /// How many frames from this row on, at most `most`, are as good as one long one: a motion that goes on
+  /// undisturbed, and does not turn more than once.
+  std::size_t as_one(std::size_t row, std::size_t most);
   /// The frame read last; a block's last frame stays when the block is gone.
   const ChannelFrame& last() const noexcept { return frame_; }
   /// By which the channel goes.
   const Clock& clock() const noexcept { return clock_; }
 
 private:
-  void read_row(std::size_t component, std::size_t row, std::int64_t frame);
+  void read_row(std::size_t component, std::size_t row, std::size_t count);
   void find_turns(const FramePiece& piece, double end);
   void keep_last();
 

@@ -82,6 +82,7 @@ void MeasureSink::consume(const Block& block) {
     watches_[c].coast.consume(block);
   }
   if (scope_) return; // the rest is of the whole scene
+  note_cuts(scene_.clock, block, jumps_);
   camera_->consume(block, jumps_);
   sequences_->consume(block, jumps_);
   for (const auto& follower : followers_)
@@ -295,13 +296,17 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   // The last frame leads nowhere, and the one before it stays as it was read.
   if (block.first + 1 == scene_.clock.frames) return;
   watch.frames.enter(block);
-  for (std::size_t row = 0; row < rows; ++row) {
-    if (block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames) break;
-    follow_row(block, c, row, run && row == run->row ? std::optional(run->at) : std::nullopt);
-    if (step == steps.end() || row != *step || is_tied) continue;
-    begin_step(block, c, row);
-    run = first_run(columns, components, row + 1);
-    ++step;
+  const std::size_t followed = std::min(rows, static_cast<std::size_t>(scene_.clock.frames - 1 - block.first));
+  const bool goal_stands = !run && steps.empty();
+  for (std::size_t row = 0; row < followed;) {
+    const std::optional<double> runs_at = run && row == run->row ? std::optional(run->at) : std::nullopt;
+    const std::size_t row_after = row + follow_rows(block, c, row, goal_stands ? followed - row : 1, runs_at);
+    if (step != steps.end() && row == *step && !is_tied) {
+      begin_step(block, c, row);
+      run = first_run(columns, components, row + 1);
+      ++step;
+    }
+    row = row_after;
   }
 }
 
@@ -311,8 +316,11 @@ bool MeasureSink::has_ended(std::size_t c, const ComponentBlock& column, std::in
   return total_time(ease_of(motion), *column.run) <= column.run->elapsed(clock_of(c), frame);
 }
 
-/// \param run s into the frame at which the goal begins to move by itself, if it does in it.
-void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row, std::optional<double> run) {
+/// A row, and those after it, at most `most` in all, that are as one. \param run s into the frame at which the goal
+/// begins to move by itself, if it does in it. \returns how many they were.
+// many: a channel's place in a block, and what is known of its goal there
+std::size_t MeasureSink::follow_rows(const Block& block, std::size_t c, std::size_t row, std::size_t most,
+                                     std::optional<double> run) {
   Watch& watch = watches_[c];
   const ChannelBlock& columns = block.channels[c];
   const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
@@ -326,31 +334,36 @@ void MeasureSink::follow_row(const Block& block, std::size_t c, std::size_t row,
     stands = stands && column.state[row] == column.state[row + 1] && column.rate[row] == 0.0
              && (column.run == nullptr || has_ended(c, column, frame)) && !is_cut_up(column, row);
   }
-  const double time = clock_of(c).time(frame), dt = clock_of(c).dt(frame);
-  const RowMotion motion = motion_of(block, c, row);
+  const std::size_t count = stands ? 1 : watch.frames.as_one(row, most);
+  const double time = clock_of(c).time(frame);
+  const double dt =
+      count == 1 ? clock_of(c).dt(frame) : clock_of(c).elapsed(frame, frame + static_cast<std::int64_t>(count));
+  const RowMotion motion = motion_of(block, c, row, count);
   if (stands && has_paths()) watch.path.stand(states, time);
   const bool has_path =
       has_paths() && !stands && !(motion.may_fade && watch.path.fades(motion.end, motion.end_rate, time, dt));
   const bool has_limits = watch.limits.has_limits(), is_at_rest = stands && !is_followed && !ends_here;
   if (is_at_rest && has_limits) watch.limits.follow_standing(states, dt);
   const bool is_watched = !is_at_rest && (is_followed || ends_here || has_limits);
-  const ChannelFrame* const inside = has_path || is_watched ? &watch.frames.at(row) : nullptr;
+  const ChannelFrame* const inside = has_path || is_watched ? &watch.frames.at(row, count) : nullptr;
   if (has_path) watch.path.follow(*inside, time, motion.goes_on);
   if (places_camera_[c] != 0 && watch.path.has_jumped()) jumps_[row] = 1;
   const double end = ends_here ? *run : double{unbounded};
   if (is_watched) follow_frame(c, frame, *inside, end);
+  return count;
 }
 
-/// How a channel moves from a row to the next.
-MeasureSink::RowMotion MeasureSink::motion_of(const Block& block, std::size_t c, std::size_t row) const {
+/// How a channel moves from a row to one after it. \param count rows that are as one
+MeasureSink::RowMotion MeasureSink::motion_of(const Block& block, std::size_t c, std::size_t row,
+                                              std::size_t count) const {
   const auto& tie = scene_.feel->channels[c].tie;
   const ChannelBlock& columns = block.channels[tie ? tie->channel : c];
   RowMotion out;
   out.goes_on = row > 0 && columns.axes.empty();
   for (std::size_t i = 0; i < scene_.feel->channels[c].components; ++i) {
     const ComponentBlock& column = columns.component[i];
-    out.end[i] = column.state[row + 1];
-    out.end_rate[i] = column.rate[row + 1];
+    out.end[i] = column.state[row + count];
+    out.end_rate[i] = column.rate[row + count];
     out.goes_on = out.goes_on && column.pieces.empty() && !column.moves() && !column.drawn && column.stages.empty()
                   && column.run == nullptr;
   }

@@ -90,14 +90,15 @@ private:
   };
 
   void follow_channel(const Block& block, std::size_t channel);
-  void follow_row(const Block& block, std::size_t channel, std::size_t row, std::optional<double> run);
+  std::size_t follow_rows(const Block& block, std::size_t channel, std::size_t row, std::size_t most,
+                          std::optional<double> run);
   bool has_ended(std::size_t channel, const ComponentBlock& column, std::int64_t frame) const noexcept;
   struct RowMotion {
     Components end{}, end_rate{}; ///< in the space
     bool goes_on = false;         ///< by the same motion, to the same goal, as from the row before
     bool may_fade = false;        ///< its end tells all that there is, where hardly anything is left
   };
-  RowMotion motion_of(const Block& block, std::size_t channel, std::size_t row) const;
+  RowMotion motion_of(const Block& block, std::size_t channel, std::size_t row, std::size_t count) const;
   bool reads_what_jumps(const Block& block, std::size_t channel) const;
   /// The clock by which a channel goes, and what is measured of it until all is.
   const Clock& clock_of(std::size_t channel) const noexcept { return watches_[channel].frames.clock(); }

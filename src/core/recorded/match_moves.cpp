@@ -4,8 +4,9 @@
 #include <cmath>
 #include <map>
 
-#include <boost/math/distributions/chi_squared.hpp>
 #include <fmt/format.h>
+
+#include "core/match/quantiles.hpp"
 
 namespace stasis {
 namespace {
@@ -40,7 +41,7 @@ Joined join(const std::vector<Estimate>& all) {
   const bool in_logs = joins_in_logs(all.front());
   const auto told = [&](double value) { return in_logs ? std::exp(value) : value; };
   constexpr double by_chance = 0.001;
-  const bool agrees = freedom < 1.0 || off <= boost::math::quantile(boost::math::chi_squared(freedom), 1.0 - by_chance);
+  const bool agrees = freedom < 1.0 || off <= chi_squared_quantile(freedom, 1.0 - by_chance);
   return {{all.front().name, all.front().unit, told(mean), told(mean - half), told(mean + half)}, agrees};
 }
 
