@@ -178,13 +178,16 @@ std::string sequence_text(const Feel& feel, std::size_t index, const SequenceSum
   std::string out =
       fmt::format("  sequence {}, along {}{}:\n", sequence.name, along.name, summary.skips > 0 ? ", skipped" : "");
   constexpr std::size_t most_legs = 12;
-  TextTable table({"leg", "at", "for", "way", "top speed", "turns at up to"}, {true, true, true, true, true, true});
+  TextTable table({"leg", "at", "for", "way", "top speed", "top jerk", "turns at up to"},
+                  {true, true, true, true, true, true, true});
   const std::size_t told = like.told_of(summary.legs.size(), most_legs);
   for (std::size_t k = 0; k < told; ++k) {
     const auto& [leg, turning] = summary.legs[k];
     table.add({fmt::format("{} to {}", leg.from == 0 ? "there" : fmt::format("{}", leg.from), leg.to),
                readable(leg.start) + " s", readable(leg.duration) + " s", size_text(leg.length, unit),
-               size_text(leg.top_speed, unit.empty() ? "/s" : unit + "/s"), size_text(turning, "deg/s")});
+               size_text(leg.top_speed, unit.empty() ? "/s" : unit + "/s"),
+               std::isfinite(leg.top_jerk) ? size_text(leg.top_jerk, unit.empty() ? "/s3" : unit + "/s3") : "no bound",
+               size_text(turning, "deg/s")});
   }
   const std::string rows = table.text();
   for (const std::string_view line : split(rows, '\n'))

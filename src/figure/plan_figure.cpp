@@ -216,8 +216,8 @@ private:
     };
     for (const PlanFrame& frame : frames_) {
       const auto point = take(frame);
-      // What is followed may be another thing from here on.
-      if (!point || (frame.jumped && series == "subject")) finish();
+      // What is followed may be another thing from here on; a view that is cut goes through nothing in between.
+      if (!point || (series == "subject" ? frame.jumped : frame.is_cut)) finish();
       if (point) points.push_back(place(*point));
     }
     finish();
@@ -249,7 +249,8 @@ private:
     for (std::size_t k = 1; k < frames_.size(); ++k) {
       const Point from = place(take(frames_[k - 1])), to = place(take(frames_[k]));
       way += distance(from, to);
-      if (way < next || distance(from, to) < 0.05 || distance(from, to) > 40 || frames_[k].jumped) continue;
+      if (way < next || distance(from, to) < 0.05 || distance(from, to) > 40 || frames_[k].jumped || frames_[k].is_cut)
+        continue;
       next += pitch;
       const double x = (to.x - from.x) / distance(from, to), y = (to.y - from.y) / distance(from, to);
       constexpr double long_side = 11, half = 6;
@@ -279,7 +280,9 @@ private:
     for (const std::size_t k : frames_every(apart)) {
       const PlanFrame& frame = frames_[k];
       const Point from = place(frame.value), to = place(frame.wish);
-      if (distance(from, to) < 2.0) continue;
+      // Where it is cut next, its wish is already where it will be.
+      const bool cuts_next = k + 1 < frames_.size() && frames_[k + 1].is_cut;
+      if (distance(from, to) < 2.0 || cuts_next) continue;
       const bool hard = is_hard(frame);
       canvas_.add(
           Line{{from, to}, hard ? style::series[1].line : style::series[1].faint, hard ? 1.8 : 1.1, false, "wish"});

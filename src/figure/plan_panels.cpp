@@ -13,7 +13,7 @@ namespace stasis::figure {
 namespace {
 
 constexpr Box lag_area{904, 128, 1232, 340};
-constexpr double picture_left = 904, picture_right = 1232, picture_top = 428, picture_bottom = 700;
+constexpr double picture_left = 904, picture_right = 1232, picture_top = 444, picture_bottom = 716;
 /// What is farther out of the picture is not drawn, in half sizes; its farthest spot is shown here.
 constexpr double rim = 1.1;
 
@@ -128,7 +128,7 @@ void PlanPanels::draw_picture() {
   };
   for (const PlanFrame& frame : frames_) {
     const bool far = std::fabs(frame.seen.x) > rim || std::fabs(frame.seen.y) > rim;
-    if (!frame.is_seen || frame.jumped || far) finish();
+    if (!frame.is_seen || frame.jumped || frame.is_cut || far) finish();
     if (frame.is_seen && !far) path.push_back(at(frame.seen));
   }
   finish();

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/measure/sequence_meter.hpp"
 #include "core/take/follower.hpp"
 
 namespace stasis::figure {
@@ -115,21 +116,31 @@ PlanFrame PlanSink::frame_at(const Block& block, std::size_t row) const {
 void PlanSink::consume(const Block& block) {
   if (!channel_) return;
   jumped_ = jumped_ || block.channels[*channel_].moved;
+  cuts_.assign(static_cast<std::size_t>(block.count), 0);
+  note_cuts(scene_.clock, block, cuts_);
   for (std::int64_t row = 0; row < block.count; ++row) {
     const std::int64_t frame = block.first + row;
-    const bool jumps = row == 0 && block.channels[*channel_].moved;
-    const bool catches_up = catch_up_.next(jumps, lag_at(block, static_cast<std::size_t>(row)));
-    if (frame % stride_ != 0 && frame + 1 != scene_.clock.frames) continue;
-    frames_.push_back(frame_at(block, static_cast<std::size_t>(row)));
-    frames_.back().jumped = jumped_;
-    frames_.back().catches_up = catches_up;
-    jumped_ = false;
+    const bool jumps = row == 0 && block.channels[*channel_].moved,
+               cuts_next = cuts_[static_cast<std::size_t>(row)] != 0;
+    // Where it is cut, what is not yet there lags by the whole way for one frame.
+    const bool catches_up = catch_up_.next(jumps, lag_at(block, static_cast<std::size_t>(row))) || cuts_next;
+    const bool is_kept = frame % stride_ == 0 || frame + 1 == scene_.clock.frames;
+    if (is_kept) {
+      frames_.push_back(frame_at(block, static_cast<std::size_t>(row)));
+      frames_.back().jumped = jumped_;
+      frames_.back().is_cut = is_cut_;
+      frames_.back().catches_up = catches_up;
+      jumped_ = is_cut_ = false;
+    }
+    is_cut_ = is_cut_ || cuts_next;
+    if (!is_kept) continue;
     if (frames_.size() < most_frames_) continue;
     stride_ *= 2;
     std::size_t kept = 0;
     for (std::size_t k = 0; k < frames_.size(); k += 2) {
       frames_[kept] = frames_[k];
       if (k > 0 && frames_[k - 1].jumped) frames_[kept].jumped = true;
+      if (k > 0 && frames_[k - 1].is_cut) frames_[kept].is_cut = true;
       ++kept;
     }
     frames_.resize(kept);

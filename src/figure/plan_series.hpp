@@ -3,6 +3,7 @@
 
 #include <array>
 #include <cmath>
+#include <cstdint>
 #include <optional>
 #include <vector>
 
@@ -28,6 +29,7 @@ struct PlanFrame {
   double level = 0.0;      ///< height of the channel, in space
   bool is_through = false; ///< the view is beyond an obstacle
   bool jumped = false;     ///< the goal has jumped here
+  bool is_cut = false;     ///< a sequence has cut the view since the frame before
   bool catches_up = false; ///< a jump is still being caught up with, so that the lag is that of a move
 };
 
@@ -65,7 +67,8 @@ private:
   std::optional<std::size_t> channel_;
   bool is_flat_ = false;
   std::int64_t stride_ = 1;
-  bool jumped_ = false; ///< since the frame kept last
+  bool jumped_ = false, is_cut_ = false; ///< since the frame kept last
+  std::vector<std::uint8_t> cuts_;       ///< by row of the block: a cut comes after it
   CatchUp catch_up_;
   std::vector<PlanFrame> frames_;
 };

@@ -1,6 +1,7 @@
 #include "io/measures_json.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include "core/measure/camera_measures.hpp"
 #include "core/measure/channel_measures.hpp"
@@ -148,6 +149,7 @@ void write_sequences(JsonWriter& json, const Feel& feel, const TakeMeasures& mea
       json.key("to").integer(static_cast<std::int64_t>(leg.to));
       json.key("start").number(leg.start).key("duration").number(leg.duration).key("length").number(leg.length);
       json.key("top_speed").number(leg.top_speed).key("top_turn_speed").number(top_turn_speed);
+      json.key("top_jerk").number(std::isfinite(leg.top_jerk) ? std::optional(leg.top_jerk) : std::nullopt);
       json.key("speed_jump").number(leg.speed_jump).key("acceleration_jump").number(leg.acceleration_jump).end_object();
     }
     json.end_array().end_object();

@@ -1,6 +1,7 @@
 // Motions after goals that move by themselves, and the sticks that move them.
 #include <cmath>
 
+#include <fmt/format.h>
 #include <gtest/gtest.h>
 
 #include "core/take/stick.hpp"
@@ -63,6 +64,40 @@ TEST(MovingGoal, APaceCatchesWhatItCanAndChasesWhatItCannot) {
   for (std::size_t k = 1; k < chased.velocity.size(); ++k) {
     EXPECT_LE(std::fabs(chased.velocity[k]), 2.0 + 1e-12);
     EXPECT_LE(std::fabs(chased.velocity[k] - chased.velocity[k - 1]), 40.0 / 60.0 + 1e-9);
+  }
+}
+
+/// A goal that falls faster than the pace, and comes from above at 0.5 s.
+std::string falling_feel(const std::string& pace, double fps) {
+  return fmt::format("[channel.a]\nrest = 0\nformula = \"-2 * time\"\nmotion = {{ kind = \"pace\", {} }}\n"
+                     "[pose.p]\na = {{ add = 3 }}\n[control.c]\nkind = \"hold\"\npose = \"p\"\n"
+                     "[take.t]\nlength = 3\nclock = {{ fps = {} }}\ncues = [{{ at = 0.5, press = \"c\" }}]\n",
+                     pace, fps);
+}
+
+TEST(MovingGoal, APaceMeetsWhatComesTowardsIt) {
+  for (const double fps : {24.0, 60.0, 240.0, 14.0}) {
+    const auto rows = test::play_rows(test::feel_from(falling_feel("speed = 1", fps)));
+    for (std::size_t k = 0; k < rows.time.size(); ++k) {
+      const double t = rows.time[k], since = t - 0.5, meets = 2.5 / 3.0; // -0.5 + u = 2 - 2 u
+      const double expected = since <= 0.0 ? -t : since <= meets ? -0.5 + since : -0.5 + meets - (since - meets);
+      ASSERT_NEAR(rows.smooth[k], expected, 1e-12) << fps << ", " << t;
+    }
+  }
+  // With an acceleration: towards the goal until they meet, then the other way; stepped in very small steps.
+  for (const double fps : {24.0, 60.0, 240.0}) {
+    const auto rows = test::play_rows(test::feel_from(falling_feel("speed = 1, acceleration = 3", fps)));
+    double value = 0.0, speed = 0.0, t = 0.0;
+    constexpr double dt = 1e-6;
+    for (std::size_t k = 0; k < rows.time.size(); ++k) {
+      for (; t < rows.time[k] - 0.5 * dt; t += dt) {
+        const double goal = -2.0 * t + (t >= 0.5 - 0.5 * dt ? 3.0 : 0.0), wanted = goal > value ? 1.0 : -1.0;
+        const double next = wanted > speed ? std::min(wanted, speed + 3.0 * dt) : std::max(wanted, speed - 3.0 * dt);
+        value += 0.5 * (speed + next) * dt;
+        speed = next;
+      }
+      ASSERT_NEAR(rows.smooth[k], value, 1e-5) << fps << ", " << rows.time[k];
+    }
   }
 }
 

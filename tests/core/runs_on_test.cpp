@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include "core/take/player.hpp"
+#include "core/take/session.hpp"
 #include "support/feels.hpp"
 
 namespace stasis {
@@ -245,6 +246,43 @@ TEST(RunsOn, WhatIsSeenIsTheSameHoweverSlowTheGameIs) {
     EXPECT_NEAR(*here.screen_speed * speed, *there.screen_speed, 1e-6 * *there.screen_speed) << speed;
     EXPECT_NEAR(*here.middle_distance, *there.middle_distance, 1e-9) << speed;
     EXPECT_NEAR(*here.edge_distance, *there.edge_distance, 1e-9) << speed;
+  }
+}
+
+// Rule F17: what is told to run on another clock goes on from where it is, moves, waits, sticks and shakes alike.
+TEST(RunsOn, IsChangedWithoutAJump) {
+  for (const char* const motion :
+       {"{ kind = \"spring\", frequency = 0.7, damping_ratio = 0.6 }", "{ kind = \"ease\", duration = 1.5 }",
+        "{ kind = \"pace\", speed = 3, acceleration = 8 }",
+        "{ kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.4 }, { kind = \"spring\", frequency = 0.9, "
+        "damping_ratio = 0.7 }, { kind = "
+        "\"glide\", half_life = 0.1 }] }"}) {
+    const std::string clock = on_the_clock(motion, "fps = 60", "");
+    std::string game = clock;
+    for (std::size_t at = 0; (at = game.find("runs_on = \"clock\"", at)) != std::string::npos;)
+      game.replace(at, 17, "runs_on = \"game\"");
+    const Feel feels[] = {feel_from(clock), feel_from(game)};
+    for (int every = 7; every < 60; every += 13) {
+      Session session(feels[0], feels[0].takes[0]);
+      session.change_game_speed(0.15, 0.2);
+      const auto& cues = feels[0].takes[0].cues;
+      std::size_t next = 0, now = 0;
+      double last[] = {1.0, 0.0};
+      for (int frame = 0; frame < 300; ++frame) {
+        if (frame % every == every - 1) {
+          now = 1 - now;
+          session = session.changed(feels[now], feels[now].takes[0]);
+        }
+        for (; next < cues.size() && cues[next].at <= frame / 60.0; ++next) session.give(cues[next]);
+        session.advance(1.0 / 60.0);
+        for (const std::size_t c : {0u, 1u}) {
+          const double value = session.value({c, 0});
+          // At full speed the way goes at 3.2 at most, the stick at 21, the shake by 4.
+          EXPECT_LT(std::fabs(value - last[c]), c == 0 ? 0.16 : 0.6) << motion << ", " << every << ", " << frame;
+          last[c] = value;
+        }
+      }
+    }
   }
 }
 

@@ -68,6 +68,25 @@ TEST(PlanFigure, NamesEveryLineAndTheWorstLag) {
 }
 
 /// Whiskers go from where the channel is to its wish, and stay few however long the take.
+// Where a sequence cuts, nothing was gone through, and what is not there yet does not lag.
+TEST(PlanFigure, IsInPiecesWhereASequenceCuts) {
+  const DrawnPlan drawn(
+      plan_feel(7)
+      + "cues = [{ at = 2, start = \"tour\" }]\n[sequence.tour]\nstops = [{ focus = [40, 0, 0], hold = "
+        "1 }, { focus = [-40, 0, 0], cut = true, hold = 1 }]\n");
+  EXPECT_EQ(std::count_if(drawn.plan.frames().begin(), drawn.plan.frames().end(),
+                          [](const figure::PlanFrame& frame) { return frame.is_cut; }),
+            2);
+  for (const figure::Line* line : drawn.lines("value"))
+    for (std::size_t k = 1; k < line->points.size(); ++k)
+      EXPECT_LT(std::hypot(line->points[k].x - line->points[k - 1].x, line->points[k].y - line->points[k - 1].y), 60.0);
+  for (const figure::PlanFrame& frame : drawn.plan.frames()) {
+    if (!frame.catches_up) {
+      EXPECT_LT(frame.lag, 10.0) << frame.time;
+    }
+  }
+}
+
 TEST(PlanFigure, StaysLegibleForALongTake) {
   const DrawnPlan minute(plan_feel(60)), hour(plan_feel(3600));
   for (const DrawnPlan* drawn : {&minute, &hour}) {

@@ -5,6 +5,7 @@ import { mkdtempSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'n
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { test } from 'node:test';
+import { gzipSync } from 'node:zlib';
 import { Stasis, StasisFault } from '../../src/embed/stasis.mjs';
 
 const program = process.env.STASIS_PROGRAM, demo = join(process.env.STASIS_SOURCE, 'demo');
@@ -86,6 +87,12 @@ function agree(name, file, session, seed, frames) {
 
 for (const name of ['otter.toml', 'first.toml', 'swim.toml', 'orbit.toml', 'bridge.toml', 'weir.toml', 'frames.toml'])
   test(`${name}: the values of the program`, () => agree(name, join(demo, name), open(name), 7 + name.length, 300));
+
+test('it is small enough to be sent', () => {
+  const bytes = readFileSync(process.env.STASIS_WASM);
+  assert.ok(bytes.length <= 2e6, `${bytes.length} bytes`);
+  assert.ok(gzipSync(bytes, { level: 9 }).length <= 650e3, `${gzipSync(bytes, { level: 9 }).length} bytes packed`);
+});
 
 test('300 random feels: the values of the program', () => {
   const folder = mkdtempSync(join(tmpdir(), 'stasis-random-'));

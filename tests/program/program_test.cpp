@@ -155,6 +155,21 @@ TEST(Program, NewWritesAFeelThatRunsAndNeverReplacesOne) {
   EXPECT_EQ(run_program(folder, {"new", "-"}).out, text);
 }
 
+TEST(Program, NewNamesTheSchemaForEditors) {
+  const TempDir folder;
+  EXPECT_EQ(run_program(folder, {"new", "my.toml", "--schema"}).status, 0);
+  EXPECT_EQ(folder.read("my.toml").rfind("#:schema ./feel.schema.json\n", 0), 0u);
+  EXPECT_EQ(folder.read("feel.schema.json"), run_program(folder, {"schema"}).out);
+  EXPECT_EQ(run_program(folder, {"check", "my.toml", "--strict"}).status, 0);
+  EXPECT_EQ(run_program(folder, {"new", "lean.toml", "--recipe", "lean", "--schema"}).status, 0);
+  // One that says something else is somebody's.
+  folder.write("feel.schema.json", "precious");
+  EXPECT_EQ(run_program(folder, {"new", "third.toml", "--schema"}).status, 3);
+  EXPECT_EQ(folder.read("feel.schema.json"), "precious");
+  EXPECT_EQ(folder.files(), (std::vector<std::string>{"feel.schema.json", "lean.toml", "my.toml"}));
+  EXPECT_EQ(run_program(folder, {"new", "-", "--schema"}).status, 2);
+}
+
 TEST(Program, RunWritesTheContractsFiles) {
   const TempDir folder;
   folder.write("small.toml", small_feel);

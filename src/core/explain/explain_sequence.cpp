@@ -25,7 +25,8 @@ std::string amount_in_words(const ComponentGoal& goal) {
 
 std::string goal_in_words(const Feel& feel, const PoseGoal& goal) {
   const Channel& channel = feel.channels[goal.channel];
-  if (goal.track) return fmt::format("{} where {} then is", channel.name, feel.tracks[*goal.track].name);
+  if (goal.track)
+    return fmt::format("{} where {} then is, and on with it", channel.name, feel.tracks[*goal.track].name);
   std::vector<std::string> parts;
   bool whole = true;
   for (std::size_t i = 0; i < channel.components; ++i) {

@@ -45,6 +45,13 @@ bool leads(const Sequence& sequence, std::size_t channel) noexcept {
                      [&](const PoseGoal& goal) { return goal.channel == channel; });
 }
 
+bool goes_with_subject(const Sequence& sequence) noexcept {
+  return std::any_of(sequence.stops.begin(), sequence.stops.end(), [](const SequenceStop& stop) {
+    return std::any_of(stop.goals.begin(), stop.goals.end(),
+                       [](const PoseGoal& goal) { return goal.track.has_value(); });
+  });
+}
+
 bool leads_to(const Control& control, std::size_t pose) noexcept {
   return std::visit([&](const auto& rule) { return rule.leads_to(pose); }, control.rule);
 }

@@ -102,6 +102,11 @@ private:
         reader_.report("feel.component_count", reading_.feel.channels[goal.channel].name,
                        fmt::format("the track {} has not as many components as {}",
                                    reading_.feel.tracks[*goal.track].name, reading_.feel.channels[goal.channel].name));
+      else if (goal.track && reading_.feel.tracks[*goal.track].in != TrackPlace::world)
+        reader_.report("feel.sequence", reading_.feel.channels[goal.channel].name,
+                       fmt::format("the track {} is told in the picture, so a stop cannot be where it is",
+                                   reading_.feel.tracks[*goal.track].name),
+                       "Give the stop a track with places of its own, or numbers.");
   }
 
   Reading& reading_;
@@ -226,6 +231,10 @@ private:
     const bool again = sequence_.repeat != 1 || sequence_.there_and_back;
     if (again && sequence_.stops.size() < 2)
       reader_.report("feel.missing_key", "stops", "with a single stop there is no way to go again");
+    if (again && goes_with_subject(sequence_))
+      reader_.report("feel.sequence", sequence_.there_and_back ? "there_and_back" : "repeat",
+                     "a stop that names a track is where its subject is at that time, so the way cannot be gone twice",
+                     "Give places as numbers, or start the sequence again by a cue.");
     if (sequence_.repeat == 0 && sequence_.stays)
       reader_.report("feel.too_many_keys", "on_end",
                      "with repeat = 0 it never ends, so it has no last goals to stay at");

@@ -54,5 +54,7 @@ struct Sequence {
 
 /// True if the sequence leads the channel anywhere.
 bool leads(const Sequence& sequence, std::size_t channel) noexcept;
+/// True if a stop names a track, so that it is where a subject then is.
+bool goes_with_subject(const Sequence& sequence) noexcept;
 
 } // namespace stasis

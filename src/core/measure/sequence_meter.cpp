@@ -78,4 +78,23 @@ std::vector<SequenceSummary> SequenceMeter::finish() {
   return std::move(out_);
 }
 
+void note_cuts(const Clock& clock, const Block& block, std::span<std::uint8_t> jumps) {
+  constexpr double rounding = 1e-9; // s
+  for (const SequenceMark& mark : block.sequences) {
+    const std::vector<double>& cuts = mark.course->cuts;
+    if (cuts.empty()) continue;
+    const double begins = clock.time(mark.frame);
+    for (std::size_t row = 0; row < jumps.size(); ++row) {
+      const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
+      const LedPlace from = place_at(mark.time, clock.time(frame) - begins, false);
+      const LedPlace to = place_at(mark.time, clock.time(frame + 1) - begins, true);
+      // A cut on a row is seen there, unless the sequence begins with it; gone back, it is seen a row before.
+      const double side = from.rate < 0.0 ? -rounding : rounding;
+      const double low = std::min(from.at, to.at) + (frame == mark.frame ? -rounding : side);
+      const double high = std::max(from.at, to.at) + side;
+      if (std::any_of(cuts.begin(), cuts.end(), [&](double cut) { return cut > low && cut <= high; })) jumps[row] = 1;
+    }
+  }
+}
+
 } // namespace stasis

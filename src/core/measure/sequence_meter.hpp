@@ -23,6 +23,10 @@ struct SequenceSummary {
   std::vector<LegSummary> legs;
 };
 
+/// Marks the rows after which a running sequence cuts, which is no speed: at its own time, which may be that of the
+/// very row in which it is seen.
+void note_cuts(const Clock& clock, const Block& block, std::span<std::uint8_t> jumps);
+
 class SequenceMeter {
 public:
   explicit SequenceMeter(const Scene& scene);

@@ -28,9 +28,11 @@ void LedWay::add(double begin, What what) {
 
 std::size_t LedWay::part_at(double time, Side side) const noexcept {
   const double rounding = one_instant * std::max(1.0, std::fabs(time));
-  std::size_t k = parts_.size() - 1;
-  while (k > 0 && (side == Side::at ? parts_[k].begin > time + rounding : parts_[k].begin >= time - rounding)) --k;
-  return k;
+  const auto next = side == Side::at ? std::upper_bound(parts_.begin(), parts_.end(), time + rounding,
+                                                        [](double at, const Part& part) { return at < part.begin; })
+                                     : std::lower_bound(parts_.begin(), parts_.end(), time - rounding,
+                                                        [](const Part& part, double at) { return part.begin < at; });
+  return next == parts_.begin() ? 0 : static_cast<std::size_t>(next - parts_.begin()) - 1;
 }
 
 /// Seconds into a part, not beyond its ends.
@@ -54,6 +56,7 @@ Instant LedWay::at(double time, Side side) const {
                           const double k = turning.per_radian;
                           return Instant{k * now.value, k * now.velocity, k * now.acceleration, k * now.jerk};
                         },
+                        [&](const Riding& riding) { return riding.way->at(part.begin + u, side); },
                     },
                     part.what);
 }
@@ -66,14 +69,15 @@ double LedWay::break_in(std::size_t k, double time) const {
                                      [](const Standing&) { return unbounded; },
                                      [&](const Moving& moving) {
                                        const auto found = stasis::next_break(moving.piece, std::max(0.0, u));
-                                       return found && *found < moving.piece.dt ? *found : unbounded;
+                                       return found && *found < moving.piece.dt ? *found : double{unbounded};
                                      },
                                      [&](const Flying& flying) { return flying.flight->next_break(u); },
                                      [&](const Turning& turning) {
                                        const auto& times = turning.path->times();
                                        const auto found = std::upper_bound(times.begin(), times.end(), u);
-                                       return found != times.end() ? *found : unbounded;
+                                       return found != times.end() ? *found : double{unbounded};
                                      },
+                                     [&](const Riding& riding) { return riding.way->next_break(time) - part.begin; },
                                  },
                                  part.what);
   return part.begin + next;
@@ -82,7 +86,7 @@ double LedWay::break_in(std::size_t k, double time) const {
 double LedWay::next_break(double time) const {
   std::size_t k = parts_.size() - 1;
   while (k > 0 && parts_[k].begin > time + one_instant) --k;
-  const double end = k + 1 < parts_.size() ? parts_[k + 1].begin : unbounded;
+  const double end = k + 1 < parts_.size() ? parts_[k + 1].begin : double{unbounded};
   if (time < parts_[k].begin - one_instant) return parts_[k].begin;
   double next = break_in(k, time);
   if (next <= time + one_instant) next = break_in(k, time + one_instant);
@@ -92,8 +96,12 @@ double LedWay::next_break(double time) const {
 double LedWay::break_before(double time) const {
   std::size_t k = parts_.size() - 1;
   while (k > 0 && parts_[k].begin >= time - one_instant) --k;
-  double last = parts_[k].begin < time - one_instant ? parts_[k].begin : -unbounded;
-  for (double at = break_in(k, parts_[k].begin); at < time - one_instant; at = break_in(k, at + one_instant)) last = at;
+  double last = parts_[k].begin < time - one_instant ? parts_[k].begin : -double{unbounded};
+  double at = break_in(k, parts_[k].begin);
+  while (at < time - one_instant) {
+    last = at;
+    at = break_in(k, at + one_instant);
+  }
   return last;
 }
 
@@ -109,8 +117,9 @@ double LedWay::smooth_stretch(double time) const {
                           const auto& times = turning.path->times();
                           constexpr double parts = 32.0; // of the way from stop to stop, which are many more
                           return u < times.back() ? times.back() / (parts * static_cast<double>(times.size()))
-                                                  : unbounded;
+                                                  : double{unbounded};
                         },
+                        [&](const Riding& riding) { return riding.way->smooth_stretch(time); },
                     },
                     part.what);
 }
@@ -118,7 +127,7 @@ double LedWay::smooth_stretch(double time) const {
 Instant LedWay::left_at(double time, bool on_way_back) const {
   const Side side = on_way_back ? Side::at : Side::before;
   const Part& part = parts_[part_at(time, side)];
-  if (std::holds_alternative<Flying>(part.what) || std::holds_alternative<Turning>(part.what)) return at(time, side);
+  if (!std::holds_alternative<Standing>(part.what) && !std::holds_alternative<Moving>(part.what)) return at(time, side);
   // A move is left as it is: one along a curve has come to rest. Where it began, on a way back, it halts.
   const auto* moving = std::get_if<Moving>(&part.what);
   if (moving == nullptr || on_way_back) return {at(time, side).value, 0.0, 0.0, 0.0};
@@ -134,6 +143,7 @@ double LedWay::heading_at(double time, Side side) const {
           [](const Turning& turning) {
             return turning.per_radian * turning.path->at(turning.angle, turning.path->times().back()).value;
           },
+          [&](const Riding& riding) { return riding.way->heading_at(time, side); },
       },
       parts_[part_at(time, side)].what);
 }

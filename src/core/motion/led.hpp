@@ -15,6 +15,23 @@ namespace stasis {
 /// s: longer than any part of a way lasts, so that a move's piece never ends before its part.
 inline constexpr double longest_part = 1e9;
 
+/// What a value may be led along that is known elsewhere, such as where a subject is: in its channel's space, by the
+/// way's own time.
+class OuterWay {
+public:
+  OuterWay() = default;
+  OuterWay(const OuterWay&) = delete;
+  OuterWay& operator=(const OuterWay&) = delete;
+  virtual ~OuterWay() = default;
+  virtual Instant at(double time, Side side) const = 0;
+  /// The first instant after `time` at which value or a rate may jump; infinite if none.
+  virtual double next_break(double time) const = 0;
+  /// Seconds from `time` on in which value and rates turn at most once, if nothing breaks before.
+  virtual double smooth_stretch(double time) const = 0;
+  /// Where it then leads: the value itself, unless something goes after it.
+  virtual double heading_at(double time, Side side) const { return at(time, side).value; }
+};
+
 /// The way of one component, in its channel's space.
 class LedWay {
 public:
@@ -35,7 +52,10 @@ public:
     std::size_t angle;
     double per_radian; ///< units of the channel
   };
-  using What = std::variant<Standing, Moving, Flying, Turning>;
+  struct Riding { ///< along with something
+    std::shared_ptr<const OuterWay> way;
+  };
+  using What = std::variant<Standing, Moving, Flying, Turning, Riding>;
   struct Part {
     double begin; ///< s
     What what;
@@ -52,7 +72,8 @@ public:
   /// The last such instant before `time`, as for a way that is gone back; negatively infinite if none.
   double break_before(double time) const;
   double smooth_stretch(double time) const;
-  /// As it is left at an end of the way: a flight with the speed with which it comes there, a move as it then goes.
+  /// As it is left at an end of the way: a flight with the speed with which it comes there, a move as it then goes,
+  /// and a ride with the speed of what it goes with.
   Instant left_at(double time, bool on_way_back) const;
   /// Where the part that then holds leads in the end.
   double heading_at(double time, Side side = Side::at) const;

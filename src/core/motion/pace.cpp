@@ -88,31 +88,69 @@ double next_phase(const PaceLeg& leg, double t) noexcept {
   return never;
 }
 
+namespace {
+
+/// On and on at a speed, which is come to first.
+PaceLeg on_at(double wanted, double velocity, double acceleration) noexcept {
+  PaceLeg leg;
+  const bool at_once = std::isinf(acceleration);
+  const double gain = wanted - velocity;
+  leg.start_velocity = at_once ? wanted : velocity;
+  if (!at_once && gain != 0.0) leg.phases[0] = {std::fabs(gain) / acceleration, std::copysign(acceleration, gain)};
+  leg.phases[1] = {never, 0.0};
+  leg.total = never;
+  return leg;
+}
+
+/// When such a leg meets what is `gap` ahead and comes towards it at `slope`, s.
+double meeting(const PaceLeg& leg, double gap, double slope) noexcept {
+  const double way = std::copysign(1.0, gap), first = leg.phases[0].duration;
+  const double closing = way * (leg.start_velocity - slope), push = way * leg.phases[0].acceleration;
+  const double apart = std::fabs(gap), root = closing * closing + 2.0 * push * apart;
+  const double soon = root >= 0.0 ? 2.0 * apart / (closing + std::sqrt(root)) : never;
+  if (first == 0.0) return apart / closing;
+  if (soon >= 0.0 && soon <= first) return soon;
+  return first + (apart - first * (closing + 0.5 * push * first)) / (closing + push * first);
+}
+
+} // namespace
+
 PaceChase::PaceChase(const Pace& pace, double from, double velocity, GoalSegment goal, double h) noexcept
     : from_(from), carried_(h > 0.0 ? (goal.end - goal.start) / h : 0.0), goal_(goal.start), slope_(carried_) {
+  double gap = goal.start - from;
+  // At once it would race through what a rounding has left, and that speed would show.
+  constexpr double rounding = 1e-13;
+  if (std::isinf(pace.acceleration) && std::fabs(gap) <= rounding * std::max(std::fabs(goal.start), std::fabs(from)))
+    gap = 0.0;
   if (std::fabs(slope_) < pace.speed) {
-    double gap = goal.start - from;
-    // At once it would race through what a rounding has left, and that speed would show.
-    constexpr double rounding = 1e-13;
-    if (std::isinf(pace.acceleration) && std::fabs(gap) <= rounding * std::max(std::fabs(goal.start), std::fabs(from)))
-      gap = 0.0;
     leg_ = PaceLeg::plan(gap, velocity - slope_, {pace.speed - slope_, pace.speed + slope_, pace.acceleration});
     return;
   }
   carried_ = 0.0;
-  const double fastest = std::copysign(pace.speed, slope_), gain = fastest - velocity;
-  const bool at_once = std::isinf(pace.acceleration);
-  leg_.start_velocity = at_once ? fastest : velocity;
-  if (!at_once && gain != 0.0)
-    leg_.phases[0] = {std::fabs(gain) / pace.acceleration, std::copysign(pace.acceleration, gain)};
-  leg_.phases[1] = {never, 0.0};
-  leg_.total = never;
+  const double after = std::copysign(pace.speed, slope_);
+  if (!(gap * slope_ < 0.0)) {
+    leg_ = on_at(after, velocity, pace.acceleration);
+    return;
+  }
+  leg_ = on_at(std::copysign(pace.speed, gap), velocity, pace.acceleration);
+  meets_ = meeting(leg_, gap, slope_);
+  met_ = goal_ + slope_ * meets_;
+  after_ = on_at(after, evaluate(leg_, meets_, Side::before).velocity, pace.acceleration);
 }
 
 Instant PaceChase::at(double s, Side side) const noexcept {
+  if (s >= meets_ + (side == Side::at ? -rounding_at(leg_, s) : rounding_at(leg_, s))) {
+    const Instant now = evaluate(after_, std::max(0.0, s - meets_), side);
+    return {met_ + now.value, now.velocity, now.acceleration, 0.0};
+  }
   if (is_over(leg_, s, side)) return {goal_ + slope_ * s, slope_, 0.0, 0.0};
   const Instant now = evaluate(leg_, s, side);
   return {from_ + carried_ * s + now.value, carried_ + now.velocity, now.acceleration, 0.0};
+}
+
+double PaceChase::next_break(double s) const noexcept {
+  if (s + rounding(s) >= meets_) return meets_ + next_phase(after_, std::max(0.0, s - meets_));
+  return std::min(next_phase(leg_, s), meets_);
 }
 
 PacePlan plan_pace(const Pace& pace, const Components& gap, const Components& velocity) noexcept {

@@ -2,6 +2,7 @@
 // Source: docs/maths.md, section 3 (time-optimal control of a double integrator with a speed limit).
 #pragma once
 
+#include <algorithm>
 #include <array>
 
 #include "core/curve/curve_point.hpp"
@@ -54,19 +55,21 @@ Instant evaluate(const PaceLeg& leg, double t, Side side = Side::at) noexcept;
 double next_phase(const PaceLeg& leg, double t) noexcept;
 
 /// The way after a goal that runs straight, planned from where it begins: seen from the goal the limits differ by its
-/// speed. A goal that goes faster than the pace is chased at full speed.
+/// speed. A goal that goes faster than the pace is met where it comes towards the value, and chased at full speed where
+/// it leaves it behind.
 class PaceChase {
 public:
   PaceChase(const Pace& pace, double from, double velocity, GoalSegment goal, double h) noexcept;
   /// `s` seconds on; once caught, with the goal.
   Instant at(double s, Side side = Side::at) const noexcept;
-  double next_break(double s) const noexcept { return next_phase(leg_, s); }
-  double rounding(double s) const noexcept { return 2.0 * rounding_at(leg_, s); }
+  double next_break(double s) const noexcept;
+  double rounding(double s) const noexcept { return 2.0 * std::max(rounding_at(leg_, s), rounding_at(after_, s)); }
 
 private:
-  PaceLeg leg_;
+  PaceLeg leg_, after_;   // until it meets a goal that is faster, and from there on
   double from_, carried_; // the leg is seen from a place that goes at this speed
   double goal_, slope_;
+  double meets_ = unbounded, met_ = 0.0; // when, s, and where
 };
 
 /// A move of a vector: one leg along the gap, one across it that takes out the sideways speed, both ending together.

@@ -108,6 +108,7 @@ private:
   Instant led_instant(const Mover& mover, std::int64_t frame, Side side) const;
   void adopt_component(std::size_t i, const ChannelMover& old, const SameNames& same, std::int64_t frame);
   void adopt_choice(std::size_t i, const ChannelMover& old, const SameNames& same);
+  std::shared_ptr<const Run> on_my_clock(const Run& run, std::int64_t frame, double gone) const;
   void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner);
   void switch_motion(Mover& mover, std::size_t chosen);
   const MotionChoices* choices_of(const Mover& mover) const noexcept {

@@ -39,6 +39,14 @@ void ChannelMover::adopt_choice(std::size_t i, const ChannelMover& old, const Sa
   mine.motion = falls ? (*mine.choices)[i].falling : (*mine.choices)[i].rising;
 }
 
+/// A move that is under way on another clock: as far on as it was there. \param gone s since it began
+std::shared_ptr<const Run> ChannelMover::on_my_clock(const Run& run, std::int64_t frame, double gone) const {
+  auto mine = std::make_shared<Run>(run);
+  mine->start_frame = frame;
+  mine->offset = -gone;
+  return mine;
+}
+
 void ChannelMover::adopt_component(std::size_t i, const ChannelMover& old, const SameNames& same, std::int64_t frame) {
   const Mover& theirs = old.movers_[i];
   Mover& mine = movers_[i];
@@ -61,18 +69,29 @@ void ChannelMover::adopt_component(std::size_t i, const ChannelMover& old, const
   rate.velocity = theirs.rate_before;
   convert(old.channel_.space, space, rate);
   mine.rate_before = rate.velocity;
+  const bool another_clock = old.channel_.runs_on != channel_.runs_on;
   if (same_space && keeps_way_ && old.keeps_way_) mine.line = theirs.line;
+  if (another_clock) mine.line.shift(clock_.time(frame) - old.clock_.time(frame));
   if (same_space && theirs.led) {
     mine.led = theirs.led;
     mine.state.run = theirs.led;
     mine.slowed = theirs.slowed;
     return;
   }
+  // One that is over is so on this clock as well.
+  if (another_clock && mine.state.run != nullptr)
+    mine.state.run = on_my_clock(*mine.state.run, frame, old.elapsed_of(theirs, frame));
   if (same_space && old.is_on_its_way(theirs, frame)) {
     // What takes a set time, or waits, is finished by the numbers with which it began.
     mine.slowed = std::make_shared<const Motion>(old.motion_of(theirs));
     mine.finishes = true;
-    for (std::size_t p = 0; p < theirs.pending.size(); ++p) mine.pending.push_back(theirs.pending[p]);
+    for (std::size_t p = 0; p < theirs.pending.size(); ++p) {
+      mine.pending.push_back(theirs.pending[p]);
+      if (!another_clock) continue;
+      Pending& waits = mine.pending.back();
+      waits.wait -= old.clock_.elapsed(waits.frame, frame);
+      waits.frame = frame;
+    }
     return;
   }
   mine.slowed = nullptr;

@@ -24,7 +24,7 @@ public:
   Controls(const Feel& feel, const Clock& clock, Present present);
 
   /// Goes on as the controls of the same names were when the feel was changed. Called before anything else.
-  void go_on_from(const Controls& old, const SameNames& same);
+  void go_on_from(const Controls& old, const SameNames& same, std::int64_t frame);
 
   /// Applies one cue due at `frame`. \param cause of moves: what happened is added ("press listen"); nothing, and a
   /// note instead, where the cue had no effect.
@@ -141,6 +141,7 @@ private:
   bool click(std::size_t control, int count, std::optional<double> at);
   void count_pointer(std::size_t control, double counts);
   double time_of(std::size_t control, std::int64_t frame) const noexcept;
+  RunsOn runs_on_of(std::size_t control) const noexcept;
   double pointer_way(const Pointer& pointer, std::size_t control, double time) const noexcept;
   bool runs(std::size_t control) const noexcept;
   void deflect(std::size_t control, double deflection);

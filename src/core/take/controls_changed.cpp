@@ -4,14 +4,20 @@
 
 namespace stasis {
 
-void Controls::go_on_from(const Controls& old, const SameNames& same) {
+void Controls::go_on_from(const Controls& old, const SameNames& same, std::int64_t frame) {
   last_dt_ = old.last_dt_;
   for (std::size_t c = 0; c < each_.size(); ++c) {
     if (!same.controls[c]) continue;
-    each_[c] = old.each_[*same.controls[c]];
-    down_[c] = old.down_[*same.controls[c]];
+    const std::size_t theirs = *same.controls[c];
+    each_[c] = old.each_[theirs];
+    if (runs_on_of(c) != old.runs_on_of(theirs)) { // as far on as on the other clock
+      const double more = time_of(c, frame) - old.time_of(theirs, frame);
+      each_[c].anchor.at += more;
+      each_[c].looked_at += more;
+    }
+    down_[c] = old.down_[theirs];
     const auto* cycle = std::get_if<Cycle>(&feel_.controls[c].rule);
-    const auto* before = std::get_if<Cycle>(&old.feel_.controls[*same.controls[c]].rule);
+    const auto* before = std::get_if<Cycle>(&old.feel_.controls[theirs].rule);
     if (cycle != nullptr && before != nullptr && cycle->poses.size() != before->poses.size()) each_[c].turn = 0;
   }
   for (std::size_t s = 0; s < in_force_.size(); ++s)

@@ -15,6 +15,10 @@ public:
   /// Forgets what lies before `time`, except for the point that holds there.
   void forget(double time);
   bool is_empty() const noexcept { return points_.empty(); }
+  /// The same way, told by a clock that shows so much more.
+  void shift(double by) {
+    for (std::size_t p = 0; p < points_.size(); ++p) points_[p].time += by;
+  }
 
   /// A straight piece of the way.
   struct Piece {

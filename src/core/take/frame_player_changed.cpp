@@ -6,7 +6,7 @@ namespace stasis {
 
 void FramePlayer::go_on_from(const FramePlayer& old, std::int64_t frame) {
   const SameNames same(old.feel_, feel_);
-  controls_.go_on_from(old.controls_, same);
+  controls_.go_on_from(old.controls_, same, frame);
   sources_.go_on_from(old.sources_, same);
   eye_.go_on_from(old.eye_);
   for (std::size_t c = 0; c < movers_.size(); ++c) {
@@ -15,7 +15,7 @@ void FramePlayer::go_on_from(const FramePlayer& old, std::int64_t frame) {
     if (rooms_[c] && old.rooms_[*same.channels[c]]) rooms_[c]->go_on_from(*old.rooms_[*same.channels[c]]);
   }
   for (std::size_t s = 0; s < shakers_.size(); ++s)
-    if (same.shakes[s]) shakers_[s].go_on_from(old.shakers_[*same.shakes[s]]);
+    if (same.shakes[s]) shakers_[s].go_on_from(old.shakers_[*same.shakes[s]], frame, old.scene_.clock, scene_.clock);
   sequencer_.go_on_from(old.sequencer_, same);
   give_back_unled(frame);
   notes_ = old.notes_;

@@ -33,13 +33,8 @@ void FramePlayer::start_sequence(const Sequencer::Request& request, std::int64_t
   const ReadLedStart start = [&](ComponentRef component) {
     return LedStart{movers_[component.channel].going_on(component.component, frame), controls_.base(component)};
   };
-  const double now = scene_.clock.time(frame);
-  const ReadTrackPlace place = [&](std::size_t track, double seconds) {
-    TrackReader reader(feel_.tracks[played_track(*scene_.take, track)], scene_.take->tick);
-    reader.enter(now + seconds);
-    return reader.at(now + seconds).place;
-  };
-  auto course = std::make_shared<const SequenceCourse>(course_of(feel_, sequence, start, place));
+  const CourseScene scene{&feel_, scene_.take, {scene_.clock.time(frame), 1.0}};
+  auto course = std::make_shared<const SequenceCourse>(course_of(scene, sequence, start, request.part));
   if (sequencer_.is_running(request.sequence)) sequencer_.end(request.sequence);
   give_up_others(request.sequence, frame);
   const LedTime time = time_of(sequence, *course, request.part);

@@ -128,8 +128,11 @@ std::optional<std::size_t> Controls::moving_base(ComponentRef target) const noex
 
 /// The time by which a control moves its base, at a frame.
 double Controls::time_of(std::size_t control, std::int64_t frame) const noexcept {
-  return clock_.time(frame,
-                     of_running(feel_.controls[control], RunsOn::game, [](const auto& rule) { return rule.runs_on; }));
+  return clock_.time(frame, runs_on_of(control));
+}
+
+RunsOn Controls::runs_on_of(std::size_t control) const noexcept {
+  return of_running(feel_.controls[control], RunsOn::game, [](const auto& rule) { return rule.runs_on; });
 }
 
 double Controls::base_at(std::size_t control, std::int64_t frame) const noexcept {

@@ -10,6 +10,7 @@
 
 #include "core/feel/feel.hpp"
 #include "core/motion/led.hpp"
+#include "core/take/led_component.hpp"
 
 namespace stasis {
 
@@ -19,8 +20,6 @@ struct LedStart {
   double base = 0.0;       ///< in the unit: what `times` and `add` are of
 };
 using ReadLedStart = std::function<LedStart(ComponentRef)>;
-/// Where a track of the feel will be, `seconds` after the sequence begins.
-using ReadTrackPlace = std::function<Components(std::size_t track, double seconds)>;
 
 /// Worked out once, and not changed while it is gone.
 struct SequenceCourse {
@@ -40,9 +39,11 @@ struct SequenceCourse {
   bool cuts_between(double a, double b) const noexcept;
 };
 
-SequenceCourse course_of(const Feel& feel, const Sequence& sequence, const ReadLedStart& start,
-                         const ReadTrackPlace& place);
-/// The same from rest, as a sequence that begins before anything is pressed; tracks are taken at the take's beginning.
+/// \param scene its clock tells when the sequence begins. \param part which part of it is gone.
+SequenceCourse course_of(const CourseScene& scene, const Sequence& sequence, const ReadLedStart& start,
+                         const SequencePart& part = {});
+/// The same from rest, as a sequence that begins before anything is pressed; its subjects are where they are when the
+/// take's first cue begins it, else at the take's beginning.
 SequenceCourse course_at_rest(const Feel& feel, const Take* take, const Sequence& sequence);
 
 /// One pass over the course, or part of one: from where to where in its own time, and when on the clock.
@@ -59,7 +60,7 @@ LedTime time_of(const Sequence& sequence, const SequenceCourse& course, const Se
 /// The channel along which the sequence's way is measured, `time` seconds into its course: place and rates, in its
 /// unit.
 struct AlongInstant {
-  Components place{}, velocity{}, acceleration{};
+  Components place{}, velocity{}, acceleration{}, jerk{};
 };
 AlongInstant along_at(const Feel& feel, const SequenceCourse& course, double time, Side side = Side::at);
 
@@ -70,6 +71,7 @@ struct SequenceLeg {
   double duration = 0.0;          ///< s
   double length = 0.0;            ///< of the way along, in its unit
   double top_speed = 0.0;         ///< along it, unit/s
+  double top_jerk = 0.0;          ///< unit/s3: infinite where a curve stands upright
   double speed_jump = 0.0;        ///< unit/s: of the velocity along it, where it comes to its stop
   double acceleration_jump = 0.0; ///< unit/s2: likewise
 };

@@ -3,7 +3,7 @@
 #include <cmath>
 #include <utility>
 
-#include <boost/math/quadrature/gauss.hpp>
+#include <boost/math/quadrature/gauss_kronrod.hpp>
 #include <boost/math/tools/minima.hpp>
 
 #include "core/take/sequence_course.hpp"
@@ -21,21 +21,38 @@ double stretch_end(const SequenceCourse& course, double from, double end) {
   return to - from < shortest ? std::min(end, from + shortest) : to;
 }
 
+/// The same where nothing breaks. \param read what there is along the way at an instant, an AlongInstant
+template<class Read> void measure_panel(Read read, double a, double b, SequenceLeg& leg) {
+  constexpr int bits = 40;
+  const auto speed = [&](double time) { return length_of(read(time).velocity); };
+  const auto jerk = [&](double time) { return length_of(read(time).jerk); };
+  const auto least = [&](const auto& of) { return boost::math::tools::brent_find_minima(of, a, b, bits); };
+  leg.top_speed =
+      std::max({leg.top_speed, -least([&](double time) { return -speed(time); }).second, speed(a), speed(b)});
+  leg.top_jerk = std::max({leg.top_jerk, -least([&](double time) { return -jerk(time); }).second, jerk(a), jerk(b)});
+  // Where the view all but halts as it turns round, its speed has a corner, at which the way is parted. Halvings
+  // without end would be needed where nothing but roundings is left.
+  constexpr unsigned halvings = 6;
+  constexpr double exact = 1e-10;
+  const double halt = least(speed).first;
+  for (const auto& [begin, end] : {std::pair{a, halt}, std::pair{halt, b}})
+    if (end > begin)
+      leg.length += boost::math::quadrature::gauss_kronrod<double, 15>::integrate(speed, begin, end, halvings, exact);
+}
+
 /// Length and speed between two instants of the course.
 void measure(const Feel& feel, const SequenceCourse& course, double from, double end, SequenceLeg& leg) {
-  constexpr int panels = 16;
+  constexpr double most_panels = 16.0, panels_a_second = 64.0; // a chase is made of many short stretches
+  constexpr double most_stretches = 2000.0;                    // of more breaks some lie within one
+  const double shortest = (end - from) / most_stretches;
   while (from < end) {
-    const double to = stretch_end(course, from, end);
+    const double to = std::min(end, std::max(stretch_end(course, from, end), from + shortest));
+    const int panels = static_cast<int>(std::clamp(std::ceil(panels_a_second * (to - from)), 1.0, most_panels));
     for (int p = 0; p < panels; ++p) {
       const double a = from + (to - from) * p / panels;
       const double b = p + 1 == panels ? to : from + (to - from) * (p + 1) / panels;
-      const auto speed = [&](double time) {
-        return length_of(along_at(feel, course, time, time < b ? Side::at : Side::before).velocity);
-      };
-      leg.length += boost::math::quadrature::gauss<double, 15>::integrate(speed, a, b);
-      constexpr int bits = 40;
-      const auto least = boost::math::tools::brent_find_minima([&](double time) { return -speed(time); }, a, b, bits);
-      leg.top_speed = std::max({leg.top_speed, -least.second, speed(a), speed(b)});
+      measure_panel([&](double time) { return along_at(feel, course, time, time < b ? Side::at : Side::before); }, a, b,
+                    leg);
     }
     from = to;
   }
@@ -84,9 +101,12 @@ AlongInstant along_at(const Feel& feel, const SequenceCourse& course, double tim
     for (std::size_t i = 0; i < most_components; ++i) {
       if (one.way[i] == nullptr) continue;
       const Instant now = one.way[i]->at(time, side);
-      out.place[i] = from_space(space, now.value);
-      out.velocity[i] = stretch(space, out.place[i]) * now.velocity;
-      out.acceleration[i] = stretch(space, out.place[i]) * now.acceleration;
+      const SpaceRates f = rates_at(space, now.value);
+      const double v = now.velocity;
+      out.place[i] = f.value;
+      out.velocity[i] = f.first * v;
+      out.acceleration[i] = f.first * now.acceleration + f.second * v * v;
+      out.jerk[i] = f.first * now.jerk + 3.0 * f.second * v * now.acceleration + f.third * v * v * v;
     }
   }
   return out;
@@ -118,13 +138,16 @@ std::vector<SequenceLeg> legs_of(const Feel& feel, const SequenceCourse& course,
     const double begin = std::max(first, k > 0 ? course.leaves[k - 1] : 0.0), end = std::min(last, course.arrives[k]);
     // A stop that is there at once is a leg without length.
     if (end < begin || (k > 0 && begin == end && (begin == last || end == first))) continue;
-    SequenceLeg leg{k, k + 1, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0};
+    SequenceLeg leg{};
+    leg.from = k;
+    leg.to = k + 1;
     if (back) std::swap(leg.from, leg.to);
     leg.start = pass.begins + (back ? pass.from - end : begin - pass.from) / pace;
     leg.duration = (end - begin) / pace;
     if (course.along) {
       measure(feel, course, begin, end, leg);
       leg.top_speed *= pace;
+      leg.top_jerk *= pace * pace * pace;
       if (back ? begin > first : end < last) add_jumps(feel, course, back ? begin : end, leg);
       leg.speed_jump *= pace;
       leg.acceleration_jump *= pace * pace;

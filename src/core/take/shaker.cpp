@@ -24,7 +24,7 @@ void Shaker::hit(const Cue& cue, std::int64_t frame, const Clock& clock, const s
         1.0 - std::clamp((distance - shake_.falloff->near) / (shake_.falloff->far - shake_.falloff->near), 0.0, 1.0);
   }
   if (strength <= 0.0) return;
-  stack_.hit({clock.time(frame, shake_.runs_on), frame, strength, cue.direction});
+  stack_.hit({time_of(clock, frame), frame, strength, cue.direction});
   new_hits_.push_back({clock.time(frame, shake_.runs_on), strength, cue.direction});
 }
 
@@ -32,14 +32,14 @@ void Shaker::fill(const Block& block, const Clock& clock, const ReadRow& read, S
   const auto rows = static_cast<std::size_t>(block.count);
   out.parts.resize(shake_.targets.size());
   out.hits = new_hits_;
-  stack_.forget(clock.time(block.first, shake_.runs_on));
+  stack_.forget(time_of(clock, block.first));
   out.is_felt = !shake_.muted && (shake_.always || !stack_.is_quiet());
   out.amplitude.assign(out.is_felt ? rows : 0, 0.0);
   for (auto& part : out.parts) part.assign(out.is_felt ? rows : 0, 0.0);
   for (std::size_t row = 0; row < rows && (out.is_felt || way_); ++row) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
-    const double time = clock.time(frame, shake_.runs_on);
-    if (way_) way_->go_on(time); // steps go by game time
+    const double time = time_of(clock, frame);
+    if (way_) way_->go_on(clock.time(frame, shake_.runs_on)); // steps go by game time
     if (!out.is_felt) continue;
     out.amplitude[row] = stack_.amplitude(time, static_cast<double>(frame)) + level_of(shake_, read(row));
     const WaveTime when{time, frame, way_ ? way_->way() : 0.0};

@@ -17,8 +17,11 @@ public:
   Shaker(const Feel& feel, std::size_t shake, const Take& take, std::vector<TrackReader>& readers);
 
   /// Goes on as the shake of the same name was when the feel was changed.
-  void go_on_from(const Shaker& old) {
+  /// \param frame at which it goes on, as both clocks have it
+  void go_on_from(const Shaker& old, std::int64_t frame, const Clock& old_clock, const Clock& clock) {
     stack_.go_on_from(old.stack_);
+    ahead_ = old.shake_.runs_on == shake_.runs_on ? old.ahead_
+                                                  : old.time_of(old_clock, frame) - clock.time(frame, shake_.runs_on);
     if (way_ && old.way_) way_->go_on_from(*old.way_);
   }
 
@@ -33,8 +36,14 @@ public:
   void fill(const Block& block, const Clock& clock, const ReadRow& read, ShakeBlock& out);
 
 private:
+  /// By which its waves and hits go.
+  double time_of(const Clock& clock, std::int64_t frame) const noexcept {
+    return clock.time(frame, shake_.runs_on) + ahead_;
+  }
+
   const Feel& feel_;
   const Shake& shake_;
+  double ahead_ = 0.0; ///< s: of the clock by which it runs, since it ran by another one
   ShakeStack stack_;
   std::vector<WaveStream> streams_; ///< by target
   std::vector<double> parts_;       ///< of a row, by target

@@ -56,11 +56,12 @@ inline constexpr std::array sequence_keys{
             .bounds = {0, 100000},
             .fallback = "1",
             .meaning = "How often it is played; 0: until it is skipped. Each time starts at the first stop. A flight "
-                       "whose last stop equals its first goes on without a halt. One pass lasts 5 ms at least."},
+                       "whose last stop equals its first goes on without a halt. One pass lasts 5 ms at least. Not "
+                       "where a stop names a track."},
     KeySpec{.key = "there_and_back",
             .kind = flag,
             .fallback = "false",
-            .meaning = "true: each time it also goes back the way it came."},
+            .meaning = "true: each time it also goes back the way it came. Not where a stop names a track."},
     KeySpec{.key = "backward",
             .kind = flag,
             .fallback = "false",
