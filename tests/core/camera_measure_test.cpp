@@ -64,6 +64,26 @@ TEST(CameraMeasures, LimitsOfComfortAreOfAllTogether) {
   EXPECT_EQ(turns, 1); // 142 degrees a second; the eye goes at 12 m/s
 }
 
+TEST(CameraMeasures, ALedViewThatTurnsTooFastIsWarnedOfWhereNoLimitIsSaid) {
+  // "in-out sine" turns at most pi / 2 times as fast as evenly: 180 degrees within 0.785 s reach 360 deg/s.
+  const auto warned = [](const std::string& stop, const std::string& picture) {
+    std::string text = orbit_text(picture, 1000);
+    text.replace(text.find("press = \"c\""), 11, "start = \"look\"");
+    const Feel feel = feel_from(text + "[sequence.look]\nstops = [{ yaw = 180, " + stop + " }]\n");
+    std::string message;
+    for (const Warning& warning : warnings_of_take(feel, feel.takes[0], play_measures(feel)))
+      if (warning.code == "uncomfortable_motion") message += warning.message + "\n";
+    return message;
+  };
+  const std::string eased = "curve = \"in-out sine\"";
+  EXPECT_EQ(warned("after = 0.79, " + eased, ""), "");
+  EXPECT_EQ(warned("after = 0.5, " + eased, ""),
+            "the view turns at up to 565 deg/s on the way to stop 1 of look, where 360 is the fastest that can be "
+            "followed; if it is meant, [picture] top_turn_speed says so\n");
+  EXPECT_EQ(warned("after = 0.5, " + eased, "top_turn_speed = 600"), "");
+  EXPECT_EQ(warned("cut = true", ""), "");
+}
+
 TEST(CameraMeasures, CanBeWanted) {
   const std::string want = "[[want]]\nmeasure = \"camera.top_eye_speed\"\nat_most = 12\n";
   const Feel feel = feel_from(orbit_text("") + want);

@@ -134,9 +134,11 @@ constexpr std::array kinds{
                 "Leave room for it, or say in a [[silence]] that it is meant."},
     WarningKind{"uncomfortable_roll", "The camera rolls farther than [picture] says is comfortable.",
                 "Shake the roll less, or by a higher frequency for a shorter time."},
-    WarningKind{"uncomfortable_motion",
-                "The camera turns or goes faster than [picture] says is comfortable, all that moves it together.",
-                "Slow down what moves at that instant: a pose, a stick, what it follows, a shake."},
+    WarningKind{
+        "uncomfortable_motion",
+        "The camera turns or goes faster than [picture] says is comfortable, all that moves it together; or, where "
+        "that says nothing, a sequence turns it by more than 360 deg/s.",
+        "Slow down what moves at that instant: a pose, a stick, what it follows, a shake, a leg."},
     WarningKind{"per_frame", "What a program does on each frame is another motion at another frame rate.",
                 "Take the exact equivalent; `stasis rates` shows the difference, and with --write puts it in."},
     WarningKind{"per_frame_unstable",
