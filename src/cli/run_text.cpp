@@ -75,6 +75,19 @@ std::string follow_text(const Feel& feel, const Take& take, std::size_t index, c
   return out;
 }
 
+/// How a channel keeps up with a goal that moves by itself, such as a formula's.
+std::string trail_text(const Channel& channel, const FollowSummary& follow) {
+  // What is where its goal is trails nothing, and of a goal that only jumps the moves tell.
+  if (!follow.lag_time_mean || follow.lag_distance.value_or(0.0) == 0.0) return "";
+  const std::string unit = printable(channel.unit, 16);
+  std::string out = fmt::format("  {} lags behind its goal by {} at most ({} s), {} on average, {} behind",
+                                channel.name, size_text(follow.lag_distance, unit), readable(follow.worst_lag_at),
+                                size_text(follow.lag_distance_mean, unit), size_text(follow.lag_time_mean, "s"));
+  if (follow.catch_up_time)
+    out += fmt::format("; after a jump it has caught up in {}", size_text(follow.catch_up_time, "s"));
+  return out + '\n';
+}
+
 /// How fast the camera as a whole goes and turns, where it does.
 std::string camera_text(const Feel& feel, const CameraSummary& camera) {
   std::vector<std::string> parts;
@@ -231,6 +244,7 @@ std::string run_text(const std::string& feel_name, const std::string& variant, c
     if (!is_wanted(only, feel.channels[c].name)) continue;
     if (measures.channels[c].goal_ran) out += way_text(feel.channels[c], measures.channels[c].path);
     if (feel.channels[c].follow) out += follow_text(feel, *scene.take, c, measures.channels[c].follow);
+    if (!feel.channels[c].follow) out += trail_text(feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].keeps_width) out += size_kept_text(feel.channels[c], measures.channels[c]);
     if (feel.channels[c].obstacles) out += room_text(feel, feel.channels[c], measures.channels[c].follow);
     if (feel.channels[c].is_placed) out += placed_text(feel, feel.channels[c], measures.channels[c].follow);

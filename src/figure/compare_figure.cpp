@@ -342,7 +342,7 @@ private:
     const auto kick = largest_kick(all_[k], channel);
     const std::string start = start_in_words(all_[k], channel);
     const auto lag = all_[k].measures.channels[channel].follow.lag_distance_mean;
-    if (start.empty() && lag)
+    if (start.empty() && lag && *lag > 0.0)
       add_line("mean lag " + shown(*lag, declared), 0,
                fmt::format("channels.{}.measures.lag_distance_mean.values[{}]", declared.name, k), lag);
     else

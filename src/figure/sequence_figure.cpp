@@ -278,11 +278,16 @@ private:
     for (const double tick : times.ticks)
       if (tick <= length_ * (1.0 + 1e-9))
         text(TextRole::tick, times.tick_text(tick) + " s", {x_of(tick), area.bottom + 14}, Align::centre);
-    double last = -1e9;
+    double last = -1e9, last_stop = -1e9;
     for (const auto& [leg, turning] : input_.measures->sequences[input_.sequence].legs) {
       const double end = leg.start + leg.duration - input_.scene->clock.time(kept_.mark->frame);
       if (end < 0.0 || end > length_ + 1e-9) continue;
-      canvas_.add(Line{{{x_of(end), area.top}, {x_of(end), area.bottom}}, style::baseline, 1.0, true, "stop"});
+      Line stop{{{x_of(end), area.top}, {x_of(end), area.bottom}}, style::baseline, 1.0, true, "stop"};
+      // Words keep clear of it, unless stops are so close that they could not stand anywhere.
+      constexpr double wide_enough = 40;
+      if (x_of(end) - last_stop >= wide_enough) canvas_.take(stop.points, 1);
+      last_stop = x_of(end);
+      canvas_.add(std::move(stop));
       if (x_of(end) - last < 16) continue;
       last = x_of(end);
       Text number = styled_text(TextRole::annotation, fmt::format("{}", leg.to), {last, area.top - 10}, Align::centre);
@@ -337,6 +342,9 @@ private:
     double most = 0.0;
     for (const Point& p : kept_.turning)
       if (std::isfinite(p.y)) most = std::max(most, p.y);
+    constexpr double seen = 1e-6; // deg/s
+    if (most < seen)
+      return text(TextRole::panel_name, "the view does not turn", {turn_area.left, turn_area.top - 42}, Align::left);
     const Axis axis = draw_panel(turn_area, "how fast the view turns", "deg/s", most);
     draw_line(turn_area, axis, kept_.turning, style::series[2].line, style::series[2].text, "top_turn_speed", "deg/s");
   }

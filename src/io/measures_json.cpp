@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cmath>
 
+#include "core/feel/goal_source.hpp"
 #include "core/measure/camera_measures.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/measure/measure_registry.hpp"
@@ -108,7 +109,7 @@ bool is_of_following(const Measure& measure) noexcept {
   return measure.of != MeasureOf::channel && measure.of != MeasureOf::component;
 }
 
-/// By channel that follows or lies on a grid: its tracks, and what is measured on it.
+/// By channel whose goal moves by itself, or that lies on a grid: its tracks, and what is measured on it.
 void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measures) {
   json.key("follow").begin_object();
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
@@ -119,8 +120,8 @@ void write_follow(JsonWriter& json, const Feel& feel, const TakeMeasures& measur
     for (const ChannelMeasure& measure : whole_measures())
       if (is_of_following(measure) && has_measure(measure, channel))
         json.key(measure.name).number(measure.value(measures.channels[c], 0));
+    if (trails_goal(channel)) json.key("lag_distance_at").number(measures.channels[c].follow.worst_lag_at);
     if (channel.follow) {
-      json.key("lag_distance_at").number(measures.channels[c].follow.worst_lag_at);
       json.key("framing_error_at");
       measures.channels[c].follow.framing_error ? json.number(measures.channels[c].follow.worst_framing_at)
                                                 : json.null();

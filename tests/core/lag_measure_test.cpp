@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include "core/measure/channel_measures.hpp"
+#include "core/units.hpp"
 #include "support/feels.hpp"
 
 namespace stasis {
@@ -54,6 +55,44 @@ TEST(Lag, UnderAHeldTickCountsAllFrames) {
     EXPECT_GE(measured(feel, "lag_time"), measured(feel, "lag_time_mean"));
     EXPECT_LE(measured(feel, "lag_time"), 0.25 + 1.0 / tick + 1e-9);
   }
+}
+
+/// A value behind a formula that is 2 more from 3 s on.
+Feel behind_formula(const std::string& formula, const std::string& motion, double fps = 1000) {
+  return feel_from(fmt::format("[channel.a]\nrest = 0\nmotion = {{ {} }}\nformula = \"{}\"\n[channel.step]\nrest = "
+                               "0\nmotion = {{ kind = \"cut\" }}\n[pose.p]\nstep = 2\n[control.c]\nkind = \"hold\"\n"
+                               "pose = \"p\"\n[take.x]\nlength = 8\nclock = {{ fps = {} }}\ncues = [{{ at = 3, "
+                               "press = \"c\" }}]\n",
+                               motion, formula, fps));
+}
+
+TEST(Lag, OfAFormulaThatRunsIsTheMotionsOwn) {
+  // Behind a goal at one speed a spring lags by 2 z / w seconds.
+  const Feel feel = behind_formula("0.2 * time", "kind = \"spring\", frequency = 1, damping_ratio = 1");
+  EXPECT_NEAR(measured(feel, "lag_time_steady"), 2 / angular_frequency(1.0), 1e-6);
+  EXPECT_NEAR(measured(feel, "lag_distance"), 0.4 / angular_frequency(1.0), 1e-6);
+  EXPECT_TRUE(std::isnan(measured(feel, "catch_up_time")));
+  EXPECT_TRUE(std::isnan(measured(feel, "wish_distance")));
+  EXPECT_EQ(measured(behind_formula("0.2 * time", "kind = \"cut\""), "lag_distance"), 0.0);
+}
+
+TEST(Lag, AFormulaThatJumpsIsCaughtUpWithThoughItRunsOn) {
+  // Behind a goal at speed s a glide of rate k closes a gap g to s/k + (g - s/k) e^(-k t).
+  constexpr double rate = 4.0, speed = 0.1, lag = speed / rate, jump = 2.0, first = 0.3;
+  const std::string glide = "kind = \"glide\", rate = 4";
+  const double within = 0.02 * jump, within_lag = 0.02 * (jump + lag), left = jump * std::exp(-rate * first);
+  const std::pair<const char*, double> cases[] = {
+      {"step", std::log(jump / within) / rate},                          // it stands
+      {"step + 0.1 * time", std::log(jump / (within_lag - lag)) / rate}, // it runs all the time
+      {"step + 0.1 * max(0, time - 3.3)",                                // it stands, and runs on before that
+       first + std::log((left - lag) / (within - lag)) / rate}};
+  for (const auto& [formula, closed] : cases)
+    for (const double fps : {30.0, 1000.0}) {
+      const Feel feel = behind_formula(formula, glide, fps);
+      EXPECT_NEAR(measured(feel, "catch_up_time"), closed, 2.0 / fps) << formula;
+      // While it is caught up with, the jump is no lag.
+      EXPECT_LE(measured(feel, "lag_distance"), within_lag + 1e-9) << formula;
+    }
 }
 
 TEST(Lag, TheWorstIsNoLessThanTheMean) {

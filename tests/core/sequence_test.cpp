@@ -234,6 +234,29 @@ TEST(Sequence, GoesThereAndBackAtAPaceFromStopToStop) {
   EXPECT_NEAR(backward.smooth[1], 40.0, 0.3);
 }
 
+TEST(Sequence, AFlightThatEndsWhereItBeganGoesOnUnlessItIsToldToHalt) {
+  const std::string round = "repeat = 2\nsteady = true\nstops = [{ eye = [0, 0, 0] }, { after = 1, eye = [4, 0, 0] }, "
+                            "{ after = 1, eye = [4, 0, 4] }, { after = 1, eye = [0, 0, 0] }]\n";
+  const auto speed_at_seam = [&](const std::string& more) {
+    const Feel feel = test::feel_from(led_feel(round + more, start_cue));
+    const SequenceCourse course = course_at_rest(feel, nullptr, feel.sequences[0]);
+    return length_of(along_at(feel, course, course.total(), Side::before).velocity);
+  };
+  const double goes_on = speed_at_seam("");
+  EXPECT_GT(goes_on, 3.0);
+  EXPECT_DOUBLE_EQ(speed_at_seam("ease_in = 0\nease_out = 0"), goes_on);
+  EXPECT_NEAR(speed_at_seam("ease_in = 0.5\nease_out = 0.5"), 0.0, 1e-9);
+}
+
+TEST(Sequence, ItsGoalsAreToldWithTheirUnitsWhereTheyHaveThem) {
+  const Feel feel = test::feel_from(led_feel(
+      "stops = [{ eye = [0, 5, 20], yaw = { add = -20 }, fov = { times = 1.5 } }, { after = 1, \"eye.y\" = 2 }]",
+      start_cue));
+  const SequenceAccount account = account_of_sequence(feel, nullptr, feel.sequences[0]);
+  EXPECT_EQ(account.stops[0].goals, "eye (0, 5, 20) m, yaw its home less 20 deg, fov 1.5 times its home");
+  EXPECT_EQ(account.stops[1].goals, "eye.y 2 m");
+}
+
 // Rule Q8.
 TEST(Sequence, BeginsAndEndsByAControl) {
   const std::string tour = led_feel(flown, "{ at = 0.25, press = \"go\" }, { at = 0.3, release = \"go\" }, "

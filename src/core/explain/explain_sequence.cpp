@@ -15,8 +15,9 @@ std::string with_unit(const Channel& channel, const std::string& value) {
 
 std::string amount_in_words(const ComponentGoal& goal) {
   switch (goal.rule) {
-  case GoalRule::times: return fmt::format("{} x home", concise(goal.amount));
-  case GoalRule::add: return fmt::format("home {} {}", goal.amount < 0.0 ? "-" : "+", concise(std::fabs(goal.amount)));
+  case GoalRule::times: return fmt::format("{} times its home", concise(goal.amount));
+  case GoalRule::add:
+    return fmt::format("its home {} {}", goal.amount < 0.0 ? "less" : "and", concise(std::fabs(goal.amount)));
   case GoalRule::value: return concise(goal.amount);
   case GoalRule::none: break;
   }
@@ -27,23 +28,20 @@ std::string goal_in_words(const Feel& feel, const PoseGoal& goal) {
   const Channel& channel = feel.channels[goal.channel];
   if (goal.track)
     return fmt::format("{} where {} then is, and on with it", channel.name, feel.tracks[*goal.track].name);
-  std::vector<std::string> parts;
-  bool whole = true;
-  for (std::size_t i = 0; i < channel.components; ++i) {
-    whole = whole && goal.value[i].rule != GoalRule::none;
-    if (goal.value[i].rule != GoalRule::none) parts.push_back(amount_in_words(goal.value[i]));
-  }
-  if (whole) {
-    std::string all;
-    for (const std::string& part : parts) all += (all.empty() ? "" : ", ") + part;
-    return fmt::format("{} {}", channel.name, with_unit(channel, parts.size() > 1 ? "(" + all + ")" : all));
-  }
+  bool is_place = channel.components > 1;
+  for (std::size_t i = 0; i < channel.components; ++i) is_place = is_place && goal.value[i].rule == GoalRule::value;
   std::string words;
-  for (std::size_t i = 0, p = 0; i < channel.components; ++i)
-    if (goal.value[i].rule != GoalRule::none)
-      words +=
-          fmt::format("{}{} {}", words.empty() ? "" : ", ", component_name(channel, i), with_unit(channel, parts[p++]));
-  return words;
+  for (std::size_t i = 0; i < channel.components; ++i) {
+    const GoalRule rule = goal.value[i].rule;
+    if (rule == GoalRule::none) continue;
+    const std::string amount = amount_in_words(goal.value[i]), before = words.empty() ? "" : ", ";
+    if (is_place)
+      words += before + amount;
+    else
+      words += fmt::format("{}{} {}", before, component_name(channel, i),
+                           rule == GoalRule::times ? amount : with_unit(channel, amount));
+  }
+  return is_place ? fmt::format("{} {}", channel.name, with_unit(channel, "(" + words + ")")) : words;
 }
 
 std::string way_in_words(const Feel& feel, const Sequence& sequence, std::size_t k) {

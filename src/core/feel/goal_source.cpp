@@ -127,6 +127,27 @@ std::vector<GoalSource> goal_sources(const Feel& feel, std::size_t c, const Take
   return sources;
 }
 
+bool trails_goal(const Channel& channel, std::size_t component) noexcept {
+  if (channel.tie) return false;
+  if (channel.follow) return channel.follow->follows(component);
+  return channel.formula[component] || channel.realign || channel.keeps_width || channel.is_placed;
+}
+
+bool trails_goal(const Channel& channel) noexcept {
+  for (std::size_t i = 0; i < channel.components; ++i)
+    if (trails_goal(channel, i)) return true;
+  return false;
+}
+
+std::vector<ComponentRef> formula_reads(const Feel& feel, std::size_t channel) {
+  std::vector<ComponentRef> reads;
+  for (const GoalSource& source : goal_sources(feel, channel))
+    if (source.kind == GoalSource::Kind::formula)
+      for (const std::size_t read : source.reads)
+        for (std::size_t i = 0; i < feel.channels[read].components; ++i) reads.push_back({read, i});
+  return reads;
+}
+
 bool is_led(const Feel& feel, std::size_t channel) {
   const auto sources = goal_sources(feel, channel);
   return std::any_of(sources.begin(), sources.end(), [](const GoalSource& source) { return !source.by_hand; });

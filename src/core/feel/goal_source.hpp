@@ -29,6 +29,14 @@ struct GoalSource {
 /// The sources of a channel. \param take whose tracks are played; null: the feel's own.
 std::vector<GoalSource> goal_sources(const Feel& feel, std::size_t channel, const Take* take = nullptr);
 
+/// True if the goal of a component, or of any, moves by itself, so that the value may trail it: a track, a formula, the
+/// seat of an eye, a size that is kept, a heading. A width that is tied to its height trails as that does.
+bool trails_goal(const Channel& channel, std::size_t component) noexcept;
+bool trails_goal(const Channel& channel) noexcept;
+
+/// What the formulas of a channel read.
+std::vector<ComponentRef> formula_reads(const Feel& feel, std::size_t channel);
+
 /// True if anything but hands and poses moves the channel's goal.
 bool is_led(const Feel& feel, std::size_t channel);
 /// True if the goal of the channel may run: by itself, or after a stick or a pointer.

@@ -25,8 +25,8 @@ FollowTracker::FollowTracker(const Scene& scene, std::size_t channel)
     : scene_(scene), feel_(*scene.feel), channel_(feel_.channels[channel]), index_(channel),
       places_camera_(feel_.picture.focus == channel || feel_.picture.position == channel),
       frames_(feel_, channel, scene.clock) {
+  if (trails_goal(channel_)) lag_.emplace(scene, channel);
   if (channel_.follow) {
-    lag_.emplace(scene, channel);
     framing_.emplace(scene_, channel);
     exact_.emplace(feel_.tracks[played_track(*scene_.take, channel_.follow->track)]);
   }
@@ -136,7 +136,7 @@ void FollowTracker::follow_inside(const Block& block) {
   for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
     if (block.first + static_cast<std::int64_t>(row) + 1 == scene_.clock.frames) break;
     const ChannelFrame& inside = frames_.at(row);
-    if (block.channels[index_].track != 0) lag_->follow(block, row, inside);
+    if (!channel_.follow || block.channels[index_].track != 0) lag_->follow(block, row, inside);
   }
 }
 

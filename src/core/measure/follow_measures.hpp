@@ -1,5 +1,5 @@
-// What is measured on a channel that follows a track or lies on a grid, over a whole take. What each number means:
-// docs/measures.md.
+// What is measured on a channel whose goal moves by itself, or that lies on a grid, over a whole take. What each number
+// means: docs/measures.md.
 #pragma once
 
 #include <optional>
@@ -7,6 +7,7 @@
 #include <string_view>
 #include <vector>
 
+#include "core/feel/goal_source.hpp"
 #include "core/measure/framing_meter.hpp"
 #include "core/measure/judder.hpp"
 #include "core/measure/lag_meter.hpp"
@@ -29,7 +30,8 @@ struct FollowSummary : RoomSummary, LagSummary, FramingSummary {
 
 /// True if there is anything to be measured on the channel over a whole take.
 inline bool is_tracked(const Channel& channel) noexcept {
-  return channel.follow || channel.snap || channel.keeps_width || channel.obstacles || channel.is_placed;
+  return trails_goal(channel) || channel.follow || channel.snap || channel.keeps_width || channel.obstacles
+         || channel.is_placed;
 }
 
 /// Tells a jump of a goal, which is a move, from a lag: until its gap has been closed to 2 %, or stops shrinking.

@@ -2,7 +2,9 @@
 
 #include <algorithm>
 #include <cmath>
+#include <utility>
 
+#include "core/feel/goal_source.hpp"
 #include "core/measure/limit_watch.hpp"
 #include "core/measure/peak_meter.hpp"
 
@@ -55,7 +57,7 @@ double integral(Function function, double from, const Jet& a, double to, const J
 
 LagMeter::LagMeter(const Scene& scene, std::size_t channel)
     : scene_(scene), channel_(scene.feel->channels[channel]), index_(channel),
-      has_limits_(LimitWatch(channel_).has_limits()) {}
+      reads_(formula_reads(*scene.feel, channel)), has_limits_(LimitWatch(channel_).has_limits()) {}
 
 LagMeter::Length LagMeter::length(const Components& v, const Components& rate, const Components& push) noexcept {
   const double size = length_of(v);
@@ -69,7 +71,7 @@ LagMeter::Point LagMeter::point(const Piece& piece, const ChannelFrame& frame, d
   const ChannelInstant now = frame.at(u, side);
   const double share = (u - piece.from) / (piece.to - piece.from), per_second = 1.0 / (piece.to - piece.from);
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    if (!channel_.follow->follows(i)) continue;
+    if (!trails_goal(channel_, i)) continue;
     const Smooth value = output_in_unit(channel_, i, now[i]);
     const double run = piece.goal_end[i] - piece.goal[i], slope = run * per_second;
     const SpaceRates goal = rates_at(channel_.space, piece.goal[i] + run * share);
@@ -89,7 +91,7 @@ LagMeter::Point LagMeter::point(const Piece& piece, const ChannelFrame& frame, d
 void LagMeter::set_speed(Piece& piece, const Components& goal_change, double ticks) {
   const double distance = length_of(goal_change);
   const Tick& tick = scene_.take->tick;
-  const bool is_held = tick.rate > 0.0 && !tick.blends;
+  const bool is_held = channel_.follow && tick.rate > 0.0 && !tick.blends;
   if (!is_held) {
     last_speed_ = distance / (piece.to - piece.from);
   } else if (ticks > 0.0) {
@@ -114,7 +116,7 @@ std::vector<LagMeter::Piece> LagMeter::pieces_of(const Block& block, std::size_t
         nodes.push_back({knot.at});
   std::sort(nodes.begin(), nodes.end(), [](const Corner& a, const Corner& b) { return a.at < b.at; });
   for (std::size_t i = 0; i < channel_.components; ++i) {
-    if (!channel_.follow->follows(i)) continue;
+    if (!trails_goal(channel_, i)) continue;
     const ComponentBlock& column = columns.component[i];
     const auto wish_at = [&](std::size_t r) {
       return !column.free_wishes.empty() ? column.free_wishes[r]
@@ -154,7 +156,7 @@ std::vector<LagMeter::Piece> LagMeter::pieces_of(const Block& block, std::size_t
     if (!(piece.to > piece.from)) continue;
     Components change{};
     for (std::size_t i = 0; i < channel_.components; ++i)
-      if (channel_.follow->follows(i))
+      if (trails_goal(channel_, i))
         change[i] = from_space(channel_.space, piece.goal_end[i]) - from_space(channel_.space, piece.goal[i]);
     set_speed(piece, change, ticks);
     out.push_back(piece);
@@ -166,11 +168,48 @@ void LagMeter::follow(const Block& block, std::size_t row, const ChannelFrame& f
   frame_time_ = scene_.clock.time(block.first + static_cast<std::int64_t>(row));
   const std::vector<Piece> pieces = pieces_of(block, row, frame.dt);
   has_seen_ = true;
-  if (row == 0 && block.channels[index_].moved && !pieces.empty()) {
+  if (pieces.empty()) return;
+  if (row == 0 && block.channels[index_].moved) {
     jump_gap_ = length_of(point(pieces.front(), frame, 0.0, Side::at).gap);
     jump_at_ = frame_time_;
   }
-  for (const Piece& piece : pieces) follow_piece(piece, frame);
+  const bool steps = !channel_.follow && goal_steps(block, row, frame.dt);
+  if (!steps) {
+    for (const Piece& piece : pieces) follow_piece(piece, frame);
+    return;
+  }
+  jump_gap_ = length_of(point(pieces.back(), frame, pieces.back().to, Side::before).gap);
+  jump_at_ = frame_time_;
+}
+
+/// True if a goal that the formula reads jumps at the block's first frame, and its channel with it.
+bool LagMeter::reads_what_cuts(const Block& block) const {
+  return std::any_of(reads_.begin(), reads_.end(), [&](ComponentRef read) {
+    const ChannelBlock& columns = block.channels[read.channel];
+    const Motion& motion = scene_.feel->motions[columns.component[read.component].motion].motion;
+    return columns.moved && std::holds_alternative<Cut>(motion);
+  });
+}
+
+/// True if a goal that is worked out goes elsewhere within a frame: a formula sees a frame later that what it reads has
+/// jumped. It runs on before and after at speeds that are much less. Where a block ends the speed after it is not yet
+/// known; what the formula reads tells then.
+bool LagMeter::goal_steps(const Block& block, std::size_t row, double dt) {
+  const double before = std::exchange(goal_speed_, 0.0);
+  double after = 0.0, size = 0.0;
+  bool is_last = false;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    const ComponentBlock& column = block.channels[index_].component[i];
+    if (!trails_goal(channel_, i) || !column.moves()) continue;
+    const auto& goals = column.goal_states;
+    goal_speed_ = std::hypot(goal_speed_, (goals[row + 1] - goals[row]) / dt);
+    is_last = is_last || row + 2 == goals.size();
+    if (row + 2 < goals.size()) after = std::hypot(after, (goals[row + 2] - goals[row + 1]) / dt);
+    size = std::max({size, std::fabs(goals[row]), std::fabs(goals[row + 1])});
+  }
+  constexpr double much = 8.0, rounding = 1e-9;
+  if (is_last && !(row == 0 && reads_what_cuts(block))) return false;
+  return goal_speed_ * dt > rounding * size && goal_speed_ > much * std::max(before, after);
 }
 
 void LagMeter::follow_piece(const Piece& piece, const ChannelFrame& frame) {
@@ -295,6 +334,7 @@ void LagMeter::note_gap(const Piece& piece, const ChannelFrame& frame, double fr
     sum += part(from, jet_of(a), zero, {0.0, -speed, there.push}) + part(zero, {0.0, speed, there.push}, to, jet_of(b));
   };
   note(&Point::gap, &Point::gap_rate, &Point::gap_push, sums_.lag_distance, gap_sum_, &sums_.worst_lag_at);
+  if (!channel_.follow) return; // what is wished for is the goal
   note(&Point::off, &Point::off_rate, &Point::off_push, sums_.wish_distance, off_sum_, nullptr);
 }
 
@@ -336,7 +376,7 @@ LagSummary LagMeter::finish() const {
   if (jump_gap_ > 0.0) out.catch_up_time.reset();
   if (time_ > 0.0) {
     out.lag_distance_mean = gap_sum_ / time_;
-    out.wish_distance_mean = off_sum_ / time_;
+    if (channel_.follow) out.wish_distance_mean = off_sum_ / time_;
   }
   // The mean is of where the worst is looked for, so that it is never worse than that.
   double along = 0.0, way = 0.0;

@@ -1,5 +1,5 @@
-// How far and how long a channel trails its goal, on the motion's own closed form. What each number means:
-// docs/measures.md.
+// How far and how long a channel trails a goal that moves by itself, on the motion's own closed form. What each number
+// means: docs/measures.md.
 #pragma once
 
 #include <map>
@@ -19,7 +19,7 @@ struct LagSummary {
   double worst_lag_at = 0.0; ///< s
 };
 
-/// Watches a channel that follows while something is there to be followed.
+/// Watches such a channel; one that follows, while something is there to be followed.
 class LagMeter {
 public:
   LagMeter(const Scene& scene, std::size_t channel);
@@ -64,11 +64,14 @@ private:
                      const Point& b);
   void note_steadiness(const Piece& piece, double seconds, const Point& end);
   void set_speed(Piece& piece, const Components& goal_change, double ticks);
+  bool reads_what_cuts(const Block& block) const;
+  bool goal_steps(const Block& block, std::size_t row, double dt);
   std::vector<Piece> pieces_of(const Block& block, std::size_t row, double dt);
 
   Scene scene_;
   const Channel& channel_;
   std::size_t index_;
+  std::vector<ComponentRef> reads_; ///< of its formulas
   bool has_limits_;
   bool has_seen_ = false;
   double frame_time_ = 0.0; // s, of the frame that is followed
@@ -82,6 +85,7 @@ private:
   std::map<int, Octave> octaves_;
   Components last_way_{};
   double last_speed_ = 0.0;
+  double goal_speed_ = 0.0; ///< in the space, over the frame that is followed
 
   /// A stretch at one speed.
   struct Steady {

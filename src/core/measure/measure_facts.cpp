@@ -2,6 +2,8 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/goal_source.hpp"
+
 namespace stasis {
 
 std::string_view in_words(MeasureOf of) noexcept {
@@ -12,6 +14,7 @@ std::string_view in_words(MeasureOf of) noexcept {
   case MeasureOf::component: return "a channel's component";
   case MeasureOf::pushed: return "what a stick or a pointer moves";
   case MeasureOf::watched: return "what a switch looks at";
+  case MeasureOf::trailing: return "what follows a track, or has another goal that moves by itself";
   case MeasureOf::following: return "what follows a track";
   case MeasureOf::on_grid: return "what lies on a grid (`snap`)";
   case MeasureOf::keeping_size: return "what keeps a subject's size (`keeps_width`)";
@@ -33,6 +36,7 @@ bool has_measure(const Measure& measure, const Channel& channel) noexcept {
   case MeasureOf::move_of_several: return channel.components > 1;
   case MeasureOf::pushed: return channel.is_pushed;
   case MeasureOf::watched: return channel.is_watched;
+  case MeasureOf::trailing: return trails_goal(channel);
   case MeasureOf::following: return channel.follow.has_value();
   case MeasureOf::on_grid: return channel.snap.has_value();
   case MeasureOf::keeping_size: return channel.keeps_width.has_value();

@@ -33,6 +33,7 @@ enum class MeasureOf : std::uint8_t {
   component, ///< of each component of a channel: named with its letter where there are several
   pushed,    ///< by a stick or a pointer
   watched,   ///< by a switch
+  trailing,  ///< a goal that moves by itself
   following,
   on_grid,
   keeping_size,

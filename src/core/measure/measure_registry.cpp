@@ -134,25 +134,25 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
                       "How often the switches that look at it came into force, or left."},
                      [](const ChannelSummary& s, std::size_t) { return s.flips; }},
       ChannelMeasure{
-          {"lag_distance", channel, "", smaller, Of::following, "Largest distance from the goal: how far it lags."},
+          {"lag_distance", channel, "", smaller, Of::trailing, "Largest distance from the goal: how far it lags."},
           of_follow<&F::lag_distance>},
-      ChannelMeasure{{"lag_distance_mean", channel, "", smaller, Of::following, "Mean of that distance over the take."},
+      ChannelMeasure{{"lag_distance_mean", channel, "", smaller, Of::trailing, "Mean of that distance over the take."},
                      of_follow<&F::lag_distance_mean>},
-      ChannelMeasure{{"lag_distance_steady", channel, "", smaller, Of::following,
+      ChannelMeasure{{"lag_distance_steady", channel, "", smaller, Of::trailing,
                       "That distance at the end of the longest stretch in which the goal goes at one speed (to "
                       "1e-6), half a second at least, once the gap has come to rest; else null."},
                      of_follow<&F::lag_distance_steady>},
-      ChannelMeasure{{"lag_time", seconds, "", smaller, Of::following,
+      ChannelMeasure{{"lag_time", seconds, "", smaller, Of::trailing,
                       "Largest gap along the goal's way over the goal's speed; where the goal goes at an eighth of "
                       "its top speed at least. Of a goal that is held from tick to tick the speed is what it goes "
                       "from tick to tick."},
                      of_follow<&F::lag_time>},
-      ChannelMeasure{{"lag_time_mean", seconds, "", smaller, Of::following, "Mean of that time, weighted by speed."},
+      ChannelMeasure{{"lag_time_mean", seconds, "", smaller, Of::trailing, "Mean of that time, weighted by speed."},
                      of_follow<&F::lag_time_mean>},
       ChannelMeasure{
-          {"lag_time_steady", seconds, "", smaller, Of::following, "That time where lag_distance_steady is taken."},
+          {"lag_time_steady", seconds, "", smaller, Of::trailing, "That time where lag_distance_steady is taken."},
           of_follow<&F::lag_time_steady>},
-      ChannelMeasure{{"catch_up_time", seconds, "", smaller, Of::following,
+      ChannelMeasure{{"catch_up_time", seconds, "", smaller, Of::trailing,
                       "Longest time from a jump of the goal, such as to another track, until its gap is closed to 2 %, "
                       "however the goal goes on meanwhile. Jumps that another one interrupts do not count; null where "
                       "the last one is still being caught up with at the end."},

@@ -30,20 +30,6 @@ std::optional<MeasureScope> scope_of(const Feel& feel, const std::vector<Want>& 
   return scope;
 }
 
-namespace {
-
-/// What the formulas of a channel read.
-std::vector<ComponentRef> formula_reads(const Feel& feel, std::size_t channel) {
-  std::vector<ComponentRef> reads;
-  for (const GoalSource& source : goal_sources(feel, channel))
-    if (source.kind == GoalSource::Kind::formula)
-      for (const std::size_t read : source.reads)
-        for (std::size_t i = 0; i < feel.channels[read].components; ++i) reads.push_back({read, i});
-  return reads;
-}
-
-} // namespace
-
 void MeasureSink::begin(const Scene& scene) {
   scene_ = scene;
   measures_ = {};

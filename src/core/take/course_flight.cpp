@@ -118,9 +118,11 @@ private:
     return plan;
   }
 
-  /// True of a flight that is the whole of a sequence, made again and again, and ends where it began.
+  /// True of a flight that is the whole of a sequence, made again and again, and ends where it began; unless it is
+  /// asked to gather or to lose its speed there.
   bool is_closed(const FlightPlan& plan) const {
     if (sequence_.repeat == 1 || sequence_.there_and_back) return false;
+    if (sequence_.ease_in.value_or(0.0) > 0.0 || sequence_.ease_out.value_or(0.0) > 0.0) return false;
     if (order_.stops.size() + 1 != sequence_.stops.size() || order_.stops.size() < 3) return false;
     return std::all_of(plan.axes.begin(), plan.axes.end(), [&](const FlightPlan::Axis& axis) {
       return axis.values.front() == axis.values.back() && axis.stops.size() == plan.times.size();

@@ -56,7 +56,8 @@ inline constexpr std::array sequence_keys{
             .bounds = {0, 100000},
             .fallback = "1",
             .meaning = "How often it is played; 0: until it is skipped. Each time starts at the first stop. A flight "
-                       "whose last stop equals its first goes on without a halt. One pass lasts 5 ms at least. Not "
+                       "whose last stop equals its first goes on without a halt, unless it has an ease_in or an "
+                       "ease_out. One pass lasts 5 ms at least. Not "
                        "where a stop names a track."},
     KeySpec{.key = "there_and_back",
             .kind = flag,
