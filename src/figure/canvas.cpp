@@ -64,6 +64,12 @@ bool Canvas::add_text_if_free(Text text, double margin) {
 }
 
 bool Canvas::annotate(Point about, Text text, double left, double right) {
+  return annotate_clear_of(&avoided_, about, text, left, right)
+         || annotate_clear_of(nullptr, about, std::move(text), left, right);
+}
+
+// many: what is kept clear of, and a place for a text between two limits
+bool Canvas::annotate_clear_of(const Occupancy* avoided, Point about, Text text, double left, double right) {
   constexpr double margin = 3;
   for (const double away : {8.0, 14.0, 22.0, 32.0, 46.0, 64.0})
     for (const auto& [side, below] : {std::pair{Align::left, 1.0},
@@ -76,7 +82,8 @@ bool Canvas::annotate(Point about, Text text, double left, double right) {
       text.at = {about.x + (side == Align::left ? away : -away), about.y + below * (away * 0.4 + 8)};
       measure_box(text);
       const bool inside = text.box.left - margin >= left && text.box.right + margin <= right;
-      if (inside && add_text_if_free(text, margin)) return true;
+      if (!inside || (avoided != nullptr && !avoided->is_free(text.box))) continue;
+      if (add_text_if_free(text, margin)) return true;
     }
   return false;
 }

@@ -22,7 +22,7 @@ RoleStyle role_style(TextRole role) noexcept;
 
 class Canvas {
 public:
-  Canvas() : occupied_(figure_.width, figure_.height) {}
+  Canvas() : occupied_(figure_.width, figure_.height), avoided_(figure_.width, figure_.height) {}
 
   void add(Shape shape) { figure_.shapes.push_back(std::move(shape)); }
   /// A straight rule without meaning of its own.
@@ -36,19 +36,23 @@ public:
   void add_text(Text text);
   /// A text if nothing is in its way, `margin` px to the sides included.
   bool add_text_if_free(Text text, double margin);
-  /// A text about a point, tried on all sides and ever farther away; false, and nothing added, where all is taken.
-  /// It keeps between `left` and `right`.
+  /// A text about a point, tried on all sides and ever farther away, first where it also keeps clear of what is
+  /// avoided; false, and nothing added, where all is taken. It keeps between `left` and `right`.
   bool annotate(Point about, Text text, double left, double right);
 
   void take(const Box& box) { occupied_.take(box); }
   void take(const std::vector<Point>& line, double reach) { occupied_.take(line, reach); }
+  /// A line that texts cross only where they cannot stand anywhere else.
+  void avoid(const std::vector<Point>& line) { avoided_.take(line, 1.0); }
 
   Figure& figure() noexcept { return figure_; }
   Figure finish() { return std::move(figure_); }
 
 private:
+  bool annotate_clear_of(const Occupancy* avoided, Point about, Text text, double left, double right);
+
   Figure figure_;
-  Occupancy occupied_;
+  Occupancy occupied_, avoided_;
 };
 
 /// Something beside a line's end: where it would stand, and where it stands once pushed apart.

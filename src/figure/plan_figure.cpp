@@ -338,13 +338,14 @@ private:
       for (const Point& edge : frame.edges) {
         const auto ray = line_within({frame.eye.x, frame.eye.y},
                                      {frame.eye.x + reach * edge.x, frame.eye.y + reach * edge.y}, bounds());
-        if (!ray.empty())
-          canvas_.add_curve(Line{{place({ray[0][0], ray[0][1]}), place({ray[1][0], ray[1][1]})},
-                                 style::series[0].faint,
-                                 1.0,
-                                 false,
-                                 "sight"},
-                            1);
+        if (ray.empty()) continue;
+        Line sight{{place({ray[0][0], ray[0][1]}), place({ray[1][0], ray[1][1]})},
+                   style::series[0].faint,
+                   1.0,
+                   false,
+                   "sight"};
+        canvas_.avoid(sight.points);
+        canvas_.add(std::move(sight));
       }
     }
   }

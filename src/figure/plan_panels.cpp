@@ -136,8 +136,7 @@ void PlanPanels::draw_picture() {
   if (!follow_.framing_error) return;
   const Point spot = at(frame_nearest(frames_, follow_.worst_framing_at).seen);
   canvas_.add_mark({MarkKind::dot, spot, style::series[1].line});
-  note(spot,
-       fmt::format("{} % off the middle at {} s", readable(*follow_.framing_error), readable(follow_.worst_framing_at)),
+  note(spot, fmt::format("{} % off at {} s", readable(*follow_.framing_error), readable(follow_.worst_framing_at)),
        "framing_error", *follow_.framing_error, picture_left - 40, picture_right, style::series[1].text);
   double y = middle.y + 0.5 * height * rim + 40;
   const auto add = [&](std::string words) {

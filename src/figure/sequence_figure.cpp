@@ -278,15 +278,12 @@ private:
     for (const double tick : times.ticks)
       if (tick <= length_ * (1.0 + 1e-9))
         text(TextRole::tick, times.tick_text(tick) + " s", {x_of(tick), area.bottom + 14}, Align::centre);
-    double last = -1e9, last_stop = -1e9;
+    double last = -1e9;
     for (const auto& [leg, turning] : input_.measures->sequences[input_.sequence].legs) {
       const double end = leg.start + leg.duration - input_.scene->clock.time(kept_.mark->frame);
       if (end < 0.0 || end > length_ + 1e-9) continue;
       Line stop{{{x_of(end), area.top}, {x_of(end), area.bottom}}, style::baseline, 1.0, true, "stop"};
-      // Words keep clear of it, unless stops are so close that they could not stand anywhere.
-      constexpr double wide_enough = 40;
-      if (x_of(end) - last_stop >= wide_enough) canvas_.take(stop.points, 1);
-      last_stop = x_of(end);
+      canvas_.avoid(stop.points);
       canvas_.add(std::move(stop));
       if (x_of(end) - last < 16) continue;
       last = x_of(end);
