@@ -90,13 +90,15 @@ std::string change_of(const std::optional<double>& from, const std::optional<dou
   return fmt::format(" ({}{} %)", change > 0.0 ? "+" : "", readable(change, 2));
 }
 
-/// The channels of which any contender moves, or follows something.
+/// The channels of which any contender moves, whatever sets its goal, or should.
 bool moves(const CompareReport& report, const SharedChannel& channel) {
-  for (std::size_t k = 0; k < report.contenders->size(); ++k)
-    if ((*report.contenders)[k].feel->channels[channel.index[k]].follow) return true;
-  for (std::size_t k = 0; k < report.contenders->size(); ++k)
-    for (const Move& move : (*report.contenders)[k].measures.moves)
-      if (move.channel == channel.index[k]) return true;
+  for (std::size_t k = 0; k < report.contenders->size(); ++k) {
+    const Contender& one = (*report.contenders)[k];
+    const std::size_t index = channel.index[k];
+    if (one.feel->channels[index].follow || one.measures.channels[index].path.travelled > 0.0) return true;
+    for (const Move& move : one.measures.moves)
+      if (move.channel == index) return true;
+  }
   return false;
 }
 

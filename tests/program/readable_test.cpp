@@ -127,6 +127,21 @@ TEST(Readable, WhatWasNotMeasuredIsNotCompared) {
   EXPECT_EQ(ended.out.find("does not settle"), std::string::npos) << ended.out;
 }
 
+TEST(Readable, WhatOnlyRunsIsComparedToo) {
+  // Behind a goal at 2 m/s a glide lags by 2 / rate metres, and the view at rest is not told.
+  TempDir folder;
+  folder.write("one.toml",
+               "[channel.a]\nunit = \"m\"\nrest = 0\nformula = \"2 * time\"\nmotion = { kind = \"glide\", rate = "
+               "10 }\n[channel.still]\nrest = 1\n[take.t]\nlength = 4\n[variant.slow]\n\"channel.a.motion\" = "
+               "{ kind = \"glide\", rate = 5 }\n");
+  const Ended ended = run_program(folder, {"compare", "one.toml", "--variant", "slow", "--figure", "none"});
+  ASSERT_EQ(ended.status, 0) << ended.err;
+  for (const char* row : {"a        lag_distance, m", "a        lag_time_steady, s", "a        travelled, m"})
+    EXPECT_NE(ended.out.find(row), std::string::npos) << row << "\n" << ended.out;
+  EXPECT_NE(ended.out.find("lags by at most 0.400 m instead of 0.200 m"), std::string::npos) << ended.out;
+  EXPECT_EQ(ended.out.find("still"), std::string::npos) << ended.out;
+}
+
 TEST(Readable, ChangesThatNobodySeesAreLeftOut) {
   TempDir folder;
   folder.write("same.toml",

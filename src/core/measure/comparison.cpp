@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/goal_source.hpp"
 #include "core/measure/channel_measures.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
@@ -66,7 +67,8 @@ void add_overshoot(std::vector<std::string>& parts, const std::optional<double>&
     parts.push_back(fmt::format("overshoots {} % instead of {} %", readable(b, 2), readable(a, 2)));
 }
 
-/// How two that follow differ: how far they trail, how fast they must go, how far off the subject stands.
+/// How two whose goal moves by itself differ: how far they lag, and of those that follow a track how fast they must go,
+/// how far off the subject stands.
 void add_following(std::vector<std::string>& parts, const Contender& a, std::size_t in_a, const Contender& b,
                    std::size_t in_b) {
   const Channel& declared = b.feel->channels[in_b];
@@ -77,8 +79,8 @@ void add_following(std::vector<std::string>& parts, const Contender& a, std::siz
       return;
     parts.push_back(fmt::format("{} {} instead of {}", words, with_unit(*now, unit), with_unit(*before, unit)));
   };
+  if (trails_goal(declared)) add("lag_distance", "lags by at most", declared.unit);
   if (!declared.follow) return;
-  add("lag_distance", "lags by at most", declared.unit);
   add("framing_error", "lets the subject stray to", "%");
   add("top_speed", "peaks at", declared.unit.empty() ? "" : declared.unit + "/s");
 }
