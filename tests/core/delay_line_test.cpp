@@ -43,6 +43,23 @@ TEST(DelayLine, GivesTheWayInStraightPieces) {
   EXPECT_EQ(pieces[1].goal.end, 2.0);
 }
 
+TEST(DelayLine, KnowsWhereItIsAndSinceWhenItStands) {
+  DelayLine line;
+  EXPECT_EQ(line.stands_since(), -std::numeric_limits<double>::infinity());
+  for (const auto& [time, goal] : {std::pair{0.0, 1.0}, {1.0, 1.0}, {1.0, 3.0}, {2.0, 5.0}, {3.0, 5.0}})
+    line.add(time, goal);
+  EXPECT_EQ(line.at(-1.0), 1.0);
+  EXPECT_EQ(line.at(1.0), 3.0); // after the jump
+  EXPECT_EQ(line.at(1.5), 4.0);
+  EXPECT_EQ(line.at(9.0), 5.0);
+  EXPECT_EQ(line.stands_since(), 2.0);
+  line.forget(2.9); // since when it stands is kept, though the point has gone
+  EXPECT_EQ(line.stands_since(), 2.0);
+  line.begin_anew(4.0, 2.0);
+  EXPECT_EQ(line.at(1.0), 2.0);
+  EXPECT_EQ(line.stands_since(), -std::numeric_limits<double>::infinity());
+}
+
 TEST(DelayLine, ForgetsWhatIsOver) {
   DelayLine line;
   for (int k = 0; k <= 1000; ++k) {

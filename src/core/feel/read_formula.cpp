@@ -154,17 +154,26 @@ private:
 } // namespace
 
 bool can_follow(Reading& reading, const Channel& channel, const std::string& path, Position where) {
-  for (const MotionChoice& choice : channel.motion)
-    for (const std::size_t index : {choice.rising, choice.falling}) {
-      if (index >= reading.feel.motions.size()) continue; // it is wrong, and reported
-      if (follows_moving_goals(reading.feel.motions[index].motion)) continue;
-      reading.report("feel.delayed_formula", path, where,
-                     fmt::format("{} moves by {}, an eased or paced move that waits, which a goal that moves by "
-                                 "itself never starts",
-                                 channel.name, reading.feel.motions[index].name),
-                     "Use a delay, a glide or a spring, which trail behind.");
-      return false;
-    }
+  const auto is_fit = [&](const MotionChoices& choices) {
+    for (const MotionChoice& choice : choices)
+      for (const std::size_t index : {choice.rising, choice.falling}) {
+        if (index >= reading.feel.motions.size()) continue; // it is wrong, and reported
+        if (follows_moving_goals(reading.feel.motions[index].motion)) continue;
+        reading.report("feel.delayed_formula", path, where,
+                       fmt::format("{} moves by {}, an eased or paced move that waits, which a goal that moves by "
+                                   "itself never starts",
+                                   channel.name, reading.feel.motions[index].name),
+                       "Use a delay, a glide or a spring, which trail behind.");
+        return false;
+      }
+    return true;
+  };
+  if (!is_fit(channel.motion)) return false;
+  const auto index = static_cast<std::size_t>(&channel - reading.feel.channels.data());
+  for (const Pose& pose : reading.feel.poses)
+    for (const PoseGoal& goal : pose.goals)
+      for (const auto& choices : {goal.entering, goal.leaving})
+        if (goal.channel == index && choices && !is_fit(*choices)) return false;
   return true;
 }
 

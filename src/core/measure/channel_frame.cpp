@@ -151,7 +151,8 @@ std::size_t ChannelFrames::as_one(std::size_t row, std::size_t most) {
   double longest = unbounded;
   for (std::size_t i = 0; i < frame_.components; ++i) {
     const ComponentBlock& column = columns_->component[i];
-    const bool is_undisturbed = column.pieces.empty() && !column.moves() && !column.drawn && !column.awaits;
+    const bool is_undisturbed = column.pieces.empty() && !column.moves() && !column.drawn
+                                && column.awaits_until <= first_ + static_cast<std::int64_t>(row);
     FramePiece& piece = whole_[i];
     if (!is_undisturbed || !goes_on_alike(*piece.motion)) return 1;
     if (column.run != nullptr) piece.run_elapsed = column.run->elapsed(clock_, first_ + static_cast<std::int64_t>(row));
@@ -179,8 +180,8 @@ const ChannelFrame& ChannelFrames::at(std::size_t row, std::size_t count) {
       frame_.pieces[i] = {&column.pieces[first], end - first};
     else
       read_row(i, row, count);
-    frame_.arrived = frame_.arrived || (row == 0 && column.arrived);
-    frame_.awaits = frame_.awaits || column.awaits;
+    frame_.arrived = frame_.arrived || (row == 0 && column.arrived) || frame_.pieces[i].front().arrived;
+    frame_.awaits = frame_.awaits || frame < column.awaits_until;
     const auto& pieces = frame_.pieces[i];
     for (std::size_t k = 0; k < pieces.size(); ++k)
       find_turns(pieces[k], k + 1 < pieces.size() ? pieces[k + 1].from - 2.0 * instant_slack : frame_.dt);

@@ -19,6 +19,7 @@ struct FramePiece {
   double end_value = 0.0; ///< at its end, as stepped; spares stepping there again
   double end_velocity = 0.0;
   std::optional<StageRow> end_stages; ///< of stages: the same for what they carry
+  bool arrived = false;               ///< as it begins, a jump of the goal has come through a delay
   bool drawn = false; ///< the motion has gone by a clock of its own: what is drawn goes straight over the frame
 };
 

@@ -46,7 +46,8 @@ struct ComponentBlock {
   std::shared_ptr<const Motion> slowed; ///< as it is in this block, where it takes longer or shorter
   std::shared_ptr<const Run> run;
   bool arrived = false; ///< a jump has come through a delay at the block's first frame
-  bool awaits = false;  ///< jumps are still on their way through a delay when the block ends
+  /// The first frame at whose end no jump is on its way through a delay; INT64_MAX: none in this block.
+  std::int64_t awaits_until = 0;
   /// The pieces of frames that are not one piece of `motion` and `run` from row to row, in order.
   std::vector<FramePiece> pieces;
   bool drawn = false; ///< its motion goes by a clock of its own (a tick): what is drawn goes straight between frames

@@ -74,7 +74,7 @@ double ChannelMover::output_of(std::size_t i, double state, double goal_state, d
   return std::clamp(state == goal_state ? goal : from_space(channel_.space, state), low, high);
 }
 
-void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner) {
+void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner, std::int64_t frame) {
   const MotionChoices* choices = &channel_.motion;
   mover.choices = nullptr;
   if (owner != nullptr && owner->entering) choices = &*owner->entering;
@@ -86,19 +86,26 @@ void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* ow
   // Without a gap there is no direction: what is in force stays, if it is one of the two.
   if (gap == 0.0 && mover.motion == choice.falling) chosen = mover.motion;
   mover.owner = owner;
-  switch_motion(mover, chosen);
+  const double towards = works_towards(mover, frame);
+  if (switch_motion(mover, chosen) && !mover.line.is_empty()) mover.line.begin_anew(clock_.time(frame), towards);
 }
 
-void ChannelMover::switch_motion(Mover& mover, std::size_t chosen) {
-  if (chosen == mover.motion && !mover.finishes) return;
+/// The goal that has come through the delay of the motion in force by a frame, in the space.
+double ChannelMover::works_towards(const Mover& mover, std::int64_t frame) const {
+  return mover.line.is_empty() ? mover.acting_state : mover.line.at(clock_.time(frame) - wait_of(motion_of(mover)));
+}
+
+bool ChannelMover::switch_motion(Mover& mover, std::size_t chosen) {
+  if (chosen == mover.motion && !mover.finishes) return false;
   const bool goes_on = chosen == mover.motion && carry_alike(motion_of(mover), feel_.motions[chosen].motion);
   mover.motion = chosen;
   mover.finishes = false;
   slow(mover);
   mover.memory = mover.piece_memory = {};
-  if (goes_on) return;
+  if (goes_on) return false;
   mover.pending.clear();
   adopt(motion_of(mover), mover.state);
+  return true;
 }
 
 void ChannelMover::slow(Mover& mover) const {
@@ -128,11 +135,14 @@ bool ChannelMover::is_there(const Mover& mover) noexcept {
 
 /// The goal stays, another pose asks for it, or none: from now on its motion is in force. \returns true if that is a
 /// new move, because the value is still on its way.
-bool ChannelMover::take_owner(std::size_t i, Mover& mover, const PoseGoal* owner) {
+bool ChannelMover::take_owner(std::size_t i, Mover& mover, const PoseGoal* owner, std::int64_t frame) {
   if (owner == mover.owner) return false;
   const std::size_t before = mover.motion;
-  choose_motion(i, mover, owner);
-  if (mover.motion == before || is_there(mover)) return false;
+  // What has just come through the delay of the motion before may lead it away again.
+  const bool is_led_away = works_towards(mover, frame) != mover.goal_state && !mover.homeward;
+  choose_motion(i, mover, owner, frame);
+  if (mover.motion == before) return false;
+  if (is_there(mover) && !is_led_away) return false;
   mover.start = mover.smooth;
   mover.begins = true;
   mover.once = owner == nullptr;
@@ -146,7 +156,7 @@ bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish,
   // by a rounding only has not jumped.
   const double rounding = mover.moved_by_itself || channel_.obstacles ? 1e-12 * std::max(1.0, std::fabs(asked)) : 0.0;
   mover.moved_by_itself = false;
-  if (std::fabs(asked - mover.asked) <= rounding) return take_owner(i, mover, wish.owner);
+  if (std::fabs(asked - mover.asked) <= rounding) return take_owner(i, mover, wish.owner, frame);
   mover.asked = asked;
   const double before = mover.goal_state;
   const bool was_on_its_way = is_on_its_way(mover, frame);
@@ -154,7 +164,7 @@ bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish,
   mover.goal_state = to_space(channel_.space, mover.goal);
   const bool stays = mover.goal_state == before && is_there(mover);
   mover.start = mover.smooth;
-  choose_motion(i, mover, wish.owner);
+  choose_motion(i, mover, wish.owner, frame);
   // A move that has come home by itself does not start again because home is asked for.
   mover.begins = !stays || was_on_its_way;
   if (!mover.begins) {
@@ -377,7 +387,7 @@ void ChannelMover::fill(std::int64_t first, std::int64_t count, ChannelBlock& ou
     for (std::size_t i = 0; i < channel_.components; ++i) fill_component(i, first, out.component[i]);
   for (std::size_t i = 0; i < channel_.components; ++i) {
     if (movers_[i].led) fill_led(i, first, out.ceilings, out.component[i]);
-    out.component[i].awaits = !movers_[i].pending.empty();
+    out.component[i].awaits_until = awaits_until(movers_[i], first + count);
     convert_rows(i, movers_[i], out.component[i]);
   }
 }

@@ -92,6 +92,7 @@ private:
     bool moved_by_itself = false;           // its goal has, in the block before
     Queue<Pending> pending;
     DelayLine line;      // the goal's way, if keeps_way()
+    double seen = 0.0;   // where it led to by the end of the frame before
     bool begins = false; // a move begins at the block's first frame
     bool once = false;
     bool finishes = false; // `slowed` is the motion of a feel before it was changed, until the next move begins
@@ -109,8 +110,10 @@ private:
   void adopt_component(std::size_t i, const ChannelMover& old, const SameNames& same, std::int64_t frame);
   void adopt_choice(std::size_t i, const ChannelMover& old, const SameNames& same);
   std::shared_ptr<const Run> on_my_clock(const Run& run, std::int64_t frame, double gone) const;
-  void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner);
-  void switch_motion(Mover& mover, std::size_t chosen);
+  void choose_motion(std::size_t i, Mover& mover, const PoseGoal* owner, std::int64_t frame);
+  double works_towards(const Mover& mover, std::int64_t frame) const;
+  /// \returns true if another motion has taken over, and does not simply go on.
+  bool switch_motion(Mover& mover, std::size_t chosen);
   const MotionChoices* choices_of(const Mover& mover) const noexcept {
     return mover.choices != nullptr ? mover.choices : &channel_.motion;
   }
@@ -135,11 +138,12 @@ private:
   void leave_moving(std::size_t i, const ComponentBlock& out);
   void read_goal_pieces(Mover& mover, std::int64_t frame, std::size_t row, std::size_t& knot,
                         const ComponentBlock& out);
+  static void begin_way(Mover& mover, double time, double goal_state);
   void fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out);
   bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish, std::int64_t frame);
   static bool is_there(const Mover& mover) noexcept;
   bool is_on_its_way(const Mover& mover, std::int64_t frame) const noexcept;
-  bool take_owner(std::size_t i, Mover& mover, const PoseGoal* owner);
+  bool take_owner(std::size_t i, Mover& mover, const PoseGoal* owner, std::int64_t frame);
   void begin_moves(std::int64_t frame);
   /// Jumps that are taken up at one instant, by component.
   using Jumps = std::array<std::optional<Pending>, most_components>;
@@ -149,6 +153,8 @@ private:
   bool put_off(Mover& mover, const Pending& jump);
   bool moves_together() const noexcept;
   bool turn(Mover& mover, std::int64_t frame);
+  bool brings_anything(const Mover& mover) const noexcept;
+  std::int64_t awaits_until(const Mover& mover, std::int64_t end) const noexcept;
   /// Seconds from the beginning of `frame` to the first pending jump's arrival; infinite without one.
   double arrival_after(const Mover& mover, std::int64_t frame) const;
   void plan_standing(std::size_t i, Mover& mover, const Pending& goal) const;

@@ -7,6 +7,15 @@
 #include "core/take/channel_mover.hpp"
 
 namespace stasis {
+namespace {
+
+/// True if two places differ by more than a rounding.
+bool is_elsewhere(double a, double b) noexcept {
+  constexpr double rounding = 1e-12;
+  return std::fabs(a - b) > rounding * std::max(1.0, std::fabs(b));
+}
+
+} // namespace
 
 /// The goals of a block from its wishes: within the range, a turn counted on from its own last goal.
 void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out, const std::vector<double>& ceilings) {
@@ -144,13 +153,37 @@ void ChannelMover::read_goal_pieces(Mover& mover, std::int64_t frame, std::size_
   mover.line.pieces(time - wait, end - wait, goal_pieces_);
 }
 
+/// True if a jump that waits will change anything: it leads elsewhere, or begins an eased move again.
+bool ChannelMover::brings_anything(const Mover& mover) const noexcept {
+  if (mover.pending.empty()) return false;
+  const auto* chain = std::get_if<Chain>(&motion_of(mover));
+  if (chain == nullptr || chain->head) return true;
+  for (std::size_t p = 0; p < mover.pending.size(); ++p)
+    if (mover.pending[p].goal_state != mover.acting_state) return true;
+  return false;
+}
+
+/// The first frame at whose end nothing that the goal did is still to come through a delay. \param end of the block.
+std::int64_t ChannelMover::awaits_until(const Mover& mover, std::int64_t end) const noexcept {
+  if (brings_anything(mover)) return INT64_MAX;
+  if (mover.line.is_empty() || mover.led) return 0;
+  const double comes = mover.line.stands_since() + wait_of(motion_of(mover));
+  if (!std::isfinite(comes)) return 0;
+  if (comes > clock_.time(end) + instant_slack) return INT64_MAX;
+  const std::int64_t next = first_frame_at(clock_, comes);
+  return comes < clock_.time(next) - instant_slack ? next - 1 : next;
+}
+
+/// Where the goal is as a block begins, for motions that see it later.
+void ChannelMover::begin_way(Mover& mover, double time, double goal_state) {
+  if (mover.line.is_empty()) mover.line.add(time, mover.seen = mover.acting_state);
+  mover.line.add(time, goal_state);
+}
+
 void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
   const std::size_t count = out.state.size() - 1;
-  if (keeps_way_) {
-    if (mover.line.is_empty()) mover.line.add(clock_.time(first), mover.acting_state);
-    mover.line.add(clock_.time(first), out.goal_states[0]);
-  }
+  if (keeps_way_) begin_way(mover, clock_.time(first), out.goal_states[0]);
   const auto keep_stages = [&](std::size_t row) {
     if (!out.stages.empty()) out.stages[row] = {mover.state.input, mover.state.links};
   };
@@ -161,6 +194,8 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const double dt = clock_.dt(frame);
     read_goal_pieces(mover, frame, r, knot, out);
     const auto& begins = goal_pieces_.front();
+    const bool arrived = keeps_way_ && is_elsewhere(begins.goal.start, mover.seen);
+    mover.seen = goal_pieces_.back().goal.end;
     const auto plan_if_standing = [&](const GoalSegment& goal, double at) {
       if (goal.start == goal.end) plan_standing(i, mover, {frame, at, goal.end, goal.end, false, false});
     };
@@ -193,6 +228,7 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
                                                           : step_after(i, piece, mover, memory, &out);
       at += run.length;
     }
+    out.pieces[pieces].arrived = arrived;
     // What is one piece of the block's motion is told by the rows.
     if (out.pieces.size() == pieces + 1 && mover.motion == out.motion && mover.state.run == out.run && !keeps_way_)
       out.pieces.resize(pieces);

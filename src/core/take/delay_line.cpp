@@ -20,6 +20,7 @@ void DelayLine::add(double time, double goal) {
     }
     if (time - b.time <= one_instant && b.goal == goal) return;
   }
+  if (!points_.empty() && points_.back().goal != goal) changed_ = time;
   points_.push_back({time, goal});
 }
 
@@ -27,19 +28,32 @@ void DelayLine::forget(double time) {
   while (points_.size() > 2 && points_[1].time <= time - one_instant) points_.pop_front();
 }
 
+void DelayLine::begin_anew(double time, double goal) {
+  points_.clear();
+  points_.push_back({time, goal});
+  changed_ = never_changed;
+}
+
+std::size_t DelayLine::point_before(double time) const noexcept {
+  std::size_t k = 0;
+  while (k + 1 < points_.size() && points_[k + 1].time <= time + one_instant) ++k;
+  return k;
+}
+
+double DelayLine::goal_after(std::size_t point, double time) const noexcept {
+  const Point& a = points_[point];
+  if (point + 1 >= points_.size() || time <= a.time) return a.goal;
+  const Point& b = points_[point + 1];
+  return b.time > a.time ? a.goal + (b.goal - a.goal) * ((time - a.time) / (b.time - a.time)) : a.goal;
+}
+
+double DelayLine::at(double time) const { return goal_after(point_before(time), time); }
+
 void DelayLine::pieces(double from, double to, std::vector<Piece>& out) const {
   out.clear();
   if (points_.empty()) return;
-  // The last point at or before `from`; of several at one time the last.
-  std::size_t k = 0;
-  while (k + 1 < points_.size() && points_[k + 1].time <= from + one_instant) ++k;
-  const auto goal_at = [&](std::size_t before, double time) {
-    const Point& a = points_[before];
-    if (before + 1 >= points_.size() || time <= a.time) return a.goal;
-    const Point& b = points_[before + 1];
-    return b.time > a.time ? a.goal + (b.goal - a.goal) * ((time - a.time) / (b.time - a.time)) : a.goal;
-  };
-  double at = from, goal = goal_at(k, from);
+  std::size_t k = point_before(from);
+  double at = from, goal = goal_after(k, from);
   const double first = points_.front().time;
   if (first - from > one_instant) { // it stood
     const double stood = std::min(first, to);
@@ -56,7 +70,7 @@ void DelayLine::pieces(double from, double to, std::vector<Piece>& out) const {
     }
     goal = next.goal;
   }
-  out.push_back({{goal, to > points_.back().time ? points_.back().goal : goal_at(k, to)}, to - at});
+  out.push_back({{goal, to > points_.back().time ? points_.back().goal : goal_after(k, to)}, to - at});
 }
 
 } // namespace stasis
