@@ -8,6 +8,7 @@
 
 #include "core/feel/key_table.hpp"
 #include "core/feel/section_reader.hpp"
+#include "core/measure/measure_registry.hpp"
 #include "core/text.hpp"
 
 namespace stasis::io {
@@ -16,6 +17,8 @@ namespace {
 using Json = nlohmann::ordered_json;
 
 constexpr const char* name_pattern = "^[a-z][a-z0-9_]{0,63}$";
+/// Neither from the root nor upward: what a feel names stays in its folder.
+constexpr const char* file_pattern = "^(?!/)(?!(.*/)?\\.\\.(/|$))";
 
 Json section_schema(const SectionSpec& section);
 Json components_schema(const KeySpec& spec);
@@ -95,8 +98,25 @@ Json one_motion() { return {{"$ref", "#/$defs/motion"}}; }
 
 Json motion_definition() { return either({{{"type", "string"}, {"pattern", name_pattern}}, family_schema("motion.")}); }
 
+/// A motion written in place, of one of these kinds.
+Json written_as(std::initializer_list<const char*> kinds) {
+  return {{"type", "object"}, {"properties", {{"kind", {{"enum", Json(kinds)}}}}}, {"required", {"kind"}}};
+}
+
+/// Motions in a row: what sets off when its goal jumps does not come after what follows one.
+Json stages_schema() {
+  Json stage = one_motion();
+  stage["not"] = written_as({"per_frame"});
+  return {{"type", "array"},
+          {"items", stage},
+          {"minItems", 1},
+          {"if", {{"prefixItems", Json::array({written_as({"glide", "spring"})})}, {"minItems", 1}}},
+          {"then", {{"items", {{"not", written_as({"ease", "pace"})}}}}}};
+}
+
 Json motion_schema() {
-  const Json by_direction = table_of({"rising", "falling"}, one_motion());
+  Json by_direction = table_of({"rising", "falling"}, one_motion());
+  by_direction["required"] = {"rising", "falling"};
   return either({one_motion(), by_direction, table_of({"x", "y", "z"}, either({one_motion(), by_direction}))});
 }
 
@@ -116,7 +136,8 @@ Json goal_schema() {
 Json points_schema() {
   const KeySpec coordinate{.key = "point", .kind = ValueKind::number};
   const Json pair{{"type", "array"}, {"items", number_schema(coordinate)}, {"minItems", 2}, {"maxItems", 2}};
-  return either({{{"type", "string"}}, {{"type", "array"}, {"items", pair}, {"minItems", 2}}});
+  return either(
+      {{{"type", "string"}, {"pattern", file_pattern}}, {{"type", "array"}, {"items", pair}, {"minItems", 2}}});
 }
 
 Json texts_by_name_schema() {
@@ -125,12 +146,29 @@ Json texts_by_name_schema() {
           {"additionalProperties", {{"type", "string"}}}};
 }
 
+/// "fov.settling_time", "focus.end_value.x", "log_hit.side.peak".
+Json measure_schema() {
+  std::string names;
+  const auto add = [&](const auto& measures) {
+    for (const auto& one : measures) names += (names.empty() ? "" : "|") + std::string(one.name);
+  };
+  add(move_measures());
+  add(whole_measures());
+  add(camera_measures());
+  add(shake_measures());
+  add(part_measures());
+  return {{"type", "string"},
+          {"pattern", fmt::format("^[a-z][a-z0-9_]*(\\.[a-z][a-z0-9_]*)*\\.({})(\\.[xyz])?$", names)}};
+}
+
 Json value_schema(const KeySpec& spec) {
   switch (spec.kind) {
   case ValueKind::number:
   case ValueKind::integer: return number_schema(spec);
   case ValueKind::text:
   case ValueKind::curve: return {{"type", "string"}};
+  case ValueKind::file: return {{"type", "string"}, {"pattern", file_pattern}};
+  case ValueKind::measure: return measure_schema();
   case ValueKind::choice: {
     Json words = Json::array();
     for (const std::string_view word : split(spec.choices, '|')) words.push_back(word);
@@ -147,7 +185,7 @@ Json value_schema(const KeySpec& spec) {
   }
   case ValueKind::motion: return motion_schema();
   case ValueKind::moving: return moving_schema();
-  case ValueKind::motions: return {{"type", "array"}, {"items", one_motion()}, {"minItems", 1}};
+  case ValueKind::motions: return stages_schema();
   case ValueKind::points: return points_schema();
   case ValueKind::texts: return {{"type", "array"}, {"items", {{"type", "string"}}}};
   case ValueKind::texts_by_name: return texts_by_name_schema();
@@ -157,7 +195,7 @@ Json value_schema(const KeySpec& spec) {
             {"additionalProperties", number_schema(spec)}};
   case ValueKind::places: {
     const Json place{{"type", "array"}, {"items", number_schema(spec)}, {"minItems", 1}, {"maxItems", 3}};
-    return {{"type", "array"}, {"items", place}, {"minItems", 1}};
+    return {{"type", "array"}, {"items", place}, {"minItems", std::max<std::size_t>(spec.at_least, 1)}};
   }
   case ValueKind::strength:
   case ValueKind::weight: return either({number_schema(spec), {{"type", "string"}, {"pattern", name_pattern}}});
@@ -169,7 +207,11 @@ Json value_schema(const KeySpec& spec) {
     return {{"type", "object"},
             {"propertyNames", {{"pattern", name_pattern}}},
             {"additionalProperties", sub_section(spec)}};
-  case ValueKind::list: return {{"type", "array"}, {"items", sub_section(spec)}};
+  case ValueKind::list: {
+    Json list{{"type", "array"}, {"items", sub_section(spec)}};
+    if (spec.at_least > 0) list["minItems"] = spec.at_least;
+    return list;
+  }
   }
   return Json::object();
 }
@@ -183,11 +225,41 @@ Json fallback_json(const KeySpec& spec) {
 Json alternatives_schema(std::string_view rule) {
   Json sets = Json::array();
   for (const std::string_view set : split(rule, '|')) {
-    Json keys = Json::array();
-    for (const std::string_view key : split(set, '+')) keys.push_back(trimmed(key));
-    sets.push_back({{"required", keys}});
+    sets.push_back({{"required", keys_in(set)}});
   }
   return sets;
+}
+
+/// True if a key that is left out is as if it said one of these.
+bool is_fallback(const SectionSpec& section, std::string_view key, const std::vector<std::string_view>& values) {
+  const KeySpec* spec = find_key(section, key);
+  return spec != nullptr && std::any_of(values.begin(), values.end(), [&](std::string_view value) {
+           return spec->fallback == fmt::format("\"{}\"", value);
+         });
+}
+
+/// "if this key is there, or says so, then ...".
+Json asked_schema(const SectionSpec& section, const AskedKeys& asked) {
+  Json when = Json::object(), then = Json::object(), properties = Json::object();
+  const std::vector<std::string_view> values =
+      asked.value.empty() ? std::vector<std::string_view>{} : split(asked.value, '|');
+  if (!values.empty()) {
+    Json words = Json::array();
+    for (const std::string_view value : values) words.push_back(value);
+    when["properties"][std::string(asked.key)] = {{"enum", words}};
+  }
+  if (!is_fallback(section, asked.key, values)) when["required"] = {asked.key};
+  std::vector<std::string_view> needed = keys_in(asked.needs);
+  for (const std::string_view key : keys_in(asked.excludes)) properties[std::string(key)] = false;
+  if (!asked.says.empty()) {
+    const auto sides = split(asked.says, '=');
+    const std::string_view key = trimmed(sides[0]), value = trimmed(sides[1]);
+    properties[std::string(key)] = {{"const", value}};
+    if (!is_fallback(section, key, {value})) needed.push_back(key);
+  }
+  if (!needed.empty()) then["required"] = needed;
+  if (!properties.empty()) then["properties"] = properties;
+  return {{"if", when}, {"then", then}};
 }
 
 Json section_schema(const SectionSpec& section) {
@@ -208,6 +280,7 @@ Json section_schema(const SectionSpec& section) {
                                                                           : Json(false);
   if (!required.empty()) out["required"] = std::move(required);
   if (!section.exactly_one.empty()) out["oneOf"] = alternatives_schema(section.exactly_one);
+  for (const AskedKeys& asked : section.asks) out["allOf"].push_back(asked_schema(section, asked));
   return out;
 }
 
@@ -216,6 +289,8 @@ std::string kind_text(const KeySpec& spec) {
   case ValueKind::number: return "number";
   case ValueKind::integer: return "whole number";
   case ValueKind::text: return "text";
+  case ValueKind::file: return "name of a file";
+  case ValueKind::measure: return "name of a measure";
   case ValueKind::curve: return "curve";
   case ValueKind::choice: {
     const auto words = split(spec.choices, '|');
@@ -250,9 +325,27 @@ std::string unit_column(const KeySpec& spec) {
   return std::string(own_unit(spec.unit));
 }
 
+/// "`between` goes with `tick`."
+std::string asked_in_words(const AskedKeys& asked) {
+  const auto in_code = [](const std::vector<std::string_view>& keys, std::string_view word) {
+    std::vector<std::string> shown;
+    for (const std::string_view key : keys) shown.push_back(fmt::format("`{}`", key));
+    return listed(std::vector<std::string_view>(shown.begin(), shown.end()), word);
+  };
+  std::string who = fmt::format("`{}`", asked.key);
+  if (!asked.value.empty()) who += " = " + in_code(split(asked.value, '|'), "or");
+  std::string out;
+  if (!asked.needs.empty()) out += fmt::format(" takes {}", in_code(keys_in(asked.needs), "and"));
+  if (!asked.excludes.empty())
+    out += fmt::format("{} no {}", out.empty() ? " takes" : ", and", in_code(keys_in(asked.excludes), "or"));
+  if (!asked.says.empty()) out += fmt::format(" goes with `{}`", asked.says);
+  return who + out + ".";
+}
+
 std::string section_reference(const SectionSpec& section) {
   std::string out = fmt::format("\n## {}\n\n{}\n", section.heading, section.meaning);
   if (!section.exactly_one.empty()) out += fmt::format("\nExactly one of: `{}`.\n", section.exactly_one);
+  for (const AskedKeys& asked : section.asks) out += fmt::format("\n{}\n", asked_in_words(asked));
   if (section.keys.empty()) return out;
   out += "\n| key | value | unit | allowed | default | meaning |\n|---|---|---|---|---|---|\n";
   for (const KeySpec& spec : section.keys) {

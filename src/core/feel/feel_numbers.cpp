@@ -85,6 +85,8 @@ private:
       if (node.text() != nullptr) curves.push_back({path, *node.text()});
       return;
     case ValueKind::text:
+    case ValueKind::file:
+    case ValueKind::measure:
     case ValueKind::choice:
     case ValueKind::name:
     case ValueKind::formula:

@@ -10,6 +10,7 @@
 #include "core/feel/keys/shake_keys.hpp"
 #include "core/feel/keys/take_keys.hpp"
 #include "core/feel/keys/track_keys.hpp"
+#include "core/text.hpp"
 
 namespace stasis {
 namespace {
@@ -25,7 +26,8 @@ constexpr std::array sections{
     SectionSpec{"picture.lens", "picture.lens", "The field of view of a perspective view.", lens_keys},
     SectionSpec{"picture.height", "picture.height", "The visible height of a flat view.", height_keys},
     SectionSpec{"picture.width", "picture.width", "The visible width of a flat view.", width_keys},
-    SectionSpec{"channel", "[channel.NAME]", "One value that changes over time, of 1 to 3 components.", channel_keys},
+    SectionSpec{"channel", "[channel.NAME]", "One value that changes over time, of 1 to 3 components.", channel_keys,
+                "", SectionSpec::OtherKeys::none, "", channel_asks},
     SectionSpec{"motion.cut", "[motion.NAME] kind = \"cut\"", "The value is the goal, one frame later.", cut_keys},
     SectionSpec{
         "motion.glide", "[motion.NAME] kind = \"glide\"",
@@ -34,12 +36,14 @@ constexpr std::array sections{
     SectionSpec{"motion.spring", "[motion.NAME] kind = \"spring\"",
                 "A damped oscillator, stepped by its exact solution at any frame rate.", spring_keys,
                 "frequency + damping_ratio | stiffness + damping | settling_time + overshoot"},
-    SectionSpec{"motion.ease", "[motion.NAME] kind = \"ease\"", "A move of fixed duration along a curve.", ease_keys},
+    SectionSpec{"motion.ease", "[motion.NAME] kind = \"ease\"", "A move of fixed duration along a curve.", ease_keys,
+                "", SectionSpec::OtherKeys::none, "", ease_asks},
     SectionSpec{"motion.pace", "[motion.NAME] kind = \"pace\"",
                 "To the goal in the least time that a largest speed and acceleration allow.", pace_keys},
     SectionSpec{"motion.delay", "[motion.NAME] kind = \"delay\"", "The goal, some time later.", delay_keys},
     SectionSpec{"motion.per_frame", "[motion.NAME] kind = \"per_frame\"",
-                "A per-frame rule, replayed as it is written.", frame_rule_keys},
+                "A per-frame rule, replayed as it is written.", frame_rule_keys, "", SectionSpec::OtherKeys::none, "",
+                frame_rule_asks},
     SectionSpec{"motion.stages", "[motion.NAME] kind = \"stages\"", "Motions in a row.", stages_keys},
     SectionSpec{"curve", "[curve.NAME]", "A curve of one's own.", curve_keys, "shape | points"},
     SectionSpec{
@@ -65,7 +69,7 @@ constexpr std::array sections{
         "realign", "channel.NAME.realign",
         "After a pause an angle of the space turn goes back to a heading, by the channel's motion; a touch of stick or "
         "pointer interrupts it.",
-        realign_keys},
+        realign_keys, "", SectionSpec::OtherKeys::none, "", realign_asks},
     SectionSpec{"profile", "[profile.NAME]",
                 "Goals of several channels read off one driving channel, through a smooth curve each.", profile_keys},
     SectionSpec{"profile.knot", "profile.NAME.knots[]",
@@ -85,7 +89,7 @@ constexpr std::array sections{
         "channel's motion does the rest, so that fast in and slow out are { rising = .., falling = .. }.",
         held_keys},
     SectionSpec{"follow.lead", "channel.NAME.follow.lead", "How far ahead of the subject to look.", lead_keys,
-                "seconds | distance"},
+                "seconds | distance", SectionSpec::OtherKeys::none, "", lead_asks},
     SectionSpec{"follow.dead_zone", "channel.NAME.follow.dead_zone",
                 "While the subject stays in it, the goal stands; what exceeds it moves the goal.", dead_zone_keys},
     SectionSpec{"control.hold", "[control.NAME] kind = \"hold\"", "A button that holds a pose.", hold_keys},
@@ -146,7 +150,8 @@ constexpr std::array sections{
     SectionSpec{"shake.decay.per_frame", "shake.NAME.decay kind = \"per_frame\"", "An accident.", per_frame_keys,
                 "factor | amount"},
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
-    SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys},
+    SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys, "", SectionSpec::OtherKeys::none,
+                "", clock_asks},
     SectionSpec{"take.clock.random_stalls", "take.NAME.clock.random_stalls",
                 "Stalls that come by chance; the clock's seed decides.", random_stalls_keys},
     SectionSpec{
@@ -194,6 +199,13 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
   for (const KeySpec& spec : section.keys)
     if (spec.key == key) return &spec;
   return nullptr;
+}
+
+std::vector<std::string_view> keys_in(std::string_view sum) {
+  std::vector<std::string_view> keys;
+  if (sum.empty()) return keys;
+  for (const std::string_view key : split(sum, '+')) keys.push_back(trimmed(key));
+  return keys;
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {

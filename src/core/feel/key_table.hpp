@@ -6,6 +6,7 @@
 #include <limits>
 #include <span>
 #include <string_view>
+#include <vector>
 
 #include "core/units.hpp"
 
@@ -15,6 +16,8 @@ enum class ValueKind : std::uint8_t {
   number,          ///< a number in the key's unit, or a text such as "110 ms"
   integer,         ///< a whole number
   text,            ///< any text
+  file,            ///< the name of a file beside the feel
+  measure,         ///< whose measure, and which: "fov.settling_time"
   choice,          ///< one of a few words
   name,            ///< the name of something else in the feel
   components,      ///< a number, or a list of 2 or 3
@@ -76,6 +79,17 @@ struct KeySpec {
   NameKind names = NameKind::none;
   std::string_view section = {}; ///< of tables: the id of their section; "motion." means "by the key `kind`"
   std::string_view meaning = {};
+  std::size_t at_least = 0; ///< of lists: how many at least
+};
+
+/// What one key asks of those beside it. Readers say more about it than a table could; editors, the reference and the
+/// readers of per-frame rules go by this.
+struct AskedKeys {
+  std::string_view key;
+  std::string_view value = {};    ///< "a|b": when it is one of these, given or by default; empty: whenever it is there
+  std::string_view needs = {};    ///< "a + b": what stands beside it then
+  std::string_view excludes = {}; ///< "a + b": what does not
+  std::string_view says = {};     ///< "space = turn": what another key then is, given or by default
 };
 
 struct SectionSpec {
@@ -90,6 +104,7 @@ struct SectionSpec {
   enum class OtherKeys : std::uint8_t { none, channels, paths, tracks } other_keys = OtherKeys::none;
   /// What to write where keys of several of the sets are given; empty: which sets there are.
   std::string_view instead_of_many = {};
+  std::span<const AskedKeys> asks = {};
 };
 
 /// All sections, the whole document ("feel") first.
@@ -97,6 +112,9 @@ std::span<const SectionSpec> all_sections() noexcept;
 /// The section of that id, or null.
 const SectionSpec* find_section(std::string_view id) noexcept;
 const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexcept;
+
+/// The keys that "a + b" joins; none of an empty text.
+std::vector<std::string_view> keys_in(std::string_view sum);
 
 /// "channel", "motion", ... for messages.
 std::string_view name_kind_in_words(NameKind kind) noexcept;

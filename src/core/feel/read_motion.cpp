@@ -96,33 +96,26 @@ std::optional<Motion> read_pace(SectionReader& reader) {
   return Pace{*speed, *acceleration};
 }
 
-struct RuleKeys {
-  std::string_view rule;
-  std::vector<const char*> needed, allowed;
-};
-
 /// Every key that a rule takes is there, and none of another rule.
 bool has_keys_of_rule(SectionReader& reader, std::string_view rule) {
-  static const std::vector<RuleKeys> all{{"fraction", {"fraction"}, {}},
-                                         {"product", {"rate"}, {"clamp"}},
-                                         {"amount", {"amount"}, {}},
-                                         {"spring_step", {"stiffness", "damping"}, {"method"}}};
+  const auto has = [](const std::vector<std::string_view>& keys, std::string_view key) {
+    return std::find(keys.begin(), keys.end(), key) != keys.end();
+  };
+  const auto& all = reader.section().asks;
+  const auto meant = std::find_if(all.begin(), all.end(), [&](const AskedKeys& one) { return one.value == rule; });
   bool whole = true;
-  for (const RuleKeys& one : all) {
-    const bool is_meant = one.rule == rule;
-    for (const char* key : one.needed)
-      if (is_meant != reader.has(key)) {
-        whole = false;
-        reader.report(is_meant ? "feel.missing_key" : "feel.too_many_keys", key,
-                      is_meant ? fmt::format("the rule {} takes {}", rule, key)
-                               : fmt::format("{} goes with the rule {}, and this is {}", key, one.rule, rule));
-      }
-    for (const char* key : one.allowed)
-      if (!is_meant && reader.has(key)) {
-        whole = false;
-        reader.report("feel.too_many_keys", key,
-                      fmt::format("{} goes with the rule {}, and this is {}", key, one.rule, rule));
-      }
+  for (const std::string_view key : keys_in(meant->needs))
+    if (!reader.has(key)) {
+      whole = false;
+      reader.report("feel.missing_key", key, fmt::format("the rule {} takes {}", rule, key));
+    }
+  for (const std::string_view key : keys_in(meant->excludes)) {
+    if (!reader.has(key)) continue;
+    whole = false;
+    const auto whose =
+        std::find_if(all.begin(), all.end(), [&](const AskedKeys& one) { return !has(keys_in(one.excludes), key); });
+    reader.report("feel.too_many_keys", key,
+                  fmt::format("{} goes with the rule {}, and this is {}", key, whose->value, rule));
   }
   return whole;
 }

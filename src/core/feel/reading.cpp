@@ -62,7 +62,7 @@ std::string table_of_kind(std::string_view kind, const SectionSpec& section) {
   for (const KeySpec& key : section.keys)
     if (key.required && key.key != "kind") text += fmt::format(", {} = ...", key.key);
   if (const auto sets = split(section.exactly_one, '|'); !sets.empty())
-    for (const std::string_view key : split(sets.front(), '+')) text += fmt::format(", {} = ...", trimmed(key));
+    for (const std::string_view key : keys_in(sets.front())) text += fmt::format(", {} = ...", key);
   return text + " }";
 }
 

@@ -32,10 +32,7 @@ const SectionSpec* relative_with_key(const SectionSpec& section, std::string_vie
 /// The sets of an "exactly one of" rule.
 std::vector<std::vector<std::string_view>> alternatives_of(std::string_view rule) {
   std::vector<std::vector<std::string_view>> sets;
-  for (std::string_view set : split(rule, '|')) {
-    auto& keys = sets.emplace_back();
-    for (std::string_view key : split(set, '+')) keys.push_back(trimmed(key));
-  }
+  for (const std::string_view set : split(rule, '|')) sets.push_back(keys_in(set));
   return sets;
 }
 

@@ -271,6 +271,11 @@ inline constexpr std::array channel_keys{
                        "channel's unit such as \"0.1 deg\"."},
 };
 
+inline constexpr std::array channel_asks{
+    AskedKeys{.key = "snap", .says = "space = linear"},
+    AskedKeys{.key = "realign", .says = "space = turn"},
+};
+
 inline constexpr std::array pose_keys{
     KeySpec{.key = "entering",
             .kind = moving,
@@ -312,7 +317,7 @@ inline constexpr std::array setting_keys{
 inline constexpr std::array want_keys{
     KeySpec{.key = "take", .kind = name, .names = NameKind::take, .meaning = "The take; every take without it."},
     KeySpec{.key = "measure",
-            .kind = text,
+            .kind = measure,
             .meaning =
                 "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, the "
                 "smallest for at_least. Or a shake and one of its, such as log_hit.quiet_after or log_hit.side.peak."},
@@ -324,7 +329,7 @@ inline constexpr std::array want_keys{
             .bounds = {0.0, unbounded},
             .meaning = "How far from near, or from the baseline, it may be."},
     KeySpec{.key = "baseline",
-            .kind = text,
+            .kind = file,
             .meaning =
                 "A trace that was kept, beside the feel: the take is held to it. `stasis check --keep` writes it."},
     KeySpec{.key = "column",

@@ -155,6 +155,10 @@ inline constexpr std::array ease_keys{
                        "duration if not given; faster still, it overshoots."},
 };
 
+inline constexpr std::array ease_asks{
+    AskedKeys{.key = "brake_at_least", .says = "handover = carry"},
+};
+
 inline constexpr std::array pace_keys{
     KeySpec{.key = "kind",
             .kind = choice,
@@ -233,6 +237,25 @@ inline constexpr std::array frame_rule_keys{
             .bounds = {1, 100000},
             .required = true,
             .meaning = "The frame rate at which it was tuned."},
+};
+
+inline constexpr std::array frame_rule_asks{
+    AskedKeys{.key = "rule",
+              .value = "fraction",
+              .needs = "fraction",
+              .excludes = "rate + clamp + amount + stiffness + damping + method"},
+    AskedKeys{.key = "rule",
+              .value = "product",
+              .needs = "rate",
+              .excludes = "fraction + amount + stiffness + damping + method"},
+    AskedKeys{.key = "rule",
+              .value = "amount",
+              .needs = "amount",
+              .excludes = "fraction + rate + clamp + stiffness + damping + method"},
+    AskedKeys{.key = "rule",
+              .value = "spring_step",
+              .needs = "stiffness + damping",
+              .excludes = "fraction + rate + clamp + amount"},
 };
 
 inline constexpr std::array stages_keys{

@@ -46,8 +46,11 @@ inline constexpr std::array sphere_keys{
 
 inline constexpr std::array wall_keys{
     obstacle_kind("Upright walls without thickness."),
-    KeySpec{
-        .key = "points", .kind = places, .required = true, .meaning = "Two at least, [x, z] each, seen from above."},
+    KeySpec{.key = "points",
+            .kind = places,
+            .required = true,
+            .meaning = "Two at least, [x, z] each, seen from above.",
+            .at_least = 2},
     KeySpec{.key = "closed", .kind = flag, .fallback = "false", .meaning = "The last point is joined to the first."},
     KeySpec{.key = "bottom", .kind = number, .meaning = "Height of its lower edge; without it, it has none."},
     KeySpec{.key = "top", .kind = number, .meaning = "Height of its upper edge; without it, it has none."},

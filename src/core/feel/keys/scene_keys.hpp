@@ -21,7 +21,8 @@ inline constexpr std::array profile_keys{
             .kind = list,
             .required = true,
             .section = "profile.knot",
-            .meaning = "Two at least, ascending in `at`. Beyond the first and the last their values hold."},
+            .meaning = "Two at least, ascending in `at`. Beyond the first and the last their values hold.",
+            .at_least = 2},
 };
 
 inline constexpr std::array profile_knot_keys{
@@ -57,6 +58,10 @@ inline constexpr std::array realign_keys{
             .bounds = {0.0, 1e9},
             .fallback = "0",
             .meaning = "Below this speed of the subject, track units a second, the heading is held."},
+};
+
+inline constexpr std::array realign_asks{
+    AskedKeys{.key = "to", .value = "travel|velocity|facing", .needs = "track"},
 };
 
 } // namespace stasis::keys

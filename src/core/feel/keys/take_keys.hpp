@@ -271,7 +271,7 @@ inline constexpr std::array take_keys{
             .section = "take.cue",
             .meaning = "Timed inputs. Those at one instant act in the order written."},
     KeySpec{.key = "recorded",
-            .kind = text,
+            .kind = file,
             .meaning =
                 "A CSV file of recorded input beside the feel: a column time, in seconds, and one column for each "
                 "control or button: 1 while a button is down, a stick's deflection, the clicks or counts since "
@@ -314,7 +314,7 @@ inline constexpr std::array clock_keys{
             .section = "take.clock.random_stalls",
             .meaning = "Stalls that come by chance, beside those."},
     KeySpec{.key = "recorded",
-            .kind = text,
+            .kind = file,
             .meaning = "A CSV file of frame times beside the feel: a column time, when each frame began, or else a "
                        "column dt, how long each took, in seconds. Instead of fps."},
     KeySpec{.key = "time_unit",
@@ -346,6 +346,11 @@ inline constexpr std::array clock_keys{
             .meaning =
                 "Whether the camera reads the subject of its own frame or that of the frame before; or is itself "
                 "stepped once a tick, after the subject, and drawn as `between` says."},
+};
+
+inline constexpr std::array clock_asks{
+    AskedKeys{.key = "between", .needs = "tick"},
+    AskedKeys{.key = "order", .value = "on_tick", .needs = "tick"},
 };
 
 inline constexpr std::array random_stalls_keys{

@@ -47,7 +47,7 @@ inline constexpr KeySpec track_in{
 inline constexpr std::array recorded_keys{
     track_kind("Rows of a CSV file; straight between them."),
     KeySpec{.key = "file",
-            .kind = text,
+            .kind = file,
             .required = true,
             .meaning = "A CSV file beside the feel: a header, then a row for each instant."},
     KeySpec{.key = "columns",
@@ -298,6 +298,11 @@ inline constexpr std::array lead_keys{
             .kind = name,
             .names = NameKind::control,
             .meaning = "A stick whose deflection is the throttle, instead of the track's column."},
+};
+
+inline constexpr std::array lead_asks{
+    AskedKeys{.key = "by", .value = "velocity|forward_speed", .needs = "seconds"},
+    AskedKeys{.key = "by", .value = "throttle", .needs = "distance"},
 };
 
 inline constexpr std::array dead_zone_keys{
