@@ -9,6 +9,7 @@
 #include "cli/kept_sweep.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/page_parts.hpp"
+#include "cli/progress.hpp"
 #include "cli/sweep_report.hpp"
 #include "cli/version.hpp"
 #include "core/check/wants.hpp"
@@ -123,7 +124,8 @@ private:
       run.version = v;
       run.scene = {&loaded.feel, &take, clock_of(take)};
       MeasureSink measuring;
-      BlockSink* const sinks[] = {&measuring, &run.baked};
+      ProgressSink progress(streams_.err, run.scene);
+      BlockSink* const sinks[] = {&measuring, &run.baked, &progress};
       const TakeMeasures measures = measuring.take(stasis::play(run.scene, sinks));
       run.measures = io::measures_json({version, loaded.name, loaded.variant}, run.scene, measures);
       for (const Want& want : loaded.feel.wants)

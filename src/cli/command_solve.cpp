@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "cli/progress.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/search_call.hpp"
 #include "cli/search_program.hpp"
@@ -109,6 +110,7 @@ private:
         present.push_back(opened_->present[k]);
       }
     }
+    Progress progress(streams_.err, "tries", static_cast<std::uint64_t>(opened_->tries));
     for (std::uint64_t choice = 0; choice < combinations; ++choice) {
       std::vector<std::string> names(opened_->free.size());
       std::vector<Assignment> fixed;
@@ -122,6 +124,7 @@ private:
         renamed += names[k] != opened_->present_names[k] ? 1.0 : 0.0; // another name is a change too
       }
       Solver solver(opened_->trials.trials, numbers, fixed, preference_, present, search);
+      solver.tell([&](std::size_t tries) { progress.show(static_cast<std::uint64_t>(tried_) + tries); });
       SolveAnswer answer = solver.solve(std::max(50, opened_->tries / static_cast<int>(combinations)), opened_->seed);
       tried_ += answer.tries;
       if (preference_.kind == Preference::Kind::least_change) answer.after.value += renamed;

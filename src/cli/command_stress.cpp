@@ -2,13 +2,13 @@
 #include <algorithm>
 #include <cmath>
 #include <map>
-#include <unistd.h>
 
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/parallel.hpp"
+#include "cli/progress.hpp"
 #include "cli/version.hpp"
 #include "core/search/stress.hpp"
 #include "core/take/player.hpp"
@@ -62,7 +62,7 @@ public:
   void search(std::uint64_t plays, unsigned threads) {
     plays_ = plays;
     std::vector<Tallies> by_thread(threads);
-    const bool shows_progress = ::isatty(STDERR_FILENO) == 1;
+    Progress progress(streams_.err, "plays", plays);
     constexpr std::uint64_t chunk = 64;
     share_out(
         plays, chunk, threads,
@@ -71,11 +71,8 @@ public:
             for (const TroubleFound& found : stress_.troubles_of(stress_.play_of(number)))
               add_to(by_thread[thread], number, found);
         },
-        [&](std::uint64_t done) {
-          if (!shows_progress) return;
-          streams_.err.steer(done < plays ? fmt::format("\r{} of {} plays", done, plays) : "\r\x1b[K");
-          streams_.err.flush();
-        });
+        [&](std::uint64_t done) { progress.show(done); });
+    progress.clear();
     for (const Tallies& some : by_thread)
       for (const auto& [key, tally] : some) {
         Tally& all = tallies_[key];

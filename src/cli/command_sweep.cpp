@@ -3,13 +3,13 @@
 #include <cmath>
 #include <csignal>
 #include <filesystem>
-#include <unistd.h>
 
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
 #include "cli/parallel.hpp"
+#include "cli/progress.hpp"
 #include "cli/sweep_report.hpp"
 #include "cli/trial_call.hpp"
 #include "core/text.hpp"
@@ -137,16 +137,13 @@ private:
     }, before{};
     action.sa_handler = note_interrupt;
     ::sigaction(SIGINT, &action, &before);
-    const bool shows_progress = ::isatty(STDERR_FILENO) == 1;
     const std::uint64_t count = part_.last(points_->count()) - part_.first(points_->count());
+    Progress progress(streams_.err, "points", count);
     SweepTable table = run_sweep(opened_->trials, *points_, part_, better_, threads_, [&](std::uint64_t done) {
-      if (shows_progress) {
-        streams_.err.steer(done < count && interrupted == 0 ? fmt::format("\r{} of {} points", done, count)
-                                                            : "\r\x1b[K");
-        streams_.err.flush();
-      }
+      progress.show(done);
       return interrupted == 0;
     });
+    progress.clear();
     ::sigaction(SIGINT, &before, nullptr);
     return table;
   }

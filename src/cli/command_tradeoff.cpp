@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "cli/progress.hpp"
 #include "cli/search_call.hpp"
 #include "cli/search_program.hpp"
 #include "cli/table.hpp"
@@ -44,7 +45,10 @@ public:
       return Exit::bad_file;
     }
     Solver solver(opened_->trials.trials, opened_->free, {}, {}, opened_->present, **search);
+    Progress progress(streams_.err, "tries", static_cast<std::uint64_t>(opened_->tries));
+    solver.tell([&](std::size_t tries) { progress.show(tries); });
     found_ = trade_off(solver, larger_, opened_->tries, opened_->seed);
+    progress.clear();
     if (options_.json)
       streams_.out.exact_line(json());
     else

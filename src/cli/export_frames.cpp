@@ -1,10 +1,10 @@
 #include "cli/export_frames.hpp"
 
 #include <cmath>
-#include <unistd.h>
 
 #include <fmt/format.h>
 
+#include "cli/progress.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 #include "figure/animation.hpp"
@@ -25,7 +25,7 @@ std::string size_in_words(std::size_t bytes) {
 
 io::FileResult<std::vector<std::string>> drawn_pictures(const figure::MovingPicture& picture, std::size_t count,
                                                         Output& err) {
-  const bool shows_progress = ::isatty(STDERR_FILENO) == 1;
+  Progress progress(err, "pictures", count);
   std::vector<std::string> drawn;
   figure::DisplayList list;
   while (drawn.size() < count) {
@@ -38,9 +38,7 @@ io::FileResult<std::vector<std::string>> drawn_pictures(const figure::MovingPict
           fmt::format("no pictures: {}; stasis-draw is installed beside stasis",
                       some ? std::string("stasis-draw drew fewer than it was told") : some.error().message)});
     for (std::string& one : *some) drawn.push_back(std::move(one));
-    if (!shows_progress) continue;
-    err.steer(drawn.size() < count ? fmt::format("\r{} of {} pictures", drawn.size(), count) : "\r\x1b[K");
-    err.flush();
+    progress.show(drawn.size());
   }
   return drawn;
 }

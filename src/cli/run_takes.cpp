@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "cli/draw.hpp"
+#include "cli/progress.hpp"
 #include "cli/run_text.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
@@ -59,8 +60,8 @@ bool draws_files(const RunOptions& options) { return options.figure == "svg" || 
 /// One take: its files, then its text.
 class TakeRun {
 public:
-  TakeRun(const LoadedFeel& loaded, const Take& take, const RunOptions& options)
-      : loaded_(loaded), options_(options), scene_{&loaded.feel, &take, clock_of(take)},
+  TakeRun(const LoadedFeel& loaded, const Take& take, const RunOptions& options, Output& err)
+      : loaded_(loaded), options_(options), err_(err), scene_{&loaded.feel, &take, clock_of(take)},
         stem_(options.out + "/" + take.name + (loaded.variant.empty() ? "" : "." + loaded.variant)) {}
 
   io::FileResult<void> write() {
@@ -74,6 +75,8 @@ public:
     if (draws_files(options_))
       for (BlockSink* sink : figures_.sinks()) sinks.push_back(sink);
     if (options_.figure == "text") sinks.push_back(&chart_);
+    ProgressSink progress(err_, scene_);
+    sinks.push_back(&progress);
     measures_ = measuring.take(play(scene_, sinks));
     json_ = io::measures_json({version, loaded_.name, loaded_.variant}, scene_, measures_);
     measures_file->write(json_);
@@ -104,6 +107,7 @@ public:
 private:
   const LoadedFeel& loaded_;
   const RunOptions& options_;
+  Output& err_;
   Scene scene_;
   std::string stem_;
   figure::TakeFigures figures_{scene_};
@@ -123,6 +127,8 @@ Exit measures_only(const std::vector<LoadedFeel>& feels, const RunOptions& optio
       figure::TextChart chart({line_width(), 4}, options.only);
       std::vector<BlockSink*> sinks{&measuring};
       if (options.figure == "text") sinks.push_back(&chart);
+      ProgressSink progress(streams.err, scene);
+      sinks.push_back(&progress);
       const TakeMeasures measures = measuring.take(play(scene, sinks));
       if (options.json)
         streams.out.exact_line(io::measures_json({version, loaded.name, loaded.variant}, scene, measures));
@@ -161,7 +167,7 @@ Exit run_takes(const std::vector<LoadedFeel>& feels, const RunOptions& options, 
   if (draws_files(options)) warn_without_font(streams.err);
   for (const LoadedFeel& loaded : feels)
     for (const std::size_t index : loaded.takes) {
-      TakeRun run(loaded, loaded.feel.takes[index], options);
+      TakeRun run(loaded, loaded.feel.takes[index], options, streams.err);
       auto done = run.write();
       if (done) report(run, loaded.name, options, streams);
       if (done && draws_files(options)) done = run.draw();

@@ -26,11 +26,14 @@ std::size_t fold_width(int descriptor) {
   return static_cast<std::size_t>(std::clamp(width, least_width, most_width));
 }
 
+bool takes_codes(int descriptor) {
+  const char* const terminal = std::getenv("TERM");
+  return ::isatty(descriptor) != 0 && terminal != nullptr && std::string_view(terminal) != "dumb";
+}
+
 bool is_for_colours(int descriptor) {
   const char* const none = std::getenv("NO_COLOR");
-  const char* const terminal = std::getenv("TERM");
-  return ::isatty(descriptor) != 0 && (none == nullptr || *none == '\0') && terminal != nullptr
-         && std::string_view(terminal) != "dumb";
+  return takes_codes(descriptor) && (none == nullptr || *none == '\0');
 }
 
 std::size_t line_width() {

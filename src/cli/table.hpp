@@ -11,6 +11,8 @@ std::size_t line_width();
 
 /// Where lines on a descriptor are folded: at the width of its terminal, else as COLUMNS says, else (0) nowhere.
 std::size_t fold_width(int descriptor);
+/// True of a terminal that can be steered: its line written again.
+bool takes_codes(int descriptor);
 /// True if marks should be in colour there: it is a terminal that can, and NO_COLOR says nothing.
 bool is_for_colours(int descriptor);
 

@@ -1,6 +1,7 @@
 // explain, check, compare, curve and convert, as their users meet them.
 #include <cmath>
 #include <random>
+#include <regex>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -402,6 +403,24 @@ TEST(Manner, ColourIsForTerminalsUnlessAskedOtherwise) {
   EXPECT_EQ(on_terminal("TERM=xterm NO_COLOR=1", "").find("\x1b["), std::string::npos);
   EXPECT_EQ(on_terminal("TERM=dumb", "").find("\x1b["), std::string::npos);
   EXPECT_EQ(on_terminal("TERM=xterm", " --color never").find("\x1b["), std::string::npos);
+}
+
+TEST(Manner, LongWorkTellsATerminalHowFarItIs) {
+  const TempDir folder;
+  folder.write("day.toml",
+               "[channel.a]\nrest = 0\nformula = \"sin(time)\"\nmotion = { kind = \"spring\", frequency = 1, "
+               "damping_ratio = 0.5 }\n[take.t]\nlength = 60000\n");
+  const auto run = [&](const std::string& before, const std::string& after) {
+    return run_in_shell(folder, before + " script -qec '" + STASIS_PROGRAM + " run day.toml -o none --figure none"
+                                    + after + "' /dev/null")
+        .out;
+  };
+  const std::string told = run("TERM=xterm", "");
+  EXPECT_TRUE(std::regex_search(told, std::regex("\r[0-9]+ of 3600001 frames, [0-9]+ s left\x1b\\[K"))) << told;
+  EXPECT_NE(told.find("\r\x1b[K"), std::string::npos); // and taken away
+  EXPECT_EQ(run("TERM=dumb", "").find(" left"), std::string::npos);
+  EXPECT_EQ(run("TERM=xterm", " 2>err").find(" left"), std::string::npos);
+  EXPECT_EQ(folder.read("err"), "");
 }
 
 } // namespace

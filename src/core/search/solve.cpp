@@ -176,6 +176,7 @@ SolvePoint Solver::tried(const std::vector<double>& shares) {
   }
   pool_.push_back(point);
   if (pool_.size() == 1 || beats(point, pool_[best_])) best_ = pool_.size() - 1;
+  if (tell_) tell_(pool_.size());
   return point;
 }
 

@@ -93,6 +93,8 @@ public:
   Solver(const Trials& trials, std::vector<FreeValue> free, std::vector<Assignment> fixed, Preference preference,
          std::vector<std::optional<double>> present, Minimiser& minimiser);
 
+  /// Tells somebody of each try how many there have been.
+  void tell(std::function<void(std::size_t)> tries) { tell_ = std::move(tries); }
   /// \param most_tries of the search itself; looking for conflicts and tolerances takes more.
   SolveAnswer solve(int most_tries, std::uint64_t seed);
 
@@ -130,6 +132,7 @@ private:
   Preference preference_;
   std::vector<std::optional<double>> present_;
   Minimiser& minimiser_;
+  std::function<void(std::size_t)> tell_;
   std::vector<SolvePoint> pool_; ///< all that has been tried
   std::size_t best_ = 0;
   std::size_t unreadable_ = 0;

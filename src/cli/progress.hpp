@@ -1,0 +1,53 @@
+// How far long work has got, on a terminal.
+#pragma once
+
+#include <chrono>
+#include <cstdint>
+#include <string>
+
+#include "cli/output.hpp"
+#include "core/take/block.hpp"
+
+namespace stasis::cli {
+
+/// A line on standard error, if that is a terminal and the work takes more than a second: "1200 of 20000 plays, 12 s
+/// left". It is taken away in the end, and rewritten ten times a second at most.
+class Progress {
+public:
+  /// \param what is counted, such as "plays" \param total how many there are; 0: nobody knows
+  Progress(Output& err, std::string what, std::uint64_t total);
+  ~Progress();
+  Progress(const Progress&) = delete;
+  Progress& operator=(const Progress&) = delete;
+
+  void show(std::uint64_t done);
+  /// Takes the line away.
+  void clear();
+
+  /// What is shown after so many seconds; empty in the first. Kept apart so that it can be tried without waiting.
+  static std::string line(const std::string& what, std::uint64_t done, std::uint64_t total, double elapsed);
+
+private:
+  using Time = std::chrono::steady_clock;
+  Output& err_;
+  std::string what_;
+  std::uint64_t total_;
+  bool is_seen_; ///< by a terminal
+  bool is_shown_ = false;
+  Time::time_point began_ = Time::now(), shown_ = began_;
+};
+
+/// Tells how far the playing of a take has got.
+class ProgressSink final : public BlockSink {
+public:
+  ProgressSink(Output& err, const Scene& scene)
+      : progress_(err, "frames", static_cast<std::uint64_t>(scene.clock.frames)) {}
+  void begin(const Scene&) override {}
+  void consume(const Block& block) override { progress_.show(static_cast<std::uint64_t>(block.first + block.count)); }
+  void end() override { progress_.clear(); }
+
+private:
+  Progress progress_;
+};
+
+} // namespace stasis::cli
