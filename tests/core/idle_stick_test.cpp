@@ -148,5 +148,25 @@ TEST(IdleStick, AMoveHasNotSettledWhileAnotherJumpIsOnItsWay) {
   }
 }
 
+// Rule M6.
+TEST(IdleStick, AnArrivalOnAFrameIsMeasuredAsOneBesideIt) {
+  // A glide of 5/s sets off at 5 units a second, and slows down by 25: on a frame, a hair beside it, at any frame rate.
+  for (const std::string& controls : {std::string(), stick})
+    for (const double fps : {24.0, 30.0, 60.0, 1000.0})
+      for (const double delay : {0.1, 0.2, 0.5, 0.5 + 1e-10, 0.5 - 1e-10}) {
+        const Feel feel = feel_from(fmt::format(
+            "[channel.a]\nrest = 0\nmotion = {{ kind = \"stages\", stages = [{{ kind = \"delay\", delay = {} }}, {{ "
+            "kind = "
+            "\"glide\", rate = 5 }}] }}\n[pose.p]\na = 1\n[control.c]\nkind = \"hold\"\npose = \"p\"\n{}[take.t]\n"
+            "length = 3\nclock = {{ fps = {} }}\ncues = [{{ at = 0.5, press = \"c\" }}]\n",
+            delay, controls, fps));
+        const Move move = test::play_measures(feel).moves.front();
+        EXPECT_NEAR(*move.settling_time, delay + std::log(50.0) / 5.0, 1e-9) << delay << " s at " << fps;
+        EXPECT_NEAR(*move.jolt, 5.0, 1e-9) << delay << " s at " << fps;
+        EXPECT_NEAR(*move.peak_acceleration, 25.0, 1e-9) << delay << " s at " << fps;
+        EXPECT_NEAR(*move.start_kick, 5.0 * *move.settling_time, 1e-8) << delay << " s at " << fps;
+      }
+}
+
 } // namespace
 } // namespace stasis

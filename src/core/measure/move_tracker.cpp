@@ -281,7 +281,7 @@ void MoveTracker::follow_stretch(const ChannelFrame& frame, double since_start, 
   }
 }
 
-void MoveTracker::note_break(const ChannelFrame& frame, double at, const Sample& arriving) {
+void MoveTracker::note_break(const ChannelFrame& frame, double at, Sample arriving) {
   const ChannelInstant there = frame.at(at);
   note_held(there, there);
   const Sample leaving = sample(frame, at, Side::at);
@@ -294,7 +294,8 @@ void MoveTracker::note_break(const ChannelFrame& frame, double at, const Sample&
   has_moved_ = has_moved_ || start_speed_ > 0.0;
   unbounded_ =
       unbounded_ || !std::isfinite(start_speed_) || !std::isfinite(leaving.speed) || !std::isfinite(arriving.speed);
-  if (unbounded_ || instant_) return; // a cut has no speed that could jump
+  if (unbounded_ || instant_) return;       // a cut has no speed that could jump
+  if (goes_by_frames_ && at == 0.0) return; // a per-frame rule has another on each
   Components jump{};
   for (std::size_t i = 0; i < channel_.components; ++i) jump[i] = leaving.velocity[i] - arriving.velocity[i];
   move_.jolt = std::max(move_.jolt.value_or(0.0), length_of(jump));

@@ -61,7 +61,7 @@ private:
   void follow_stretch(const ChannelFrame& frame, double since_start, double from, double to);
   bool meets_range(const ChannelInstant& a, const ChannelInstant& b) const noexcept;
   void note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept;
-  void note_break(const ChannelFrame& frame, double at, const Sample& arriving);
+  void note_break(const ChannelFrame& frame, double at, Sample arriving);
   /// Follows a stretch in which the motion turns at most once, from the last sample to `b`.
   void follow_smooth(const ChannelFrame& frame, double since_start, double from, double to, const Sample& b);
   void follow_monotone(const ChannelFrame& frame, double since_start, double from, const Sample& at_from, double to,

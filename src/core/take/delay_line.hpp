@@ -18,7 +18,7 @@ public:
   bool is_empty() const noexcept { return points_.empty(); }
   /// Forgets all: from `time` back it has stood at `goal`.
   void begin_anew(double time, double goal);
-  /// Where the goal was; after a jump at that time.
+  /// Where the goal was; after a jump at that time. The line is not empty.
   double at(double time) const;
   /// Since when the goal stands, s: when its way changed last. Without a change minus infinity.
   double stands_since() const noexcept { return changed_; }
