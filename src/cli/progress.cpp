@@ -8,16 +8,12 @@
 #include "cli/table.hpp"
 
 namespace stasis::cli {
+namespace {
 
-Progress::Progress(Output& err, std::string what, std::uint64_t total)
-    : err_(err), what_(std::move(what)), total_(total), is_seen_(takes_codes(STDERR_FILENO)) {}
-
-Progress::~Progress() { clear(); }
-
-std::string Progress::line(const std::string& what, std::uint64_t done, std::uint64_t total, double elapsed) {
+/// What is shown after so many seconds; nothing in the first.
+std::string progress_line(const std::string& what, std::uint64_t done, std::uint64_t total, double elapsed) {
   constexpr double soon = 1.0, minute = 60.0;
   if (elapsed < soon) return {};
-  if (total == 0) return fmt::format("{} {}", done, what);
   std::string text = fmt::format("{} of {} {}", done, total, what);
   if (done == 0 || done >= total) return text;
   const double left = std::ceil(elapsed * static_cast<double>(total - done) / static_cast<double>(done));
@@ -26,12 +22,19 @@ std::string Progress::line(const std::string& what, std::uint64_t done, std::uin
                                 : fmt::format(", {:.0f} min left", std::ceil(left / minute)));
 }
 
+} // namespace
+
+Progress::Progress(Output& err, std::string what, std::uint64_t total)
+    : err_(err), what_(std::move(what)), total_(total), is_seen_(takes_codes(STDERR_FILENO)) {}
+
+Progress::~Progress() { clear(); }
+
 void Progress::show(std::uint64_t done) {
   if (!is_seen_) return;
   constexpr std::chrono::milliseconds between{100};
   const auto now = Time::now();
   if (is_shown_ && now - shown_ < between) return;
-  const std::string text = line(what_, done, total_, std::chrono::duration<double>(now - began_).count());
+  const std::string text = progress_line(what_, done, total_, std::chrono::duration<double>(now - began_).count());
   if (text.empty()) return;
   err_.steer("\r" + text + "\x1b[K");
   err_.flush();

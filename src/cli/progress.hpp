@@ -14,7 +14,7 @@ namespace stasis::cli {
 /// left". It is taken away in the end, and rewritten ten times a second at most.
 class Progress {
 public:
-  /// \param what is counted, such as "plays" \param total how many there are; 0: nobody knows
+  /// \param what is counted, such as "plays" \param total how many there are
   Progress(Output& err, std::string what, std::uint64_t total);
   ~Progress();
   Progress(const Progress&) = delete;
@@ -23,9 +23,6 @@ public:
   void show(std::uint64_t done);
   /// Takes the line away.
   void clear();
-
-  /// What is shown after so many seconds; empty in the first. Kept apart so that it can be tried without waiting.
-  static std::string line(const std::string& what, std::uint64_t done, std::uint64_t total, double elapsed);
 
 private:
   using Time = std::chrono::steady_clock;

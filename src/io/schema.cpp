@@ -250,7 +250,7 @@ Json asked_schema(const SectionSpec& section, const AskedKeys& asked) {
   }
   if (!is_fallback(section, asked.key, values)) when["required"] = {asked.key};
   std::vector<std::string_view> needed = keys_in(asked.needs);
-  for (const std::string_view key : keys_in(asked.excludes)) properties[std::string(key)] = false;
+  for (const ExcludedKey& other : excluded_by(section, asked)) properties[std::string(other.key)] = false;
   if (!asked.says.empty()) {
     const auto sides = split(asked.says, '=');
     const std::string_view key = trimmed(sides[0]), value = trimmed(sides[1]);
@@ -336,8 +336,7 @@ std::string asked_in_words(const AskedKeys& asked) {
   if (!asked.value.empty()) who += " = " + in_code(split(asked.value, '|'), "or");
   std::string out;
   if (!asked.needs.empty()) out += fmt::format(" takes {}", in_code(keys_in(asked.needs), "and"));
-  if (!asked.excludes.empty())
-    out += fmt::format("{} no {}", out.empty() ? " takes" : ", and", in_code(keys_in(asked.excludes), "or"));
+  if (!asked.allows.empty()) out += fmt::format(", and may have {}", in_code(keys_in(asked.allows), "and"));
   if (!asked.says.empty()) out += fmt::format(" goes with `{}`", asked.says);
   return who + out + ".";
 }

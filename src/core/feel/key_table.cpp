@@ -1,5 +1,6 @@
 #include "core/feel/key_table.hpp"
 
+#include <algorithm>
 #include <array>
 
 #include "core/feel/keys/document_keys.hpp"
@@ -206,6 +207,22 @@ std::vector<std::string_view> keys_in(std::string_view sum) {
   if (sum.empty()) return keys;
   for (const std::string_view key : split(sum, '+')) keys.push_back(trimmed(key));
   return keys;
+}
+
+std::vector<ExcludedKey> excluded_by(const SectionSpec& section, const AskedKeys& asked) {
+  const auto keys_with = [](const AskedKeys& one) {
+    std::vector<std::string_view> keys = keys_in(one.needs);
+    for (const std::string_view key : keys_in(one.allows)) keys.push_back(key);
+    return keys;
+  };
+  const std::vector<std::string_view> own = keys_with(asked);
+  std::vector<ExcludedKey> excluded;
+  for (const AskedKeys& other : section.asks) {
+    if (other.key != asked.key || other.value == asked.value) continue;
+    for (const std::string_view key : keys_with(other))
+      if (std::find(own.begin(), own.end(), key) == own.end()) excluded.push_back({key, other.value});
+  }
+  return excluded;
 }
 
 std::string_view name_kind_in_words(NameKind kind) noexcept {

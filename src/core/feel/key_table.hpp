@@ -86,10 +86,10 @@ struct KeySpec {
 /// readers of per-frame rules go by this.
 struct AskedKeys {
   std::string_view key;
-  std::string_view value = {};    ///< "a|b": when it is one of these, given or by default; empty: whenever it is there
-  std::string_view needs = {};    ///< "a + b": what stands beside it then
-  std::string_view excludes = {}; ///< "a + b": what does not
-  std::string_view says = {};     ///< "space = turn": what another key then is, given or by default
+  std::string_view value = {};  ///< "a|b": when it is one of these, given or by default; empty: whenever it is there
+  std::string_view needs = {};  ///< "a + b": what stands beside it then
+  std::string_view allows = {}; ///< "a + b": what may; what other values of the key need or allow may not
+  std::string_view says = {};   ///< "space = turn": what another key then is, given or by default
 };
 
 struct SectionSpec {
@@ -115,6 +115,12 @@ const KeySpec* find_key(const SectionSpec& section, std::string_view key) noexce
 
 /// The keys that "a + b" joins; none of an empty text.
 std::vector<std::string_view> keys_in(std::string_view sum);
+/// A key that one value of another goes with, and so none of the others.
+struct ExcludedKey {
+  std::string_view key, value;
+};
+/// What does not stand beside what is asked, in the table's order.
+std::vector<ExcludedKey> excluded_by(const SectionSpec& section, const AskedKeys& asked);
 
 /// "channel", "motion", ... for messages.
 std::string_view name_kind_in_words(NameKind kind) noexcept;

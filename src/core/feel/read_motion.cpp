@@ -98,9 +98,6 @@ std::optional<Motion> read_pace(SectionReader& reader) {
 
 /// Every key that a rule takes is there, and none of another rule.
 bool has_keys_of_rule(SectionReader& reader, std::string_view rule) {
-  const auto has = [](const std::vector<std::string_view>& keys, std::string_view key) {
-    return std::find(keys.begin(), keys.end(), key) != keys.end();
-  };
   const auto& all = reader.section().asks;
   const auto meant = std::find_if(all.begin(), all.end(), [&](const AskedKeys& one) { return one.value == rule; });
   bool whole = true;
@@ -109,13 +106,11 @@ bool has_keys_of_rule(SectionReader& reader, std::string_view rule) {
       whole = false;
       reader.report("feel.missing_key", key, fmt::format("the rule {} takes {}", rule, key));
     }
-  for (const std::string_view key : keys_in(meant->excludes)) {
-    if (!reader.has(key)) continue;
+  for (const ExcludedKey& other : excluded_by(reader.section(), *meant)) {
+    if (!reader.has(other.key)) continue;
     whole = false;
-    const auto whose =
-        std::find_if(all.begin(), all.end(), [&](const AskedKeys& one) { return !has(keys_in(one.excludes), key); });
-    reader.report("feel.too_many_keys", key,
-                  fmt::format("{} goes with the rule {}, and this is {}", key, whose->value, rule));
+    reader.report("feel.too_many_keys", other.key,
+                  fmt::format("{} goes with the rule {}, and this is {}", other.key, other.value, rule));
   }
   return whole;
 }

@@ -198,13 +198,14 @@ inline constexpr std::array frame_rule_keys{
             .choices = motion_kinds,
             .meaning = "The rule: what a program does on each frame, replayed as it stands; another feel at another "
                        "frame rate. `stasis rates` shows the damage and gives the exact equivalent."},
-    KeySpec{.key = "rule",
-            .kind = choice,
-            .required = true,
-            .choices = "fraction|product|amount|spring_step",
-            .meaning =
-                "What is done on each frame: a fixed fraction of the gap is closed; rate x frame time of it; the "
-                "value goes a fixed way towards its goal; a spring makes one Euler step."},
+    KeySpec{
+        .key = "rule",
+        .kind = choice,
+        .required = true,
+        .choices = "fraction|product|amount|spring_step",
+        .meaning =
+            "What is done on each frame: a fixed fraction of the gap is closed; rate x frame time of it; the "
+            "value goes a fixed way towards its goal; a spring makes one Euler step. Each takes its own numbers only."},
     KeySpec{.key = "fraction", .kind = number, .bounds = {0.0, 10.0, true, false}, .meaning = "Of the gap."},
     KeySpec{.key = "rate",
             .kind = number,
@@ -240,22 +241,10 @@ inline constexpr std::array frame_rule_keys{
 };
 
 inline constexpr std::array frame_rule_asks{
-    AskedKeys{.key = "rule",
-              .value = "fraction",
-              .needs = "fraction",
-              .excludes = "rate + clamp + amount + stiffness + damping + method"},
-    AskedKeys{.key = "rule",
-              .value = "product",
-              .needs = "rate",
-              .excludes = "fraction + amount + stiffness + damping + method"},
-    AskedKeys{.key = "rule",
-              .value = "amount",
-              .needs = "amount",
-              .excludes = "fraction + rate + clamp + stiffness + damping + method"},
-    AskedKeys{.key = "rule",
-              .value = "spring_step",
-              .needs = "stiffness + damping",
-              .excludes = "fraction + rate + clamp + amount"},
+    AskedKeys{.key = "rule", .value = "fraction", .needs = "fraction"},
+    AskedKeys{.key = "rule", .value = "product", .needs = "rate", .allows = "clamp"},
+    AskedKeys{.key = "rule", .value = "amount", .needs = "amount"},
+    AskedKeys{.key = "rule", .value = "spring_step", .needs = "stiffness + damping", .allows = "method"},
 };
 
 inline constexpr std::array stages_keys{
