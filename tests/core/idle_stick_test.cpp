@@ -17,7 +17,7 @@ using test::Rows;
 
 const std::string stick = "[control.s]\nkind = \"stick\"\nchannel = \"a\"\ngain = 1\n";
 
-/// Poses of one channel, pressed and let go at random, each by motions of which most wait.
+/// Poses of one channel, pressed and let go at random, each by motions of which some wait.
 class WaitingFeel {
 public:
   explicit WaitingFeel(std::uint64_t seed) : random_(seed) {}
@@ -45,12 +45,20 @@ private:
     const std::string spring = fmt::format("{{ kind = \"spring\", frequency = {}, damping_ratio = {} }}",
                                            pick({1, 2, 3, 5}), pick({0.3, 0.7, 1, 1.5}));
     const std::string glide = fmt::format("{{ kind = \"glide\", rate = {} }}", pick({2, 5, 8, 12}));
-    switch (random_() % 6) {
+    const std::string pace = fmt::format("{{ kind = \"pace\", speed = {}", pick({3, 4}));
+    const std::string ease = fmt::format("{{ kind = \"ease\", duration = {}", pick({0.3, 0.4, 0.5}));
+    switch (random_() % 12) {
     case 0: return waits;
     case 1: return fmt::format("{{ kind = \"stages\", stages = [{}, {}] }}", waits, spring);
     case 2: return fmt::format("{{ kind = \"stages\", stages = [{}, {}] }}", waits, glide);
     case 3: return spring;
     case 4: return glide;
+    case 5: return pace + " }";
+    case 6: return pace + ", acceleration = 20 }";
+    case 7: return ease + " }";
+    case 8: return ease + ", handover = \"carry\" }";
+    case 9: return ease + ", handover = \"finish_first\" }";
+    case 10: return ease + ", handover = \"pro_rata\", curve = \"out power 3\" }";
     default: return "{ kind = \"cut\" }";
     }
   }
@@ -80,7 +88,7 @@ void expect_alike(const std::optional<double>& with, const std::optional<double>
 
 // Rules M4 and M6.
 TEST(IdleStick, ChangesNothing) {
-  for (std::uint64_t seed = 1; seed <= 150; ++seed) {
+  for (std::uint64_t seed = 1; seed <= 400; ++seed) {
     const Feel with = feel_from(WaitingFeel(seed).make(true)), without = feel_from(WaitingFeel(seed).make(false));
     const Rows held = play_rows(with), plain = play_rows(without);
     ASSERT_EQ(held.smooth.size(), plain.smooth.size());
@@ -146,6 +154,40 @@ TEST(IdleStick, AMoveHasNotSettledWhileAnotherJumpIsOnItsWay) {
           "\"c\" }, { at = 1.5, press = \"c\" }]\n");
     EXPECT_NEAR(*test::play_measures(feel).moves.back().settling_time, 0.5, 1e-9);
   }
+}
+
+// Rule M8.
+TEST(IdleStick, AMoveThatIsFinishedFirstWaitsForItsEndOrForTheStick) {
+  // Pressed at 0.2, let go at 0.3: home is taken up at 0.7, once the move of half a second is over. A stick that is
+  // pushed before that moves the home, so that it is taken up there and then.
+  const std::string feel =
+      "[channel.a]\nrest = 0\nmotion = {{ kind = \"ease\", duration = 0.5, curve = \"linear\", handover = "
+      "\"finish_first\" }}\n[pose.p]\na = 1\n{}[control.c]\nkind = \"hold\"\npose = \"p\"\n"
+      + stick
+      + "[take.t]\nlength = 3\nclock = {{ fps = {} }}\ncues = [{{ at = 0.2, press = \"c\" }}, {{ at = 0.3, release = "
+        "\"c\" }}{}]\n";
+  const std::string waits =
+      "[pose.z]\na = 9\nentering = { a = { kind = \"delay\", delay = 0.3 } }\n[control.z]\nkind = "
+      "\"hold\"\npose = \"z\"\n";
+  for (const std::string& more : {std::string(), waits})
+    for (const double fps : {24.0, 30.0, 50.0, 1000.0}) {
+      const auto rows_of = [&](const char* cues) {
+        return play_rows(feel_from(fmt::format(fmt::runtime(feel), more, fps, cues))).smooth;
+      };
+      const auto row_at = [&](double time) { return static_cast<std::size_t>(std::lround(time * fps)); };
+      const std::vector<double>
+          waiting = rows_of(""),
+          pushed = rows_of(", { at = 0.5, stick = \"s\", value = 1 }, { at = 0.75, stick = \"s\", value = 0 }");
+      // Taken up between two frames where the move ends between them.
+      const double begun = std::ceil(0.2 * fps - 1e-9) / fps, over = begun + 0.5;
+      EXPECT_NEAR(waiting[row_at(0.5)], (static_cast<double>(row_at(0.5)) / fps - begun) / 0.5, 1e-9);
+      const std::size_t half_way_home = row_at(0.95);
+      EXPECT_NEAR(waiting[half_way_home], 1.0 - (static_cast<double>(half_way_home) / fps - over) / 0.5, 1e-9);
+      EXPECT_EQ(waiting.back(), 0.0);
+      for (std::size_t row = 1; row < pushed.size(); ++row)
+        EXPECT_LT(std::fabs(pushed[row] - pushed[row - 1]), 2.6 / fps) << "it does not jump, row " << row;
+      EXPECT_NEAR(pushed.back(), 0.25, 1.1 / fps) << "it ends where the stick has put home";
+    }
 }
 
 // Rule M6.

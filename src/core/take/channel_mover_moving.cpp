@@ -151,6 +151,10 @@ void ChannelMover::read_goal_pieces(Mover& mover, std::int64_t frame, std::size_
   mover.line.add(end, goal_pieces_.back().goal.end);
   mover.line.forget(time - longest_wait_);
   mover.line.pieces(time - wait, end - wait, goal_pieces_);
+  // Times of the clock differ by the frame's length except for a rounding, and the last piece ends with the frame.
+  double before = 0.0;
+  for (std::size_t p = 0; p + 1 < goal_pieces_.size(); ++p) before += goal_pieces_[p].length;
+  if (dt > before) goal_pieces_.back().length = dt - before;
 }
 
 /// True if a jump that waits will change anything: it leads elsewhere, or begins an eased move again.
@@ -180,6 +184,48 @@ void ChannelMover::begin_way(Mover& mover, double time, double goal_state) {
   mover.line.add(time, goal_state);
 }
 
+/// While a request is put off the move under way goes to its own goal. It begins once that is over, or as soon as the
+/// goal moves by itself, which nothing waits for: at the frame's start at once. \returns when within the frame, s;
+/// infinite if not there.
+double ChannelMover::ends_waiting(std::size_t i, Mover& mover, std::int64_t frame) {
+  if (mover.pending.empty()) return never;
+  const double asked = mover.pending.back().goal_state, dt = clock_.dt(frame);
+  const auto moves = [&](const DelayLine::Piece& piece) {
+    return piece.goal.start != piece.goal.end || is_elsewhere(piece.goal.end, asked);
+  };
+  double at = std::max(arrival_after(mover, frame), 0.0), stood = 0.0;
+  for (const DelayLine::Piece& piece : goal_pieces_) {
+    if (moves(piece)) at = std::min(at, stood);
+    stood += piece.length;
+  }
+  const GoalSegment under_way{mover.acting_state, mover.acting_state};
+  if (at >= dt - instant_slack) {
+    goal_pieces_.assign(1, {under_way, dt});
+    return never;
+  }
+  if (at == 0.0) {
+    begin_waiting(i, mover, frame, 0.0);
+    return never;
+  }
+  double end = 0.0;
+  auto first = goal_pieces_.begin();
+  for (; end + first->length <= at; ++first) end += first->length;
+  first->length -= at - end;
+  goal_pieces_.erase(goal_pieces_.begin(), first);
+  goal_pieces_.insert(goal_pieces_.begin(), {under_way, at});
+  return at;
+}
+
+/// What was put off begins `at` seconds into the frame.
+void ChannelMover::begin_waiting(std::size_t i, Mover& mover, std::int64_t frame, double at) {
+  Jumps jumps;
+  jumps[i] = mover.pending.back();
+  jumps[i]->frame = frame;
+  jumps[i]->wait = at;
+  mover.pending.clear();
+  take_up(jumps);
+}
+
 void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
   const std::size_t count = out.state.size() - 1;
@@ -193,6 +239,7 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const std::int64_t frame = first + static_cast<std::int64_t>(r);
     const double dt = clock_.dt(frame);
     read_goal_pieces(mover, frame, r, knot, out);
+    const double begins_at = ends_waiting(i, mover, frame);
     const auto& begins = goal_pieces_.front();
     const bool arrived = keeps_way_ && is_elsewhere(begins.goal.start, mover.seen);
     mover.seen = goal_pieces_.back().goal.end;
@@ -219,6 +266,7 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const std::size_t pieces = out.pieces.size();
     double at = 0.0;
     for (const DelayLine::Piece& run : goal_pieces_) {
+      if (at == begins_at) begin_waiting(i, mover, frame, at);
       plan_if_standing(run.goal, at);
       const bool is_last = &run == &goal_pieces_.back();
       const double end = is_last ? elapsed_of(mover, frame + 1) : elapsed_of(mover, frame, at + run.length);
@@ -242,8 +290,12 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
 /// The goal is where it was at the block's end.
 void ChannelMover::leave_moving(std::size_t i, const ComponentBlock& out) {
   Mover& mover = movers_[i];
-  mover.goal = mover.acting = out.goals.back();
-  mover.goal_state = mover.acting_state = out.goal_states.back();
+  mover.goal = out.goals.back();
+  mover.goal_state = out.goal_states.back();
+  if (mover.pending.empty()) {
+    mover.acting = mover.goal;
+    mover.acting_state = mover.goal_state;
+  }
   mover.asked = channel_.obstacles ? mover.goal : allowed(i, out.wishes.back());
   mover.moved_by_itself = true;
 }
