@@ -296,7 +296,7 @@ std::string faults_in_words(const Faults& faults) {
 }
 
 std::string take_toml(const PlayedFeel& played, const std::string& name, const std::string& clock) {
-  const Take take = played.recorded_take();
+  Take take = played.recorded_take();
   const auto frames = static_cast<double>(played.times().size());
   const double usual = take.length > 0.0 ? (frames - 1.0) / take.length : 60.0;
   std::string text =
@@ -304,6 +304,13 @@ std::string take_toml(const PlayedFeel& played, const std::string& name, const s
   text += !clock.empty()              ? fmt::format("clock = {{ recorded = \"{}\" }}\n", clock)
           : played.source().fps > 0.0 ? fmt::format("clock = {{ fps = {} }}\n", shortest(played.source().fps))
                                       : fmt::format("clock = {{ fps = {} }}\n", std::max(1.0, std::round(usual)));
+  // On another clock than its own it does not come to the digit, and is easier to read without them.
+  if (clock.empty() && played.source().fps <= 0.0) {
+    constexpr double a_second = 1e4;
+    const auto round_down = [&](double& at) { at = std::floor(at * a_second) / a_second; };
+    for (GameSpeed& one : take.disturbance.speeds) round_down(one.at);
+    for (Cue& cue : take.cues) round_down(cue.at);
+  }
   text += "cues = [\n";
   for (const GameSpeed& one : take.disturbance.speeds)
     text += fmt::format("  {{ at = {}, game_speed = {}, over = {} }},\n", shortest(one.at), shortest(one.speed),

@@ -69,6 +69,80 @@ test('keys, wheel and touch make the rows that the program makes of the recorded
   await page.close();
 });
 
+/** Fingers on the page's screen, by the browser's own events; each { id, x, y }. */
+async function fingersOf(page) {
+  const session = await page.context().newCDPSession(page);
+  const tell = (type) => (...touchPoints) => session.send('Input.dispatchTouchEvent', { type, touchPoints });
+  return { start: tell('touchStart'), move: tell('touchMove'), end: tell('touchEnd'), cancel: tell('touchCancel') };
+}
+const middleOf = async (page, place, id) => {
+  const box = await place.boundingBox();
+  return { id, x: box.x + box.width / 2, y: box.y + box.height / 2 };
+};
+const isDown = (page, name) => session(page, `session.isDown(session.find("control", "${name}"))`);
+
+test('two fingers hold two things at once, on a screen as wide as a phone', async () => {
+  const page = await play('otter.toml', { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true });
+  const fingers = await fingersOf(page), button = (name) => page.locator('.input', { hasText: name }).locator('.act');
+  await button('listen').scrollIntoViewIfNeeded();
+  const first = await middleOf(page, button('listen'), 1), second = await middleOf(page, button('dive'), 2);
+  await fingers.start(first);
+  await frames(page, 8);
+  assert.deepEqual([await isDown(page, 'listen'), await isDown(page, 'dive')], [true, false]);
+  await fingers.start(first, second);
+  await frames(page, 5);
+  assert.deepEqual([await isDown(page, 'listen'), await isDown(page, 'dive')], [true, true]);
+  await fingers.move(first);
+  await frames(page, 5);
+  assert.equal(await isDown(page, 'listen'), true, 'the first finger stays');
+  await fingers.end();
+  await frames(page, 5);
+  assert.equal(await isDown(page, 'listen'), false);
+  assert.match(await session(page, 'session.recordedTake("x")'), /press = "listen"[\s\S]*release = "listen"/);
+  await fingers.start(first);
+  await frames(page, 4);
+  await fingers.cancel();
+  await frames(page, 4);
+  assert.match(await session(page, 'session.recordedTake("x")'), /cancel = "listen"/, 'a gesture of the system takes the finger away');
+  await agrees(page, 'otter.toml');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('a pointer is locked by a click and moves by its counts; a finger that is drawn over the picture does the same', async () => {
+  stasis('new', 'mouse.toml', '--recipe', 'mouse');
+  const page = await play('mouse.toml', { hasTouch: true });
+  const counts = async () => [...(await session(page, 'session.recordedTake("x")')).matchAll(/pointer = "look", counts = (-?[0-9.]+)/g)].reduce((all, [, n]) => all + Number(n), 0);
+  const stage = page.locator('#stage'), { x, y } = await middleOf(page, stage, 1);
+  await page.mouse.move(x - 60, y);
+  await page.mouse.move(x, y);
+  await frames(page, 3);
+  assert.equal(await counts(), 0, 'nothing before it is locked');
+  await page.mouse.click(x, y);
+  await page.waitForFunction(() => document.pointerLockElement === document.getElementById('stage'));
+  await page.mouse.move(x + 70, y + 5);
+  await frames(page, 3);
+  await page.mouse.move(x + 30, y - 5);
+  await frames(page, 3);
+  assert.equal(await counts(), 30);
+  await page.evaluate(() => document.exitPointerLock());
+  await page.waitForFunction(() => document.pointerLockElement === null);
+  await page.mouse.move(x + 90, y);
+  await frames(page, 3);
+  assert.equal(await counts(), 30, 'nothing once it is unlocked');
+  const fingers = await fingersOf(page);
+  await fingers.start({ id: 1, x, y });
+  await fingers.move({ id: 1, x: x + 40, y });
+  await frames(page, 3);
+  await fingers.move({ id: 1, x: x + 25, y });
+  await fingers.end();
+  await frames(page, 30);
+  assert.equal(await counts(), 55);
+  await agrees(page, 'mouse.toml');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
 test('a game that is slowed by hand makes the rows of the recorded take, and goes as ever when it is opened again', async () => {
   const page = await play('otter.toml');
   await page.keyboard.down('Space');
@@ -141,6 +215,43 @@ length = 1
   await page.keyboard.up('ArrowRight');
   await frames(page, 5);
   await agrees(page, 'stick.toml');
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
+test('the first minute, as the guide tells it', async () => {
+  const page = await play('otter.toml'), says = (id) => page.locator('#' + id).innerText();
+  const damping = page.locator('input[type="range"][aria-label="motion.soft.damping_ratio"]');
+  assert.equal(await page.evaluate(() => document.documentElement.scrollHeight), 800, 'all of it is seen at once');
+  assert.match(await says('last_moves'), /Press a key or one of these/);
+  await page.keyboard.down('Space');
+  await frames(page, 60);
+  await page.keyboard.up('Space');
+  await page.waitForFunction(() => /fov settled after 0.595 s, overshoot 4.60 %/.test(document.getElementById('last_moves').textContent), null, { timeout: 4000 });
+  assert.equal(await page.locator('#changed').isVisible(), false);
+  const track = await damping.boundingBox(), knob = () => damping.evaluate((input) => Number(input.value));
+  const before = await knob();
+  await page.mouse.click(track.x + 0.15 * track.width, track.y + track.height / 2);
+  await page.waitForFunction(() => !document.getElementById('changed').hidden);
+  const turned = await knob();
+  assert.ok(turned < before && turned > 0, `${turned} of ${before}`);
+  assert.match(await says('changed'), /motion.soft.damping_ratio 0.7 \u2192 0\.\d+\. Keep it/);
+  assert.match(await page.locator('.number.changed').innerText(), /damping_ratio\s*was 0.7/);
+  await page.locator('#stage').focus();
+  await page.keyboard.down('Space');
+  await frames(page, 60);
+  await page.keyboard.up('Space');
+  assert.match(await says('last_moves'), /overshoot [3-9]\d\.\d %/);
+  assert.equal(await knob(), turned, 'the knob stays where it was left');
+  await page.locator('#show_both').click();
+  assert.equal(await page.locator('#stage figure:visible').count(), 2);
+  await page.locator('#keep').click();
+  assert.equal(await page.locator('#toml').isVisible(), true);
+  assert.match(await says('kept'), /damping_ratio 0.7 \u2192/);
+  assert.match(await page.locator('#toml').inputValue(), /damping_ratio = 0\.\d+/);
+  await page.locator('#undo').click();
+  await page.waitForFunction(() => document.getElementById('changed').hidden);
+  assert.equal(await text(page), readFileSync(path('otter.toml'), 'utf8'));
   assert.deepEqual(page.said, []);
   await page.close();
 });

@@ -106,14 +106,16 @@ class Bindings {
     if (this.pointers[0] && right !== 0) this.act((session) => session.pointer(this.pointers[0].control, right));
     if (this.pointers[1] && down !== 0) this.act((session) => session.pointer(this.pointers[1].control, down));
   }
-  /** The window lost its focus, or a menu opened: what is held is let go without what letting go would do. */
+  /** What was begun is taken from the hand, which has not let go: nothing is done that letting go would do. */
+  giveUp(input) {
+    if (!this.down.delete(input.name)) return;
+    if (input.kind === 'press') this.act((session) => session.cancel(input.control));
+    else if (input.kind === 'stick') this.pushStick(input.control);
+  }
+  /** The window lost its focus, or a menu opened. */
   cancel() {
-    for (const name of [...this.down.keys()]) {
-      const input = this.inputs.find((one) => one.name === name);
-      this.down.delete(name);
-      if (input?.kind === 'press') this.act((session) => session.cancel(input.control));
-      else if (input?.kind === 'stick') this.pushStick(input.control);
-    }
+    for (const input of this.inputs) this.giveUp(input);
+    this.down.clear();
     this.walking.clear();
   }
 

@@ -1,6 +1,6 @@
 // The page that is played: two versions under the same hands, numbers that change while they run.
 const rates = [
-  ['as shown', 0], ['15', 15], ['24', 24], ['30', 30], ['60', 60], ['120', 120], ['240', 240], ['60, trembling', 60, 0.4], ['60, with stalls', 60, 0, true],
+  ["the screen's", 0], ['15', 15], ['24', 24], ['30', 30], ['60', 60], ['120', 120], ['240', 240], ['60, trembling', 60, 0.4], ['60, with stalls', 60, 0, true],
 ];
 /** How fast the game goes beside the clock; hands, and what `runs_on = "clock"`, go as ever. */
 const speeds = [['at full speed', 1], ['at half speed', 0.5], ['at a quarter', 0.25], ['at a tenth', 0.1], ['standing still', 0]];
@@ -166,9 +166,9 @@ function goOn(now) {
     for (const dt of framesFor(passed)) frame(dt);
   }
   draw();
+  if (--state.sliders <= 0) refresh();
   (state.costs ??= []).push(performance.now() - began);
   if (state.costs.length > 2000) state.costs.shift();
-  if (--state.sliders <= 0) refresh();
   requestAnimationFrame(goOn);
 }
 
@@ -230,7 +230,9 @@ function buildInputs() {
     key.title = `Another key for ${input.name}`;
     key.setAttribute('aria-label', `Key for ${input.name}`);
     button.addEventListener('pointerdown', (event) => { event.preventDefault(); button.setPointerCapture(event.pointerId); bindings.begin(input, 'touch'); });
-    for (const end of ['pointerup', 'pointercancel']) button.addEventListener(end, () => { if (bindings.down.get(input.name) === 'touch') bindings.end(input); });
+    const isHeld = () => bindings.down.get(input.name) === 'touch';
+    button.addEventListener('pointerup', () => { if (isHeld()) bindings.end(input); });
+    button.addEventListener('pointercancel', () => { if (isHeld()) bindings.giveUp(input); });
     button.addEventListener('keydown', (event) => { if (event.code === 'Enter' && !event.repeat) bindings.begin(input, 'enter'); });
     button.addEventListener('keyup', (event) => { if (event.code === 'Enter') bindings.end(input); });
     key.addEventListener('click', () => { key.classList.add('asks'); key.textContent = 'press a key'; state.asks = { input, key }; });
@@ -271,7 +273,9 @@ function refresh() {
     curveRows.show(live.session.listCurves());
     state.bent = writing.text;
   }
+  if (writing.text === original) rows.saved(state.numbers);
   rows.show(state.numbers, byId('filter').value);
+  tellChanges();
   const moved = chartRows.length > 0 ? chartRows.reduce((a, b) => (b.moved > a.moved ? b : a)).name : null;
   const channel = moved === null ? -1 : live.session.find('channel', moved);
   const about = `${channel} ${writing.text}`;
@@ -283,6 +287,14 @@ function refresh() {
   byId('recorded').textContent = `${shown(lasts, 100)} s, ${lives.a.dts.length} frames`;
   if (!byId('hands').hidden && document.activeElement !== byId('recorded_take')) byId('recorded_take').value = recordedTake();
   tellMoves();
+}
+
+/** What was turned, and where it is kept. */
+function tellChanges() {
+  const changes = rows.changes(state.numbers), isSaved = writing.text === original;
+  byId('changed').hidden = changes === '' || isSaved;
+  byId('changes').textContent = changes;
+  byId('tab_text').classList.toggle('unsaved', !isSaved);
 }
 
 function recordedTake() { return lives.a.session.recordedTake('hands', byId('exact').checked ? 'hands.csv' : null) ?? ''; }
@@ -300,7 +312,7 @@ function tellMoves() {
       return `${last.channel} ${settled}, overshoot ${brief(last.overshoot)} %, start kick ${brief(last.start_kick)}`;
     }).slice(0, count > 1 ? 1 : 2).join(';  ');
   });
-  const text = told.every((one) => one === null) ? 'Press a key, turn the wheel: the last move is measured here.'
+  const text = told.every((one) => one === null) ? 'Press a key or one of these, turn the wheel: the last move is measured here.'
     : told.map((one, k) => (told.length > 1 ? 'AB'[k] + ' \u2013 ' : '') + (one ?? 'no move yet')).join('\n');
   const place = byId('last_moves');
   if (place.textContent !== text) { place.textContent = text; place.style.whiteSpace = 'pre-line'; }
@@ -370,14 +382,19 @@ function listenToHands() {
   }, { passive: false });
   stage.addEventListener('click', () => { stage.focus(); if (bindings.pointers.length > 0 && document.pointerLockElement !== stage) stage.requestPointerLock?.()?.catch?.(() => {}); });
   document.addEventListener('mousemove', (event) => { if (document.pointerLockElement === stage) bindings.movePointer(event.movementX, event.movementY); });
-  let dragged = null;
+  // One finger is the pointer; another one on the picture changes nothing.
+  let finger = null;
+  const fingerOf = (event) => [...event.changedTouches].find((touch) => touch.identifier === finger?.identifier);
+  stage.addEventListener('touchstart', (event) => { finger ??= event.changedTouches[0]; }, { passive: true });
   stage.addEventListener('touchmove', (event) => {
-    const { clientX, clientY } = event.touches[0];
-    if (dragged) bindings.movePointer(clientX - dragged[0], clientY - dragged[1]);
-    dragged = [clientX, clientY];
+    const now = fingerOf(event);
+    if (now) {
+      bindings.movePointer(now.clientX - finger.clientX, now.clientY - finger.clientY);
+      finger = now;
+    }
     event.preventDefault();
   }, { passive: false });
-  stage.addEventListener('touchend', () => { dragged = null; });
+  for (const end of ['touchend', 'touchcancel']) stage.addEventListener(end, (event) => { if (fingerOf(event)) finger = null; });
 }
 
 function step(which) {
@@ -397,6 +414,10 @@ function listenToBench() {
   });
   byId('rate').addEventListener('change', () => { state.rate = rates.find((one) => one[0] === byId('rate').value); state.owed = state.next = 0; byId('stage').focus(); });
   byId('filter').addEventListener('input', () => { state.sliders = 0; });
+  byId('keep').addEventListener('click', () => {
+    tab('text');
+    byId('kept').textContent = byId('changes').textContent;
+  });
   byId('undo').addEventListener('click', () => step('undo'));
   byId('redo').addEventListener('click', () => step('redo'));
   let marked = 0;
@@ -473,7 +494,7 @@ async function begin() {
   window.matchMedia('(prefers-color-scheme: dark)').addEventListener('change', readPalette);
   byId('stage').focus();
   // For whoever looks in from outside: tests, and the curious.
-  window.stasisHands = { state, lives, writing, costs: () => state.costs.slice() };
+  window.stasisHands = { state, lives, writing, get bindings() { return bindings; } };
   if (data.saved_in) {
     window.stasisSaved = takeSaved;
     lookAgain();

@@ -7,6 +7,8 @@ function written(number, value) {
   return number.has_unit ? `${text} ${number.unit}` : text;
 }
 
+const short = (value) => String(Number(value.toPrecision(6)));
+
 /** What is turned most comes first: motions, settings, shakes, goals; ranges come last. */
 const order = ['motion', 'setting', 'shake', 'pose', 'control', 'switch', 'channel'];
 const rankOf = ({ path }) => (/\.range(\[|$)/.test(path) ? order.length + 1 : (order.indexOf(path.split('.')[0]) + order.length + 1) % (order.length + 1));
@@ -33,6 +35,16 @@ class NumberRows {
     for (const number of wanted) this.update(number);
   }
 
+  /** What stands in the file now is what later changes are told against. */
+  saved(numbers) { for (const { path, value } of numbers) this.first.set(path, value); }
+
+  /** What is not as it was when the page was opened, in words; empty if all is. */
+  changes(numbers) {
+    const changed = numbers.filter(({ path, value }) => this.first.has(path) && this.first.get(path) !== value);
+    const told = changed.slice(0, 2).map(({ path, value }) => `${path} ${short(this.first.get(path))} \u2192 ${short(value)}`);
+    return told.join(', ') + (changed.length > told.length ? ` and ${changed.length - told.length} more` : '');
+  }
+
   build(numbers) {
     this.rows.clear();
     const pieces = [];
@@ -50,9 +62,11 @@ class NumberRows {
       text.type = 'text';
       text.inputMode = 'decimal';
       text.setAttribute('aria-label', number.path + ', value');
+      const was = element('span', 'was');
+      name.append(was);
       row.append(name, slider, text, element('span', 'unit', number.unit));
       pieces.push(row);
-      const entry = { row, slider, text, number };
+      const entry = { row, slider, text, was, number };
       this.rows.set(number.path, entry);
       slider.addEventListener('pointerdown', () => this.begin());
       slider.addEventListener('input', () => this.change(entry.number.path, written(entry.number, this.valueAt(entry, slider.value / 1000))));
@@ -66,12 +80,14 @@ class NumberRows {
   /** The scale of a slider stays while it is dragged, and grows where a value lies beyond it. */
   update(number) {
     const entry = this.rows.get(number.path), { slider, text, row } = entry;
-    if (!entry.from || number.value < entry.from || number.value > entry.to) { entry.from = number.from; entry.to = number.to; }
+    if (entry.from === undefined || number.value < entry.from || number.value > entry.to) { entry.from = number.from; entry.to = number.to; }
     entry.number = number;
     const share = this.shareOf(entry, number.value);
     if (document.activeElement !== slider || !this.held) slider.value = Math.round(1000 * share);
-    if (document.activeElement !== text) text.value = String(Number(number.value.toPrecision(6)));
-    row.classList.toggle('changed', number.value !== this.first.get(number.path));
+    if (document.activeElement !== text) text.value = short(number.value);
+    const first = this.first.get(number.path), isChanged = number.value !== first;
+    row.classList.toggle('changed', isChanged);
+    entry.was.textContent = isChanged ? `was ${short(first)}` : '';
   }
 
   shareOf({ number, from, to }, value) {
