@@ -21,6 +21,14 @@
 namespace stasis::embed {
 namespace {
 
+/// True if frames come so many a second, a whole number, except for a rounding.
+bool is_steady(std::span<const double> times, double fps) {
+  constexpr double rounding = 1e-9;
+  for (std::size_t k = 0; k < times.size(); ++k)
+    if (std::fabs(times[k] - static_cast<double>(k) / std::round(fps)) > rounding) return false;
+  return true;
+}
+
 void write_numbers(io::JsonWriter& json, std::string_view key, std::span<const double> numbers) {
   json.key(key).begin_array();
   for (const double number : numbers) json.number(number);
@@ -305,7 +313,7 @@ std::string take_toml(const PlayedFeel& played, const std::string& name, const s
           : played.source().fps > 0.0 ? fmt::format("clock = {{ fps = {} }}\n", shortest(played.source().fps))
                                       : fmt::format("clock = {{ fps = {} }}\n", std::max(1.0, std::round(usual)));
   // On another clock than its own it does not come to the digit, and is easier to read without them.
-  if (clock.empty() && played.source().fps <= 0.0) {
+  if (clock.empty() && played.source().fps <= 0.0 && !is_steady(played.times(), usual)) {
     constexpr double a_second = 1e4;
     const auto round_down = [&](double& at) { at = std::floor(at * a_second) / a_second; };
     for (GameSpeed& one : take.disturbance.speeds) round_down(one.at);

@@ -65,6 +65,7 @@ test('keys, wheel and touch make the rows that the program makes of the recorded
   await page.keyboard.press('Digit1');
   await frames(page, 30);
   await agrees(page, 'otter.toml');
+  assert.doesNotMatch(await session(page, 'session.recordedTake("alone")'), /at = \d+\.\d{5}/, 'on a clock that trembles no more than tenths of milliseconds are told');
   assert.deepEqual(page.said, []);
   await page.close();
 });
