@@ -21,6 +21,29 @@
 namespace stasis::embed {
 namespace {
 
+/// How the subjects of a take advance, as more keys of its clock.
+std::string tick_toml(const Tick& tick) {
+  if (tick.rate <= 0.0) return "";
+  // A camera that a take steps on the tick is stepped by hand on its own frames.
+  return fmt::format(", tick = {}{}{}", shortest(tick.rate), tick.blends ? ", between = \"blend\"" : "",
+                     tick.order == Tick::Order::camera_first ? ", order = \"camera_first\"" : "");
+}
+
+/// What stands in a take, and which tracks are played in it, where that is not all of them as they are.
+std::string surroundings_toml(const Feel& feel, const Take& take) {
+  std::string text, replaced;
+  for (std::size_t t = 0; t < take.tracks.size(); ++t)
+    if (take.tracks[t] != t)
+      replaced += fmt::format("{}{} = \"{}\"", replaced.empty() ? "" : ", ", feel.tracks[t].name,
+                              feel.tracks[take.tracks[t]].name);
+  if (!replaced.empty()) text += fmt::format("tracks = {{ {} }}\n", replaced);
+  if (!take.obstacles) return text;
+  std::string standing;
+  for (const std::size_t o : *take.obstacles)
+    standing += fmt::format("{}\"{}\"", standing.empty() ? "" : ", ", feel.obstacles[o].name);
+  return text + fmt::format("obstacles = [{}]\n", standing);
+}
+
 /// True if frames come so many a second, a whole number, except for a rounding.
 bool is_steady(std::span<const double> times, double fps) {
   constexpr double rounding = 1e-9;
@@ -307,18 +330,21 @@ std::string take_toml(const PlayedFeel& played, const std::string& name, const s
   Take take = played.recorded_take();
   const auto frames = static_cast<double>(played.times().size());
   const double usual = take.length > 0.0 ? (frames - 1.0) / take.length : 60.0;
-  std::string text =
-      fmt::format("[take.{}]\nlength = {}\n", free_take_name(played.feel(), name), shortest(take.length));
-  text += !clock.empty()              ? fmt::format("clock = {{ recorded = \"{}\" }}\n", clock)
-          : played.source().fps > 0.0 ? fmt::format("clock = {{ fps = {} }}\n", shortest(played.source().fps))
-                                      : fmt::format("clock = {{ fps = {} }}\n", std::max(1.0, std::round(usual)));
   // On another clock than its own it does not come to the digit, and is easier to read without them.
   if (clock.empty() && played.source().fps <= 0.0 && !is_steady(played.times(), usual)) {
     constexpr double a_second = 1e4;
     const auto round_down = [&](double& at) { at = std::floor(at * a_second) / a_second; };
     for (GameSpeed& one : take.disturbance.speeds) round_down(one.at);
     for (Cue& cue : take.cues) round_down(cue.at);
+    take.length = std::ceil(take.length * a_second) / a_second;
   }
+  std::string text =
+      fmt::format("[take.{}]\nlength = {}\n", free_take_name(played.feel(), name), shortest(take.length));
+  const double fps = played.source().fps > 0.0 ? played.source().fps : std::max(1.0, std::round(usual));
+  text += fmt::format("clock = {{ {}{} }}\n",
+                      clock.empty() ? "fps = " + shortest(fps) : fmt::format("recorded = \"{}\"", clock),
+                      tick_toml(take.tick));
+  text += surroundings_toml(played.feel(), take);
   text += "cues = [\n";
   for (const GameSpeed& one : take.disturbance.speeds)
     text += fmt::format("  {{ at = {}, game_speed = {}, over = {} }},\n", shortest(one.at), shortest(one.speed),

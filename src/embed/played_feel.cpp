@@ -68,6 +68,7 @@ Opened<std::shared_ptr<ReadFeel>> read_feel_text(const FeelText& text, const io:
   if (!feel) return tl::unexpected(Faults{feel.error(), std::move(sources)});
   auto around = take_around(*feel, text.take);
   if (!around) return tl::unexpected(std::move(around.error()));
+  if (text.tick > 0.0) around->tick = {.rate = text.tick};
   return std::make_shared<ReadFeel>(ReadFeel{std::move(variants), std::move(*feel), std::move(*around)});
 }
 

@@ -34,6 +34,7 @@ struct FeelText {
   std::string variant; ///< empty: the feel itself
   std::string take;    ///< whose surroundings; empty: the first one
   double fps = 0.0;    ///< 0: frames as long as they are told
+  double tick = 0.0;   ///< Hz, > 0: subjects advance at this rate, whatever the take says
 };
 
 /// A feel that has been read, and the take around it.

@@ -14,6 +14,7 @@ export interface Source {
   variant?: string | null;
   take?: string | null;
   fps?: number;
+  tick?: number;
 }
 
 export type Kind = 'channel' | 'control' | 'shake' | 'track' | 'pose' | 'switch' | 'take' | 'variant' | 'setting' | 'sequence';

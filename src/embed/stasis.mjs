@@ -90,9 +90,9 @@ export class Stasis {
 
   /**
    * A feel under way, before its first frame.
-   * @param {{text: string, name?: string, files?: Object<string, string>, variant?: string, take?: string, fps?: number}} source
+   * @param {{text: string, name?: string, files?: Object<string, string>, variant?: string, take?: string, fps?: number, tick?: number}} source
    */
-  open({ text, name = 'feel', files = {}, variant = null, take = null, fps = 0 }) {
+  open({ text, name = 'feel', files = {}, variant = null, take = null, fps = 0, tick = 0 }) {
     const places = [], put = (value) => {
       if (value === null) return [0, 0];
       const bytes = this.encoder.encode(value), at = this.calls.malloc(bytes.length + 1);
@@ -102,7 +102,7 @@ export class Stasis {
       this.bytes[at + bytes.length] = 0;
       return [at, bytes.length];
     };
-    const given = Object.entries(files), list = this.calls.malloc(12 * given.length + 1), source = this.calls.malloc(40);
+    const given = Object.entries(files), list = this.calls.malloc(12 * given.length + 1), source = this.calls.malloc(48);
     places.push(list, source);
     given.forEach(([key, value], i) => {
       const [keyAt] = put(key), [at, length] = put(value);
@@ -112,6 +112,7 @@ export class Stasis {
     this.lookAgain();
     [nameAt, textAt, length, list, given.length, variantAt, takeAt].forEach((word, k) => this.view.setUint32(source + 4 * k, word, true));
     this.view.setFloat64(source + 32, fps, true);
+    this.view.setFloat64(source + 40, tick, true);
     const session = this.calls.stasis_open(source, this.faultPlace);
     places.forEach((at) => this.calls.free(at));
     if (session === 0) throw this.faultAt(this.faultPlace);

@@ -144,6 +144,46 @@ test('a pointer is locked by a click and moves by its counts; a finger that is d
   await page.close();
 });
 
+test('what stands around, and the tick of the subject, are part of the recorded take, and its moves are measured', async () => {
+  const bridge = await play('bridge.toml');
+  await bridge.locator('#take').selectOption('open');
+  await frames(bridge, 60);
+  assert.match(await session(bridge, 'session.recordedTake("x")'), /obstacles = \[\]/);
+  await agrees(bridge, 'bridge.toml');
+  await bridge.close();
+
+  const page = await play('swim.toml');
+  await page.locator('#rate').selectOption('60, subject at 20');
+  await page.keyboard.down('Space');
+  await frames(page, 60);
+  await page.keyboard.up('Space');
+  await frames(page, 60);
+  const stood = await page.evaluate(() => {
+    const { run } = window.stasisHands.lives.a, places = run.tracks[run.followers[0].track].place;
+    return run.times.slice(1).map((_, k) => places.every((column) => column[k + 1] === column[k]));
+  });
+  const still = stood.filter(Boolean).length / stood.length;
+  assert.ok(Math.abs(still - 2 / 3) < 0.05, `it stands in two frames of three: ${still}`);
+  assert.match(await session(page, 'session.recordedTake("x", "clock.csv")'), /recorded = "clock.csv", tick = 20 }/);
+  await page.locator('#tab_hands').click();
+  await page.waitForFunction(() => document.querySelectorAll('#recorded_moves tbody tr').length >= 2, null, { timeout: 4000 });
+  await page.locator('#rate').evaluate((select) => { window.stasisHands.state.rate = ['', 1e-3]; }); // no more frames
+  await page.waitForTimeout(700);
+  await agrees(page, 'swim.toml');
+  writeFileSync(path('measured.toml'), (await text(page)) + '\n' + (await session(page, 'session.recordedTake("by_hand", "clock.csv")')));
+  stasis('run', 'measured.toml', '--take', 'by_hand', '--figure', 'none', '-o', 'measured', '--force');
+  const { moves } = JSON.parse(readFileSync(path('measured/by_hand.measures.json'), 'utf8'));
+  const told = await page.locator('#recorded_moves tbody tr').evaluateAll((rows) => rows.map((row) => [...row.cells].map((cell) => cell.textContent)));
+  assert.equal(told.length, moves.length);
+  const settled = (move) => (move.settling_time !== null ? `${Number(move.settling_time.toPrecision(3))}` : move.retargeted ? 'retargeted' : '\u2013');
+  moves.reverse().forEach((move, k) => {
+    assert.equal(told[k][1], move.channel);
+    assert.equal(String(Number.parseFloat(told[k][2]) || told[k][2]), String(Number.parseFloat(settled(move)) || settled(move)), `${k}`);
+  });
+  assert.deepEqual(page.said, []);
+  await page.close();
+});
+
 test('a game that is slowed by hand makes the rows of the recorded take, and goes as ever when it is opened again', async () => {
   const page = await play('otter.toml');
   await page.keyboard.down('Space');

@@ -1,6 +1,7 @@
 // The page that is played: two versions under the same hands, numbers that change while they run.
 const rates = [
   ["the screen's", 0], ['15', 15], ['24', 24], ['30', 30], ['60', 60], ['120', 120], ['240', 240], ['60, trembling', 60, 0.4], ['60, with stalls', 60, 0, true],
+  ['60, subject at 20', 60, 0, false, 20], ['60, subject at 50', 60, 0, false, 50],
 ];
 /** How fast the game goes beside the clock; hands, and what `runs_on = "clock"`, go as ever. */
 const speeds = [['at full speed', 1], ['at half speed', 0.5], ['at a quarter', 0.25], ['at a tenth', 0.1], ['standing still', 0]];
@@ -23,7 +24,7 @@ function act(does) {
 
 function sourceOf(version) {
   const chosen = byId('version_' + version).value;
-  return { text: chosen === saved ? original : writing.text, name: data.name, files, take: byId('take').value || null,
+  return { text: chosen === saved ? original : writing.text, name: data.name, files, take: byId('take').value || null, tick: state.rate[4] ?? 0,
     variant: chosen === saved || chosen === present ? null : chosen };
 }
 
@@ -285,7 +286,10 @@ function refresh() {
   }
   const lasts = lives.a.session.time;
   byId('recorded').textContent = `${shown(lasts, 100)} s, ${lives.a.dts.length} frames`;
-  if (!byId('hands').hidden && document.activeElement !== byId('recorded_take')) byId('recorded_take').value = recordedTake();
+  if (!byId('hands').hidden) {
+    if (document.activeElement !== byId('recorded_take')) byId('recorded_take').value = recordedTake();
+    measureRecorded();
+  }
   tellMoves();
 }
 
@@ -295,6 +299,23 @@ function tellChanges() {
   byId('changed').hidden = changes === '' || isSaved;
   byId('changes').textContent = changes;
   byId('tab_text').classList.toggle('unsaved', !isSaved);
+}
+
+/** Every move of what was recorded, as `stasis run` measures it; of a long one only once the hands rest a while. */
+function measureRecorded() {
+  const frames = lives.a.dts.length, now = performance.now(), { costs = 0, at = 0, of } = state.measured ?? {};
+  if (frames === of || now - at < Math.max(500, 40 * costs)) return;
+  const moves = lives.a.session.measures()?.moves ?? [];
+  state.measured = { of: frames, at: now, costs: performance.now() - now };
+  const cells = ({ start, channel, from, to, settling_time, retargeted, overshoot, cause }) => [`${shown(start, 100)} s`, channel,
+    settling_time !== null ? `${brief(settling_time)} s` : retargeted ? 'retargeted' : '\u2013', overshoot === null ? '\u2013' : `${brief(overshoot)} %`, cause, `${brief(from)} \u2192 ${brief(to)}`];
+  const body = moves.slice(-200).reverse().map((move) => {
+    const row = element('tr');
+    row.append(...cells(move).map((cell) => element('td', '', cell)));
+    return row;
+  });
+  byId('recorded_moves').tBodies[0].replaceChildren(...body);
+  byId('recorded_moves').hidden = moves.length === 0;
 }
 
 function recordedTake() { return lives.a.session.recordedTake('hands', byId('exact').checked ? 'hands.csv' : null) ?? ''; }
@@ -412,7 +433,13 @@ function listenToBench() {
     act((session) => session.gameSpeed(speed, 0.2));
     byId('stage').focus();
   });
-  byId('rate').addEventListener('change', () => { state.rate = rates.find((one) => one[0] === byId('rate').value); state.owed = state.next = 0; byId('stage').focus(); });
+  byId('rate').addEventListener('change', () => {
+    const before = state.rate[4];
+    state.rate = rates.find((one) => one[0] === byId('rate').value);
+    state.owed = state.next = 0;
+    if (state.rate[4] !== before) openBoth(); // how the subject goes is settled before the first frame
+    byId('stage').focus();
+  });
   byId('filter').addEventListener('input', () => { state.sliders = 0; });
   byId('keep').addEventListener('click', () => {
     tab('text');
@@ -436,6 +463,7 @@ function listenToBench() {
   byId('copy_take').addEventListener('click', () => { byId('recorded_take').value = recordedTake(); copy(recordedTake(), byId('recorded_take')); });
   byId('exact').addEventListener('change', () => { byId('recorded_take').value = recordedTake(); });
   byId('keep_clock').addEventListener('click', () => download('hands.csv', lives.a.session.recordedClock() ?? ''));
+  byId('keep_tracks').hidden = lives.a.run.followers.length === 0;
   byId('keep_tracks').addEventListener('click', () => {
     const follower = lives.a.run.followers[0], way = follower ? lives.a.session.recordedTrack(follower.track) : null;
     if (way) download(`${lives.a.run.tracks[follower.track].name}.csv`, way);
@@ -471,12 +499,12 @@ async function begin() {
   savedFile = new SavedFile(data.name, original);
   buildStage();
   const probe = heart.open({ text: original, name: data.name, files });
-  const { takes, variants } = probe.describe();
+  const { takes, variants, tracks } = probe.describe();
   probe.close();
   fill(byId('take'), takes, takes[0] ?? '');
   byId('take').parentElement.hidden = takes.length < 2;
   fill(byId('game'), speeds.map(([name]) => name), speeds[0][0]);
-  fill(byId('rate'), rates.map(([name]) => name), rates[0][0]);
+  fill(byId('rate'), rates.filter((one) => one[4] === undefined || tracks.length > 0).map(([name]) => name), rates[0][0]);
   fill(byId('version_a'), [present, ...variants, saved], present);
   fill(byId('version_b'), [present, ...variants, saved], saved);
   openBoth();

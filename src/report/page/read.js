@@ -119,7 +119,7 @@ function readPalette() {
 readPalette();
 
 /** A canvas context of `width` x `height` CSS pixels, sharp on any screen. */
-function sized(canvas, width, height) {
+function sized(canvas, width, height, options) {
   const scale = window.devicePixelRatio || 1;
   const w = Math.round(width * scale), h = Math.round(height * scale);
   if (canvas.width !== w || canvas.height !== h) {
@@ -128,7 +128,7 @@ function sized(canvas, width, height) {
     canvas.style.width = width + 'px';
     canvas.style.height = height + 'px';
   }
-  const context = canvas.getContext('2d');
+  const context = canvas.getContext('2d', options);
   context.setTransform(scale, 0, 0, scale, 0, 0);
   return context;
 }
