@@ -65,6 +65,10 @@ test('keys, wheel and touch make the rows that the program makes of the recorded
   await page.keyboard.press('Digit1');
   await frames(page, 30);
   await agrees(page, 'otter.toml');
+  cpSync(path('played.toml'), path('other.toml'));
+  stasis('set', 'other.toml', 'motion.soft.damping_ratio=0.4');
+  const compared = JSON.parse(stasis('compare', 'played.toml', 'other.toml', '--take', 'by_hand', '--json', '--figure', 'none'));
+  assert.ok(JSON.stringify(compared).includes('by_hand'), 'two feels are compared under the recorded hands');
   assert.doesNotMatch(await session(page, 'session.recordedTake("alone")'), /at = \d+\.\d{5}/, 'on a clock that trembles no more than tenths of milliseconds are told');
   assert.deepEqual(page.said, []);
   await page.close();
