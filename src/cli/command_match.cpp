@@ -11,6 +11,7 @@
 #include "cli/match_follow_report.hpp"
 #include "cli/match_moves_report.hpp"
 #include "cli/match_stops.hpp"
+#include "cli/progress.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/table.hpp"
 #include "cli/version.hpp"
@@ -63,6 +64,12 @@ std::string_view trouble_in_words(MatchTrouble trouble) noexcept {
   return "";
 }
 
+/// What `work(how_far)` gives, its progress told meanwhile.
+template<class Work> auto told(Output& err, const char* what, Work work) {
+  Progress progress(err, what);
+  return work(progress.how_far());
+}
+
 class Match {
 public:
   Match(const MatchOptions& options, Streams streams) : options_(options), streams_(streams) {}
@@ -74,8 +81,12 @@ public:
     opened_ = std::move(*opened);
     if (opened_.follow) return run_follow();
     if (names_no_move())
-      if (const auto several = match_moves(opened_.moves, opened_.kinds)) return run_moves(*several);
-    auto match = match_step(opened_.moves, opened_.kinds);
+      if (const auto several = told(streams_.err, "moves", [&](const HowFar& how_far) {
+            return match_moves(opened_.moves, opened_.kinds, how_far);
+          }))
+        return run_moves(*several);
+    auto match = told(streams_.err, "fits",
+                      [&](const HowFar& how_far) { return match_step(opened_.moves, opened_.kinds, how_far); });
     if (!match) {
       print_error(
           fmt::format("there is no move to be matched in {}: it does not change, or fewer than 8 rows are left.",
@@ -130,7 +141,8 @@ private:
 
   /// Of a goal that moves by itself.
   Exit run_follow() {
-    const auto match = match_follow(*opened_.follow);
+    const auto match =
+        told(streams_.err, "rules", [&](const HowFar& how_far) { return match_follow(*opened_.follow, how_far); });
     if (!match) {
       print_error(fmt::format("nothing follows in {}: it or its goal does not move, or fewer than 12 rows are left.",
                               opened_.column),

@@ -6,6 +6,7 @@
 
 #include "cli/draw.hpp"
 #include "cli/load_feel.hpp"
+#include "cli/progress.hpp"
 #include "cli/rates_report.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/run_takes.hpp"
@@ -73,7 +74,9 @@ std::string too_long(const Feel& feel, const Take& take, const std::vector<doubl
 
 io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const RatesOptions& options,
                                const std::vector<double>& rates, Streams streams) {
-  const RatesAccount account = play_rates(loaded.feel, take, usual_cases(take, rates));
+  Progress progress(streams.err, "plays");
+  const RatesAccount account = play_rates(loaded.feel, take, usual_cases(take, rates), progress.how_far());
+  progress.clear();
   const std::vector<TickStudy> ticks = study_ticks(loaded.feel, take);
   const std::string title = loaded.name + (loaded.variant.empty() ? "" : ", variant " + loaded.variant);
   const RatesReport report{&account, &ticks, title, options.only};

@@ -6,6 +6,7 @@
 #include <string>
 
 #include "cli/output.hpp"
+#include "core/how_far.hpp"
 #include "core/take/block.hpp"
 
 namespace stasis::cli {
@@ -14,13 +15,20 @@ namespace stasis::cli {
 /// left". It is taken away in the end, and rewritten ten times a second at most.
 class Progress {
 public:
-  /// \param what is counted, such as "plays" \param total how many there are
-  Progress(Output& err, std::string what, std::uint64_t total);
+  /// \param what is counted, such as "plays" \param total how many there are, if that is known yet
+  Progress(Output& err, std::string what, std::uint64_t total = 0);
   ~Progress();
   Progress(const Progress&) = delete;
   Progress& operator=(const Progress&) = delete;
 
   void show(std::uint64_t done);
+  /// For work that tells how far it is; not longer than this lasts.
+  HowFar how_far() {
+    return [this](std::size_t done, std::size_t total) {
+      total_ = total;
+      show(done);
+    };
+  }
   /// Takes the line away.
   void clear();
 

@@ -60,6 +60,19 @@ TEST(FrameRates, ExactMotionsHaveNoRuleErrorOnAnyClock) {
 }
 
 /// Rows of a track that are shared by all clocks, and corners that are not: both are exact.
+TEST(FrameRates, TellsOfEachPlayHowFarItIs) {
+  const Feel feel = feel_from(step_feel("kind = \"glide\", half_life = 0.1", 60, 1.0));
+  std::vector<std::size_t> told, totals;
+  const auto cases = usual_cases(feel.takes[0], {15, 30, 60});
+  play_rates(feel, feel.takes[0], cases, [&](std::size_t done, std::size_t total) {
+    told.push_back(done);
+    totals.push_back(total);
+  });
+  ASSERT_EQ(told.size(), cases.size() + 2);
+  for (std::size_t k = 0; k < told.size(); ++k) EXPECT_EQ(told[k], k + 1);
+  EXPECT_EQ(totals, std::vector<std::size_t>(told.size(), told.size()));
+}
+
 TEST(FrameRates, FollowingAPathOfStraightLinesIsExactToo) {
   const Feel feel =
       feel_from("[track.t]\nkind = \"stop_and_go\"\nfrom = 0\nvelocity = 3\ngo = 0.37\nstop = 0.21\n[channel.a]\nrest "

@@ -56,6 +56,19 @@ const std::vector<Truth> truths{{"glide", {std::log(5.0)}},
                                 {"ease out bounce", {std::log(0.9)}},
                                 {"ease cubic-bezier", {std::log(0.8), -1.0, 0.3, 0.5, 1.2}}};
 
+TEST(Match, TellsOfEachFitHowFarItIs) {
+  const StepRule kind = kind_named("glide");
+  std::vector<std::size_t> told;
+  std::size_t last = 0;
+  match_step({recorded(kind, {std::log(8.0)}, 0.4, 0.01, 1)}, step_rules(), [&](std::size_t done, std::size_t total) {
+    told.push_back(done);
+    last = total;
+  });
+  ASSERT_FALSE(told.empty());
+  EXPECT_TRUE(std::is_sorted(told.begin(), told.end()));
+  EXPECT_LE(told.back(), last);
+}
+
 TEST(Match, WithoutNoiseTheNumbersComeBackAndTheRuleIsFirst) {
   for (const Truth& truth : truths) {
     const StepRule& kind = kind_named(truth.kind);

@@ -52,11 +52,15 @@ class FollowMatching {
 public:
   explicit FollowMatching(const RecordedFollow& recorded) : recorded_(recorded) {}
 
-  std::optional<FollowMatch> run() {
+  std::optional<FollowMatch> run(const HowFar& how_far) {
     clean();
     if (out_.kept.size() < fewest_followed || !moves()) return std::nullopt;
     thin();
-    for (const FollowRule& rule : follow_rules()) fit(rule);
+    const auto rules = follow_rules();
+    for (std::size_t r = 0; r < rules.size(); ++r) {
+      fit(rules[r]);
+      if (how_far) how_far(r + 1, rules.size());
+    }
     std::sort(out_.ranking.begin(), out_.ranking.end(),
               [](const MatchedFollow& a, const MatchedFollow& b) { return a.bic < b.bic; });
     weigh();
@@ -228,8 +232,8 @@ std::string FollowRule::name() const {
   return has_zone ? text + " with dead zone" : text;
 }
 
-std::optional<FollowMatch> match_follow(const RecordedFollow& recorded) {
-  auto found = FollowMatching(recorded).run();
+std::optional<FollowMatch> match_follow(const RecordedFollow& recorded, const HowFar& how_far) {
+  auto found = FollowMatching(recorded).run(how_far);
   return found && !found->ranking.empty() ? found : std::nullopt;
 }
 

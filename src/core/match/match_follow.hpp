@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 
+#include "core/how_far.hpp"
 #include "core/match/match_step.hpp"
 
 namespace stasis {
@@ -45,7 +46,7 @@ struct FollowMatch {
   bool is_explained = false;
 };
 
-/// Nothing where there are fewer than 12 rows, or nothing moves.
-std::optional<FollowMatch> match_follow(const RecordedFollow& recorded);
+/// Nothing where there are fewer than 12 rows, or nothing moves. \param how_far told of rules.
+std::optional<FollowMatch> match_follow(const RecordedFollow& recorded, const HowFar& how_far = {});
 
 } // namespace stasis

@@ -130,7 +130,8 @@ bool is_told_in_numbers(const MatchedRule& rule) {
 
 class Matching {
 public:
-  Matching(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds) : moves_(moves), kinds_(kinds) {}
+  Matching(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds, const HowFar& how_far)
+      : moves_(moves), kinds_(kinds), how_far_(how_far) {}
 
   std::optional<MoveMatch> run() {
     const RecordedMove& move = moves_.front();
@@ -162,6 +163,8 @@ private:
     for (const RecordedMove& move : moves_) {
       const FitRows fitted = rows_of(move, out_.kept);
       for (const StepRule& kind : kinds_) {
+        // Once more where rows are left out: most recordings need it.
+        if (how_far_) how_far_(std::min(fits_++, 2 * moves_.size() * kinds_.size()), 2 * moves_.size() * kinds_.size());
         // A pace goes by the channel's own unit, evenly in that.
         if (kind.rule() == StepRule::Rule::pace && move.space.space != Space::linear) continue;
         const auto fit = fit_step(kind, fitted);
@@ -287,6 +290,8 @@ private:
 
   const std::vector<RecordedMove>& moves_;
   const std::vector<StepRule>& kinds_;
+  const HowFar& how_far_;
+  std::size_t fits_ = 0;
   MoveMatch out_;
   double information_ = 0.0;
 };
@@ -298,8 +303,9 @@ double MatchedRule::at(double time) const noexcept {
   return from_space(map, a + (b - a) * kind->value(unknowns, time - start));
 }
 
-std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds) {
-  return Matching(moves, kinds).run();
+std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds,
+                                    const HowFar& how_far) {
+  return Matching(moves, kinds, how_far).run();
 }
 
 } // namespace stasis

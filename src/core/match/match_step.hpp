@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/how_far.hpp"
 #include "core/match/row_cleaning.hpp"
 #include "core/match/step_rules.hpp"
 #include "core/space/space.hpp"
@@ -63,7 +64,8 @@ struct MoveMatch {
 };
 
 /// Holds a move against every rule, in each of the spaces. \param moves the same recording once for each space.
-/// \returns nothing where there is no move in it, or too few rows (fewer than 8).
-std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds);
+/// \param how_far told of fits. \returns nothing where there is no move in it, or too few rows (fewer than 8).
+std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds,
+                                    const HowFar& how_far = {});
 
 } // namespace stasis

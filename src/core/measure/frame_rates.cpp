@@ -73,12 +73,22 @@ public:
     finest_ = curved ? std::max(fine_step, take.length / most_fine_steps) : unbounded;
   }
 
-  RatesAccount play_all(std::vector<RateCase> cases) {
+  RatesAccount play_all(std::vector<RateCase> cases, const HowFar& how_far) {
     account_.feel = &feel_;
     account_.take = &take_;
-    for (RateCase& one : cases) account_.plays.push_back(play(std::move(one)));
+    // Then what all of them are compared with, and what stands beside it.
+    const std::size_t total = cases.size() + 2;
+    const auto tell = [&](std::size_t done) {
+      if (how_far) how_far(done, total);
+    };
+    for (RateCase& one : cases) {
+      account_.plays.push_back(play(std::move(one)));
+      tell(account_.plays.size());
+    }
     play_exactly();
+    tell(total - 1);
     measure_moves();
+    tell(total);
     for (RatePlay& one : account_.plays) compare(one);
     account_.replacements = replacements_of(feel_);
     account_.frame_shakes = frame_shakes_of(account_);
@@ -287,8 +297,8 @@ std::optional<std::size_t> RatesAccount::worst_channel() const noexcept {
   return worst;
 }
 
-RatesAccount play_rates(const Feel& feel, const Take& take, std::vector<RateCase> cases) {
-  return RatesPlayer(feel, take).play_all(std::move(cases));
+RatesAccount play_rates(const Feel& feel, const Take& take, std::vector<RateCase> cases, const HowFar& how_far) {
+  return RatesPlayer(feel, take).play_all(std::move(cases), how_far);
 }
 
 Feel continuous_feel(const Feel& feel) {

@@ -7,6 +7,7 @@
 #include <string>
 #include <vector>
 
+#include "core/how_far.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/motion/equivalent.hpp"
 
@@ -83,8 +84,8 @@ struct RatesAccount {
   bool is_noticeable(std::size_t channel, double size) const noexcept;
 };
 
-/// Plays the take in every case. \param feel, take outlive the account.
-RatesAccount play_rates(const Feel& feel, const Take& take, std::vector<RateCase> cases);
+/// Plays the take in every case. \param feel, take outlive the account. \param how_far told of plays.
+RatesAccount play_rates(const Feel& feel, const Take& take, std::vector<RateCase> cases, const HowFar& how_far = {});
 
 /// The feel with every per-frame rule replaced by its continuous form: what the exact path is played with.
 Feel continuous_feel(const Feel& feel);

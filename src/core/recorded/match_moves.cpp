@@ -50,9 +50,12 @@ public:
   MovesMatching(const std::vector<RecordedMove>& recorded, const std::vector<StepRule>& kinds)
       : recorded_(recorded), kinds_(kinds) {}
 
-  std::optional<MovesMatch> run() {
+  std::optional<MovesMatch> run(const HowFar& how_far) {
     if (!find() || found_.size() < 2) return std::nullopt;
-    for (const FoundMove& move : found_) match(move);
+    for (std::size_t m = 0; m < found_.size(); ++m) {
+      match(found_[m]);
+      if (how_far) how_far(m + 1, found_.size());
+    }
     if (matches_.size() < 2) return std::nullopt;
     join_all();
     if (out_.ranking.empty()) return std::nullopt;
@@ -187,8 +190,9 @@ private:
 
 } // namespace
 
-std::optional<MovesMatch> match_moves(const std::vector<RecordedMove>& recorded, const std::vector<StepRule>& kinds) {
-  return MovesMatching(recorded, kinds).run();
+std::optional<MovesMatch> match_moves(const std::vector<RecordedMove>& recorded, const std::vector<StepRule>& kinds,
+                                      const HowFar& how_far) {
+  return MovesMatching(recorded, kinds).run(how_far);
 }
 
 } // namespace stasis

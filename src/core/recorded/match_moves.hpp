@@ -5,6 +5,7 @@
 #include <string>
 #include <vector>
 
+#include "core/how_far.hpp"
 #include "core/recorded/found_moves.hpp"
 
 namespace stasis {
@@ -37,8 +38,9 @@ struct MovesMatch {
   std::vector<std::string> notes;
 };
 
-/// The moves from rest to rest of a recording. \param recorded once for each space. \returns nothing where there are
-/// fewer than two.
-std::optional<MovesMatch> match_moves(const std::vector<RecordedMove>& recorded, const std::vector<StepRule>& kinds);
+/// The moves from rest to rest of a recording. \param recorded once for each space. \param how_far told of moves.
+/// \returns nothing where there are fewer than two.
+std::optional<MovesMatch> match_moves(const std::vector<RecordedMove>& recorded, const std::vector<StepRule>& kinds,
+                                      const HowFar& how_far = {});
 
 } // namespace stasis
