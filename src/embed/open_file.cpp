@@ -20,7 +20,7 @@ stasis_session* stasis_open_file(const char* path, const char* variant, const ch
           return nullptr;
         }
         FeelText feel{path, std::move(*text), variant != nullptr ? variant : "", take != nullptr ? take : "",
-                      fps > 0.0 ? fps : 0.0};
+                      rate_given(fps)};
         return open_session(std::move(feel), io::disk_folder({path}), faults);
       },
       static_cast<stasis_session*>(nullptr));

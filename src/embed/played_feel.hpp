@@ -1,6 +1,7 @@
 // A feel under way with all that belongs to it: its text, its files, what hands have done. What stasis.h hands out.
 #pragma once
 
+#include <algorithm>
 #include <array>
 #include <memory>
 #include <optional>
@@ -27,6 +28,10 @@ struct Faults {
   std::vector<Source> sources;
 };
 template<class T> using Opened = tl::expected<T, Faults>;
+
+/// Frames or ticks a second as they are given, Hz, within what a feel may say itself; none of 0, below it or of no
+/// number: 0.
+inline double rate_given(double rate) noexcept { return rate > 0.0 ? std::clamp(rate, 0.01, 1e5) : 0.0; }
 
 struct FeelText {
   std::string name; ///< for messages

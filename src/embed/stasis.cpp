@@ -131,8 +131,8 @@ stasis_session* stasis_open(const stasis_source* source, stasis_faults** faults)
         if (source->length > 0) text.text.assign(source->text, source->length);
         text.variant = or_empty(source->variant);
         text.take = or_empty(source->take);
-        text.fps = source->fps > 0.0 ? source->fps : 0.0;
-        text.tick = source->tick > 0.0 ? source->tick : 0.0;
+        text.fps = rate_given(source->fps);
+        text.tick = rate_given(source->tick);
         return open_session(std::move(text), std::make_shared<const MemoryFolder>(std::move(files)), faults);
       },
       static_cast<stasis_session*>(nullptr));

@@ -77,8 +77,9 @@ typedef struct stasis_source {
   size_t file_count;
   const char* variant; /* NULL: the feel itself */
   const char* take;    /* whose tracks, obstacles and tick are around; its cues do not act. NULL: the first take */
-  double fps;          /* > 0: frames of this length, whatever stasis_advance() is told. 0: as long as it is told */
-  double tick;         /* > 0: subjects advance at this rate, Hz, whatever the take says. 0: as the take says */
+  /* Rates in Hz, held within 0.01 and 100000. */
+  double fps;  /* > 0: frames of this length, whatever stasis_advance() is told. 0: as long as it is told */
+  double tick; /* > 0: subjects advance at this rate, Hz, whatever the take says. 0: as the take says */
 } stasis_source;
 
 /* A session before its first frame. NULL with *faults set where the feel is broken; `faults` may be NULL. */

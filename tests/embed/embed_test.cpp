@@ -9,6 +9,7 @@
 #include <nlohmann/json.hpp>
 
 #include "core/take/player.hpp"
+#include "embed/opened_session.hpp"
 #include "embed/stasis.h"
 #include "support/feels.hpp"
 #include "support/random_feels.hpp"
@@ -16,34 +17,10 @@
 namespace stasis {
 namespace {
 
-struct Close {
-  void operator()(stasis_session* session) const { stasis_close(session); }
-};
-using Opened = std::unique_ptr<stasis_session, Close>;
-
-stasis_source source_of(const std::string& text, double fps = 0.0) {
-  stasis_source source{};
-  source.name = "test.toml";
-  source.text = text.data();
-  source.length = text.size();
-  source.fps = fps;
-  return source;
-}
-
-Opened opened(const std::string& text, double fps = 0.0) {
-  const stasis_source source = source_of(text, fps);
-  stasis_faults* faults = nullptr;
-  Opened session(stasis_open(&source, &faults));
-  EXPECT_NE(session, nullptr) << (faults != nullptr ? stasis_fault_at(faults, 0).message : "");
-  stasis_faults_free(faults);
-  return session;
-}
-
-std::string taken(char* text) {
-  std::string copy = text != nullptr ? text : "";
-  stasis_free(text);
-  return copy;
-}
+using test::Opened;
+using test::opened;
+using test::source_of;
+using test::taken;
 
 /// Gives a cue of a take through the functions of the header.
 void give(stasis_session* session, const Cue& cue) {
@@ -461,23 +438,6 @@ TEST(Embed, ASubjectIsTakenOverWithItsSpeed) {
     stasis_advance(session.get(), dt);
     EXPECT_NEAR(stasis_goal_of(session.get(), 0, 0), 3.0, 1e-9) << frame;
   }
-}
-
-TEST(Embed, AFileThatWasNotGivenIsNamed) {
-  const std::string text = "feel = 1\ninclude = [\"rules.toml\"]\n[channel.a]\nrest = 0\nrange = [0, 1]\nmotion = "
-                           "\"soft\"\n";
-  stasis_source source = source_of(text);
-  stasis_faults* faults = nullptr;
-  EXPECT_EQ(stasis_open(&source, &faults), nullptr);
-  ASSERT_EQ(stasis_fault_count(faults), 1u);
-  EXPECT_NE(std::string(stasis_fault_at(faults, 0).message).find("rules.toml was not given"), std::string::npos);
-  stasis_faults_free(faults);
-  const std::string rules = "[motion.soft]\nkind = \"glide\"\nhalf_life = 0.1\n";
-  const stasis_file file{"rules.toml", rules.data(), rules.size()};
-  source.files = &file;
-  source.file_count = 1;
-  const Opened session(stasis_open(&source, nullptr));
-  EXPECT_NE(session, nullptr);
 }
 
 } // namespace
