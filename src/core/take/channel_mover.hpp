@@ -138,8 +138,8 @@ private:
   void leave_moving(std::size_t i, const ComponentBlock& out);
   void read_goal_pieces(Mover& mover, std::int64_t frame, std::size_t row, std::size_t& knot,
                         const ComponentBlock& out);
-  double ends_waiting(std::size_t i, Mover& mover, std::int64_t frame);
-  void begin_waiting(std::size_t i, Mover& mover, std::int64_t frame, double at);
+  double cut_for_pending(std::size_t i, Mover& mover, std::int64_t frame);
+  void begin_pending(std::size_t i, Mover& mover, std::int64_t frame, double at);
   static void begin_way(Mover& mover, double time, double goal_state);
   void fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out);
   bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish, std::int64_t frame);

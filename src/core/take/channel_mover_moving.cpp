@@ -184,10 +184,10 @@ void ChannelMover::begin_way(Mover& mover, double time, double goal_state) {
   mover.line.add(time, goal_state);
 }
 
-/// While a request is put off the move under way goes to its own goal. It begins once that is over, or as soon as the
-/// goal moves by itself, which nothing waits for: at the frame's start at once. \returns when within the frame, s;
-/// infinite if not there.
-double ChannelMover::ends_waiting(std::size_t i, Mover& mover, std::int64_t frame) {
+/// Cuts the frame where what was put off begins: until then the move under way goes to its own goal. It begins once
+/// that is over, or as soon as the goal moves by itself, which nothing waits for: at the frame's start at once.
+/// \returns when within the frame, s; infinite if not there.
+double ChannelMover::cut_for_pending(std::size_t i, Mover& mover, std::int64_t frame) {
   if (mover.pending.empty()) return never;
   const double asked = mover.pending.back().goal_state, dt = clock_.dt(frame);
   const auto moves = [&](const DelayLine::Piece& piece) {
@@ -204,7 +204,7 @@ double ChannelMover::ends_waiting(std::size_t i, Mover& mover, std::int64_t fram
     return never;
   }
   if (at == 0.0) {
-    begin_waiting(i, mover, frame, 0.0);
+    begin_pending(i, mover, frame, 0.0);
     return never;
   }
   double end = 0.0;
@@ -217,7 +217,7 @@ double ChannelMover::ends_waiting(std::size_t i, Mover& mover, std::int64_t fram
 }
 
 /// What was put off begins `at` seconds into the frame.
-void ChannelMover::begin_waiting(std::size_t i, Mover& mover, std::int64_t frame, double at) {
+void ChannelMover::begin_pending(std::size_t i, Mover& mover, std::int64_t frame, double at) {
   Jumps jumps;
   jumps[i] = mover.pending.back();
   jumps[i]->frame = frame;
@@ -239,7 +239,7 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const std::int64_t frame = first + static_cast<std::int64_t>(r);
     const double dt = clock_.dt(frame);
     read_goal_pieces(mover, frame, r, knot, out);
-    const double begins_at = ends_waiting(i, mover, frame);
+    const double begins_at = cut_for_pending(i, mover, frame);
     const auto& begins = goal_pieces_.front();
     const bool arrived = keeps_way_ && is_elsewhere(begins.goal.start, mover.seen);
     mover.seen = goal_pieces_.back().goal.end;
@@ -266,7 +266,7 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
     const std::size_t pieces = out.pieces.size();
     double at = 0.0;
     for (const DelayLine::Piece& run : goal_pieces_) {
-      if (at == begins_at) begin_waiting(i, mover, frame, at);
+      if (at == begins_at) begin_pending(i, mover, frame, at);
       plan_if_standing(run.goal, at);
       const bool is_last = &run == &goal_pieces_.back();
       const double end = is_last ? elapsed_of(mover, frame + 1) : elapsed_of(mover, frame, at + run.length);
