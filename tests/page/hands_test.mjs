@@ -157,7 +157,7 @@ test('what stands around, and the tick of the subject, are part of the recorded 
   await bridge.close();
 
   const page = await play('swim.toml');
-  await page.locator('#rate').selectOption('60, subject at 20');
+  await page.locator('#rate').selectOption('60, tick of 20');
   await page.keyboard.down('Space');
   await frames(page, 60);
   await page.keyboard.up('Space');

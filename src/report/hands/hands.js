@@ -1,7 +1,7 @@
 // The page that is played: two versions under the same hands, numbers that change while they run.
 const rates = [
   ["the screen's", 0], ['15', 15], ['24', 24], ['30', 30], ['60', 60], ['120', 120], ['240', 240], ['60, trembling', 60, 0.4], ['60, with stalls', 60, 0, true],
-  ['60, subject at 20', 60, 0, false, 20], ['60, subject at 50', 60, 0, false, 50],
+  ['60, tick of 20', 60, 0, false, 20], ['60, tick of 50', 60, 0, false, 50],
 ];
 /** How fast the game goes beside the clock; hands, and what `runs_on = "clock"`, go as ever. */
 const speeds = [['at full speed', 1], ['at half speed', 0.5], ['at a quarter', 0.25], ['at a tenth', 0.1], ['standing still', 0]];
