@@ -45,6 +45,7 @@ set(page_parts
     ${hands_own}/numbers.js
     ${hands_own}/writing.js
     ${hands_own}/blind.js
+    ${hands_own}/listening.js
     ${hands_own}/hands.js
     ${PROJECT_SOURCE_DIR}/src/embed/stasis.mjs
     ${heart_file}

@@ -55,8 +55,8 @@ std::string hands_page_html(const HandsContent& content, PagePart part) {
   values.set("regular", std::string(part("regular.base64")));
   values.set("bold", std::string(part("bold.base64")));
   values.set("licences", std::string(part("licences.txt")));
-  for (const char* const name :
-       {"read", "scene", "plan", "live", "live_plan", "bindings", "numbers", "curves", "writing", "blind", "hands"})
+  for (const char* const name : {"read", "scene", "plan", "live", "live_plan", "bindings", "numbers", "curves",
+                                 "writing", "blind", "listening", "hands"})
     values.set(name, std::string(part(std::string(name) + ".js")));
   values.set("stasis", without_exports(part("stasis.mjs")));
   values.set("heart", std::string(part("heart.base64")));
