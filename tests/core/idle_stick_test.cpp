@@ -190,6 +190,21 @@ TEST(IdleStick, AMoveThatIsFinishedFirstWaitsForItsEndOrForTheStick) {
     }
 }
 
+// Rule M8.
+TEST(IdleStick, AMoveThatBeginsAsAnotherEndsTurnsRoundAtOnce) {
+  // Straight up by 5 a second and down again from 0.7 on: the speed jumps by 10 there, on a frame or beside it.
+  for (const std::string& controls : {std::string(), stick})
+    for (const double fps : {24.0, 30.0, 60.0, 1000.0})
+      for (const double duration : {0.2, 0.2 + 1e-10, 0.2 - 1e-10}) {
+        const Feel feel = feel_from(fmt::format(
+            "[channel.a]\nrest = 0\nmotion = {{ kind = \"ease\", duration = {}, curve = \"linear\", handover = "
+            "\"finish_first\" }}\n[pose.p]\na = 1\n[control.c]\nkind = \"hold\"\npose = \"p\"\n{}[take.t]\nlength = "
+            "2\nclock = {{ fps = {} }}\ncues = [{{ at = 0.5, press = \"c\" }}, {{ at = 0.6, release = \"c\" }}]\n",
+            duration, controls, fps));
+        EXPECT_NEAR(*test::play_measures(feel).moves.back().jolt, 10.0, 1e-7) << duration << " s at " << fps;
+      }
+}
+
 // Rule M6.
 TEST(IdleStick, AnArrivalOnAFrameIsMeasuredAsOneBesideIt) {
   // A glide of 5/s sets off at 5 units a second, and slows down by 25: on a frame, a hair beside it, at any frame rate.

@@ -120,6 +120,7 @@ MoveTracker MoveTracker::turned(const ChannelFrame& frame, double start, std::in
   back.unbounded_push_ = back.calm_ = back.followed_ = false;
   back.turn_.reset();
   back.last_sample_.reset();
+  back.before_end_.reset();
   back.tenth_.reset();
   back.ninetieth_.reset();
   back.last_outside_ = back.last_progress_ = 0.0;
@@ -197,7 +198,10 @@ void MoveTracker::follow(const ChannelFrame& frame, double since_start, double f
   turn_ = frame.turn_after(from);
   if (turn_ && *turn_ > until) turn_.reset();
   const double end = turn_.value_or(std::min(frame.dt, until));
-  if (from == 0.0 && (frame.arrived || goes_by_frames_) && last_sample_) note_break(frame, 0.0, *last_sample_);
+  // A move that ends with the frame before has not come to rest where another one begins there and then.
+  if (from == 0.0 && (frame.arrived || goes_by_frames_) && last_sample_)
+    note_break(frame, 0.0, frame.arrived ? before_end_.value_or(*last_sample_) : *last_sample_);
+  before_end_.reset();
   if (!last_sample_) last_sample_ = sample(frame, from, Side::at);
   // Components may arrive at different instants within the frame: each is a place where the velocity may jump.
   bool is_over = false;
@@ -207,7 +211,10 @@ void MoveTracker::follow(const ChannelFrame& frame, double since_start, double f
     // What happens at a turn, or where the goal begins to run, is no longer this move's.
     // A turn is a break too, found by another sum: the same instant except for a rounding.
     is_over = b >= end - instant_slack && (turn_ || end < frame.dt || until <= frame.dt);
-    if (breaks && !is_over) note_break(frame, b, sample(frame, b, Side::before));
+    if (!breaks || is_over) return;
+    const Sample arriving = sample(frame, b, Side::before);
+    if (b >= frame.dt - instant_slack) before_end_ = arriving;
+    note_break(frame, b, arriving);
   });
   calm_ = turn_ || nothing_more_comes(frame, *last_sample_);
 }

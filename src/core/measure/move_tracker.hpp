@@ -112,6 +112,7 @@ private:
   double followed_until_ = unbounded; ///< s into the last frame followed: where its goal runs on, or beyond its end
   bool has_moved_ = false;            ///< it no longer waits where it began
   std::optional<Sample> last_sample_; // where the stretch followed last ends
+  std::optional<Sample> before_end_;  // just before a break with which the frame followed last ends
   bool calm_ = false;
   std::optional<double> turn_;  // s into the frame followed last at which the move went back from its goal
   bool unbounded_ = false;      // the rule's own speed has no bound
