@@ -1,4 +1,5 @@
-// What is read off a recording: beside one fit of a spring by a program of one's own, what matching and measuring cost.
+// What is read from a recording: beside one fit of a spring by a program of one's own, what matching and measuring
+// cost.
 #include <cmath>
 #include <numbers>
 

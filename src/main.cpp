@@ -31,7 +31,7 @@ int main(int count, char** words) {
                              err);
     return static_cast<int>(stasis::cli::Exit::bad_file);
   } catch (const std::exception& fault) {
-    stasis::cli::print_error(std::string("a fault in Stasis itself: ") + fault.what() + ". Please report it.", err);
+    stasis::cli::print_error(std::string("an error in Stasis itself: ") + fault.what() + ". Please report it.", err);
     return static_cast<int>(stasis::cli::Exit::fault);
   }
 }

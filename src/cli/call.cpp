@@ -33,7 +33,7 @@ std::string in_our_words(const std::string& message) {
   constexpr std::string_view counted = ": At Most 1 required but received ";
   const auto at = message.find(counted);
   if (at == std::string::npos) return message;
-  return fmt::format("{} stands in the call {} times; it takes one value", message.substr(0, at),
+  return fmt::format("{} is given {} times; it takes one value", message.substr(0, at),
                      message.substr(at + counted.size()));
 }
 
@@ -86,6 +86,19 @@ void Call::pair(const std::string& names, std::vector<std::string>& target, cons
 
 void Call::flag(const std::string& names, bool& target, const std::string& meaning) {
   app_->add_flag(names, target, meaning);
+}
+
+void Call::folder(std::string& target, const std::string& meaning) {
+  const CLI::Validator is_folder(
+      [](const std::string& typed) {
+        return typed != "-" && typed != "none"
+                   ? std::string()
+                   : fmt::format("expected a folder, found \"{0}\": files go there. --figure none draws nothing; a "
+                                 "folder of that name is ./{0}",
+                                 typed);
+      },
+      "");
+  app_->add_option("-o,--out", target, meaning)->check(not_empty())->check(is_folder)->capture_default_str();
 }
 
 std::optional<Exit> Call::parse(const Arguments& arguments, Streams streams) {

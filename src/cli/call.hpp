@@ -30,6 +30,9 @@ public:
   void positionals(const std::string& name, std::vector<std::string>& target, const std::string& meaning);
   /// An option with one value; given twice, it is an error.
   void option(const std::string& names, std::string& target, const std::string& meaning);
+  /// -o of a command that writes several files: a folder. What means no folder to another command, - and none, is
+  /// refused: it would be made, by a name that is hard to get rid of.
+  void folder(std::string& target, const std::string& meaning);
   /// An option whose value is one of a few words.
   void choice(const std::string& names, std::string& target, const std::vector<std::string>& words,
               const std::string& meaning);

@@ -45,17 +45,19 @@ constexpr std::array commands{
     Command{"new", "start a commented feel", run_new},
     Command{"run", "what a feel does in a take: trace, measures, figure", run_run, true},
     Command{"explain", "what each channel does, in words and numbers, in every equivalent form", run_explain, true},
-    Command{"check", "do the wants hold, does anything look wrong: for build machines too", run_check, true},
-    Command{"stress", "random presses, cancels and clicks: does it drift, stick or lose any", run_stress},
+    Command{"check", "whether the wants hold and whether anything looks wrong, for build machines too", run_check,
+            true},
+    Command{"stress", "thousands of sessions of random input: does it drift, stick or lose a press", run_stress},
     Command{"compare", "versions of a feel side by side: overlay, difference, measures", run_compare, true},
     Command{"rates", "how much a feel changes with frame rate, why, and the fix", run_rates},
     Command{"tune", "a word of feel, such as snappier or heavier, as a change of numbers", run_tune},
-    Command{"sweep", "many values of a few numbers: what each does to the measures, as a plot, a map, a table",
+    Command{"sweep", "try many values of a few numbers: what each does to the measures, as a plot, a map, a table",
             run_sweep_command, true},
-    Command{"solve", "the numbers with which every want holds, and of those the preferred", run_solve, true},
-    Command{"tradeoff", "what can be had of two measures together, and what to give for what", run_tradeoff, true},
+    Command{"solve", "find the numbers with which every want holds, by least change or another preference", run_solve,
+            true},
+    Command{"tradeoff", "the best pairs of two measures, and what one costs in the other", run_tradeoff, true},
     Command{"measure", "what a recording does, in the measures of a take", run_measure},
-    Command{"match", "which rule made a recorded move, and with which numbers", run_match},
+    Command{"match", "which rule made a recorded move, with which numbers", run_match},
     Command{"curve", "easing curves: value and speed as a sheet, as samples, in words", run_curve},
     Command{"convert", "the same smoothing, or the same lens, in other words", run_convert},
     Command{"export", "carry a feel on: easing functions, keys, tables, scenes, source code, numbers", run_export,
@@ -68,7 +70,7 @@ constexpr std::array commands{
     Command{"step", "play a feel over a pipe: a line of inputs in, a line of values out", run_step},
     Command{"watch", "a command again whenever the feel changes", run_watch},
     Command{"schema", "the JSON Schema of a feel, its reference page, manual pages", run_schema},
-    Command{"complete", "what may stand where the cursor is: shells ask it", run_complete},
+    Command{"complete", "what can be typed where the cursor is, for shells", run_complete},
 };
 
 void print_first_steps(Output& out) {
@@ -95,7 +97,7 @@ void print_help(Output& out) {
     out.line(fmt::format("  {:<15}{}", fmt::format("{}{}", one.option, one.words.empty() ? "" : " WORD"), one.meaning));
   out.line();
   out.line("Exit status: 0 fine, 1 a want or check does not hold, 2 the call or an input file is wrong,");
-  out.line("3 a file could not be read or written, 4 a fault in Stasis itself.");
+  out.line("3 a file could not be read or written, 4 an error in Stasis itself.");
 }
 
 Exit unknown_command(const std::string& name, Output& err) {
@@ -114,9 +116,10 @@ namespace {
 constexpr std::array<std::string_view, 2> error_styles{"text", "json"};
 constexpr std::array<std::string_view, 3> colour_words{"auto", "always", "never"};
 constexpr std::array all_manners{
-    Manner{"--errors", error_styles, "text, or json: faults as lines of file, line, column, key, code, message, fix"},
-    Manner{"--quiet", {}, "nothing but faults, and what programs read; the status tells the rest"},
-    Manner{"--verbose", {}, "long lists whole"},
+    Manner{"--errors", error_styles,
+           "text, or json: errors as lines of JSON with file, line, column, key, code, message, fix"},
+    Manner{"--quiet", {}, "print only errors, and what programs read; the exit status tells the rest"},
+    Manner{"--verbose", {}, "print long lists in full"},
     Manner{"--color", colour_words, "always, never, or auto: on a terminal, unless NO_COLOR is set"},
 };
 

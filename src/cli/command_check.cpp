@@ -18,7 +18,7 @@
 namespace stasis::cli {
 namespace {
 
-constexpr const char* check_example = R"text(A want is a bound in the feel:
+constexpr const char* check_example = R"text(A want is a limit in the feel:
   [[want]]
   take = "approach"
   measure = "fov.settling_time"
@@ -27,19 +27,19 @@ constexpr const char* check_example = R"text(A want is a bound in the feel:
 Worked examples:
   stasis check otter.toml                         a table, and status 1 if a want does not hold
   stasis check otter.toml --variant all --junit checks.xml
-  stasis check otter.toml --strict                a warning that is not silenced counts as well
+  stasis check otter.toml --strict                a warning that is not silenced fails too
   stasis check feels/*.toml --junit checks.xml    several at once; the worst decides the status
 
-A take may be held to a trace of it that was kept, so that a build machine says which channel strays,
-when and by how far. --keep writes those that are not there; one that differs it shows, and replaces
-with --force:
+A take may be compared with a trace of it that was kept, so that a build machine says which channel
+differs, when and by how much. --keep writes traces that are not there yet. If one differs, it shows
+where, and replaces it with --force:
   [[want]]
   take = "approach"
   baseline = "approach.trace.csv"
   within = 1e-6
 
-Every want is tried once more at both ends of every [setting.NAME]. A warning that is meant to be
-there is silenced in the feel, with a reason:
+Every want is tried at both ends of every [setting.NAME] as well. If a warning is no mistake in your
+feel, silence it there, with a reason:
   [[silence]]
   warning = "start_kick"
   about = "distance"
@@ -335,7 +335,7 @@ private:
 
 Exit run_check(const Arguments& arguments, Streams streams) {
   Call call("stasis check",
-            "Do the wants hold, does anything look wrong: a table, and an exit status for build machines.",
+            "Whether the wants hold and whether anything looks wrong: a table, and an exit status for build machines.",
             check_example);
   CheckOptions options;
   bool list = false;
@@ -344,7 +344,7 @@ Exit run_check(const Arguments& arguments, Streams streams) {
   call.flag("--warnings", list, "List every warning there is, why it matters and what to do, as a page");
   call.option("--junit", options.junit, "Write the results to this file as JUnit XML");
   call.flag("--strict", options.strict, "A warning that is not silenced counts as a failure");
-  call.flag("--keep", options.keep, "Keep the traces that wants name as baselines, where they are not there");
+  call.flag("--keep", options.keep, "Write the baseline traces that wants name, if they are not there yet");
   call.flag("--json", options.json, "Print as JSON");
   call.flag("--force", options.force, "Replace a file that Stasis did not write; with --keep, baselines that differ");
   if (const auto ended = call.parse(arguments, streams)) return *ended;

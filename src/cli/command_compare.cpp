@@ -18,9 +18,9 @@ namespace stasis::cli {
 namespace {
 
 constexpr const char* compare_example =
-    R"text(What is compared: every FEEL named, the variants named with --variant, and what stands
-after each --label: the first feel with the --set overrides that follow it. With only one
-of these, the base feel comes first; --variant base names it at any place.
+    R"text(What is compared: every FEEL, every --variant, and every --label: the first feel with the
+--set overrides after that label. If only one of these is given, the feel itself comes
+first; --variant base puts it at any other place.
 
 Worked examples:
   stasis compare otter.toml --variant heavy
@@ -28,7 +28,7 @@ Worked examples:
   stasis compare before.toml after.toml --take approach
 
 Each take gets a table of measures side by side (* marks the best in its row), a sentence
-for each channel of what a designer would notice, and compare.<take>.png in stasis-out/.)text";
+for each channel that says what you would notice, and compare.<take>.png in stasis-out/.)text";
 
 struct CompareOptions {
   std::vector<std::string> files, variants, labels, sets;
@@ -193,10 +193,10 @@ Exit run_compare(const Arguments& arguments, Streams streams) {
   call.positionals("feel", options.files, "The feels, or - for standard input");
   call.repeated("--variant", options.variants,
                 "This variant of the first feel; base: the feel itself; all: it and every variant");
-  call.repeated("--label", options.labels, "A version of the first feel by this name, with the --set that follow");
-  call.repeated("--set", options.sets, "Override of the version that the last --label began: path=value");
+  call.repeated("--label", options.labels, "A version of the first feel under this name, with the --set after it");
+  call.repeated("--set", options.sets, "Override a value in the version of the --label before it: path=value");
   declare_feel_basics(call, options.feel);
-  call.option("-o,--out", options.out, "Folder for the files");
+  call.folder(options.out, "Folder for the files");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
   call.repeated("--only", options.only, "Tell and draw only this channel");
   call.flag("--json", options.json, "Print the comparison as JSON, one line a take");

@@ -1,4 +1,4 @@
-// `stasis complete`: what may stand where the cursor is, for shells.
+// `stasis complete`: what can be typed where the cursor is, for shells.
 #include <algorithm>
 
 #include <fmt/format.h>
@@ -109,12 +109,12 @@ std::vector<std::string> candidates(const Typing& typing, const Output& like) {
 }
 
 constexpr const char* complete_help =
-    R"text(Prints what may stand where the cursor is, one a line. For shells, which ask it themselves:
+    R"text(Prints what can be typed where the cursor is, one a line. Shells ask it themselves:
 
   stasis complete INDEX WORD ...    INDEX: the word that the cursor is in, "stasis" being 0
 
-What it knows: commands, options, and of the feel that has been typed takes, variants, channels, shakes, paths of values.
-Nothing is printed where files are meant.
+It knows commands and options, and the takes, variants, channels, shakes and paths of the feel that was typed.
+It prints nothing where a file name belongs.
 )text";
 
 } // namespace

@@ -16,8 +16,8 @@ namespace stasis::cli {
 namespace {
 
 constexpr const char* convert_example = R"text(Forms of a smoothing:
-  fraction          share of the gap closed on each frame of a program at --at-fps
-  product           rate whose product with the frame time is that share, at --at-fps
+  fraction          share of the gap that a program closes on each frame, at --at-fps
+  product           rate that is multiplied by the frame time to give that share, at --at-fps
   rate  time_constant  half_life  time_to_90  time_to_95  time_to_98  time_to_99
   spring_frequency  spring_time (2/w)    of a critically damped spring
   ease_duration     of an eased move along --curve
@@ -275,7 +275,7 @@ Exit run_convert(const Arguments& arguments, Streams streams) {
   Call call("stasis convert", "The same smoothing, or the same lens, in other words.", convert_example);
   ConvertOptions options;
   call.positional("form", options.form, "What is given: half_life, fraction, vertical, ...", true);
-  call.positional("value", options.value, "Its value, perhaps with a unit", true);
+  call.positional("value", options.value, "Its value, with a unit if you like", true);
   call.option("--at-fps", options.at_fps, "Frame rate for which a fraction or product is given");
   call.option("--fps", options.fps, "Frame rates at which per-frame forms are shown");
   call.option("--curve", options.curve, "Curve of the eased move");
@@ -283,7 +283,7 @@ Exit run_convert(const Arguments& arguments, Streams streams) {
   call.option("--sensor-width", options.sensor_width, "Width of the sensor for focal lengths, mm");
   call.option("--to", options.to, "A second value of the same lens form: picture scale between the two");
   call.option("--distance", options.distance, "Distance at which the visible height and width are shown, m");
-  call.option("--width", options.width, "Width, m, for which the distance that makes it fill the picture is shown");
+  call.option("--width", options.width, "Show the distance at which this width, m, fills the picture");
   call.flag("--json", options.json, "Print as JSON");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   for (char& c : options.form)

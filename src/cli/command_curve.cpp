@@ -143,7 +143,7 @@ Exit run_curve(const Arguments& arguments, Streams streams) {
   call.option("--samples", options.samples, "Rows of the CSV");
   call.option("-o,--out", options.out, "Folder for the files, or - for the CSV on standard output");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
-  call.flag("--json", options.json, "Print what is known of the curves as JSON");
+  call.flag("--json", options.json, "Describe the curves as JSON");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto samples = read_number(options.samples);

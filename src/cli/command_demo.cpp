@@ -228,12 +228,13 @@ Chapter carrying(const Files& at, const Place& place) {
 } // namespace
 
 Exit run_demo(const Arguments& arguments, Streams streams) {
-  Call call("stasis demo", "Unpack the demo feels, an otter at a weir, and run every command on them.",
-            "Worked example:\n  stasis demo tour\n\nwrites tour/first.toml, tour/otter.toml, tour/swim.toml, "
-            "tour/orbit.toml, "
-            "tour/bridge.toml, tour/weir.toml, tour/frames.toml and tour/capture.csv, commented line by line, and "
-            "what comes of them into tour/stasis-out. Of every answer the lines that matter are shown; tour/stasis-out/"
-            "tour.txt holds all of them.\nEdit a feel and run `stasis run tour/otter.toml` to see what changes.");
+  Call call(
+      "stasis demo", "Unpack the demo feels, an otter at a weir, and run every command on them.",
+      "Worked example:\n  stasis demo tour\n\nwrites tour/first.toml, tour/otter.toml, tour/swim.toml, "
+      "tour/orbit.toml, "
+      "tour/bridge.toml, tour/weir.toml, tour/frames.toml and tour/capture.csv, commented line by line, and "
+      "what comes of them into tour/stasis-out. Of every answer the most telling lines are shown; tour/stasis-out/"
+      "tour.txt holds all of them.\nEdit a feel and run `stasis run tour/otter.toml` to see what changes.");
   std::string folder = "stasis-demo", figure = "png";
   call.positional("folder", folder, "Where to unpack it", false);
   call.choice("--figure", figure, {"svg", "png", "none"}, "What is drawn");

@@ -1,5 +1,6 @@
 // `stasis explain`: what each channel does, in words and numbers, in every equivalent form.
 #include <algorithm>
+#include <map>
 
 #include <fmt/format.h>
 
@@ -27,6 +28,21 @@ same motion in other words, how long a step takes to 50, 90 and 98 %, how far it
 that moves steadily, how much of a sway comes through and how late, what happens at the ends of
 its range, what each pose does to it, and what looks wrong.)text";
 
+/// What was told of one channel already, so that another one need only refer to it; with --verbose all is told in full.
+class ToldBefore {
+public:
+  /// The channel of which `words` were told; none: they are told now, of `channel`.
+  std::optional<std::string> of(const std::string& words, const std::string& channel, const Output& out) {
+    if (out.tells_all()) return std::nullopt;
+    const auto [place, is_new] = first_.emplace(words, channel);
+    if (is_new) return std::nullopt;
+    return place->second == channel ? "above" : "for " + place->second;
+  }
+
+private:
+  std::map<std::string, std::string> first_;
+};
+
 std::string seconds(const std::optional<double>& time) { return time ? readable(*time) + " s" : std::string("never"); }
 
 std::string form_text(const EquivalentForm& form) {
@@ -36,9 +52,10 @@ std::string form_text(const EquivalentForm& form) {
 void print_lag(const MotionAccount& motion, const Channel& channel, Output& out) {
   const std::string unit = channel.unit.empty() ? "" : " " + printable(channel.unit, 16);
   std::string text =
-      "a goal that moves by itself is followed without a new start; once the move is over nothing of it is smoothed";
+      "a goal that moves by itself does not restart it; after the move, the value follows such a goal exactly";
   if (motion.at_fps)
-    text = "a goal that moves by itself is followed a fixed way on each frame; a faster one is left behind for good";
+    text = "a goal that moves by itself is followed by a fixed amount on each frame; it never catches up with a faster "
+           "one";
   if (motion.lag && is_logarithmic(channel.space.space))
     text = fmt::format("behind a goal that changes by equal factors in equal times it is {} s late",
                        readable(*motion.lag));
@@ -48,9 +65,15 @@ void print_lag(const MotionAccount& motion, const Channel& channel, Output& out)
   out.write(paragraph(text, "    "));
 }
 
-void print_motion(const MotionAccount& motion, const Channel& channel, Output& out) {
-  out.write(paragraph(
-      fmt::format("{}by {}, {}.", motion.when.empty() ? "" : motion.when + ": ", motion.name, motion.sentence), "  "));
+void print_motion(const MotionAccount& motion, const Channel& channel, ToldBefore& told, Output& out) {
+  const std::string by = fmt::format("{}by {}, ", motion.when.empty() ? "" : motion.when + ": ", motion.name);
+  if (const auto before = told.of(motion.name + motion.sentence, channel.name, out)) {
+    out.write(paragraph(fmt::format("{}as {}.", by, *before), "  "));
+    if (motion.lag && !motion.step.takes_no_time()) print_lag(motion, channel, out);
+    return;
+  }
+  out.write(paragraph(fmt::format("{}{}.", by, motion.sentence), "  "));
+  if (motion.step.takes_no_time()) return; // it takes no time, lags behind nothing and lets every sway pass
   std::string exact, nearest;
   for (const EquivalentForm& form : motion.forms) {
     std::string& list = form.sense.starts_with("exact") ? exact : nearest;
@@ -79,16 +102,20 @@ void print_motion(const MotionAccount& motion, const Channel& channel, Output& o
   for (const std::string_view line : split(rows, '\n')) out.line("  " + std::string(line));
 }
 
-void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, Output& out) {
+void print_channel(const Feel& feel, const ChannelAccount& account, const Channel& channel, ToldBefore& told,
+                   Output& out) {
   out.write(paragraph(account.channel + ": " + account.heading + ".", ""));
   for (const std::string* lead : {&account.follow, &account.profile, &account.realign, &account.room})
     if (!lead->empty()) out.write(paragraph(*lead + ".", "  "));
-  for (const MotionAccount& motion : account.motions) print_motion(motion, channel, out);
+  for (const MotionAccount& motion : account.motions) print_motion(motion, channel, told, out);
   for (const PoseAccount& pose : account.poses)
     out.write(paragraph(fmt::format("pose {}: {}.", pose.pose, pose.sentence), "  "));
   if (!account.snap.empty()) out.write(paragraph(account.snap + ".", "  "));
   if (!account.time.empty()) out.write(paragraph(account.time + ".", "  "));
-  if (!account.at_range.empty()) out.write(paragraph("at the range: " + account.at_range + ".", "  "));
+  if (!account.at_range.empty()) {
+    const auto before = told.of(account.at_range, account.channel, out);
+    out.write(paragraph("at the range: " + (before ? "as " + *before : account.at_range) + ".", "  "));
+  }
   for (const Warning& warning : warnings_of_feel(feel))
     if (warning.about == account.channel
         || std::any_of(account.motions.begin(), account.motions.end(),
@@ -286,17 +313,18 @@ Exit tell_term(const std::string& name, bool with_feel, Streams streams) {
 /// All of it, channel by channel.
 void print_feel(const LoadedFeel& loaded, const std::vector<ChannelAccount>& accounts, Output& out) {
   out.line(printable(loaded.name, 80) + (loaded.variant.empty() ? "" : ", variant " + loaded.variant));
+  ToldBefore told;
   for (const ChannelAccount& account : accounts) {
     out.line();
     const auto channel = std::find_if(loaded.feel.channels.begin(), loaded.feel.channels.end(),
                                       [&](const Channel& c) { return c.name == account.channel; });
-    print_channel(loaded.feel, account, *channel, out);
+    print_channel(loaded.feel, account, *channel, told, out);
   }
   // Of a file that holds rules only, which feels include: its motions by themselves.
   for (const NamedMotion& named : loaded.feel.motions)
     if (loaded.feel.channels.empty() && !std::holds_alternative<Cut>(named.motion)) {
       out.line();
-      print_motion(account_of(named.name, named.motion), Channel{}, out);
+      print_motion(account_of(named.name, named.motion), Channel{}, told, out);
     }
   print_shakes(loaded.feel, accounts, out);
   print_controls(loaded.feel, accounts, out);

@@ -19,7 +19,7 @@
 namespace stasis::cli {
 namespace {
 
-constexpr const char* export_example = R"text(What is written, into the folder of -o:
+constexpr const char* export_example = R"text(What it writes, into the folder of -o:
   css      NAME.css: custom properties, an easing function and a duration for each motion, with
            the fewest stops of linear() that stay within the tolerance
   keys     TAKE.keys.csv (or .json): each channel as keys on its own path, the fewest whose cubic
@@ -29,7 +29,7 @@ constexpr const char* export_example = R"text(What is written, into the folder o
            --tolerance by few keys: STEP, LINEAR or CUBICSPLINE, whichever needs least), what it
            follows and goes round as plain bodies
   code     PREFIX.c (.cpp, .cs, .mjs, .lua, .py, .rs, .glsl): the feel as one file of source code that
-           needs nothing else: press, release, click, hit, advance(dt), a function a value;
+           needs nothing else: press, release, click, hit, advance(dt), a function for each value;
            with --with-check a second file that plays a take by it and compares
   numbers  NAME.numbers.json: every number by its path, every motion in every equivalent form
 
@@ -133,13 +133,13 @@ private:
     if (options_.language.empty())
       return fmt::format("code needs --language, one of: {}", fmt::join(code_languages(), ", "));
     if (!options_.precision.empty() && !has_short_numbers(options_.language))
-      return fmt::format("--precision: {} has numbers of one length only; leave it out", options_.language);
+      return fmt::format("--precision: {} has only one precision; leave it out", options_.language);
     if (options_.motions_alone && options_.with_check)
       return "--with-check plays a take, and --motions has none: leave one of them out";
     if (!options_.prefix.empty() && options_.prefix != code::identifier(options_.prefix))
       return "--prefix is made of small letters, digits and underscores, a letter first";
     if (code::is_kept_name(options_.prefix))
-      return fmt::format("--prefix {0}: a language has the word {0} for itself; take another, such as {0}_feel",
+      return fmt::format("--prefix {0}: {0} is a keyword in a language; choose another, such as {0}_feel",
                          options_.prefix);
     return "";
   }
@@ -241,7 +241,7 @@ private:
 
   Exit write_scene(const LoadedFeel& loaded, const Scene& scene, const std::string& stem) {
     if (!has_eye_columns(loaded.feel))
-      return refuse("the feel's [picture] places no eye in space, so that there is no camera to be animated");
+      return refuse("the feel's [picture] places no eye in space, so there is no camera to animate");
     CameraPathSink sink;
     BlockSink* const sinks[] = {&sink};
     play(scene, sinks);
@@ -322,19 +322,19 @@ Exit run_export(const Arguments& arguments, Streams streams) {
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
   call.positional("what", options.what, "css, keys, table, gltf, frames, code or numbers", true);
   call.option("--tolerance", options.tolerance,
-              "How far css and keys may be off, a share of the way; 0.001 if not given. Of gltf: few keys instead of "
-              "all frames");
+              "How far css and keys may be off, as a share of the way; 0.001 if not given. For gltf: few keys "
+              "instead of one a frame");
   call.choice("--form", options.form, {"csv", "json", "jsonl", "c", "gltf", "glb", "apng", "png"},
-              "Of keys: csv or json; of a table: csv, jsonl or c; of a scene: gltf or glb; of frames: apng or png");
-  call.repeated("--column", options.columns, "Of a table: this column of the trace; each channel's value without it");
-  call.repeated("--only", options.only, "Of keys: this channel");
-  call.choice("--language", options.language, code_languages(), "Of code: the language");
+              "For keys: csv or json; for a table: csv, jsonl or c; for a scene: gltf or glb; for frames: apng or png");
+  call.repeated("--column", options.columns, "For a table: this column of the trace; without it each channel's value");
+  call.repeated("--only", options.only, "For keys: this channel");
+  call.choice("--language", options.language, code_languages(), "For code: the language");
   call.choice("--precision", options.precision, {"double", "single"},
-              "Of code in c, cpp, csharp and rust: how long the numbers of values are; double if not given");
+              "For code in c, cpp, csharp and rust: the precision of values; double if not given");
   call.option("--prefix", options.prefix,
-              "Of code: what the file and its names begin with; the feel's name without it");
-  call.flag("--motions", options.motions_alone, "Of code: the motions alone, each as a value of its own");
-  call.flag("--with-check", options.with_check, "Of code: a second file that plays --take by the first and compares");
+              "For code: what the file's name and the names in it begin with; the feel's name if not given");
+  call.flag("--motions", options.motions_alone, "For code: only the motions, each with a value of its own");
+  call.flag("--with-check", options.with_check, "For code: a second file that plays --take by the first and compares");
   declare_feel_versions(call, options.feel);
   call.option("-o,--out", options.out, "Folder for the files; - for standard output");
   call.flag("--force", options.force, "Replace files that Stasis did not write");

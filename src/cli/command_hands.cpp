@@ -23,13 +23,12 @@ namespace {
 constexpr const char* hands_example = R"text(Worked example:
   stasis hands otter.toml -o hands.html
 
-writes one page that opens from disk and needs no network. It holds the program's own heart: press
-keys, turn the wheel, push the stick, and the camera answers, the feel as saved beside the feel as
-it is now. Every number is a slider; the text can be edited and taken away again; what the hands
-did comes out as a take.
+writes one page that opens from disk and needs no network. Press keys, turn the wheel, push the
+stick: the camera answers, by the feel as it is now and by the feel as it was saved. Every number is
+a slider; you can edit the text, copy it and save it; what you did becomes a take.
   stasis watch hands otter.toml -o hands.html
 
-writes it anew at each save; the open page takes up what is saved, the hands still on it.)text";
+writes it again at each save; the open page takes up what is saved while you play.)text";
 
 struct HandsOptions {
   std::string file, out = "stasis-out/hands.html";
@@ -96,13 +95,13 @@ Exit write_hands(const HandsOptions& options, Streams streams) {
 
 Exit run_hands(const Arguments& arguments, Streams streams) {
   HandsOptions options;
-  Call call("stasis hands", "one page on which the feel is played by hand", hands_example);
+  Call call("stasis hands", "One page on which you play the feel by hand.", hands_example);
   call.positional("feel", options.file, "The feel, or - for standard input", true);
   call.option("-o,--out", options.out, "The page; -: standard output (stasis-out/hands.html)");
   call.flag("--allow-outside", options.allow_outside, "Files that the feel names may lie outside its folder");
   call.flag("--force", options.force, "Replace a file that Stasis did not write");
-  call.flag("--watched", options.watched, "The open page takes up what is saved; `stasis watch` gives this");
-  call.flag("--json", options.json, "Where it was written, as JSON");
+  call.flag("--watched", options.watched, "An open page takes up what is saved; `stasis watch` sets this");
+  call.flag("--json", options.json, "Print where it was written, as JSON");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   return write_hands(options, streams);
 }

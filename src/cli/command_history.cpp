@@ -19,13 +19,13 @@ namespace stasis::cli {
 namespace {
 
 constexpr const char* history_example =
-    R"text(Whenever Stasis writes into a feel (set, tune, solve, rates), the text before and the text after are
-kept in stasis-history/ beside it: 50 of them, or as many as the feel's key `history` says; 0: none.
+    R"text(Whenever Stasis writes into a feel (set, tune, solve, rates), it keeps the text before and after
+in stasis-history/ beside the feel: 50 texts, or as many as the feel's key `history` says; 0: none.
 
 Worked examples:
   stasis history otter.toml                  what changed, when, by which call, what that did
-  stasis history otter.toml --undo           the text before the last change again; once more, the one before
-  stasis history otter.toml --restore 3      version 3 again; what stands there now is kept as well
+  stasis history otter.toml --undo           goes back to the text before the last change; again, to the one before
+  stasis history otter.toml --restore 3      goes back to version 3; the text of now is kept as well
   stasis history otter.toml --show 3         prints version 3
   stasis compare otter.toml@3 otter.toml     any command takes a kept version: FEEL@NUMBER)text";
 
@@ -241,7 +241,7 @@ Exit run_history(const Arguments& arguments, Streams streams) {
   call.flag("--undo", options.undo, "Write the text before the last change");
   call.option("--restore", options.restore, "Write the text of this version");
   call.option("--show", options.show, "Print the text of this version");
-  call.option("--last", options.last, "How many are listed, newest last");
+  call.option("--last", options.last, "How many versions are listed, newest last");
   call.flag("--json", options.json, "Print the list as JSON");
   call.flag("--allow-outside", options.allow_outside, "Files that the feel names may lie outside its folder");
   if (const auto ended = call.parse(arguments, streams)) return *ended;

@@ -1,4 +1,4 @@
-// `stasis match`: which rule made a recorded move, and with which numbers.
+// `stasis match`: which rule made a recorded move, with which numbers.
 #include <algorithm>
 #include <cmath>
 
@@ -24,14 +24,14 @@ namespace {
 
 constexpr const char* match_example =
     R"text(A recording is a table with a column of times and one of values: what a capture,
-an export or another program wrote. Every rule that Stasis has is held against
-its move: glide, spring, pace, each stock curve, a free Bezier. When it set off,
-from where and to where is found too, unless given. Several moves from rest to
-rest are held against one rule together; where those that rise differ from those
-that fall, each has its own numbers. Where the column of the goal moves by
-itself, as a subject does, what follows it is matched: a glide or a spring, with
-a lead, with a dead zone, and how far it lags. With --stops the path of several
-columns becomes a sequence with the fewest stops.
+an export or another program wrote. Every rule that Stasis has is tried on its
+move: glide, spring, pace, each named curve, a free Bezier. It also finds when
+the move set off, from where and to where, unless you say so. One rule is fitted
+to all moves from rest to rest; if rising moves differ from falling ones, each
+kind has its own numbers. If the goal moves by itself, as a subject does, it
+finds what follows it: a glide or a spring, with a lead, with a dead zone, and
+how far it lags. With --stops the path of several columns becomes a sequence
+with the fewest stops.
 
 Worked examples:
   stasis match capture.csv --value fov --unit deg
@@ -41,9 +41,9 @@ Worked examples:
   stasis match flight.csv --value focus,distance,yaw,tilt --stops --between 0.52:7.8 \
       --write weir.toml:sequence.caught
 
-Each number comes with the interval that holds the true one about 95 times in
-100; a free Bezier's, whose numbers trade against each other, about 84 in 100.
-Rules that this recording cannot tell apart are marked.)text";
+The true number lies within the interval about 95 times in 100; about 84 in 100
+for a free Bezier, where one number can make up for another. Rules that this
+recording cannot tell apart are marked.)text";
 
 struct MatchOptions {
   MatchCall call;
@@ -88,10 +88,9 @@ public:
     auto match = told(streams_.err, "fits",
                       [&](const HowFar& how_far) { return match_step(opened_.moves, opened_.kinds, how_far); });
     if (!match) {
-      print_error(
-          fmt::format("there is no move to be matched in {}: it does not change, or fewer than 8 rows are left.",
-                      opened_.column),
-          streams_.err);
+      print_error(fmt::format("there is no move to match in {}: it does not change, or fewer than 8 rows are left.",
+                              opened_.column),
+                  streams_.err);
       return Exit::does_not_hold;
     }
     match_ = std::move(*match);
@@ -361,7 +360,7 @@ Exit run_match(const Arguments& arguments, Streams streams) {
   call.flag("--stops", options.stops, "Find the fewest stops of a sequence that pass the path");
   call.option("--within", options.within, "With --stops: how far off the path may be, for all columns or each: A,B");
   call.option("--write", options.write, "Add it to a feel: FEEL:motion.NAME, or FEEL:sequence.NAME");
-  call.option("-o,--out", options.out, "Folder for the figure");
+  call.folder(options.out, "Folder for the figure");
   call.choice("--figure", options.figure, {"svg", "png", "none"},
               "What is drawn: the recording and the two nearest rules");
   call.flag("--json", options.json, "Print as JSON");

@@ -18,8 +18,8 @@ namespace {
 constexpr const char* measure_example =
     R"text(A recording is a table with a column of times and others of values: what a
 capture, an export or another program wrote. Moves are found where the value
-rests, sets off and rests again, or where the goal's column changes. Each number
-comes with the half width that holds the true one about 95 times in 100.
+rests, sets off and rests again, or where the goal's column changes. About 95
+times in 100 the true number is no farther away than the number after the sign ±.
 
 Worked examples:
   stasis measure capture.csv --value fov --unit deg
@@ -198,7 +198,7 @@ private:
       for (const double v : cells)
         if (!(v > held.low && v < held.high))
           return recording_->refuse(
-              fmt::format("--space {}: {} lies outside of what that can hold", word, shortest(v)));
+              fmt::format("--space {}: {} is outside of what that space can hold", word, shortest(v)));
     return Exit::fine;
   }
 
@@ -238,16 +238,16 @@ private:
 } // namespace
 
 Exit run_measure(const Arguments& arguments, Streams streams) {
-  Call call("stasis measure", "What a recording does, in the measures of a take, without any rule.", measure_example);
+  Call call("stasis measure", "What a recording does, in the measures of a take.", measure_example);
   MeasureCall words;
   declare_recording_call(call, words.table);
-  call.repeated("--value", words.values, "Column of a value, or up to three: eye.x,eye.y,eye.z; may be repeated");
+  call.repeated("--value", words.values, "Column of a value, or up to three: eye.x,eye.y,eye.z");
   call.repeated("--goal", words.goals, "Column of its goal: each change begins a move");
   call.repeated("--unit", words.units, "Its unit: deg, m, ...");
-  call.repeated("--space", words.spaces, "In which its moves are measured: linear, ratio or zoom");
+  call.repeated("--space", words.spaces, "Space in which its moves are measured: linear, ratio or zoom");
   call.option("--settle-band", words.settle_band, "How near a move must stay to have settled, % (default 2)");
   call.option("--beside", words.beside, "Another recording, or its column: OTHER.csv:fov");
-  call.option("-o,--out", words.out, "Folder for the figure");
+  call.folder(words.out, "Folder for the figure");
   call.choice("--figure", words.figure, {"svg", "png", "none"}, "What is drawn: the recording, its path, its speed");
   call.flag("--json", words.json, "Print as JSON");
   call.flag("--force", words.force, "Replace files that Stasis did not write");

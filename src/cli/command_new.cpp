@@ -78,9 +78,9 @@ Exit run_new(const Arguments& arguments, Streams streams) {
   call.positional("file", options.file, "Where to write it, or - for standard output", false);
   call.option("--recipe", options.recipe, "This small feel instead of the commented one");
   call.flag("--list", options.list, "List the recipes, by wish");
-  call.flag(
-      "--schema", options.schema,
-      fmt::format("Begin with a line that names the schema of feels, and write that beside it ({})", schema_name));
+  call.flag("--schema", options.schema,
+            fmt::format("Begin with a line that names the schema of feels, and write the schema beside it ({})",
+                        schema_name));
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto refuse = [&](const std::string& why, Exit status) {
     print_error(why + ".", streams.err);

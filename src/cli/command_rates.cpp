@@ -24,8 +24,8 @@ constexpr const char* rates_example =
   stasis rates otter.toml --take approach
 
 plays the take at 15, 30, 60 and 144 frames a second, with jitter and with stalls, and says how far each
-channel strays from the exact path: for the motion itself (rule error) and for inputs that wait for
-the next frame (input wait); which channel is worst, why, and what to put in its place. Writes
+channel is from the exact path: because of its motion (rule error), and because inputs wait for
+the next frame (input wait). It names the worst channel, says why, and gives the replacement. Writes
 rates.<take>.json and rates.<take>.png, and rates.<take>.ticks.png where subjects go by a tick.
   stasis rates otter.toml --at 24,50,120 --only side     other rates, one channel in detail
   stasis rates otter.toml --write                        every per-frame rule becomes its equivalent in the
@@ -128,7 +128,7 @@ tl::expected<bool, Exit> replace_in(const Rewriting& rewriting, bool is_feel, St
 /// Replaces every per-frame rule in the feel and in what it includes.
 Exit write_replacements(const Rewriting& rewriting, Streams streams) {
   if (rewriting.file == "-") {
-    print_error("--write changes a file, and standard input is none.", streams.err);
+    print_error("--write changes a file; standard input is not a file.", streams.err);
     return Exit::bad_input;
   }
   const auto in_feel = replace_in(rewriting, true, streams);
@@ -148,16 +148,17 @@ Exit write_replacements(const Rewriting& rewriting, Streams streams) {
 } // namespace
 
 Exit run_rates(const Arguments& arguments, Streams streams) {
-  Call call("stasis rates", "The same feel at every frame rate? Spread, worst channel, why, and what to put instead.",
+  Call call("stasis rates", "Whether the feel is the same at every frame rate: the worst channel, why, and the fix.",
             rates_example);
   RatesOptions options;
   declare_feel_call(call, options.feel);
   call.option("--at", options.at, "Frames a second, with commas between");
-  call.option("-o,--out", options.out, "Folder for the files");
+  call.folder(options.out, "Folder for the files");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
   call.repeated("--only", options.only, "Tell and draw this channel");
   call.flag("--json", options.json, "Print the account as JSON, one line a take");
-  call.flag("--write", options.write, "Put the equivalent of every per-frame rule into the feel, comments kept");
+  call.flag("--write", options.write,
+            "Put the equivalent of every per-frame rule into the feel, and keep its comments");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   const auto rates = rates_of(options.at, streams.err);

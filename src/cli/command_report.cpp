@@ -37,7 +37,7 @@ sees, the versions side by side, charts, measures, wants, warnings, figures and 
 Without --variant it holds the feel as it is and every variant.
   stasis watch report otter.toml -o otter.html
 
-writes it anew at each change; the open page then takes up the new one by itself.)";
+writes it again at each change; the open page takes up the new one by itself.)";
 
 /// Figures are the heaviest part of a page; a reader looks at the first few.
 constexpr std::size_t most_figures = 6;
@@ -294,8 +294,8 @@ Exit run_report(const Arguments& arguments, Streams streams) {
   call.repeated("--sweep", options.sweeps, "The table that a sweep of this feel wrote: its figure is on the page too");
   call.flag("--json", options.json, "Print the measures as JSON, one line a take and version");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
-  call.flag("--baked", options.baked, "Without the part that is played by hand: 1 MB less");
-  call.flag("--watched", options.watched, "The open page takes up newer ones; `stasis watch` gives this");
+  call.flag("--baked", options.baked, "Leave out the part that is played by hand: 1 MB less");
+  call.flag("--watched", options.watched, "An open page takes up newer ones; `stasis watch` sets this");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   if (!options.sweeps.empty() && options.figure == "none") {
     print_error("--sweep puts a figure on the page, and --figure none draws none.", streams.err);

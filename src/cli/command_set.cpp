@@ -21,10 +21,10 @@ constexpr const char* set_example = R"text(Worked example:
   stasis set otter.toml motion.soft.frequency=2.2 "motion.swing.duration=0.3"
 
 replaces just those two values in the text, and shows each line before and after. Comments, order,
-blanks and line ends stay as they are. What stands in an included file is changed there. A key that was left at its default is added to its table.
-What validation refuses is refused here too, with the same message, and the file stays as it was.
-  stasis set first.toml --form channel.fov.motion=stiffness   the same spring by stiffness and damping
-  stasis set swim.toml --form motion.easy=frequency   a spring that settles as soon as that glide
+blanks and line ends stay as they are. A value in an included file is changed there. A key that was not there is added to its table.
+If the feel would no longer be valid, the message says why, and the file stays as it was.
+  stasis set first.toml --form channel.fov.motion=stiffness   the same spring, by stiffness and damping
+  stasis set swim.toml --form motion.easy=frequency   a spring that settles as fast as that glide
   stasis set otter.toml take.approach.cues[0].at=0.75 --dry-run     shows the change, writes nothing)text";
 
 struct Change {

@@ -23,11 +23,11 @@ constexpr const char* solve_example = R"text(Worked examples:
   stasis solve first.toml --free channel.fov.motion.frequency=0.5:5 \
       --free channel.fov.motion.damping_ratio=0.3:1.5 \
       --want "fov.settling_time at_most 0.35" --want "fov.overshoot at_most 3" --prefer softest --write
-      as soft as can be, and written into the feel, its comments kept
+      as soft as can be, and written into the feel; comments stay
   stasis solve otter.toml --take approach --free "channel.fov.motion=soft|drift" --prefer quickest
       a choice among named motions
 
-Every take, clock and variant of the call counts, and both ends of every setting. What is preferred:
+Wants must hold in every take, clock and variant of the call, and at both ends of every setting. --prefer:
 least_change (of the numbers, relative to what they are), quickest (settling times of all moves),
 softest (peak accelerations of all moves), or a measure such as fov.peak_speed, by its better side, or
 fov.peak_speed=high. Exit status 1 if no numbers were found; then it says which wants conflict.)text";
@@ -44,7 +44,7 @@ public:
 
   Exit run() {
     if (options_.write && options_.search.feel.file == "-")
-      return refuse("--write changes a file, and standard input is none");
+      return refuse("--write changes a file; standard input is not a file");
     if (options_.write && !options_.search.feel.variants.empty())
       return refuse("--write writes into the feel itself; of a variant, take the numbers and write them there");
     constexpr int least_tries = 50;
@@ -229,15 +229,16 @@ private:
 } // namespace
 
 Exit run_solve(const Arguments& arguments, Streams streams) {
-  Call call("stasis solve", "The numbers with which every want holds, and of those the preferred.", solve_example);
+  Call call("stasis solve", "Find the numbers with which every want holds, by least change or another preference.",
+            solve_example);
   SolveOptions options;
   options.search.tries = "5000";
   options.call = typed("stasis solve", arguments);
   call.positional("feel", options.search.feel.file, "The feel, or - for standard input", true);
   declare_search_call(call, options.search, true);
-  call.option("--prefer", options.prefer, "Of several answers: least_change, quickest, softest, or a measure");
-  call.flag("--write", options.write, "Write the answer into the feel, its comments kept");
-  call.option("-o,--out", options.out, "Folder for the figures");
+  call.option("--prefer", options.prefer, "Which of several answers: least_change, quickest, softest, or a measure");
+  call.flag("--write", options.write, "Write the answer into the feel, and keep its comments");
+  call.folder(options.out, "Folder for the figures");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn: before and after, over each other");
   call.flag("--json", options.json, "Print the answer as JSON");
   call.flag("--force", options.force, "Replace files that Stasis did not write");

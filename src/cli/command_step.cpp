@@ -19,7 +19,7 @@ namespace stasis::cli {
 namespace {
 
 constexpr const char* step_example =
-    R"text(Each line on standard input is one frame, each is answered by one line: for programs that
+    R"text(Each line on standard input is one frame and gets one line in answer. It is for programs that
 cannot link the library. The first line begins the first frame, at time 0.
 
 Worked example:
@@ -122,12 +122,12 @@ std::string step(embed::PlayedFeel& played, std::string_view line, double usual_
 
 Exit run_step(const Arguments& arguments, Streams streams) {
   StepOptions options;
-  Call call("stasis step", "plays a feel over a pipe: a line of inputs in, a line of values out, frame by frame",
+  Call call("stasis step", "Play a feel over a pipe, frame by frame: a line of inputs in, a line of values out.",
             step_example);
   call.positional("feel", options.file, "The feel", true);
-  call.option("--take", options.take, "The take whose tracks and obstacles are around; its cues do not act");
+  call.option("--take", options.take, "The take whose tracks and obstacles are used; its cues do not act");
   call.option("--variant", options.variant, "This variant instead of the base feel");
-  call.option("--fps", options.fps, "Frames of this length, whatever the lines say");
+  call.option("--fps", options.fps, "Frames of this rate, whatever the lines say");
   call.flag("--allow-outside", options.allow_outside, "Files that the feel names may lie outside its folder");
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   if (options.file == "-") {

@@ -22,10 +22,10 @@ namespace {
 constexpr const char* stress_example = R"(Worked example:
   stasis stress otter.toml --plays 20000
 
-lets random hands press, mash, cancel and click, at 24 to 144 fps, and then let go. Whatever they
-do, every channel must stay in its range, come to rest, and rest at a value that the feel names.
-What does not hold is shrunk to the shortest take that shows it, printed ready to paste, and drawn.
-The same seed finds the same, on any number of threads. Exit status 1 if anything was found.)";
+plays 20,000 sessions of random input at 24 to 144 fps, and then lets go. Whatever was pressed,
+every channel must stay in its range, come to rest, and rest at a value that the feel names. When
+something fails, Stasis looks for the shortest take that shows it, prints it ready to paste, and
+draws it. The same seed finds the same, on any number of threads. Exit status 1 if anything fails.)";
 
 struct StressOptions {
   FeelCall feel;
@@ -62,7 +62,7 @@ public:
   void search(std::uint64_t plays, unsigned threads) {
     plays_ = plays;
     std::vector<Tallies> by_thread(threads);
-    Progress progress(streams_.err, "plays", plays);
+    Progress progress(streams_.err, "runs", plays);
     constexpr std::uint64_t chunk = 64;
     share_out(
         plays, chunk, threads,
@@ -96,17 +96,17 @@ public:
 
   void print_text() {
     Output& out = streams_.out;
-    out.line(fmt::format("{}{}: {} plays, seed {}", printable(loaded_.name, 80),
+    out.line(fmt::format("{}{}: {} simulated sessions of random input, seed {}", printable(loaded_.name, 80),
                          loaded_.variant.empty() ? "" : ", variant " + loaded_.variant, plays_, options_.seed));
     if (tallies_.empty())
       out.line("  \u25cf nothing found: every channel stays in range and comes to rest where the feel says");
     std::size_t number = 0;
     for (const auto& [key, tally] : tallies_) {
       const StressPlay& play = shortest_[number];
-      out.line(fmt::format("  \u2715 {} {}, in {} of {} plays", about(tally.found), in_words(tally.found.trouble),
+      out.line(fmt::format("  \u2715 {} {}, in {} of {} runs", about(tally.found), in_words(tally.found.trouble),
                            tally.count, plays_));
       if (const auto detail = detail_of(tally.found); !detail.empty()) out.line("    " + detail);
-      out.line(fmt::format("    the shortest that shows it, {} action{}:", play.actions.size(),
+      out.line(fmt::format("    the shortest take that shows it, {} action{}:", play.actions.size(),
                            play.actions.size() == 1 ? "" : "s"));
       out.line();
       out.write(stress_.text_of(play, take_name(++number)));
@@ -195,19 +195,19 @@ private:
 } // namespace
 
 Exit run_stress(const Arguments& arguments, Streams streams) {
-  Call call("stasis stress", "Random presses, cancels and clicks: does it drift, stick, jolt or lose any.",
+  Call call("stasis stress", "Thousands of sessions of random input: does it drift, stick, jolt, or lose a press.",
             stress_example);
   StressOptions options;
   call.positional("feel", options.feel.file, "The feel, or - for standard input", true);
   call.repeated("--set", options.feel.set, "Override a value for this call: path=value");
   call.repeated("--variant", options.feel.variants, "This variant instead of the base feel; all: every one");
   call.flag("--allow-outside", options.feel.allow_outside, "Files that the feel names may lie outside its folder");
-  call.option("--plays", options.plays, "How many plays, 2000 if not given");
-  call.option("--seed", options.seed, "Another seed, other plays");
-  call.option("--still-after", options.still_after, "Seconds after the last touch by which all must be still");
-  call.option("--threads", options.threads, "How many threads; as many as the machine has if not given");
-  call.option("-o,--out", options.out, "Folder for the figures");
-  call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn of each finding");
+  call.option("--plays", options.plays, "How many sessions to play, 2000 if not given");
+  call.option("--seed", options.seed, "Another seed, other sessions");
+  call.option("--still-after", options.still_after, "Seconds after the last input by which every channel must rest");
+  call.option("--threads", options.threads, "How many threads; as many as the machine has, if not given");
+  call.folder(options.out, "Folder for the figures");
+  call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn for each finding");
   call.flag("--json", options.json, "Print the findings as JSON, one line a variant");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
   if (const auto ended = call.parse(arguments, streams)) return *ended;

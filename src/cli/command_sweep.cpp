@@ -32,7 +32,7 @@ constexpr const char* sweep_example = R"(Worked examples:
 
 Many machines: --part 3/40 plays the third of 40 shares and writes sweep.3-of-40.csv;
   stasis sweep --gather OUT/sweep.*-of-40.csv -o OUT
-puts them together, byte for byte what one run writes.)";
+puts them together into the bytes that one run writes.)";
 
 struct SweepOptions {
   FeelCall feel;
@@ -80,7 +80,7 @@ private:
     if (count > most_points)
       return refuse(fmt::format("that is {} points; a sweep has at most {}", concise(count, 6), shortest(most_points)));
     if (options_.samples.empty()) {
-      if (!options_.seed.empty()) return refuse("--seed is for --samples: a grid has nothing that comes by chance");
+      if (!options_.seed.empty()) return refuse("--seed belongs to --samples: a grid has nothing random");
       points_.emplace(std::move(axes));
     } else {
       const auto samples = number_option("--samples", options_.samples, 1, most_points, true, streams_.err),
@@ -216,7 +216,7 @@ Exit gather(const SweepOptions& options, Streams streams) {
   std::uint64_t of = 0;
   for (const std::string& file : options.files) {
     const auto part = part_of_name(file);
-    if (!part) return refuse(printable(file, 120) + " is no share: they are named sweep.K-of-N.csv");
+    if (!part) return refuse(printable(file, 120) + " is not a share: shares are named sweep.K-of-N.csv");
     if (of != 0 && part->of != of)
       return refuse(fmt::format("shares of {} and of {} do not belong together", of, part->of));
     of = part->of;
@@ -259,14 +259,14 @@ Exit run_sweep_command(const Arguments& arguments, Streams streams) {
   call.repeated("--over", options.over, "PATH=LOW:HIGH:COUNT, with :log by equal factors; or PATH=a,b,c");
   call.repeated("--measure", options.measures,
                 "What is measured, such as fov.settling_time; the first decides the best");
-  call.option("--samples", options.samples, "So many points at random; then --over PATH=LOW:HIGH");
+  call.option("--samples", options.samples, "This many points at random, each --over as PATH=LOW:HIGH");
   call.option("--seed", options.seed, "Another seed, other samples; 1 if not given");
   call.choice("--best", options.best, {"low", "high"}, "Which side of the first measure is better");
   call.option("--part", options.part, "Only this share of the points: K/N");
   call.flag("--gather", options.gather, "Put shares together: no feel, but their files");
   declare_trial_call(call, options.feel, options.fps);
-  call.option("--threads", options.threads, "How many threads; as many as the machine has if not given");
-  call.option("-o,--out", options.out, "Folder for the files");
+  call.option("--threads", options.threads, "How many threads; as many as the machine has, if not given");
+  call.folder(options.out, "Folder for the files");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
   call.flag("--json", options.json, "Print what was found as JSON");
   call.flag("--force", options.force, "Replace files that Stasis did not write");

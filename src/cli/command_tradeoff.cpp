@@ -22,9 +22,9 @@ constexpr const char* tradeoff_example = R"text(Worked example:
   stasis tradeoff otter.toml --free motion.soft.frequency=0.5:5 --free motion.soft.damping_ratio=0.3:1.5 \
       --between fov.settling_time fov.peak_acceleration
 
-draws the best pairs, quick against soft: on the line nothing is better in both. The table tells, from
-one to the other, which numbers give them, and what a step along the line costs. The feel's wants hold
-at every point, and those given by --want "fov.overshoot at_most 3".)text";
+draws the best pairs, quick against soft: nothing is better in both than a point of the line. The table
+goes from one end to the other, with the numbers that give each pair and what each step costs. At every
+point the feel's wants hold, and those given by --want "fov.overshoot at_most 3".)text";
 
 struct TradeoffOptions {
   SearchCall search;
@@ -190,14 +190,13 @@ private:
 } // namespace
 
 Exit run_tradeoff(const Arguments& arguments, Streams streams) {
-  Call call("stasis tradeoff", "What can be had of two measures together, and what to give for what.",
-            tradeoff_example);
+  Call call("stasis tradeoff", "The best pairs of two measures, and what one costs in the other.", tradeoff_example);
   TradeoffOptions options;
   options.search.tries = "4000";
   call.positional("feel", options.search.feel.file, "The feel, or - for standard input", true);
   declare_search_call(call, options.search, false);
   call.pair("--between", options.between, "The two measures, such as fov.settling_time fov.peak_acceleration");
-  call.option("-o,--out", options.out, "Folder for the figure");
+  call.folder(options.out, "Folder for the figure");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn");
   call.flag("--json", options.json, "Print the best pairs as JSON");
   call.flag("--force", options.force, "Replace files that Stasis did not write");

@@ -23,9 +23,9 @@ namespace stasis::cli {
 namespace {
 
 constexpr const char* tune_example = R"(Worked examples:
-  stasis tune otter.toml fov snappier            says what would change, and what that does
-  stasis tune otter.toml fov snappier 0.5        half of it; -1 takes it back
-  stasis tune otter.toml fov no wobble --write   and writes it into the feel, comments kept
+  stasis tune otter.toml fov snappier            shows what would change, and what that does
+  stasis tune otter.toml fov snappier 0.5        half of it; -1 is the opposite
+  stasis tune otter.toml fov no wobble --write   also writes it into the feel, and keeps comments
   stasis tune otter.toml log_hit punchier        a shake has words of its own
   stasis tune swim.toml distance softer start --change-kind    a glide becomes two in a row
   stasis tune --words                            every word, and what it does)";
@@ -107,8 +107,8 @@ private:
     for (const FeelWord& one : feel_words()) known.push_back(one.word);
     const std::size_t last = all.rfind(' ');
     if (word_ == nullptr && last != std::string::npos && feel_word(all.substr(0, last)) != nullptr)
-      return refuse(
-          fmt::format("an amount is a number from -20 to 20, and \"{}\" is none", printable(all.substr(last + 1), 60)));
+      return refuse(fmt::format("an amount is a number from -20 to 20, and \"{}\" is not one",
+                                printable(all.substr(last + 1), 60)));
     if (word_ == nullptr)
       return refuse(fmt::format("there is no word \"{}\".{} Known: {}", printable(all, 60), did_you_mean(all, known),
                                 listed(known)));
@@ -295,11 +295,11 @@ Exit run_tune(const Arguments& arguments, Streams streams) {
   call.positional("feel", options.feel.file, "The feel, or - for standard input", false);
   call.positionals("channel word", options.words, "A channel or a shake, a word, and how much of it (1 if not given)");
   call.flag("--words", options.list, "List the words, and what each does");
-  call.flag("--write", options.write, "Write the change into the feel, its comments kept");
-  call.flag("--change-kind", options.change_kind, "Where a motion's kind cannot do it, change it to one that can");
+  call.flag("--write", options.write, "Write the change into the feel, and keep its comments");
+  call.flag("--change-kind", options.change_kind, "If a motion's kind cannot do it, change it to one that can");
   call.repeated("--take", options.feel.takes, "Draw only this take");
   call.flag("--allow-outside", options.feel.allow_outside, "Files that the feel names may lie outside its folder");
-  call.option("-o,--out", options.out, "Folder for the figures");
+  call.folder(options.out, "Folder for the figures");
   call.choice("--figure", options.figure, {"svg", "png", "none"}, "What is drawn: before and after, over each other");
   call.flag("--json", options.json, "Print the change as JSON");
   call.flag("--force", options.force, "Replace files that Stasis did not write");
@@ -317,7 +317,7 @@ Exit run_tune(const Arguments& arguments, Streams streams) {
     return Exit::bad_input;
   }
   if (options.write && options.feel.file == "-") {
-    print_error("--write changes a file, and standard input is none.", streams.err);
+    print_error("--write changes a file; standard input is not a file.", streams.err);
     return Exit::bad_input;
   }
   return Tune(options, streams).run();

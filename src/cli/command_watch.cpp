@@ -27,7 +27,7 @@ the last good results stay. Ends on an interrupt (Ctrl-C).
 Worked example:
   stasis watch run otter.toml --only fov
 
-draws the field of view anew each time the file is saved.
+draws the field of view again each time the file is saved.
   stasis watch report otter.toml -o otter.html
 
 keeps an open page up to date.

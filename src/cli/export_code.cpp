@@ -129,7 +129,7 @@ tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const 
     check.tolerance = tolerance_of(loaded.feel);
   }
   if (check.columns == 0)
-    return tl::unexpected(std::string("no value of the feel is in the file whole, so that there is nothing to check"));
+    return tl::unexpected(std::string("no value of the feel is completely in the file, so there is nothing to check"));
   made.files.push_back({call.prefix + "_check" + extension, (*printer)->print_check(check, program, header)});
   return made;
 }

@@ -27,12 +27,13 @@ std::size_t hanging_indent(std::string_view line, std::size_t width) {
   return indent;
 }
 
-/// The next blank that is not inside braces: what is to be pasted stays on one line, if it fits on one.
-std::size_t next_blank(std::string_view text, std::size_t from, std::size_t room) noexcept {
+/// The next blank that is not inside braces: what is to be pasted stays on one line, as long as a motion may be.
+std::size_t next_blank(std::string_view text, std::size_t from) noexcept {
+  constexpr std::size_t longest = 160;
   for (std::size_t i = from; i < text.size(); ++i) {
     if (text[i] == ' ') return i;
     const std::size_t end = text[i] == '{' ? text.find('}', i) : std::string_view::npos;
-    if (end != std::string_view::npos && end - i < room) i = end;
+    if (end != std::string_view::npos && end - i < longest) i = end;
   }
   return std::string_view::npos;
 }
@@ -51,8 +52,8 @@ std::string folded(std::string_view line, std::size_t width) {
     // The last blank that leaves a piece that fits; if none does, the first one there is.
     const std::size_t begin = std::min(rest.find_first_not_of(' '), rest.size());
     std::size_t at = std::string_view::npos;
-    for (std::size_t blank = next_blank(rest, begin, room); blank != std::string_view::npos;
-         blank = next_blank(rest, blank + 1, room)) {
+    for (std::size_t blank = next_blank(rest, begin); blank != std::string_view::npos;
+         blank = next_blank(rest, blank + 1)) {
       if (at != std::string_view::npos && code_points(rest.substr(0, blank)) > room) break;
       at = blank;
     }

@@ -74,7 +74,7 @@ std::string manual_page(const Command* command, const Output& like) {
   return page
          + ".SH EXIT STATUS\n.nf\n0  fine\n1  a want or a check does not hold\n2  the call or an input is wrong\n3  a "
            "file "
-           "could not be read or written\n4  a fault in Stasis itself\n.fi\n";
+           "could not be read or written\n4  an error in Stasis itself\n.fi\n";
 }
 
 } // namespace stasis::cli

@@ -171,7 +171,7 @@ private:
     for (std::size_t k = 1; k < goal.size(); ++k)
       if (goal[k] != goal[k - 1]) jumps.push_back(k);
     if (jumps.empty())
-      return refuse(fmt::format("the goal in {} never changes, so that there is no move",
+      return refuse(fmt::format("the goal in {} never changes, so there is no move",
                                 call_.goal.empty() ? call_.goal_from : call_.goal));
     if (!move_.start) move_.start = move_.times[jumps[0]];
     if (!move_.from) move_.from = goal[jumps[0] - 1];
@@ -253,10 +253,10 @@ void declare_match_call(Call& call, MatchCall& match) {
   call.option("--value", match.value, "Column of the value; of a moving goal up to three: x,y,z");
   call.option("--start", match.start, "When the goal jumped, s, if that is known");
   call.option("--from", match.from, "Where the value rested, if that is known");
-  call.option("--goal", match.goal, "Where it went, or the column of its goal, which may move");
+  call.option("--goal", match.goal, "Where it went, or the column of its goal, which may move by itself");
   call.option("--goal-from", match.goal_from, "Where its goal was recorded: OTHER.csv:COLUMN");
   call.option("--unit", match.unit, "Unit of the value: deg, m, ...");
-  call.repeated("--space", match.spaces, "In which a rule may work: linear, ratio or zoom");
+  call.repeated("--space", match.spaces, "Spaces that are tried: linear, ratio or zoom");
   call.repeated("--kinds", match.kinds, "Try only this rule: glide, spring, pace, ease, or a curve");
 }
 

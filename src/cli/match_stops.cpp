@@ -327,12 +327,10 @@ private:
 
   std::vector<std::string> cautions() const {
     std::vector<std::string> out;
-    if (loosened_)
-      out.emplace_back("nobody said how near the path must be, and a part of it is not passed exactly by few stops; "
-                       "--within says it");
+    if (loosened_) out.emplace_back("--within was not given, and few stops do not pass a part of the path exactly");
     if (!holds())
-      out.emplace_back("as many stops as these rows can tell do not pass it as near as that: a larger --within, a part "
-                       "by --between, or more rows a second");
+      out.emplace_back("no list of stops that these rows can determine passes it so nearly: try a larger --within, a "
+                       "part by --between, or more rows a second");
     if (const std::vector<std::string> hasty = hasty_stops(); !hasty.empty()) {
       constexpr std::size_t most_named = 6;
       const std::vector<std::string_view> names(hasty.begin(), hasty.end());

@@ -39,8 +39,9 @@ public:
   void tell_as_json() noexcept { tells_as_json_ = true; }
   /// Nothing for people is said (--quiet): what programs read, and faults, are.
   void say_nothing(bool of_files_only) noexcept { (of_files_only ? no_files_ : no_text_) = true; }
-  /// Long lists are told whole (--verbose).
+  /// Long lists are printed in full (--verbose).
   void tell_all() noexcept { tells_all_ = true; }
+  bool tells_all() const noexcept { return tells_all_; }
   /// How many of a list of `count` are told, where `most` are usually.
   std::size_t told_of(std::size_t count, std::size_t most) const noexcept {
     return tells_all_ ? count : std::min(count, most);

@@ -123,7 +123,7 @@ std::string ticks_in_words(const RatesAccount& account, const TickStudy& study) 
   }
   const TickCase& best = study.cases[study.best];
   return text + table.text()
-         + fmt::format("  * the most even: {}; it costs {} ms of delay, {} at the subject's {}/s\n", best.label,
+         + fmt::format("  * the smoothest: {}; it costs {} ms of delay, {} at the subject's {}/s\n", best.label,
                        readable(1e3 * best.late), with_unit(best.late * study.subject_speed, unit),
                        with_unit(study.subject_speed, unit));
 }

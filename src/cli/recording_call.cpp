@@ -56,11 +56,12 @@ void declare_recording_call(Call& call, RecordingCall& words) {
                   true);
   call.option("--time", words.time, "Column of the time");
   call.option("--time-unit", words.time_unit, "Unit of the times: s, ms or us");
-  call.option("--rate", words.rate, "Rows a second, where there is no column of times; of a scene how often");
-  call.option("--separator", words.separator, "What parts the cells: comma, semicolon, tab, bar or blank");
+  call.option("--rate", words.rate,
+              "Rows a second, if there is no column of times; for a scene, how often it is sampled");
+  call.option("--separator", words.separator, "What stands between cells: comma, semicolon, tab, bar or blank");
   call.repeated("--repair", words.repair, "Mend instead of refuse: unsorted or repeated times");
-  call.option("--only", words.only, "Of several recordings in one file: COLUMN=VALUE, such as take=3");
-  call.flag("--allow-outside", words.allow_outside, "Of a scene: read buffers that lie outside its folder");
+  call.option("--only", words.only, "From several recordings in one file: COLUMN=VALUE, such as take=3");
+  call.flag("--allow-outside", words.allow_outside, "For a scene: buffers may lie outside its folder");
   call.option("--between", words.between, "Only this stretch, in seconds: 0.5:2.5");
 }
 
@@ -102,8 +103,8 @@ tl::expected<OpenedRecording, Exit> OpenedRecording::open(const RecordingCall& c
   out.table_ = std::move(*read);
   out.notes = out.table_.notes;
   if (out.table_.separator != "comma" || out.table_.decimal_comma)
-    out.notes.push_back(
-        fmt::format("cells parted by {}{}", out.table_.separator, out.table_.decimal_comma ? ", decimal commas" : ""));
+    out.notes.push_back(fmt::format("cells separated by {}{}", out.table_.separator,
+                                    out.table_.decimal_comma ? ", decimal commas" : ""));
   if (const Exit ended = out.check_repairs(); ended != Exit::fine) return tl::unexpected(ended);
   if (const Exit ended = out.find_time(); ended != Exit::fine) return tl::unexpected(ended);
   return out;

@@ -37,7 +37,7 @@ public:
     if (!motion) return tl::unexpected(motion.error());
     const auto form = form_named(wanted_.form, *motion);
     if (!form)
-      return refuse(fmt::format("\"{}\" is no form.{} Known: {}", printable(wanted_.form, 40),
+      return refuse(fmt::format("\"{}\" is not a form.{} Known: {}", printable(wanted_.form, 40),
                                 did_you_mean(wanted_.form, known_forms), listed(known_forms)));
     const auto document = io::read_toml(text_, 0);
     if (!document) return explain(document.error());
@@ -45,7 +45,7 @@ public:
     for (const std::string_view key : form_keys())
       if (const Node* there = node_at(*document, fmt::format("{}.{}", wanted_.path, key));
           there != nullptr && there->table() != nullptr)
-        return refuse(fmt::format("its {} is read off a setting, which a number in its place would cut off", key));
+        return refuse(fmt::format("its {} refers to a setting, which a number in its place would cut off", key));
     const auto numbers = numbers_in(*form, *motion);
     if (!numbers) return refuse(std::string(numbers.error()));
     if (const auto done = write_base(*form, *motion, *numbers); !done) return tl::unexpected(done.error());
@@ -134,7 +134,7 @@ private:
     for (const io::Override& one : own)
       if (one.is_table)
         return refuse(
-            fmt::format("the variant {} reads its {} off a setting, which a number in its place would cut off",
+            fmt::format("in the variant {} its {} refers to a setting, which a number in its place would cut off",
                         printable(variant, 60), one.last()));
     const auto motion = motion_of(variant);
     if (!motion) return tl::unexpected(motion.error());

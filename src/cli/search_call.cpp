@@ -76,8 +76,8 @@ void declare_search_call(Call& call, SearchCall& search, bool with_names) {
   call.repeated("--free", search.free,
                 with_names ? "What may change: PATH=LOW:HIGH, or PATH=a|b|c for names"
                            : "What may change: PATH=LOW:HIGH");
-  call.repeated("--want", search.wants, "Wanted beside the feel's own wants, such as \"fov.overshoot at_most 3\"");
-  call.option("--tries", search.tries, "How many sets of numbers are tried at most");
+  call.repeated("--want", search.wants, "A want besides those of the feel, such as \"fov.overshoot at_most 3\"");
+  call.option("--tries", search.tries, "How many sets of numbers to try at most");
   call.option("--seed", search.seed, "Another seed, another search");
   declare_trial_call(call, search.feel, search.fps);
 }

@@ -109,8 +109,9 @@ std::string solve_text(const SolveReport& report) {
       && std::all_of(answer.after.outcome.wants.begin(), answer.after.outcome.wants.end(),
                      [](const TrialWant& want) { return want.holds; })) {
     for (const SolveAlternative& other : answer.alternatives) {
-      out += other.why == "steady" ? "  steadier, every want holds with each number half a per cent off:"
-                                   : "  another that feels different:";
+      out += other.why == "steady"
+                 ? "  farther from an edge, where every want holds with each number half a per cent off:"
+                 : "  another that feels different:";
       for (std::size_t k = 0; k < report.free.size(); ++k)
         out += fmt::format("{} {} = {}", k > 0 ? "," : "", report.free[k].path,
                            report.free[k].is_choice() ? report.names[k] : concise(report.number(other, k), 4));

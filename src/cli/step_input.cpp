@@ -134,7 +134,7 @@ private:
     if (one.contains("place")) return places(one["place"]);
     if (one.contains("set")) return values(one["set"]);
     fail(fmt::format(
-        "\"{}\" is no input; known: press, release, cancel, lock, unlock, click, pointer, stick, hit, start, "
+        "\"{}\" is not an input; known: press, release, cancel, lock, unlock, click, pointer, stick, hit, start, "
         "skip, game_speed, goal, follow, place, set",
         printable(one.begin().key(), 40)));
   }

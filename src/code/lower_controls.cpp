@@ -162,7 +162,7 @@ void lower_switches(Lowering& to) {
     const Switch& one = to.feel.switches[k];
     const auto target = std::find(to.components.begin(), to.components.end(), one.on);
     if (target == to.components.end()) {
-      to.leave("Switch {} is not in this file: what it looks at is no value of it.", one.name);
+      to.leave("Switch {} is not in this file: it watches something that is not a value of this file.", one.name);
       continue;
     }
     const std::size_t number = to.feel.controls.size() + k;

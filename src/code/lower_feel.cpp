@@ -183,8 +183,8 @@ void look_at_sources(Lowering& to) {
   }
   note_tracks(to);
   for (const Sequence& sequence : to.feel.sequences)
-    to.leave("Sequence {} is not in this file: export its channels as keys, and say by `lead` where these have them, "
-             "frame by frame, and by `give_back` when it ends.",
+    to.leave("Sequence {} is not in this file: export its channels as keys; call `lead` with their values on each "
+             "frame, and `give_back` when it ends.",
              sequence.name);
 }
 
@@ -228,7 +228,8 @@ void look_at_names(Lowering& to) {
     if (!line.starts_with("constant ") || line.find('=') == std::string_view::npos) continue;
     const std::string declared(line.substr(0, line.find(" =")));
     if (!known.insert(declared).second)
-      to.fault("Two names of the feel become one, {}: rename one of them.", declared.substr(declared.rfind(' ') + 1));
+      to.fault("Two names of the feel become the same, {}: rename one of them.",
+               declared.substr(declared.rfind(' ') + 1));
   }
 }
 

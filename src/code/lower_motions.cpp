@@ -339,7 +339,7 @@ void lower_links(Lowering& to) {
 
 namespace {
 
-/// Calls `of` for each motion in use; what it says is what a function does where that motion is in force.
+/// Calls `of` for each motion in use; what it says is what a function does where that motion acts.
 template<class Of> void by_motion(Lowering& to, const Of& of) {
   for (const std::size_t m : to.used_motions) {
     const std::string body = of(m, to.feel.motions[m].motion);
@@ -347,7 +347,7 @@ template<class Of> void by_motion(Lowering& to, const Of& of) {
   }
 }
 
-/// A fact of a motion: a function of what is in force.
+/// A fact of a motion: a function of what acts.
 template<class Of>
 void fact(Lowering& to, std::string_view type, std::string_view name, std::string_view words, const Of& of) {
   if (!words.empty()) to.add("/// {}", words);

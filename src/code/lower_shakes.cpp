@@ -22,7 +22,7 @@ std::string fault_here(const Feel& feel, const Shake& shake) {
       && (feel.channels[*picture.position].is_placed || (picture.focus && !picture.yaw && !picture.pitch)))
     return "it goes along the axes of an eye that is turned by where it is";
   const auto* stride = std::get_if<StrideWave>(&shake.wave);
-  if (stride != nullptr && !is_told(feel, stride->track)) return "its phase is the way of a track that may be lost";
+  if (stride != nullptr && !is_told(feel, stride->track)) return "it goes by a track that may be lost";
   return {};
 }
 
@@ -319,7 +319,7 @@ void write_hit(Lowering& to, const std::vector<std::size_t>& carried, bool along
 std::string lower_shake_of_time(Lowering& to, std::size_t shake) {
   const Shake& one = to.feel.shakes[shake];
   if (one.in_view) return "it goes along the camera's axes";
-  if (std::holds_alternative<StrideWave>(one.wave)) return "its phase is the way that a track has gone";
+  if (std::holds_alternative<StrideWave>(one.wave)) return "it goes by a track";
   if (one.decay.kind == Decay::Kind::per_frame) return "it dies away by frames";
   if (std::holds_alternative<FrameWave>(one.wave)) return "it is another on each frame";
   if (one.muted) return "it is muted";

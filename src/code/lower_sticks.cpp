@@ -49,7 +49,7 @@ void lower_sticks(Lowering& to) {
       to.add("  run_pointer(s, {}, {}, {}, {});", name_of_control(to, control), to.value_name(pointer->target),
              literal(*pointer->top_speed), step_by(pointer->runs_on));
   }
-  to.add("}}\n/// The speeds of sticks, which may be read off other values.\nact read_gains(changing State s) {{");
+  to.add("}}\n/// The speeds of sticks, which may be read from other values.\nact read_gains(changing State s) {{");
   bool any_stick = false, any_pointer = false;
   for (const Control& control : to.feel.controls) {
     any_pointer = any_pointer || std::holds_alternative<Pointer>(control.rule);

@@ -127,7 +127,7 @@ private:
 
   /// A name that is ours to give.
   std::string new_name() {
-    if (is_kept_word(now().text)) fail("a language has this word for itself");
+    if (is_kept_word(now().text)) fail("it is a keyword in a language");
     return take(Token::Kind::word).text;
   }
 
@@ -300,7 +300,8 @@ private:
       const std::string sign = take(Token::Kind::sign).text;
       Expression right = binary(level + 1);
       const Type type = level < 3 ? Type{Type::Kind::flag, {}, 0} : left.type;
-      if (level > 1 && left.type.kind != right.type.kind) fail(fmt::format("the sides of {} are of two types", sign));
+      if (level > 1 && left.type.kind != right.type.kind)
+        fail(fmt::format("the two sides of {} have different types", sign));
       left = {Expression::Kind::binary, sign, {std::move(left), std::move(right)}, type};
     }
   }

@@ -15,7 +15,7 @@ inline constexpr double instant_slack = 1e-9;
 /// Which time something goes by: the game's, which may be slowed, or that of the clock on the wall.
 enum class RunsOn : std::uint8_t { game, clock };
 
-/// From an instant on, game time goes so many times as fast as the clock.
+/// From an instant on, game time goes this many times as fast as the clock.
 struct GameSpeed {
   double at = 0.0;    ///< s on the clock
   double speed = 1.0; ///< >= 0

@@ -264,7 +264,7 @@ Opened<void> PlayedFeel::change_by_word(const std::string& name, const std::stri
     std::vector<std::string_view> words;
     for (const FeelWord& one : feel_words()) words.push_back(one.word);
     return tl::unexpected(
-        fault("call", fmt::format("\"{}\" is no word of feel.{}", printable(word, 60), did_you_mean(word, words)),
+        fault("call", fmt::format("\"{}\" is not a word of feel.{}", printable(word, 60), did_you_mean(word, words)),
               fmt::format("Known: {}.", listed(words))));
   }
   const bool of_shake = known->of == FeelWord::Of::shake;

@@ -241,7 +241,7 @@ private:
       const std::string off = share ? readable(*share) + " %" : readable(size) + " " + printable(unit);
       const std::string& name = account_.feel->channels[*worst].name;
       title = account_.has_rule_error(*worst)
-                  ? fmt::format("{} strays by {} at {}, by its own rule", name, off, play.what.label)
+                  ? fmt::format("{} is off by {} at {}, by its own rule", name, off, play.what.label)
                   : fmt::format("Exact at every rate; inputs wait, {} by {} at {}", name, off, play.what.label);
     }
     std::string subtitle = fmt::format("{}, take {}, {} s", printable(input_.title, 80), account_.take->name,

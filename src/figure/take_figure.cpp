@@ -315,13 +315,19 @@ private:
     canvas_.add_text(std::move(name));
   }
 
+  /// What nobody can tell from zero in this panel, a tenth of a pixel, is zero: the tail of a motion, a rounding.
+  static double as_seen(const Panel& panel, double value) {
+    const Axis& axis = panel.area.axis;
+    return std::fabs(value) < 0.1 / (panel.area.bottom - panel.area.top) * (axis.high - axis.low) ? 0.0 : value;
+  }
+
   /// \param drop px between the middle of the label and each of its two lines; 0 puts both on one line.
   void draw_end_label(const Panel& panel, const PanelSeries& series, const EndSlot& slot, double drop) {
     const Channel& channel = feel_.channels[series.channel];
     const bool with_value = panel.kind == PanelKind::value;
     const double value = input_.measures->channels[series.channel].end_value[series.component];
     const std::string unit = printable(channel.unit);
-    const std::string value_text = concise(value, 3) + (unit.empty() ? "" : " " + unit);
+    const std::string value_text = concise(as_seen(panel, value), 3) + (unit.empty() ? "" : " " + unit);
     const double width = style::page_right - style::label_left;
     const bool shares_line = with_value && drop == 0.0;
     const double name_width = width - (shares_line ? text_width(value_text, style::small_size, false) + 6 : 0);

@@ -130,7 +130,7 @@ private:
 
   void foot() {
     text(TextRole::footnote,
-         fmt::format("one stem a frame: how far it is off the straight way between its neighbours{}",
+         fmt::format("one stem a frame: how far it is from the straight line between its neighbours{}",
                      unit_.empty() ? "" : ", " + unit_),
          1000, {style::plot_left, style::footnote_y});
     if (input_.studies->size() < 2) return;

@@ -36,10 +36,9 @@ public:
         styled_text(TextRole::title,
                     fitted(fmt::format("{} against {}", what_.names[0], what_.names[1]), 1120, style::title_size, true),
                     {style::plot_left, style::title_y}, Align::left));
-    canvas_.add_text(styled_text(
-        TextRole::subtitle,
-        fitted(what_.title + ": the best that can be had of both together", 1120, style::subtitle_size, false),
-        {style::plot_left, style::subtitle_y}, Align::left));
+    canvas_.add_text(styled_text(TextRole::subtitle,
+                                 fitted(what_.title + ": the best pairs of both", 1120, style::subtitle_size, false),
+                                 {style::plot_left, style::subtitle_y}, Align::left));
     axes();
     std::vector<Point> line;
     for (const TradePoint& one : what_.found->front) line.push_back(at(one));
@@ -51,11 +50,11 @@ public:
       note("now", *what_.found->present, style::series[1].text);
     }
     const std::string unit = what_.units[0].empty() ? "" : ", " + what_.units[0];
-    canvas_.add_text(styled_text(TextRole::footnote,
-                                 fmt::format("to the right: {}{}    upward: {}    line: nothing is better in both    "
-                                             "diamond: what the feel has now",
-                                             what_.names[0], unit, what_.names[1]),
-                                 {style::plot_left, style::footnote_y}, Align::left));
+    canvas_.add_text(styled_text(
+        TextRole::footnote,
+        fmt::format("to the right: {}{}    upward: {}    line: best pairs    diamond: what the feel has now",
+                    what_.names[0], unit, what_.names[1]),
+        {style::plot_left, style::footnote_y}, Align::left));
     return canvas_.finish();
   }
 

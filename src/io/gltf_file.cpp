@@ -128,7 +128,7 @@ FileResult<std::string> GltfFile::unpacked(const std::string& bytes) {
   }
   json_ = Json::parse(text, nullptr, false);
   if (json_.is_discarded() || !json_.is_object() || !json_.contains("asset"))
-    return tl::unexpected(refuse("this is no glTF 2.0: its JSON has no asset"));
+    return tl::unexpected(refuse("this is not glTF 2.0: its JSON has no asset"));
   return binary;
 }
 
@@ -142,7 +142,7 @@ FileResult<void> GltfFile::read_buffers(const std::string& binary, bool allow_ou
       const auto comma = uri.find(',');
       const bool coded = comma != std::string::npos && uri.substr(0, comma).ends_with(";base64");
       auto data = coded ? from_base64(std::string_view(uri).substr(comma + 1)) : std::nullopt;
-      if (!data) return tl::unexpected(refuse(fmt::format("buffer {} is no data URI in base64", buffers_.size())));
+      if (!data) return tl::unexpected(refuse(fmt::format("buffer {} is not a data URI in base64", buffers_.size())));
       buffers_.push_back(std::move(*data));
     } else {
       if (uri.find("://") != std::string::npos)
@@ -167,10 +167,10 @@ FileResult<std::vector<double>> GltfFile::stored(const Stored& what) const {
   const Json views = json_.value("bufferViews", Json::array());
   const ComponentType* type = type_of(what.type);
   if (what.view >= views.size() || !views[what.view].is_object() || type == nullptr)
-    return tl::unexpected(refuse("an accessor names a view or a type that there is not"));
+    return tl::unexpected(refuse("an accessor names a view or a type that does not exist"));
   const Json& view = views[what.view];
   const std::size_t buffer = whole_at(view, "buffer").value_or(buffers_.size());
-  if (buffer >= buffers_.size()) return tl::unexpected(refuse("a view names a buffer that there is not"));
+  if (buffer >= buffers_.size()) return tl::unexpected(refuse("a view names a buffer that does not exist"));
   const std::string& bytes = buffers_[buffer];
   const std::size_t begin = whole_at(view, "byteOffset").value_or(0), length = whole_at(view, "byteLength").value_or(0);
   const std::size_t packed = type->size * what.width,
@@ -225,7 +225,7 @@ FileResult<GltfNumbers> GltfFile::numbers(std::size_t accessor) const {
   for (std::size_t k = 0; k < count; ++k) {
     const double place = (*indices)[k];
     if (!(place >= 0.0 && place < static_cast<double>(what.count)))
-      return tl::unexpected(refuse("a sparse accessor replaces an element that there is not"));
+      return tl::unexpected(refuse("a sparse accessor replaces an element that does not exist"));
     for (std::size_t i = 0; i < what.width; ++i)
       out.values[static_cast<std::size_t>(place) * what.width + i] = (*values)[k * what.width + i];
   }

@@ -149,7 +149,7 @@ private:
 
   FileResult<void> read_animation() {
     const SceneJson animations = file_.json().value("animations", SceneJson::array());
-    if (animations.empty()) return tl::unexpected(file_.refuse("it has no animation, so that nothing moves"));
+    if (animations.empty()) return tl::unexpected(file_.refuse("it has no animation, so nothing moves"));
     std::vector<std::string> names;
     for (std::size_t a = 0; a < animations.size(); ++a)
       names.push_back(animations[a].is_object() ? animations[a].value("name", fmt::format("animation{}", a)) : "");
@@ -195,7 +195,7 @@ private:
     if (goes_to == nullptr) return {}; // what bends a mesh, or lights: nothing of where things are
     const auto number = whole_at(channel, "sampler");
     if (!number || *number >= samplers.size() || !samplers[*number].is_object())
-      return tl::unexpected(file_.refuse("a channel names a sampler that there is not"));
+      return tl::unexpected(file_.refuse("a channel names a sampler that does not exist"));
     auto sampler = read_sampler(samplers[*number], width);
     if (!sampler) return tl::unexpected(sampler.error());
     *goes_to = std::move(*sampler);

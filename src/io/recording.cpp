@@ -235,19 +235,20 @@ private:
       const auto cells = cells_of(lines_[k].text, separator_.mark);
       if (cells == out_.names)
         return fmt::format("line {}: the names of the columns stand here again: it holds two recordings, one below the "
-                           "other; part them into two files",
+                           "other; split them into two files",
                            lines_[k].number);
       if (cells.size() == out_.names.size()) continue;
       for (const Separator& one : separators)
         if (one.mark != separator_.mark && one.mark != ' ' && k == 1 && cells_of(lines_[0].text, one.mark).size() > 1
             && cells_of(lines_[k].text, one.mark).size() == 1)
-          return fmt::format("line {}: the names of the columns are parted by {}, the rows are not", lines_[k].number,
-                             one.word);
+          return fmt::format("line {}: the names of the columns are separated by {}, the rows are not",
+                             lines_[k].number, one.word);
       const bool halves = separator_.mark == ',' && cells.size() == 2 * out_.names.size();
-      return fmt::format("line {}: {} cells, where the names of the columns are {} (parted by {}){}", lines_[k].number,
-                         cells.size(), out_.names.size(), out_.separator,
-                         halves ? "; decimal commas need semicolons or tabs between the cells"
-                                : "; --separator says what parts them: comma, semicolon, tab, bar or blank");
+      return fmt::format("line {}: {} cells, where the names of the columns are {} (separated by {}){}",
+                         lines_[k].number, cells.size(), out_.names.size(), out_.separator,
+                         halves
+                             ? "; decimal commas need semicolons or tabs between the cells"
+                             : "; say with --separator what stands between cells: comma, semicolon, tab, bar or blank");
     }
     return {};
   }
@@ -316,7 +317,7 @@ private:
       const auto alike =
           std::count(out_.names.begin(), out_.names.begin() + static_cast<std::ptrdiff_t>(c), out_.names[c]);
       if (alike == 0) continue;
-      out_.notes.push_back(fmt::format("there are several columns named {}; this one is called \"{} #{}\"",
+      out_.notes.push_back(fmt::format("there are several columns named {}; this one is named \"{} #{}\"",
                                        printable(out_.names[c], 40), printable(out_.names[c], 40), alike + 1));
       out_.names[c] += fmt::format(" #{}", alike + 1);
     }
@@ -348,7 +349,7 @@ FileResult<Recording> read_recording(const std::string& path, const RecordingFor
   auto read = read_file(path, most_recording_bytes);
   if (!read) return tl::unexpected(read.error());
   const std::string text = decoded(std::move(*read));
-  if (text.find('\0') != std::string::npos) return wrong(path, "this is no text, but a file of bytes");
+  if (text.find('\0') != std::string::npos) return wrong(path, "this is a binary file, not text");
   return TableReader(path, text, form).run();
 }
 

@@ -78,7 +78,7 @@ Result<std::string> written(std::string_view value) {
                  "",
                  {0, 0, 1, -1},
                  fmt::format("{} is more than a value", printable(value, 60)),
-                 "Write one value, without a comment behind it."});
+                 "Write one value, without a comment after it."});
   return std::string(value);
 }
 
@@ -157,7 +157,7 @@ private:
     std::string keys;
     for (std::size_t i = first; i < steps.size(); ++i) {
       const auto* key = std::get_if<std::string>(&steps[i]);
-      if (key == nullptr) return no_place(path_, "the list that its brackets point into is not there");
+      if (key == nullptr) return no_place(path_, "the list that its brackets point into does not exist");
       keys += (keys.empty() ? "" : ".") + key_text(*key);
     }
     const std::string entry = keys + " = " + value_;

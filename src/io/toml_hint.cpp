@@ -28,8 +28,8 @@ std::string quotes_hint(std::string_view line, std::uint32_t column) {
   const std::string_view key = trimmed(line.substr(0, from - 1));
   const std::string_view name = key.substr(key.find_last_of(" {,[") + 1);
   return line[from - 1] == '=' && !name.empty()
-             ? fmt::format("A text stands in quotes: {} = \"{}\".", printable(name, 60), value)
-             : fmt::format("A text stands in quotes: \"{}\".", value);
+             ? fmt::format("Put a text in quotes: {} = \"{}\".", printable(name, 60), value)
+             : fmt::format("Put a text in quotes: \"{}\".", value);
 }
 
 /// The key and the value of a line, parted by a sign.
@@ -91,20 +91,20 @@ std::string syntax_hint(std::string_view text, std::uint32_t line, std::uint32_t
   for (const std::string_view comment : {"//", "/*", "--", ";", "%"})
     if (plain.starts_with(comment)) return "A comment begins with #.";
   if (says("expected '='")) {
-    if (says("saw ':'")) return fmt::format("Between a key and its value stands =: {}.", joined_by_equals(plain, ':'));
+    if (says("saw ':'")) return fmt::format("Write = between a key and its value: {}.", joined_by_equals(plain, ':'));
     return plain.find(' ') == std::string_view::npos
-               ? "Between a key and its value stands =."
-               : fmt::format("Between a key and its value stands =: {}.", joined_by_equals(plain, ' '));
+               ? "Write = between a key and its value."
+               : fmt::format("Write = between a key and its value: {}.", joined_by_equals(plain, ' '));
   }
   if (column > 0 && column <= whole.size() && whole[column - 1] == ';')
     return "A line ends without a semicolon; what follows # is a comment.";
-  if (says("parsing array") && says("expected comma")) return "The values of a list are parted by commas: [30, 95].";
+  if (says("parsing array") && says("expected comma")) return "The values of a list are separated by commas: [30, 95].";
   if (says("parsing inline table") && says("expected comma"))
-    return "The values of a table in braces are parted by commas: { at = 0.5, press = \"NAME\" }.";
+    return "The values of a table in braces are separated by commas: { at = 0.5, press = \"NAME\" }.";
   if (says("parsing inline table"))
-    return "A table in braces stands in one line, with a comma between its values and none behind the last.";
+    return "A table in braces is on one line, with commas between its values and none after the last.";
   if (says("parsing string") || says("parsing basic string") || says("parsing literal string"))
-    return "A text ends in its own line, with the quotation mark that it begins with.";
+    return "A text ends on the line where it begins, with the same quotation mark.";
   return quotes_hint(whole, column);
 }
 

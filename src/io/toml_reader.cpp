@@ -158,7 +158,7 @@ Result<Node> read_toml(std::string_view text, int source) {
   if (const auto deep = too_deep_at(text))
     return fail({"feel.syntax", "", position_at(text, *deep, source),
                  fmt::format("more than {} keys, lists or tables in each other", most_deep),
-                 "No feel is nearly that deep."});
+                 "A feel never needs that."});
   const toml::parse_result parsed = toml::parse(text);
   if (!parsed) return syntax_problem(parsed.error(), text, source);
   return Node{convert_table(parsed.table(), source), {1, 1, 1, source}};

@@ -90,13 +90,13 @@ TEST(ProgramText, FaultsAreSaidWithTheirLine) {
             std::string::npos);
   EXPECT_NE(fault_of("real g(real x) { return x; } open real f() { return g(1); }").find("of another type"),
             std::string::npos);
-  EXPECT_NE(fault_of("open real f(whole n) { return 1.0 + n; }").find("two types"), std::string::npos);
+  EXPECT_NE(fault_of("open real f(whole n) { return 1.0 + n; }").find("different types"), std::string::npos);
   EXPECT_EQ(fault_of("open real f(whole n) { return 1.0 + real(n); }"), "");
 }
 
 TEST(ProgramText, NoNameIsAWordThatALanguageKeeps) {
   for (const char* word : {"end", "from", "match", "base", "local", "lambda", "move", "double"})
-    EXPECT_NE(fault_of(std::string("open real f(real ") + word + ") { return 1.0; }").find("for itself"),
+    EXPECT_NE(fault_of(std::string("open real f(real ") + word + ") { return 1.0; }").find("keyword"),
               std::string::npos)
         << word;
 }

@@ -78,8 +78,8 @@ TEST(CameraMeasures, ALedViewThatTurnsTooFastIsWarnedOfWhereNoLimitIsSaid) {
   const std::string eased = "curve = \"in-out sine\"";
   EXPECT_EQ(warned("after = 0.79, " + eased, ""), "");
   EXPECT_EQ(warned("after = 0.5, " + eased, ""),
-            "the view turns at up to 565 deg/s on the way to stop 1 of look, where 360 is the fastest that can be "
-            "followed; if it is meant, [picture] top_turn_speed says so\n");
+            "the view turns at up to 565 deg/s on the way to stop 1 of look; people can follow up to 360. If you "
+            "mean it, set [picture] top_turn_speed\n");
   EXPECT_EQ(warned("after = 0.5, " + eased, "top_turn_speed = 600"), "");
   EXPECT_EQ(warned("cut = true", ""), "");
 }

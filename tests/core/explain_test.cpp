@@ -105,7 +105,7 @@ entering = { fov = { kind = "ease", duration = 0.3 } }
   EXPECT_EQ(focus.motions[1].when, "y");
   EXPECT_NE(d.motions[0].sentence.find("1.5 doublings a second"), std::string::npos) << d.motions[0].sentence;
   EXPECT_NE(d.poses[0].sentence.find("0.5 times"), std::string::npos);
-  EXPECT_NE(fov.at_range.find("brought to its end"), std::string::npos);
+  EXPECT_NE(fov.at_range.find("moved to its end"), std::string::npos);
   EXPECT_TRUE(focus.at_range.empty());
 }
 

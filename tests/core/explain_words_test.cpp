@@ -45,12 +45,12 @@ TEST(ExplainWords, SayWhatIsFollowedAndWhereTo) {
 
 TEST(ExplainWords, SayHowFarAheadItLooks) {
   expect_said(followed("{ track = \"otter\", lead = { by = \"velocity\", seconds = 0.4 } }"),
-              {"where it will be in 0.4 s", "a leap of the goal"});
+              {"where it will be in 0.4 s", "the goal jumps when the subject turns"});
   expect_said(followed("{ track = \"otter\", lead = { by = \"forward_speed\", seconds = 0.3, longest = 2 } }"),
               {"0.3", "2 m at most"});
   expect_said(followed("{ track = \"otter\", lead = { by = \"throttle\", distance = 1.2, motion = \"soft\" } }",
                        "[motion.soft]\nkind = \"glide\"\nrate = 2\n"),
-              {"1.2 m at full throttle", "the lead itself moves by soft"});
+              {"1.2 m ahead of its nose at full throttle", "the lead itself moves by soft"});
   expect_said(
       followed("{ track = \"otter\", lead = { by = \"throttle\", distance = 1.2, stick = \"push\" } }",
                "[channel.a]\nrest = 0\nrange = [-1, 1]\n[control.push]\nkind = \"stick\"\nchannel = \"a\"\ngain "
@@ -64,7 +64,7 @@ TEST(ExplainWords, SayWhatTheDeadZoneLetsBe) {
   expect_said(followed("{ track = \"otter\", dead_zone = { size = 1, times = 3 } }"), {"a box", "3 times as large"});
   expect_said(
       followed("{ track = \"otter\", dead_zone = { size = 1, times = \"room\" } }", "[channel.room]\nrest = 1\n"),
-      {"so many times as large as room says"});
+      {"times the value of room"});
   const std::string eye = "[picture]\nfocus = \"focus\"\ndistance = \"far\"\nlens = { channel = \"lens\" }\n"
                           "[channel.far]\nrest = 5\n[channel.lens]\nunit = \"deg\"\nrest = 50\n";
   expect_said(followed("{ track = \"otter\", dead_zone = { size = [0.2, 0.3], in = \"picture\" } }", eye),
@@ -106,7 +106,7 @@ TEST(ExplainWords, SayWhatEachMotionDoes) {
       motion_said(R"({ kind = "per_frame", rule = "amount", amount = 0.1, at_fps = 60 })", "space = \"ratio\"\n"),
       {"in doublings"});
   expect_said(motion_said(R"({ kind = "per_frame", rule = "spring_step", stiffness = 80, damping = 9, at_fps = 60 })"),
-              {"semi-implicit", "the same poles", "for a step it differs by"});
+              {"semi-implicit", "swings and dies away alike", "a step differs by at most"});
 }
 
 std::string shake_said(const std::string& keys, const std::string& more = "") {
@@ -118,22 +118,22 @@ std::string shake_said(const std::string& keys, const std::string& more = "") {
 TEST(ExplainWords, SayHowAShakeRattlesAndEnds) {
   const std::string halving = "\ndecay = { kind = \"half_life\", half_life = 0.2, stop_after = 0.5 }";
   expect_said(shake_said("wave = { kind = \"sines\", frequency = 3 }" + halving + "\nstack = \"sum\""),
-              {"sways at 3 Hz", "cut dead", "several hits add up"});
+              {"sways at 3 Hz", "cut off", "several hits add up"});
   expect_said(shake_said("wave = { kind = \"ring\", frequency = 4, damping_ratio = 0.2 }"),
               {"kicked spring of 4 Hz", "damping ratio 0.2"});
   expect_said(shake_said("wave = { kind = \"jitter\", rate = 12 }" + halving + "\nstack = \"root_sum\""),
               {"12 times a second", "root of the sum"});
   expect_said(shake_said("wave = { kind = \"stride\", track = \"otter\", length = 0.7 }\nalways = true\nlevel = 0.4"),
-              {"each 0.7 that otter goes", "at strength 0.4"});
+              {"every 0.7 that otter goes", "at strength 0.4"});
   expect_said(shake_said("wave = { kind = \"every_frame\" }\ndecay = { kind = \"per_frame\", factor = 0.9, at_fps = 60 "
                          "}\nstack = \"latest\""),
-              {"each frame: harsh", "lasts twice as long", "wipes out those before it"});
+              {"each frame: harsh", "takes twice as long at half as many", "wipes out those before it"});
   expect_said(
       shake_said("wave = { kind = \"noise\", frequency = 5 }\nalways = true\nlevel = \"b\"", "[channel.b]\nrest = 1\n"),
       {"as strong as the channel b"});
   expect_said(shake_said("wave = { kind = \"noise\", frequency = 5 }\nfalloff = { near = 2, far = 9 }" + halving,
                          "[picture]\nposition = \"p\"\n[channel.p]\nrest = [0, 0, 0]\n"),
-              {"in full up to 2", "not at all from 9 on"});
+              {"at full strength up to 2", "not at all from 9 on"});
 }
 
 TEST(ExplainWords, SayWhatHoldsADistanceIn) {
@@ -146,7 +146,7 @@ TEST(ExplainWords, SayWhatHoldsADistanceIn) {
     return account_of(feel, 1).room;
   };
   expect_said(room("thickness = 0.4, stand_off = 0.2", "range = [0.5, 6]\n"),
-              {"pier or weir", "a ball of 0.4 m across", "0.2 m off the surface", "nearer than 0.5 m"});
+              {"pier or weir", "a ball 0.4 m across", "0.2 m off the surface", "nearer than 0.5 m"});
   expect_said(room("only = [\"pier\"], never_through = true"),
               {"held in by pier", "on the surface itself", "the value itself is held"});
 }
@@ -210,7 +210,7 @@ cues = [{ at = 0.5, hit = "bump" }, { at = 1, hit = "bump", strength = 0.5 }]
   const Problems problems = test::problems_of(feel_text + want("bump.quiet", "at_most = 1"));
   ASSERT_EQ(problems.size(), 1u);
   EXPECT_EQ(problems[0].code, "feel.unknown_measure");
-  expect_said(problems[0].message + problems[0].hint, {"of a shake", "Did you mean bump.quiet_after?"});
+  expect_said(problems[0].message + problems[0].hint, {"a shake has no measure", "Did you mean bump.quiet_after?"});
 }
 
 /// A spring that is stepped too coarsely is warned of, with what it overshoots by at its own rate and at half of it.

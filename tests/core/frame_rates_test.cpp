@@ -156,7 +156,7 @@ TEST(FrameRates, APointerTimesTheFramesTimeGoesSlowerWhereFramesAreShorter) {
       "[channel.a]\nrest = 0\nrange = [-90, 90]\n[control.m]\nkind = \"pointer\"\nchannel = \"a\"\ngain = "
       "20\ntimes_frame_time = true\n[take.t]\nlength = 1\ncues = [{ at = 0.2, pointer = \"m\", counts = 30 }]\n");
   const RatesAccount account = account_of_take(feel);
-  EXPECT_NE(account.causes[0].find("goes slower where frames are shorter"), std::string::npos) << account.causes[0];
+  EXPECT_NE(account.causes[0].find("goes slower when frames are shorter"), std::string::npos) << account.causes[0];
 }
 
 const std::string placed_eye =
@@ -273,7 +273,7 @@ TEST(FrameRates, ASwitchActsAtTheFirstFramePastItsThreshold) {
   const double slow = account.plays[0].channels[1].rule_error.size,
                quick = account.plays[1].channels[1].rule_error.size;
   EXPECT_GT(slow, quick);
-  EXPECT_NE(account.causes[1].find("a switch looks at frames only"), std::string::npos);
+  EXPECT_NE(account.causes[1].find("a switch looks only at frames"), std::string::npos);
 }
 
 TEST(FrameRates, SlowMotionIsInEveryPlayAndNoFaultOfItsRate) {

@@ -135,9 +135,10 @@ TEST(Handover, IsSaidInWords) {
     return account_of("swing", Ease{0.4, *parse_curve("in-out sine"), handover}).sentence;
   };
   EXPECT_NE(words_of(Handover::restart).find("the full time again"), std::string::npos);
-  EXPECT_NE(words_of(Handover::pro_rata).find("the share of the time that is left"), std::string::npos);
-  EXPECT_NE(words_of(Handover::carry).find("value and speed go on; what comes in fast brakes within 0.1"),
-            std::string::npos)
+  EXPECT_NE(words_of(Handover::pro_rata).find("a share of the time"), std::string::npos);
+  EXPECT_NE(
+      words_of(Handover::carry).find("value and speed go on; if the value comes in fast, it brakes for at least 0.1"),
+      std::string::npos)
       << words_of(Handover::carry);
   EXPECT_NE(words_of(Handover::finish_first).find("waits until the move is done"), std::string::npos);
 }

@@ -77,7 +77,7 @@ TEST(PoseTrack, IsFollowedWhileThePoseIsInForce) {
   EXPECT_NEAR(x.smooth.back(), 0.0, 1e-6);
   EXPECT_NEAR(y.smooth.back(), 1.5, 1e-6);
   EXPECT_NEAR(*channel_measure(feel, play_measures(feel), 0, "lag_distance_steady"), 1 / 8.0, 1e-4);
-  EXPECT_NE(follow_in_words(feel, feel.channels[0]).find("while the pose look is in force"), std::string::npos);
+  EXPECT_NE(follow_in_words(feel, feel.channels[0]).find("while the pose look acts"), std::string::npos);
 }
 
 TEST(PoseTrack, NeedsAChannelOfAsManyComponents) {

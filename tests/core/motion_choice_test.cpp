@@ -1,4 +1,4 @@
-// Which motion is in force: by direction, on entering and leaving a pose; spaces that go by factors and round and
+// Which motion acts: by direction, on entering and leaving a pose; spaces that go by factors and round and
 // round.
 #include <cmath>
 #include <numbers>

@@ -124,9 +124,9 @@ TEST(Profile, DrivesChannelsAndComponentsOffTheDriversValueOfTheFrame) {
   }
   EXPECT_EQ(play_rows(feel, 3, 0).smooth.back(), 1.0);
   const std::string words = profile_in_words(feel, 1);
-  EXPECT_NE(words.find(
-                "height is read off tilt through 3 knots of orbit: 0.2 m at \u221260 deg, 1 m at 0 deg, 4 m at 60 deg"),
-            std::string::npos)
+  EXPECT_NE(
+      words.find("height goes by tilt, through 3 knots of orbit: 0.2 m at \u221260 deg, 1 m at 0 deg, 4 m at 60 deg"),
+      std::string::npos)
       << words;
 }
 
@@ -376,7 +376,7 @@ length = 6
   EXPECT_FALSE(has_eye_columns(flat));
 }
 
-/// A channel that is sent from 0 to 1 while another makes its motion take so many times as long.
+/// A channel that is sent from 0 to 1 while another makes its motion take this many times as long.
 std::string slowed_step(const std::string& motion, const std::string& times, const std::string& more = "") {
   return fmt::format(R"(
 [channel.tilt]

@@ -131,7 +131,7 @@ INSTANTIATE_TEST_SUITE_P(
         SceneFault{"turn_of_two", obstacle_feel("kind = \"box\"\ncentre = [0, 0, 0]\nsize = 1\nturn = [1, 2]"),
                    "feel.component_count", "obstacle.o.turn", "[yaw, pitch, roll]"},
         SceneFault{"point_twice", obstacle_feel("kind = \"wall\"\npoints = [[0, 0], [1, 1], [1, 1]]"), "feel.points",
-                   "obstacle.o.points[2]", "the one before it"},
+                   "obstacle.o.points[2]", "the same as the one before"},
         SceneFault{"upside_down", obstacle_feel("kind = \"wall\"\npoints = [[0, 0], [1, 1]]\ntop = 1\nbottom = 1"),
                    "feel.out_of_bounds", "obstacle.o.top", "above the lower"},
         SceneFault{"track_unknown", obstacle_feel("kind = \"recorded\"\ntrack = \"claer\""), "feel.unknown_track",
@@ -148,7 +148,7 @@ INSTANTIATE_TEST_SUITE_P(
                    clear_track
                        + "[obstacle.o]\nkind = \"recorded\"\ntrack = \"clear\"\n[channel.p]\nrest = [0, 0]\nobstacles "
                          "= {}\n",
-                   "feel.obstacles", "channel.p.obstacles", "no distance"},
+                   "feel.obstacles", "channel.p.obstacles", "not a distance"},
         SceneFault{"holds_a_turn",
                    clear_track
                        + "[obstacle.o]\nkind = \"recorded\"\ntrack = \"clear\"\n[channel.p]\nunit = \"deg\"\nspace = "
@@ -212,7 +212,7 @@ INSTANTIATE_TEST_SUITE_P(
                    shake_feel(smooth_noise + by_halves,
                               "[take.t]\nlength = 1\ncues = [{ at = 0, hit = \"hit\", place = [1, 2, 3] "
                               "}]\n"),
-                   "feel.too_many_keys", "take.t.cues[0].place", "felt alike everywhere"}),
+                   "feel.too_many_keys", "take.t.cues[0].place", "feels the same everywhere"}),
     [](const auto& each) { return std::string(each.param.name); });
 
 INSTANTIATE_TEST_SUITE_P(

@@ -3,8 +3,10 @@
 //
 // To record again, after scripts/same-as has shown what changes and the changelog says why:
 // STASIS_RECORD=tests/data/recorded/numbers.txt core_test --gtest_filter=RecordedNumbers.*
+#include <algorithm>
 #include <cmath>
 #include <cstdlib>
+#include <filesystem>
 #include <fstream>
 #include <map>
 #include <sstream>
@@ -110,21 +112,35 @@ RecordedSums sums_of(const Feel& feel, const Take& take) {
   return sums;
 }
 
+/// The feels that the program unpacks, and the recipes, in one order.
+std::vector<std::string> feels_of_the_demo() {
+  std::vector<std::string> paths;
+  for (const char* folder : {STASIS_SOURCE "/demo", STASIS_SOURCE "/demo/recipes"})
+    for (const auto& entry : std::filesystem::directory_iterator(folder))
+      if (entry.path().extension() == ".toml") paths.push_back(entry.path().string());
+  std::sort(paths.begin(), paths.end());
+  return paths;
+}
+
 /// Every take that is recorded, by a name for it.
 template<class Visit> void for_each_take(Visit visit) {
-  for (std::uint64_t seed = 1; seed <= 400; ++seed) {
-    test::FeelMaker maker(seed, {.rules_of_frames = seed % 4 == 0, .switches = seed % 3 == 0, .sticks = seed % 2 == 0});
+  for (std::uint64_t seed = 1; seed <= 700; ++seed) {
+    test::FeelMaker maker(seed, {.rules_of_frames = seed % 4 == 0,
+                                 .switches = seed % 3 == 0,
+                                 .sticks = seed % 2 == 0,
+                                 .sequences = seed > 400 && seed % 2 == 1});
     const char* const clocks[] = {"fps = 60", "fps = 24, jitter = 0.3", "fps = 90, stalls = [[0.6, 0.2]]", "fps = 12"};
     const std::string text = maker.make().text + fmt::format("clock = {{ {} }}\n", clocks[seed % 4]);
     if (!test::problems_of(text).empty()) continue; // a stick has met a motion that it cannot move
     const Feel feel = test::feel_from(text);
     visit(fmt::format("random.{}", seed), feel, feel.takes[0]);
   }
-  for (const char* name : {"first", "otter", "swim", "orbit", "bridge", "frames", "starter"}) {
+  for (const std::string& path : feels_of_the_demo()) {
     std::vector<Source> sources;
-    auto document = io::read_feel_files({fmt::format("{}/demo/{}.toml", STASIS_SOURCE, name)}, sources);
-    ASSERT_TRUE(document && resolve_settings(*document)) << name;
+    auto document = io::read_feel_files({path}, sources);
+    ASSERT_TRUE(document && resolve_settings(*document)) << path;
     const Feel feel = *read_feel(*document, all_known_names);
+    const std::string name = std::filesystem::path(path).stem().string();
     for (const Take& take : feel.takes) visit(fmt::format("{}.{}", name, take.name), feel, take);
   }
 }

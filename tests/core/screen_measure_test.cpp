@@ -99,7 +99,8 @@ TEST(ScreenMeasures, AtTheEyeItStandsNowhere) {
   const TakeMeasures measures = play_measures(feel);
   EXPECT_FALSE(measures.channels[2].follow.framing_error.has_value());
   bool told = false;
-  for (const std::string& note : measures.notes) told = told || note.find("stands nowhere") != std::string::npos;
+  for (const std::string& note : measures.notes)
+    told = told || note.find("has no place in the picture") != std::string::npos;
   EXPECT_TRUE(told);
 }
 

@@ -433,12 +433,13 @@ TEST(Sequence, FaultsAreTold) {
     return problems.empty() ? std::string("none") : problems.front().message;
   };
   EXPECT_NE(fault("stops = [{ fov = 30 }, { fov = 50 }]").find("when this stop is reached"), std::string::npos);
-  EXPECT_NE(fault("stops = [{ at = 2, fov = 30 }, { at = 1, fov = 50 }]").find("before the stop before it"),
+  EXPECT_NE(fault("stops = [{ at = 2, fov = 30 }, { at = 1, fov = 50 }]").find("before the last stop is left"),
             std::string::npos);
-  EXPECT_NE(fault("stops = [{ at = 2, after = 1, fov = 30 }]").find("said once"), std::string::npos);
+  EXPECT_NE(fault("stops = [{ at = 2, after = 1, fov = 30 }]").find("a stop takes one of at, after and speed"),
+            std::string::npos);
   EXPECT_NE(fault("stops = [{ after = 1, fov = 30, cut = true, curve = \"ease\" }]").find("one way"),
             std::string::npos);
-  EXPECT_NE(fault("stops = [{ at = 1 }]").find("leads no channel"), std::string::npos);
+  EXPECT_NE(fault("stops = [{ at = 1 }]").find("names no channel"), std::string::npos);
   EXPECT_NE(fault("stops = []").find("1 to"), std::string::npos);
   EXPECT_NE(fault("stops = [{ fov = 30 }]\nalong = \"yaw\"").find("no stop leads"), std::string::npos);
 }

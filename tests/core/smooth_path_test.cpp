@@ -1,4 +1,4 @@
-// Rows with noise, and what is done to rows before anything is read off them.
+// Rows with noise, and what is done to rows before anything is read from them.
 #include <algorithm>
 #include <cmath>
 #include <numbers>

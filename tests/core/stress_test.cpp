@@ -183,7 +183,7 @@ TEST(ExplainControls, CountsClicksAndSaysWhoDecides) {
       << accounts[0].sentence;
   const auto contests = accounts_of_contests(feel);
   ASSERT_EQ(contests.size(), 1u);
-  EXPECT_EQ(contests[0].sentence, "of p and q the first of p and q decides");
+  EXPECT_EQ(contests[0].sentence, "the first of p and q that is held wins");
 }
 
 TEST(ExplainControls, SaysWhatEveryKindDoes) {
@@ -192,13 +192,13 @@ TEST(ExplainControls, SaysWhatEveryKindDoes) {
       "\"ratio\"\n[pose.p]\na = 1\n[pose.q]\na = 2\n[control.c]\n";
   const std::pair<const char*, const char*> cases[] = {
       {"kind = \"hold\"\npose = \"p\"\n", "the pose p while it is held; returns to rest when released or cancelled"},
-      {"kind = \"hold\"\npose = \"p\"\non_release = \"stay\"\n", "it stays there as the new home"},
-      {"kind = \"hold\"\npose = \"p\"\nbuttons = [\"b\", \"d\"]\n", "down until the last of its 2 buttons is up"},
+      {"kind = \"hold\"\npose = \"p\"\non_release = \"stay\"\n", "it stays there: that is its new home"},
+      {"kind = \"hold\"\npose = \"p\"\nbuttons = [\"b\", \"d\"]\n", "down until the last of its 2 buttons is released"},
       {"kind = \"toggle\"\npose = \"p\"\n", "from one press to the next"},
       {"kind = \"cycle\"\nposes = [\"p\", \"q\", \"home\"]\n", "each press takes the next of p, q and home"},
       {"kind = \"cycle\"\nmirror = \"a\"\n", "the side is kept, so every press counts"},
       {"kind = \"cycle\"\nmirror = \"a\"\nside = \"what_is_there\"\n", "it drifts to the middle"},
-      {"kind = \"cycle\"\nmirror = \"a\"\nside = \"opposite_of_now\"\n", "the press is lost"},
+      {"kind = \"cycle\"\nmirror = \"a\"\nside = \"opposite_of_now\"\n", "a press before it has crossed is lost"},
       {"kind = \"clicks\"\nchannel = \"r\"\nstep = 2\n",
        "a click up raises r by 100 %, a click down lowers it again; 4 clicks from end to end, 2 of them above home and "
        "2 below"},
@@ -207,7 +207,7 @@ TEST(ExplainControls, SaysWhatEveryKindDoes) {
       {"kind = \"pointer\"\nchannel = \"a\"\ngain = 0.25\n", "a moves by 0.2500 m a count, at any frame rate"},
       {"kind = \"pointer\"\nchannel = \"a\"\ngain = 0.25\ntop_speed = 3\n", "no faster than 3.000 m a second"},
       {"kind = \"stick\"\nchannel = \"r\"\ngain = 2\n", "r moves at up to 2.00 doublings a second"},
-      {"kind = \"stick\"\nchannel = \"a\"\nposition = \"absolute\"\n", "stands where it is put"},
+      {"kind = \"stick\"\nchannel = \"a\"\nposition = \"absolute\"\n", "is where the stick is put"},
   };
   for (const auto& [control, words] : cases) {
     const std::string said = accounts_of_controls(test::feel_from(start + control))[0].sentence;
@@ -226,11 +226,14 @@ TEST(ExplainControls, EveryPolicyIsSaid) {
   const auto of = [&](const std::string& policy) {
     return said("[group.g]\ncontrols = [\"p\", \"q\"]\npolicy = \"" + policy + "\"\n");
   };
-  EXPECT_EQ(said(""), "of p and q the one that came last decides, and when it goes the one before it");
+  EXPECT_EQ(said(""), "if p and q are held together, the last one pressed wins; when it is released, the one before it "
+                      "has the channel again");
   EXPECT_EQ(of("latest"), said(""));
-  EXPECT_EQ(of("first"), "of p and q the one that came first decides, and when it goes the next");
-  EXPECT_EQ(of("neither"), "of p and q one alone decides; of several together none does, and it goes home");
-  EXPECT_EQ(of("sum"), "of p and q their distances from home are added up");
+  EXPECT_EQ(
+      of("first"),
+      "if p and q are held together, the first one pressed wins; when it is released, the next one has the channel");
+  EXPECT_EQ(of("neither"), "if p and q are held together, none wins, and it goes home");
+  EXPECT_EQ(of("sum"), "if p and q are held together, their distances from home are added up");
 }
 
 TEST(Stress, HandsReachEveryButtonAndKindOfControl) {

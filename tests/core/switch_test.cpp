@@ -1,4 +1,4 @@
-// Poses that come into force by thresholds.
+// Poses that go on by thresholds.
 #include <algorithm>
 
 #include <gtest/gtest.h>

@@ -418,7 +418,7 @@ TEST(Embed, AMomentBeforeASubjectWasLedIsGone) {
   stasis_advance(session.get(), 0.1);
   EXPECT_EQ(stasis_restore(session.get(), led), 1);
   stasis_advance(session.get(), 0.1);
-  EXPECT_EQ(stasis_value(session.get(), 0, 0), 1.0); // it stands where it was led last
+  EXPECT_EQ(stasis_value(session.get(), 0, 0), 1.0); // it stays where it was led last
   stasis_moment_free(before);
   stasis_moment_free(led);
 }

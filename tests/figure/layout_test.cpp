@@ -105,6 +105,20 @@ std::optional<double> measured(const Drawn& drawn, const std::string& source) {
   return std::nullopt;
 }
 
+/// How far values go that share a panel with the one of an end label.
+double span_beside(const Drawn& drawn, const std::string& source) {
+  double low = 0.0, high = 0.0;
+  std::string unit;
+  for (const Channel& channel : drawn.feel.channels)
+    if (source.starts_with("channels." + channel.name + ".")) unit = channel.unit;
+  for (std::size_t c = 0; c < drawn.feel.channels.size(); ++c)
+    for (std::size_t i = 0; i < drawn.feel.channels[c].components && drawn.feel.channels[c].unit == unit; ++i) {
+      low = std::min(low, drawn.measures.channels[c].path.lowest[i].value);
+      high = std::max(high, drawn.measures.channels[c].path.highest[i].value);
+    }
+  return high - low;
+}
+
 TEST(TakeFigure, EveryNumberOnItIsAMeasure) {
   int numbers = 0;
   for (unsigned seed = 0; seed < 30; ++seed) {
@@ -117,7 +131,11 @@ TEST(TakeFigure, EveryNumberOnItIsAMeasure) {
       EXPECT_EQ(*number, *text.number) << text.source;
       const bool shown = text.text.find(readable(*number)) != std::string::npos
                          || text.text.find(concise(*number, 3)) != std::string::npos || text.text.ends_with("\u2026");
-      EXPECT_TRUE(shown) << text.text << " for " << *number;
+      // What is less than a tenth of a pixel from zero is said to be zero.
+      constexpr double lowest_panel = 30.0;
+      const bool is_nothing = text.text.starts_with("0") && text.source.find(".end_value") != std::string::npos
+                              && std::fabs(*number) < 0.1 / lowest_panel * 1.5 * span_beside(drawn, text.source);
+      EXPECT_TRUE(shown || is_nothing) << text.text << " for " << *number;
     }
   }
   EXPECT_GT(numbers, 200);

@@ -17,7 +17,7 @@ struct Drawn {
   figure::Figure figure;
 };
 
-/// Rests a second, goes up in a second and a half, rests; each column so many times as far.
+/// Rests a second, goes up in a second and a half, rests; each column this many times as far.
 Drawn drawn(const std::vector<std::string>& names, const std::vector<double>& ways, double begins = 0.0) {
   Drawn out;
   for (int k = 0; k <= 210; ++k) out.times.push_back(begins + k / 60.0);

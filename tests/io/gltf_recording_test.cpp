@@ -228,8 +228,8 @@ TEST(GltfRecording, WhatIsWrongIsSaidOnce) {
   EXPECT_NE(refused(scene.json("data:;base64,!!!!")).find("base64"), std::string::npos);
   EXPECT_NE(refused(scene.json("data:;base64,AAAA")).find("beyond"), std::string::npos);
   EXPECT_NE(refused(scene.text(), {false, "b", {}}).find("no animation \"b\""), std::string::npos);
-  EXPECT_NE(refused("{}").find("no glTF"), std::string::npos);
-  EXPECT_NE(refused("time,x\n0,1\n").find("no glTF"), std::string::npos);
+  EXPECT_NE(refused("{}").find("glTF 2.0"), std::string::npos);
+  EXPECT_NE(refused("time,x\n0,1\n").find("glTF 2.0"), std::string::npos);
   EXPECT_NE(refused(R"({"asset":{}})").find("no animation"), std::string::npos);
   EXPECT_NE(refused(R"({"asset":{},"animations":[{}]})").find("moves"), std::string::npos);
   EXPECT_NE(refused(R"({"asset":{},"animations":[3],"nodes":7})").find("glTF 2.0"), std::string::npos);

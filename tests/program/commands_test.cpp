@@ -423,5 +423,18 @@ TEST(Manner, LongWorkTellsATerminalHowFarItIs) {
   EXPECT_EQ(folder.read("err"), "");
 }
 
+TEST(OutputFolder, WhatMeansNoFolderElsewhereIsRefusedAndNotMade) {
+  const TempDir folder;
+  folder.write("a.toml", "[channel.a]\nrest = 0\n[take.t]\nlength = 1\ncues = [{ at = 0.5, goal = { a = 1 } }]\n");
+  for (const char* command : {"compare", "rates", "stress"})
+    for (const char* word : {"-", "none"}) {
+      const Ended ended = run_program(folder, {command, "a.toml", "-o", word});
+      EXPECT_EQ(ended.status, 2) << command;
+      EXPECT_NE(ended.err.find(fmt::format("expected a folder, found \"{}\"", word)), std::string::npos) << ended.err;
+      EXPECT_EQ(folder.files(), std::vector<std::string>{"a.toml"});
+    }
+  EXPECT_EQ(run_program(folder, {"rates", "a.toml", "-o", "./none", "--figure", "none"}).status, 0);
+}
+
 } // namespace
 } // namespace stasis::test

@@ -113,7 +113,7 @@ TEST_P(InLanguage, ValuesOfShortNumbersComeAsNearAsTheyCan) {
   if (name != "c" && name != "cpp" && name != "csharp" && name != "rust") {
     const Ended refused = play("first.toml", "", single);
     EXPECT_EQ(refused.status, 2);
-    EXPECT_NE(refused.err.find("numbers of one length only"), std::string::npos) << refused.err;
+    EXPECT_NE(refused.err.find("has only one precision"), std::string::npos) << refused.err;
     return;
   }
   for (const auto& [file, take] : {std::pair{"otter.toml", "hands"}, {"frames.toml", "hatch"}, {"orbit.toml", ""}}) {
@@ -263,9 +263,9 @@ TEST_F(ExportedCode, CallsThatMeanNothingAreRefused) {
       {{}, "needs --language"},
       {{"--language", "cobol"}, "c, cpp"},
       {{"--language", "c", "--prefix", "Big"}, "small letters"},
-      {{"--language", "c", "--prefix", "namespace"}, "for itself"},
-      {{"--language", "lua", "--prefix", "math"}, "for itself"},
-      {{"--language", "lua", "--precision", "single"}, "numbers of one length only"},
+      {{"--language", "c", "--prefix", "namespace"}, "is a keyword"},
+      {{"--language", "lua", "--prefix", "math"}, "is a keyword"},
+      {{"--language", "lua", "--precision", "single"}, "has only one precision"},
       {{"--language", "c", "--precision", "half"}, "double or single"},
       {{"--language", "c", "--motions", "--with-check"}, "leave one of them out"},
       {{"--language", "c", "--form", "json"}, "--form goes with"},
@@ -340,7 +340,7 @@ pose = "b_in_c"
 )");
   const Ended ended = run({"--language", "c", "-o", "out"});
   EXPECT_EQ(ended.status, 2);
-  EXPECT_NE(ended.err.find("Two names of the feel become one"), std::string::npos) << ended.err;
+  EXPECT_NE(ended.err.find("Two names of the feel become the same"), std::string::npos) << ended.err;
   for (const std::string& file : folder.files()) EXPECT_EQ(file, "f.toml");
 }
 

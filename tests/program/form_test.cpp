@@ -84,11 +84,11 @@ TEST(Form, WhatHasNoneIsRefusedAndTheFileStays) {
   const TempDir folder;
   folder.write("f.toml", raft);
   for (const auto& [form, why] : {std::pair{"motion.eased=rate", "only a glide and a spring"},
-                                  {"motion.led=rate", "read off a setting"},
+                                  {"motion.led=rate", "refers to a setting"},
                                   {"motion.none=rate", "no motion there"},
                                   {"motoin.soft=rate", "Did you mean motion.soft?"},
-                                  {"motion.soft=bounce", "is no form. Known: half_life, "},
-                                  {"motion.soft=half_lif", "is no form. Did you mean half_life?"},
+                                  {"motion.soft=bounce", "is not a form. Known: half_life, "},
+                                  {"motion.soft=half_lif", "is not a form. Did you mean half_life?"},
                                   {"motion.soft", "PATH=VALUE"}}) {
     const Ended ended = run_program(folder, {"set", "f.toml", "--form", form});
     EXPECT_EQ(ended.status, 2) << form;

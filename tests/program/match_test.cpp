@@ -171,7 +171,7 @@ TEST_F(Captured, OddTablesAndCallsGetOneParagraphThatNamesTheCause) {
       {"time,x\n0,1\n0,2\n", {}, "do not ascend"},
       {"time,x\n0,one\n1,two\n", {}, "no rows with numbers"},
       {"time,x\n0,1\n1,1e308\n2,3\n", {}, "row 2 of x holds 1e+308"},
-      {std::string("PK\x03\x04\0\0", 6), {}, "no text"},
+      {std::string("PK\x03\x04\0\0", 6), {}, "not text"},
       {"a,b,c\n1,2,3\n2,3,4\n", {}, "--time"},
       {"time,b,c\n1,2,3\n2,3,4\n", {}, "--value"},
       {"time,x\n0,1\n1,2\n", {"--value", "y"}, "Its columns: time and x"},

@@ -43,7 +43,7 @@ constexpr Mistake mistakes[] = {
      "gain = \"distance\""},
     {"bands_that_leave_nothing",
      "[control.s]\nkind = \"stick\"\nchannel = \"d\"\ndead_band = 0.6\nouter_dead_band = 0.4\n",
-     "together they are less than 1"},
+     "together they must be less than 1"},
     {"until_with_amount",
      "[shake.s]\non = { d = 1 }\nwave = { kind = \"sines\", frequency = 4 }\ndecay = { kind = \"per_frame\", amount = "
      "0.1, until = 0.01, at_fps = 60 }\n",

@@ -138,7 +138,7 @@ TEST(Recordings, FaultsNameTheirCauseOnce) {
       {"value\n1\n2\n", {}, "--rate"},
       {"frame,value\n" + body, {}, "--time"},
       {"time,a,b\n1,2,3\n2,3,4\n", {}, "--value"},
-      {"time;value\n" + body, {}, "parted by semicolon, the rows are not"},
+      {"time;value\n" + body, {}, "separated by semicolon, the rows are not"},
       {"time,value\n1,5,2,5\n", {}, "decimal commas need semicolons"},
       {"time,value\n" + body + "time,value\n" + body, {}, "two recordings"},
       {"time,value\n" + body + "9.5\n", {}, "line 122: 1 cells"},
@@ -151,7 +151,7 @@ TEST(Recordings, FaultsNameTheirCauseOnce) {
       {"time,value,take\n0,1,a\n1,2,b\n", {"--only", "take=c"}, "It holds a and b"},
       {"time,value\n" + body, {"--repair", "all"}, "unsorted and repeated"},
       {"time,value\n" + body, {"--rate", "60", "--time", "time"}, "exclude each other"},
-      {std::string("\x01\x02\0\x03", 4), {}, "a file of bytes"}};
+      {std::string("\x01\x02\0\x03", 4), {}, "a binary file, not text"}};
   for (const auto& [text, words, said] : faults) {
     folder.write("r.csv", text);
     for (const char* command : {"match", "measure"}) {

@@ -20,7 +20,7 @@ TEST(StressCommand, FindsShrinksDrawsAndEndsWithOne) {
   const Ended ended = run_program(folder, {"stress", "f.toml", "--plays", "500", "--figure", "svg"});
   EXPECT_EQ(ended.status, 1) << ended.err;
   EXPECT_NE(ended.out.find("side drifts"), std::string::npos) << ended.out;
-  EXPECT_NE(ended.out.find("the shortest that shows it, 2 actions"), std::string::npos) << ended.out;
+  EXPECT_NE(ended.out.find("the shortest take that shows it, 2 actions"), std::string::npos) << ended.out;
   EXPECT_EQ(folder.files(), (std::vector<std::string>{"f.toml", "stasis-out/stress.found_1.svg"}));
   // The take that was printed can be pasted into the feel.
   const auto from = ended.out.find("[take.found_1]");

@@ -206,7 +206,7 @@ TEST(Sweep, RefusesWhatItCannotDoInOneParagraph) {
        "cannot be free and --set too"},
       {{"sweep", "feel.toml", "--over", "motion.soft.frequncy=1:3:4", "--measure", "a.overshoot"},
        "Did you mean frequency?"},
-      {{"sweep", "--gather", "feel.toml"}, "is no share"},
+      {{"sweep", "--gather", "feel.toml"}, "is not a share"},
       {{"sweep"}, "no feel was given"},
   };
   for (const auto& [call, words] : calls) {
@@ -409,7 +409,7 @@ TEST(Solve, RefusesWhatItCannotDoInOneParagraph) {
       {{"tradeoff", "feel.toml", "--free", "motion.soft.frequency=1|3", "--between", "a.overshoot", "a.rise_time"},
        "between numbers"},
       {{"solve", "-", "--free", "motion.soft.frequency=1:3", "--want", "a.overshoot at_most 3", "--write"},
-       "standard input is none"},
+       "standard input is not a file"},
   };
   for (const auto& [call, words] : calls) {
     const Ended ended = run_program(folder, call);

@@ -218,7 +218,7 @@ TEST(Shakes, AreComparedAndLeftOut) {
   EXPECT_NE(run_program(folder, {"explain", "f.toml"}).out.find("rattles at 5 Hz"), std::string::npos);
 }
 
-/// 60 s of steady shake, read off the trace: the frequency that was asked for.
+/// 60 s of steady shake, read from the trace: the frequency that was asked for.
 TEST(Shakes, RattleAtTheirFrequencyInTheTraceToo) {
   const TempDir folder;
   folder.write("f.toml", "[channel.a]\nrest = 0\n[shake.s]\non = { a = 1 }\nwave = { kind = \"noise\", frequency = 6 "

@@ -49,10 +49,9 @@ void warn_of_led_turns(const Feel& feel, const Take& take, const TakeMeasures& m
     warning.code = "uncomfortable_motion";
     warning.about = feel.sequences[s].name;
     warning.take = take.name;
-    warning.message =
-        fmt::format("the view turns at up to {} deg/s {}, where {} is the fastest that can be followed; "
-                    "if it is meant, [picture] top_turn_speed says so",
-                    readable(*worst->top_turn_speed), leg_text(feel.sequences[s], worst->leg), fastest_led_turn);
+    warning.message = fmt::format(
+        "the view turns at up to {} deg/s {}; people can follow up to {}. If you mean it, set [picture] top_turn_speed",
+        readable(*worst->top_turn_speed), leg_text(feel.sequences[s], worst->leg), fastest_led_turn);
     out.push_back(std::move(warning));
   }
 }
@@ -72,7 +71,7 @@ void warn_of_camera(const Feel& feel, const Take& take, const TakeMeasures& meas
     warning.about = camera_name;
     warning.take = take.name;
     warning.message =
-        fmt::format("the camera {} {} {} ({} s{}), all that moves it together; [picture] allows {}", comfort.does,
+        fmt::format("the camera {} {} {} ({} s{}), with everything that moves it; [picture] allows {}", comfort.does,
                     readable(*value), unit, readable(when), leg_at(feel, measures, when), concise(*limit));
     out.push_back(std::move(warning));
   }

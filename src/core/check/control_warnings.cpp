@@ -49,25 +49,24 @@ void warn_of_accidents(const Control& control, std::vector<Warning>& out) {
   if (const auto* mirror = std::get_if<Mirror>(&control.rule); mirror != nullptr && mirror->rule != SideRule::stored)
     add("side_not_stored",
         mirror->rule == SideRule::what_is_there
-            ? fmt::format("{} mirrors the value as it is: pressed on the way it drifts to the middle and sticks",
+            ? fmt::format("{} mirrors the value as it is now: pressed half-way, it drifts to the middle and sticks",
                           control.name)
-            : fmt::format("{} looks where the value is now: a press before it has crossed is lost", control.name));
+            : fmt::format("{} looks at where the value is now: a press before it has crossed is lost", control.name));
   const auto* clicks = std::get_if<Clicks>(&control.rule);
   if (clicks != nullptr && doubles_by_repeat(*clicks))
     add("double_by_repeat",
-        fmt::format("{} takes its own repeat for a double press: held a little too long, it runs to the end",
+        fmt::format("{} takes its own repeat for a double click: held a little too long, it runs to the end",
                     control.name));
   switch (frame_habit_of(control)) {
   case FrameHabit::none: break;
   case FrameHabit::steps_each_frame:
     add("step_every_frame",
-        fmt::format("{} steps on every frame while it is held: the speed is the frame rate's", control.name));
+        fmt::format("{} steps on every frame while it is held: it goes as fast as the frames", control.name));
     break;
   case FrameHabit::counts_times_frametime:
-    add("counts_times_time",
-        fmt::format("{} multiplies counts by the frame's time: they are an amount already, and it turns half as far at "
-                    "twice the frame rate",
-                    control.name));
+    add("counts_times_time", fmt::format("{} multiplies counts by the frame's time, though they are an amount already: "
+                                         "it turns half as far at twice the frame rate",
+                                         control.name));
     break;
   }
 }
@@ -84,7 +83,7 @@ void warn_of_controls(const Feel& feel, std::vector<Warning>& out) {
         out.push_back({"opposed_without_group",
                        feel.controls[a].name,
                        {},
-                       fmt::format("{} and {} pull {} opposite ways and are in no group; the one pressed last wins",
+                       fmt::format("{} and {} pull {} opposite ways and are not in a group; the one pressed last wins",
                                    feel.controls[a].name, feel.controls[b].name, feel.channels[*channel].name),
                        {}});
     }
@@ -94,14 +93,13 @@ void warn_of_controls(const Feel& feel, std::vector<Warning>& out) {
     constexpr double steepest = 5.0; // docs/maths.md, section 3
     const double slope = evaluate(ease->curve, 0.0).slope;
     if (!(slope <= steepest))
-      out.push_back(
-          {"carry_from_steep",
-           named.name,
-           {},
-           fmt::format("the curve of {} starts too steeply ({}) to be mixed with a speed that comes in; a carried "
-                       "move is a smoothstep instead",
-                       named.name, std::isfinite(slope) ? readable(slope) : "without bound"),
-           {}});
+      out.push_back({"carry_from_steep",
+                     named.name,
+                     {},
+                     fmt::format("the curve of {} starts too steeply ({}) to go on from another speed; a carried move "
+                                 "uses a smoothstep instead",
+                                 named.name, std::isfinite(slope) ? readable(slope) : "without bound"),
+                     {}});
   }
 }
 
@@ -119,7 +117,7 @@ void warn_of_controls(const Feel& feel, const Take& take, std::vector<Warning>& 
     out.push_back({"press_without_effect",
                    control.name,
                    take.name,
-                   fmt::format("{} is pressed at {} s, but it is worked by {}: a press does nothing", control.name,
+                   fmt::format("{} is pressed at {} s, but it needs {}: a press does nothing", control.name,
                                concise(cue.at), name_of(worked_by)),
                    {}});
   }

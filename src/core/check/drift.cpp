@@ -32,7 +32,7 @@ void DriftSink::begin(const Scene& scene) {
   const auto header = trace_header(scene);
   time_ = place_of(kept_.names, "time");
   if (!time_) {
-    drift_.fault = "it has no column time, so it is no trace";
+    drift_.fault = "it has no column time, so it is not a trace";
     return;
   }
   for (std::size_t c = columns_before; c < header.size(); ++c) {
@@ -56,8 +56,8 @@ void DriftSink::compare_row(const Block& block, std::size_t row) {
   constexpr double same_time = 1e-9;
   const double kept_time = kept_.columns[*time_][rows_];
   if (!(std::fabs(kept_time - time) <= same_time * std::max(1.0, std::fabs(time)))) {
-    drift_.fault = fmt::format("its row {} is at {} s, that of the take at {} s: it was kept on another clock",
-                               rows_ + 1, concise(kept_time, 9), concise(time, 9));
+    drift_.fault = fmt::format("its row {} is at {} s, the take's at {} s: it was kept on another clock", rows_ + 1,
+                               concise(kept_time, 9), concise(time, 9));
     return;
   }
   for (Pair& pair : pairs_) {
@@ -86,7 +86,7 @@ void DriftSink::consume(const Block& block) {
 
 void DriftSink::end() {
   if (drift_.fault.empty() && rows_ != kept_.rows())
-    drift_.fault = fmt::format("it has {} rows, the take {}: it was kept of another length or on another clock",
+    drift_.fault = fmt::format("it has {} rows, the take {}: it was kept with another length or on another clock",
                                kept_.rows(), rows_);
 }
 

@@ -27,13 +27,13 @@ void warn_of_lead(const Feel& feel, const Channel& channel, std::vector<Warning>
   const Track& track = feel.tracks[channel.follow->track];
   if (lead.by == Lead::By::forward_speed && lead.amount != 0.0 && is_without_heading(track))
     add_about(out, "lead_without_heading", channel.name,
-              fmt::format("{} looks ahead by the forward speed of {}, which does not say where it looks: all of its "
-                          "speed counts as forward, sideways and backwards too",
+              fmt::format("{} looks ahead by the forward speed of {}, which does not say which way it faces: all of "
+                          "its speed counts as forward, even sideways and backwards",
                           channel.name, track.name));
   if (lead.by == Lead::By::velocity && lead.amount != 0.0 && !lead.motion && std::isinf(lead.longest))
-    add_about(
-        out, "raw_lead", channel.name,
-        fmt::format("{} looks {} s ahead by velocity, at any length and at once", channel.name, concise(lead.amount)));
+    add_about(out, "raw_lead", channel.name,
+              fmt::format("{} looks {} s ahead by velocity, without a limit and without a motion", channel.name,
+                          concise(lead.amount)));
 }
 
 void warn_of_grid(const Feel& feel, const Channel& channel, std::vector<Warning>& out) {
@@ -71,7 +71,7 @@ void warn_of_ticks(const Channel& channel, const Take& take, const ChannelSummar
   if (take.tick.rate > 0.0 && !take.tick.blends && worst > rounding * measured.path.top_speed.value)
     add_about(
         out, "tick_judder", channel.name,
-        fmt::format("{} follows a subject held on a tick of {} Hz at {} frames a second; what is drawn jerks by {} {}",
+        fmt::format("{} follows a subject on a held tick of {} Hz at {} frames a second; the picture jerks by {} {}",
                     channel.name, concise(take.tick.rate), concise(take.fps), readable(worst),
                     printable(channel.unit, 16)),
         take.name);
@@ -107,12 +107,13 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
         channel.motion.begin(), channel.motion.begin() + static_cast<std::ptrdiff_t>(channel.components),
         [&](const MotionChoice& choice) { return is_known_not_to_end(feel.motions[choice.rising].motion); });
     if (!is_eye && !is_ill && follow.time_outside_picture.value_or(0.0) > 0.0)
-      add_about(out, "out_of_picture", channel.name,
-                fmt::format("what {} follows is out of the picture for {} s, farthest ({} % from the middle, 100 is "
-                            "the edge) at {} s",
-                            channel.name, readable(*follow.time_outside_picture),
-                            readable(follow.framing_error.value_or(100.0)), readable(follow.worst_framing_at)),
-                take.name);
+      add_about(
+          out, "out_of_picture", channel.name,
+          fmt::format("what {0} follows is out of the picture for {1} s, farthest at {3} s ({2} % from the middle; "
+                      "100 is the edge)",
+                      channel.name, readable(*follow.time_outside_picture),
+                      readable(follow.framing_error.value_or(100.0)), readable(follow.worst_framing_at)),
+          take.name);
     if (!is_eye && follow.inside_time.value_or(0.0) > 0.0)
       add_about(out, "inside_subject", channel.name,
                 fmt::format("the eye is inside what {} follows for {} s, {} {} deep", channel.name,
@@ -125,7 +126,7 @@ void warn_of_following(const Feel& feel, const Take& take, const TakeMeasures& m
       add_about(out, "track_lost", track.name,
                 fmt::format("{} is there from {} s to {} s of the {} s; outside that {}", track.name,
                             concise(span.first, 6), concise(span.last, 6), concise(take.length, 6),
-                            track.lost == LostRule::base ? channel.name + " goes home" : "it stands where it was"),
+                            track.lost == LostRule::base ? channel.name + " goes home" : "it stays where it was"),
                 take.name);
   }
 }

@@ -49,7 +49,7 @@ std::string half_rate_in_words(const PerFrame& rule) {
   const double step = amount != nullptr ? amount->amount * rule.at_fps : 1.0;
   const auto tuned = time_to_90(rule.rule, rule.at_fps, step), half = time_to_90(rule.rule, 0.5 * rule.at_fps, step);
   if (!tuned || !half) return {};
-  return fmt::format("90 % of a step take {} s at {} fps and {} s at {}", readable(*tuned), concise(rule.at_fps),
+  return fmt::format("90 % of a step takes {} s at {} fps and {} s at {}", readable(*tuned), concise(rule.at_fps),
                      readable(*half), concise(0.5 * rule.at_fps));
 }
 

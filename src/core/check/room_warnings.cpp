@@ -22,7 +22,7 @@ void warn_of_room(const Feel& feel, std::vector<Warning>& out) {
       out.push_back({"on_the_surface",
                      channel.name,
                      "",
-                     fmt::format("the goal of {} lies on the very surface of what holds it in", channel.name),
+                     fmt::format("the goal of {} is exactly on the surface of what holds it in", channel.name),
                      {}});
 }
 
@@ -36,7 +36,7 @@ void warn_of_room(const Feel& feel, const Take& take, const TakeMeasures& measur
     };
     if (*room.penetration > 0.0)
       add("through_obstacle",
-          fmt::format("{} goes {} through {} at {} s, and is through one on {:g} frames; {}", channel.name,
+          fmt::format("{} goes {} through {} at {} s, and is inside an obstacle on {:g} frames; {}", channel.name,
                       amount_in(*room.penetration, channel.unit),
                       room.worst_obstacle ? feel.obstacles[*room.worst_obstacle].name : "an obstacle",
                       concise(room.worst_penetration_at), *room.penetration_frames, help_of(channel, room)));
@@ -44,7 +44,7 @@ void warn_of_room(const Feel& feel, const Take& take, const TakeMeasures& measur
       add("room_below_range", fmt::format("for {} s an obstacle leaves {} less room than its range allows",
                                           readable(*room.time_below_range), channel.name));
     if (room.unseen_clicks.value_or(0.0) > 0.0)
-      add("unseen_clicks", fmt::format("{:g} click{} on {} show nothing, as an obstacle holds the view",
+      add("unseen_clicks", fmt::format("{:g} click{} on {} show nothing, because an obstacle holds the view",
                                        *room.unseen_clicks, *room.unseen_clicks == 1.0 ? "" : "s", channel.name));
   }
 }

@@ -64,7 +64,7 @@ private:
           if (std::fabs(there - goal) <= settled * std::fabs(goal - from)) continue;
           const Channel& channel = feel_.channels[one.channel];
           warn("stop_not_reached",
-               fmt::format("{} leaves stop {} with {} at {}, on its way to {}", sequence_.name, k + 1,
+               fmt::format("{} leaves stop {} with {} at {}, still on its way to {}", sequence_.name, k + 1,
                            component_name(channel, i), value_text(channel, there), value_text(channel, goal)));
         }
     }
@@ -108,9 +108,9 @@ private:
           const double home = to_space(channel.space, starting_base(channel, i));
           const auto& motion = feel_.motions[last > home ? choices[i].falling : choices[i].rising].motion;
           if (!std::holds_alternative<Cut>(motion) || std::fabs(last - home) < 1e-9) continue;
-          warn("snap_at_end",
-               fmt::format("{} jumps from {} to {} when {} gives it back, since it cuts", component_name(channel, i),
-                           value_text(channel, last), value_text(channel, home), sequence_.name));
+          warn("snap_at_end", fmt::format("{} jumps from {} to {} when {} gives it back, because it has no motion",
+                                          component_name(channel, i), value_text(channel, last),
+                                          value_text(channel, home), sequence_.name));
         }
       }
     }
@@ -141,11 +141,10 @@ private:
     if (!preview_.nearest) return;
     constexpr double close = 0.15;
     if (preview_.nearest->distance > close * preview_.nearest->usual) return;
-    warn(
-        "passes_look_point",
-        fmt::format("{} passes what it looks at by {} ({} s after it begins), {} being usual, so the view whirls round",
-                    sequence_.name, readable(preview_.nearest->distance), readable(preview_.nearest->time),
-                    readable(preview_.nearest->usual)));
+    warn("passes_look_point",
+         fmt::format("{} passes what it looks at by {} ({} s after it begins; {} is usual), so the view whirls round",
+                     sequence_.name, readable(preview_.nearest->distance), readable(preview_.nearest->time),
+                     readable(preview_.nearest->usual)));
   }
 
   const Feel& feel_;

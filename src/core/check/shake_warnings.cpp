@@ -34,7 +34,7 @@ void warn_of_folding(const Shake& shake, std::vector<Warning>& out) {
 
 void warn_of_frame_rules(const Shake& shake, std::vector<Warning>& out) {
   if (std::holds_alternative<FrameWave>(shake.wave))
-    warn_of(out, "shake_per_frame", shake, fmt::format("{} takes a fresh random value on each frame", shake.name));
+    warn_of(out, "shake_per_frame", shake, fmt::format("{} takes a new random value on each frame", shake.name));
   if (shake.decay.kind == Decay::Kind::per_frame) {
     const Decay& decay = shake.decay;
     const double half_life = *half_life_of(decay, decay.at_fps);
@@ -43,8 +43,7 @@ void warn_of_frame_rules(const Shake& shake, std::vector<Warning>& out) {
     if (decay.runs_below_zero)
       return warn_of(
           out, "shake_grows", shake,
-          fmt::format("{} {} and nothing stops it at zero: from frame {} after a full hit on it shakes harder "
-                      "and harder",
+          fmt::format("{} {} and nothing stops it at zero: from frame {} after a full hit, it shakes harder and harder",
                       shake.name, rule, concise(std::ceil(1.0 / *decay.amount))));
     warn_of(out, "shake_per_frame", shake,
             fmt::format("{} {}: half after {} s at {} fps, but after {} s at half that rate. {} is the same everywhere",

@@ -39,16 +39,15 @@ void warn_of_switches(const Feel& feel, std::vector<Warning>& out) {
   for (const Switch& one : feel.switches) {
     if (one.enter == one.leave)
       out.push_back(warning_of("switch_without_gap", one,
-                               fmt::format("{} is entered and left at the same {}", one.name, concise(one.enter))));
+                               fmt::format("{} goes on and off at the same {}", one.name, concise(one.enter))));
     const auto goal = own_goal(feel, one);
     const bool would_leave = goal && (one.below ? *goal > one.leave : *goal < one.leave);
     if (goal && !would_leave && !has_other_way(feel, one))
       out.push_back(warning_of(
           "switch_never_leaves", one,
-          fmt::format("once {} is in force its pose {} holds {} at {}, which is not {} {}, where it would leave",
-                      one.name, feel.poses[*one.pose].name,
-                      component_name(feel.channels[one.on.channel], one.on.component), concise(*goal),
-                      one.below ? "above" : "below", concise(one.leave))));
+          fmt::format("when {} is on, its pose {} holds {} at {}, which is not {} {}, where it would go off", one.name,
+                      feel.poses[*one.pose].name, component_name(feel.channels[one.on.channel], one.on.component),
+                      concise(*goal), one.below ? "above" : "below", concise(one.leave))));
   }
 }
 
@@ -58,12 +57,13 @@ void warn_of_switches(const Feel& feel, const Take& take, const TakeMeasures& me
     const SwitchSummary& did = measures.switches[s];
     constexpr std::int64_t by_chance = 1;                                   // once may be the play's own doing
     if (did.quick_returns <= by_chance || one.enter == one.leave) continue; // of that there is a warning already
-    out.push_back(warning_of("switch_flips", one,
-                             fmt::format("{} flips {} times, {} of them back within {} s, first at {} s; its gap of {} "
-                                         "does not hold it",
-                                         one.name, did.flips, did.quick_returns, concise(quick_return),
-                                         readable(did.first_return_at), concise(std::fabs(one.leave - one.enter))),
-                             take.name));
+    out.push_back(warning_of(
+        "switch_flips", one,
+        fmt::format(
+            "{} goes on or off {} times, {} of them within {} s of the last, first at {} s; its gap of {} is too small",
+            one.name, did.flips, did.quick_returns, concise(quick_return), readable(did.first_return_at),
+            concise(std::fabs(one.leave - one.enter))),
+        take.name));
   }
 }
 

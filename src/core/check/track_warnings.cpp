@@ -58,8 +58,8 @@ void warn_of_teleport(const Track& track, const RecordedPath& path, std::vector<
   const QuickestStep step = quickest_step(path, track.components);
   if (step.speed <= far_quicker * step.others || step.speed <= much_quicker * step.around) return;
   add(out, "subject_teleports", track.name,
-      fmt::format("{} is {}{} farther on in the next row after {} s, at {} times its usual speed; without cut_beyond "
-                  "that is motion, and the view sweeps after it",
+      fmt::format("after {3} s, {0} is {1}{2} farther on in the next row, at {4} times its usual speed; without "
+                  "cut_beyond that counts as motion, and the view sweeps after it",
                   track.name, readable(step.way), track.unit.empty() ? "" : " " + printable(track.unit, 16),
                   concise(step.at, 6), step.others > 0.0 ? readable(step.speed / step.others) : "countless"));
 }

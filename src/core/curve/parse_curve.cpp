@@ -140,8 +140,7 @@ tl::expected<WrittenStop, std::string> parse_stop(std::string_view text) {
     if (!is_input && output) return tl::unexpected(fmt::format("the stop \"{}\" has two outputs", printable(text, 40)));
     // The percentages of a stop stand together, before or after its output.
     if (is_input && !inputs.empty() && !last_was_input)
-      return tl::unexpected(
-          fmt::format("the percentages of the stop \"{}\" do not stand together", printable(text, 40)));
+      return tl::unexpected(fmt::format("the percentages of the stop \"{}\" must stand together", printable(text, 40)));
     is_input ? inputs.push_back(*number / 100.0) : void(output = *number);
     last_was_input = is_input;
   }

@@ -1,4 +1,4 @@
-// A smooth curve through knots, read off at a driving value: monotone between its knots, from straight to round.
+// A smooth curve through knots, read from at a driving value: monotone between its knots, from straight to round.
 // Source: docs/maths.md, section 6 (cubic pieces with limited tangents).
 #pragma once
 

@@ -94,35 +94,37 @@ std::vector<EquivalentForm> forms_of(const PerFrame& rule) {
 std::string sentence_of(const Motion& motion);
 
 std::string sentence_of(const Glide& glide) {
-  return fmt::format("a glide of half-life {} s: the gap halves every {} s, and halves again, so it sets off at full "
-                     "speed (a kick), slows all the way and is never exactly there",
+  return fmt::format("a glide of half-life {} s: the gap halves every {} s; it sets off at full speed (a kick), slows "
+                     "down all the way, and never quite arrives",
                      number(std::numbers::ln2 / glide.rate), number(std::numbers::ln2 / glide.rate));
 }
 
 std::string sentence_of(const Spring& spring) {
   const double z = spring.damping_ratio;
-  const std::string how =
-      z == 0.0   ? "it swings forever"
-      : z < 1.0  ? fmt::format("it starts softly, runs beyond its goal by {} % of the way and comes back",
-                               readable(100.0 * overshoot_of(z), 3))
-      : z == 1.0 ? "it starts softly and is as quick as a spring can be without running beyond its goal"
-                 : "it starts softly and creeps in without running beyond its goal";
+  const std::string how = z == 0.0 ? "it swings forever"
+                          : z < 1.0
+                              ? fmt::format("it starts softly, overshoots its goal by {} % of the way, and comes back",
+                                            readable(100.0 * overshoot_of(z), 3))
+                          : z == 1.0 ? "it starts softly, and is as quick as a spring can be without overshooting"
+                                     : "it starts softly, and creeps in without overshooting";
   return fmt::format(
       "a spring of {} Hz and damping ratio {}: {}{}", number(natural_frequency_hz(spring.angular_frequency)), number(z),
-      how, spring.resists_gap ? "; its damping resists the change of the gap, so it does not trail a steady goal" : "");
+      how,
+      spring.resists_gap ? "; its damping resists the change of the gap, so it does not lag behind a steady goal" : "");
 }
 
 std::string handover_in_words(const Ease& ease) {
   switch (ease.handover) {
-  case Handover::restart: return "a new goal on the way takes the full time again from where the value is";
+  case Handover::restart: return "a new goal half-way takes the full time again, from where the value is";
   case Handover::pro_rata:
-    return "a new goal on the way takes the share of the time that is left to go; the speed jumps";
+    return "a new goal half-way takes a share of the time, by how much of the way there is to go; the speed jumps";
   case Handover::finish_first:
-    return "a new goal on the way waits until the move is done; of several the last is taken";
+    return "a new goal half-way waits until the move is done; of several, the last one counts";
   case Handover::carry: break;
   }
-  return fmt::format("a new goal on the way lets value and speed go on; what comes in fast brakes within {} s at least",
-                     number(ease.brake_at_least > 0.0 ? ease.brake_at_least : 0.25 * ease.duration));
+  return fmt::format(
+      "a new goal half-way lets value and speed go on; if the value comes in fast, it brakes for at least {} s",
+      number(ease.brake_at_least > 0.0 ? ease.brake_at_least : 0.25 * ease.duration));
 }
 
 std::string sentence_of(const Ease& ease) {
@@ -140,12 +142,11 @@ std::string sentence_of(const Ease& ease) {
 
 std::string sentence_of(const Pace& pace, std::string_view what = {}) {
   if (pace.acceleration >= pace_at_once(pace.speed).acceleration)
-    return fmt::format("a pace of {}{} a second: at that speed at once, and there it stops dead", number(pace.speed),
-                       what);
-  return fmt::format(
-      "a pace of at most {}{} a second, gaining or losing at most {} a second each second: it takes the least "
-      "time that allows, starts and ends softly, and does not overshoot from rest",
-      number(pace.speed), what, number(pace.acceleration));
+    return fmt::format("a pace of {}{} a second: it is at that speed at once, and stops dead at its goal",
+                       number(pace.speed), what);
+  return fmt::format("a pace of at most {}{} a second, gaining or losing at most {} a second each second: it arrives "
+                     "as soon as these allow, starts and ends softly, and does not overshoot from rest",
+                     number(pace.speed), what, number(pace.acceleration));
 }
 
 std::string rule_in_words(const PerFrame& frames) {
@@ -153,8 +154,8 @@ std::string rule_in_words(const PerFrame& frames) {
   if (const auto* fraction = std::get_if<FractionRule>(&rule))
     return fmt::format("{} % of the gap is closed on each frame", number(100.0 * fraction->fraction));
   if (const auto* product = std::get_if<ProductRule>(&rule))
-    return fmt::format("{} times the frame's time of the gap is closed on each frame{}", number(product->rate),
-                       product->is_capped ? ", at most all of it" : "");
+    return fmt::format("on each frame {} times the frame's time of the gap is closed{}", number(product->rate),
+                       product->is_capped ? ", but never more than all of it" : "");
   if (const auto* amount = std::get_if<AmountRule>(&rule))
     return fmt::format("the value goes {} towards its goal on each frame, at most all the way", number(amount->amount));
   const auto& spring = std::get<SpringStepRule>(rule);
@@ -172,10 +173,10 @@ std::string sentence_of(const PerFrame& rule) {
   const Residual residual = residual_of(rule, equivalent->motion);
   constexpr double rounding = 1e-9;
   if (residual.of_step > rounding)
-    text += fmt::format(", with the same poles; for a step it differs by {} % of it at most",
+    text += fmt::format(", which swings and dies away alike; a step differs by at most {} % of it",
                         readable(100.0 * residual.of_step));
   if (residual.of_ramp > rounding)
-    text += fmt::format("; behind a goal that moves steadily the two differ by {} s", readable(residual.of_ramp));
+    text += fmt::format("; behind a goal that moves steadily, the two are {} s apart", readable(residual.of_ramp));
   return text;
 }
 
@@ -333,7 +334,7 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
     }
   if (channel.motion_times_channel)
     account.heading += fmt::format(
-        "; its motions take as many times as long as {} says",
+        "; the channel {} says how many times as long its motions take",
         component_name(feel.channels[channel.motion_times_channel->channel], channel.motion_times_channel->component));
   else if (channel.motion_times != 1.0)
     account.heading += fmt::format("; its motions take {} times as long as they say", concise(channel.motion_times));
@@ -351,13 +352,12 @@ ChannelAccount account_of(const Feel& feel, std::size_t index) {
   account.realign = realign_in_words(feel, channel) + kept_width_in_words(channel);
   account.snap = snap_in_words(feel, channel);
   if (channel.runs_on == RunsOn::clock)
-    account.time = "it runs on the clock: as fast as ever while the game is slowed, stopped or quickened";
+    account.time = "it runs on the clock: as fast as ever while the game goes slower or faster, or stands still";
   if (channel.space.space == Space::turn)
-    account.at_range = "the range bounds the goal as it is written; the value itself counts on over whole turns";
+    account.at_range = "the range limits the goal as it is written; the value itself counts on over whole turns";
   else if (std::isfinite(channel.range[0].low) || std::isfinite(channel.range[0].high))
-    account.at_range = "a goal beyond the range is brought to its end; a motion that would swing beyond it is held "
-                       "there and its speed reads 0, "
-                       "while the motion itself continues out of sight until it comes back";
+    account.at_range = "a goal beyond the range is moved to its end; a motion that would swing beyond it is held there "
+                       "at speed 0, and goes on unseen until it comes back";
   return account;
 }
 

@@ -22,6 +22,8 @@ struct EquivalentForm {
 struct StepAccount {
   std::optional<double> to_50, to_90, to_98, settling_time, overshoot, start_kick;
   std::optional<double> peak_acceleration; ///< of the way, 1/s2
+
+  bool takes_no_time() const { return to_98 == 0.0; }
 };
 
 struct MotionAccount {
@@ -47,7 +49,7 @@ struct ChannelAccount {
   std::vector<MotionAccount> motions;
   std::vector<PoseAccount> poses;
   std::string follow;   ///< what it follows and how; empty if nothing
-  std::string profile;  ///< what it is read off; empty if nothing
+  std::string profile;  ///< what it is read from; empty if nothing
   std::string realign;  ///< what it turns back to; empty if nothing
   std::string room;     ///< what holds it in, or where it is put; empty if nothing
   std::string snap;     ///< the grid of its output; empty without one
@@ -66,7 +68,7 @@ inline constexpr double sway_frequencies[] = {0.5, 1.0, 2.0, 4.0, 8.0};
 std::string follow_in_words(const Feel& feel, const Channel& channel);
 std::string snap_in_words(const Feel& feel, const Channel& channel);
 
-/// The profiles that a channel is read off, and the heading that it turns back to. Empty where there is none.
+/// The profiles that a channel is read from, and the heading that it turns back to. Empty where there is none.
 std::string profile_in_words(const Feel& feel, std::size_t channel);
 std::string realign_in_words(const Feel& feel, const Channel& channel);
 /// What obstacles hold the channel in, or where it is put as the eye; empty if neither.

@@ -42,13 +42,13 @@ std::string uneven_steps(const Feel& feel, const Clicks& clicks, const Ladder& l
     const double per_unit = channel.space.radians_per_unit;
     return 100.0 * (1.0 / picture_scale(a * per_unit, b * per_unit) - 1.0);
   };
-  return fmt::format("; that is {} % at the low end and {} % at the high one, so it does not feel the same at both",
+  return fmt::format("; that is {} % at the low end and {} % at the high one, so the two ends feel different",
                      readable(share(ladder.lowest()), 2), readable(share(ladder.highest() - 1), 2));
 }
 
 void describe(const Feel& feel, const Hold& hold, ControlAccount& account) {
   account.sentence = fmt::format("the pose {} while it is held; {}", feel.poses[hold.pose].name,
-                                 hold.stays ? "when released or cancelled it stays there as the new home"
+                                 hold.stays ? "when released or cancelled it stays there: that is its new home"
                                             : "returns to rest when released or cancelled");
 }
 
@@ -60,7 +60,7 @@ void describe(const Feel& feel, const Cycle& cycle, ControlAccount& account) {
   std::vector<std::string_view> names;
   for (const std::size_t pose : cycle.poses)
     names.push_back(pose == Cycle::home ? std::string_view("home") : std::string_view(feel.poses[pose].name));
-  account.sentence = fmt::format("each press takes the next of {}, then begins again", listed(names));
+  account.sentence = fmt::format("each press takes the next of {}, and then the first again", listed(names));
 }
 
 void describe(const Feel& feel, const Mirror& mirror, ControlAccount& account) {
@@ -70,11 +70,10 @@ void describe(const Feel& feel, const Mirror& mirror, ControlAccount& account) {
       mirror.rule == SideRule::stored
           ? fmt::format("each press puts {} on {}; the side is kept, so every press counts", name, about)
       : mirror.rule == SideRule::what_is_there
-          ? fmt::format("each press mirrors {} as it is about {}: pressed on the way, it drifts to the middle", name,
+          ? fmt::format("each press mirrors {} as it is now about {}: pressed half-way, it drifts to the middle", name,
                         about)
-          : fmt::format(
-              "each press sends {} to {} from where it is now: pressed before it has crossed, the press is lost", name,
-              about);
+          : fmt::format("each press sends {} to {} from where it is now: a press before it has crossed is lost", name,
+                        about);
 }
 
 void describe(const Feel& feel, const Clicks& clicks, ControlAccount& account) {
@@ -82,19 +81,18 @@ void describe(const Feel& feel, const Clicks& clicks, ControlAccount& account) {
   const int count = ladder.highest() - ladder.lowest();
   account.clicks_end_to_end = count;
   account.strokes_end_to_end = (count + clicks.per_stroke - 1) / clicks.per_stroke;
-  account.sentence =
-      fmt::format("a click up {} {} by {}, a click down {} it again{}; {} clicks from end to end, {} of them above "
-                  "home and {} below",
-                  clicks.invert ? "lowers" : "raises", target_name(feel, clicks.target), step_in_words(feel, clicks),
-                  clicks.invert ? "raises" : "lowers", uneven_steps(feel, clicks, ladder), count, ladder.highest(),
-                  -ladder.lowest());
+  account.sentence = fmt::format("a click up {} {} by {}, a click down {} it again{}; {} clicks from end to end, {} of "
+                                 "them above home and {} below",
+                                 clicks.invert ? "lowers" : "raises", target_name(feel, clicks.target),
+                                 step_in_words(feel, clicks), clicks.invert ? "raises" : "lowers",
+                                 uneven_steps(feel, clicks, ladder), count, ladder.highest(), -ladder.lowest());
   if (clicks.per_stroke > 1)
     account.sentence += fmt::format(", {} strokes of {}", *account.strokes_end_to_end, clicks.per_stroke);
   if (clicks.double_within > 0.0)
     account.sentence += fmt::format("; two within {} s run to the end", concise(clicks.double_within));
   if (clicks.repeat_every) account.sentence += fmt::format("; held, again every {} s", concise(*clicks.repeat_every));
   if (clicks.repeats_double && clicks.double_within > 0.0)
-    account.sentence += "; a repeat counts as the second of two, so that holding it may run to the end";
+    account.sentence += "; a repeat counts as the second of two, so holding it may run to the end";
   if (clicks.every_frame) account.sentence += "; held, again on every frame: twice as fast at twice the frame rate";
 }
 
@@ -115,8 +113,8 @@ void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {
   const Channel& channel = feel.channels[stick.target.channel];
   const char* const inverted = stick.invert ? ", inverted" : "";
   if (stick.absolute) {
-    account.sentence =
-        fmt::format("{} stands where it is put: home in the middle, the range's ends at both ends{}", name, inverted);
+    account.sentence = fmt::format(
+        "{} is where the stick is put: home in the middle, the ends of the range at its ends{}", name, inverted);
     return;
   }
   const std::string speed =
@@ -125,18 +123,16 @@ void describe(const Feel& feel, const Stick& stick, ControlAccount& account) {
       : is_logarithmic(channel.space.space)
           ? fmt::format("{} doublings a second", readable(stick.gain))
           : with_unit(feel, stick.target, stick.gain) + (channel.unit.empty() ? " a second" : "/s");
-  account.sentence = fmt::format("{} moves at up to {}{}, up to speed in {} s and at rest again in {} s", name, speed,
-                                 inverted, concise(stick.spin_up), concise(stick.spin_down));
+  account.sentence = fmt::format("{} moves at up to {}{}, at full speed after {} s and at rest again after {} s", name,
+                                 speed, inverted, concise(stick.spin_up), concise(stick.spin_down));
   if (stick.runs_on == RunsOn::clock) account.sentence += "; by the clock, as fast as ever in slow motion";
   if (stick.response.dead_band > 0.0)
     account.sentence += fmt::format("; deflections up to {} do nothing", concise(stick.response.dead_band));
   if (stick.response.outer_dead_band > 0.0)
-    account.sentence +=
-        fmt::format("; from {} on it is deflected in full", concise(1.0 - stick.response.outer_dead_band));
+    account.sentence += fmt::format("; from {} on it counts as full", concise(1.0 - stick.response.outer_dead_band));
   if (stick.response.exponent != 1.0)
     account.sentence +=
-        fmt::format("; the share of the way between is taken to the power of {}: half-way asks for {} % "
-                    "of the speed",
+        fmt::format("; between these, the deflection is raised to the power of {}: half-way asks for {} % of the speed",
                     concise(stick.response.exponent), readable(100.0 * std::pow(0.5, stick.response.exponent)));
 }
 
@@ -145,28 +141,33 @@ void describe(const Feel& feel, const Starter& starter, ControlAccount& account)
                                  feel.sequences[starter.sequence].name);
 }
 
-std::string policy_in_words(const Feel& feel, const Group& group) {
+constexpr const char* latest_wins =
+    "the last one pressed wins; when it is released, the one before it has the channel again";
+
+/// Who wins when several of `names` are held.
+std::string policy_in_words(const Feel& feel, const Group& group, const std::string& names) {
+  const std::string together = fmt::format("if {} are held together, ", names);
   switch (group.policy) {
-  case Policy::latest: return "the one that came last decides, and when it goes the one before it";
-  case Policy::first: return "the one that came first decides, and when it goes the next";
-  case Policy::neither: return "one alone decides; of several together none does, and it goes home";
-  case Policy::sum: return "their distances from home are added up";
+  case Policy::latest: return together + latest_wins;
+  case Policy::first: return together + "the first one pressed wins; when it is released, the next one has the channel";
+  case Policy::neither: return together + "none wins, and it goes home";
+  case Policy::sum: return together + "their distances from home are added up";
   case Policy::ranked: break;
   }
-  std::vector<std::string_view> names;
-  for (const std::size_t control : group.controls) names.push_back(feel.controls[control].name);
-  return fmt::format("the first of {} decides", listed(names));
+  std::vector<std::string_view> ranked;
+  for (const std::size_t control : group.controls) ranked.push_back(feel.controls[control].name);
+  return fmt::format("the first of {} that is held wins", listed(ranked));
 }
 
 } // namespace
 
 std::string account_of_switch(const Feel& feel, const Switch& one) {
   if (one.sequence)
-    return fmt::format("begins the sequence {} once {} is {} {}; it can do so again when it has been {} {}",
+    return fmt::format("begins the sequence {} when {} is {} {}; it can do so again after it has been {} {}",
                        feel.sequences[*one.sequence].name, target_name(feel, one.on), one.below ? "below" : "above",
                        with_unit(feel, one.on, one.enter), one.below ? "above" : "below",
                        with_unit(feel, one.on, one.leave));
-  return fmt::format("the pose {} once {} is {} {}, until it is {} {}", feel.poses[*one.pose].name,
+  return fmt::format("the pose {} when {} is {} {}, until it is {} {}", feel.poses[*one.pose].name,
                      target_name(feel, one.on), one.below ? "below" : "above", with_unit(feel, one.on, one.enter),
                      one.below ? "above" : "below", with_unit(feel, one.on, one.leave));
 }
@@ -179,9 +180,9 @@ std::vector<ControlAccount> accounts_of_controls(const Feel& feel) {
     account.control = c;
     std::visit([&](const auto& rule) { describe(feel, rule, account); }, control.rule);
     if (control.buttons.size() > 1)
-      account.sentence += fmt::format("; down until the last of its {} buttons is up", control.buttons.size());
+      account.sentence += fmt::format("; down until the last of its {} buttons is released", control.buttons.size());
     if (control.unless)
-      account.sentence += fmt::format("; without effect while {} is on", feel.controls[*control.unless].name);
+      account.sentence += fmt::format("; does nothing while {} is on", feel.controls[*control.unless].name);
     accounts.push_back(std::move(account));
   }
   return accounts;
@@ -202,14 +203,14 @@ std::vector<ContestAccount> accounts_of_contests(const Feel& feel) {
           names.push_back(feel.controls[control].name);
           std::erase(wanting, control);
         }
-      if (names.size() > 1) sentence += fmt::format("of {} {}; ", listed(names), policy_in_words(feel, group));
+      if (names.size() > 1) sentence += fmt::format("{}; ", policy_in_words(feel, group, listed(names)));
     }
     if (!wanting.empty() && sentence.empty()) {
       std::vector<std::string_view> names;
       for (const std::size_t control : wanting) names.push_back(feel.controls[control].name);
-      sentence = fmt::format("of {} the one that came last decides, and when it goes the one before it", listed(names));
+      sentence = fmt::format("if {} are held together, {}", listed(names), latest_wins);
     } else if (!wanting.empty()) {
-      sentence += "against other controls, the one that came last decides";
+      sentence += "against other controls, the last one pressed wins";
     } else {
       sentence.resize(sentence.size() - 2);
     }

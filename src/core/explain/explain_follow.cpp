@@ -37,20 +37,19 @@ std::string lead_in_words(const Feel& feel, const Channel& channel) {
   std::string words;
   switch (lead.by) {
   case Lead::By::none: return "";
-  case Lead::By::velocity: words = fmt::format("looks to where it will be in {} s", concise(lead.amount)); break;
+  case Lead::By::velocity: words = fmt::format("looks at where it will be in {} s", concise(lead.amount)); break;
   case Lead::By::forward_speed:
-    words = fmt::format(
-        "looks ahead by {} s of the speed at which it goes where it looks, so slipping sideways leads nowhere",
-        concise(lead.amount));
+    words = fmt::format("looks {} s ahead by its speed along the way that it faces, so slipping sideways does not lead",
+                        concise(lead.amount));
     break;
   case Lead::By::throttle:
-    words = fmt::format("looks ahead of its nose by {} at full throttle ({})", amount(lead.amount, channel.unit),
+    words = fmt::format("looks {} ahead of its nose at full throttle ({})", amount(lead.amount, channel.unit),
                         lead.stick ? "the stick " + feel.controls[*lead.stick].name : std::string("as recorded"));
     break;
   }
   if (std::isfinite(lead.longest)) words += fmt::format(", {} at most", amount(lead.longest, channel.unit));
   words += lead.motion ? fmt::format("; the lead itself moves by {}", feel.motions[*lead.motion].name)
-                       : "; at once, so a turn of the subject is a leap of the goal";
+                       : "; at once, so the goal jumps when the subject turns";
   return words;
 }
 
@@ -59,16 +58,16 @@ std::string zone_in_words(const Channel& channel) {
   const char* const shape = zone.is_ellipse ? "an ellipse" : "a box";
   const auto percent = [](double share) { return concise(100.0 * share); };
   if (zone.measure == DeadZone::Measure::margin)
-    return fmt::format("the goal stands until the subject comes nearer to the picture's edges than {} % of its width "
+    return fmt::format("the goal stays until the subject comes nearer to the picture's edges than {} % of its width "
                        "and {} % of its height",
                        percent(zone.size[0]), percent(zone.size[1]));
   if (zone.measure == DeadZone::Measure::picture)
     return fmt::format(
-        "the goal stands while the subject is in {} of {} % of the picture's width and {} % of its height", shape,
+        "the goal stays while the subject is in {} of {} % of the picture's width and {} % of its height", shape,
         percent(zone.size[0]), percent(zone.size[1]));
   std::string size;
   for (std::size_t i = 0; i < channel.components; ++i) size += (i > 0 ? " x " : "") + concise(zone.size[i]);
-  return fmt::format("the goal stands while the subject is in {} of {}", shape,
+  return fmt::format("the goal stays while the subject is in {} of {}", shape,
                      size + (channel.unit.empty() ? "" : " " + printable(channel.unit, 16)));
 }
 
@@ -97,8 +96,7 @@ std::string follow_in_words(const Feel& feel, const Channel& channel) {
     for (const Pose& pose : feel.poses)
       for (const PoseGoal& goal : pose.goals)
         if (&feel.channels[goal.channel] == &channel && goal.track)
-          return fmt::format("follows {} while the pose {} is in force", track_in_words(feel.tracks[*goal.track]),
-                             pose.name);
+          return fmt::format("follows {} while the pose {} acts", track_in_words(feel.tracks[*goal.track]), pose.name);
   }
   std::string words = "follows " + track_in_words(feel.tracks[follow.track]);
   if (follow.second)
@@ -111,9 +109,8 @@ std::string follow_in_words(const Feel& feel, const Channel& channel) {
   if (const std::string lead = lead_in_words(feel, channel); !lead.empty()) words += "; " + lead;
   if (follow.zone) words += "; " + zone_in_words(channel);
   if (follow.zone && follow.zone->times_channel)
-    words += fmt::format(
-        ", so many times as large as {} says",
-        component_name(feel.channels[follow.zone->times_channel->channel], follow.zone->times_channel->component));
+    words += fmt::format(", times the value of {}", component_name(feel.channels[follow.zone->times_channel->channel],
+                                                                   follow.zone->times_channel->component));
   else if (follow.zone && follow.zone->times != 1.0)
     words += fmt::format(", {} times as large", concise(follow.zone->times));
   if (std::any_of(follow.offset.begin(), follow.offset.end(), [](double o) { return o != 0.0; }))
@@ -128,10 +125,10 @@ std::string follow_in_words(const Feel& feel, const Channel& channel) {
 
 std::string snap_in_words(const Feel& feel, const Channel& channel) {
   if (!channel.snap) return "";
-  std::string words =
-      fmt::format("put on a grid of {}; what is left over, half a cell at most, is the column {}.remainder: shift the "
-                  "drawn picture by as much the other way, with a margin of half a cell (a whole one to be safe)",
-                  amount(*channel.snap, channel.unit), channel.name);
+  std::string words = fmt::format(
+      "rounded to a grid of {}; what the rounding takes away, at most half a cell, is the column {}.remainder: shift "
+      "the drawn picture by that much the other way, with a margin of half a cell (one cell is safe)",
+      amount(*channel.snap, channel.unit), channel.name);
   const Picture& picture = feel.picture;
   if (picture.height_channel) {
     const double scale = picture.height / feel.channels[*picture.height_channel].rest[0];

@@ -14,7 +14,7 @@ std::string driven_in_words(const Feel& feel, const Profile& profile, const Prof
   const Channel& driver = feel.channels[profile.driver.channel];
   const Channel& channel = feel.channels[driven.component.channel];
   std::string words =
-      fmt::format("{} is read off {} through {} knots of {}", component_name(channel, driven.component.component),
+      fmt::format("{} goes by {}, through {} knots of {}", component_name(channel, driven.component.component),
                   component_name(driver, profile.driver.component), driven.curve->knots().size(), profile.name);
   const char* joint = ": ";
   for (const ProfileKnot& knot : driven.curve->knots()) {
@@ -26,7 +26,7 @@ std::string driven_in_words(const Feel& feel, const Profile& profile, const Prof
       : profile.roundness == 1.0
           ? "smooth in between, and never beyond the knots around"
           : fmt::format("{} % round in between, and never beyond the knots around", concise(100.0 * profile.roundness));
-  return words + "; " + shape + "; beyond the first and the last their values hold";
+  return words + "; " + shape + "; beyond the first and the last knot it stays as there";
 }
 
 } // namespace
@@ -42,10 +42,9 @@ std::string profile_in_words(const Feel& feel, std::size_t channel) {
 
 std::string kept_width_in_words(const Channel& channel) {
   if (!channel.keeps_width) return "";
-  return fmt::format(
-      "keeps {} across the picture whatever the lens does: its goal is half of that over the tangent of half "
-      "the horizontal field of view; its motion decides how well",
-      amount_in(*channel.keeps_width, channel.unit));
+  return fmt::format("keeps {} across the picture, whatever the lens does: its goal is half of that divided by the "
+                     "tangent of half the horizontal field of view; how well it keeps it depends on its motion",
+                     amount_in(*channel.keeps_width, channel.unit));
 }
 
 std::string realign_in_words(const Feel& feel, const Channel& channel) {
@@ -58,11 +57,11 @@ std::string realign_in_words(const Feel& feel, const Channel& channel) {
   if (realign.to != To::heading) {
     const std::string& track = feel.tracks[realign.track].name;
     to = realign.to == To::travel     ? fmt::format("the way that {} travels{}", track, beside)
-         : realign.to == To::velocity ? fmt::format("the way of {}'s velocity{}", track, beside)
+         : realign.to == To::velocity ? fmt::format("the direction of {}'s velocity{}", track, beside)
                                       : fmt::format("the way that {} faces{}", track, beside);
   }
   std::string words =
-      fmt::format("turns back to {} once nobody has touched stick or pointer for {} s", to, concise(realign.wait));
+      fmt::format("turns back to {} when stick and pointer have not been touched for {} s", to, concise(realign.wait));
   if (realign.to != To::heading && realign.least_speed > 0.0)
     words += fmt::format("; slower than {} a second it stays where it is", concise(realign.least_speed));
   return words;

@@ -27,7 +27,7 @@ std::string amount_in_words(const ComponentGoal& goal) {
 std::string goal_in_words(const Feel& feel, const PoseGoal& goal) {
   const Channel& channel = feel.channels[goal.channel];
   if (goal.track)
-    return fmt::format("{} where {} then is, and on with it", channel.name, feel.tracks[*goal.track].name);
+    return fmt::format("{} where {} is by then, and on with it", channel.name, feel.tracks[*goal.track].name);
   bool is_place = channel.components > 1;
   for (std::size_t i = 0; i < channel.components; ++i) is_place = is_place && goal.value[i].rule == GoalRule::value;
   std::string words;
@@ -65,10 +65,10 @@ std::string way_in_words(const Feel& feel, const Sequence& sequence, std::size_t
 std::string sentence_of(const Sequence& sequence) {
   std::string words = sequence.backward ? "goes backward from its last stop" : "goes from stop to stop";
   if (sequence.there_and_back) words += ", and back the way it came";
-  if (sequence.repeat == 0) words += ", again and again until it is skipped";
+  if (sequence.repeat == 0) words += ", again and again, until it is skipped";
   if (sequence.repeat > 1) words += fmt::format(", {} times", sequence.repeat);
   if (sequence.pace != 1.0) words += fmt::format(", {} times as fast as its times say", concise(sequence.pace));
-  words += sequence.stays ? "; its last goals become home" : "; then the view is given back to the play";
+  words += sequence.stays ? "; its last goals become home" : "; then the view goes back to the play";
   return words;
 }
 

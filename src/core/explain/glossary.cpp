@@ -12,20 +12,18 @@ constexpr std::array terms{
     Term{"base",
          "Where a channel goes when no pose asks for anything. It starts at the resting value; a wheel, a stick or "
          "a pointer moves it."},
-    Term{"baseline",
-         "A trace that was kept. A want can hold a take to it, so that a build machine says when a feel has "
-         "drifted."},
+    Term{"baseline", "A trace that was kept. A want can compare a take with it, so that a build machine says when a "
+                     "feel has changed."},
     Term{"channel",
          "One value of the camera that changes over time: field of view, distance, yaw, the point looked at. "
          "It has a unit, a resting value and a range."},
-    Term{"clicks", "A control that moves the base by one step at each click of a wheel."},
+    Term{"clicks", "A control that moves the home by one step at each click of a wheel."},
     Term{"clock", "When the frames of a take are drawn: evenly, with jitter, with stalls, or as recorded."},
     Term{"control",
-         "What an input does: hold a pose while it is down, switch one on and off, step through several, move "
-         "a base."},
+         "What an input does: hold a pose while it is down, switch one on and off, step through several, move a home."},
     Term{"cue", "One input in a take, at a time: a press, a release, a click, a hit."},
     Term{"curve", "How far an eased move has come at each share of its time: from (0, 0) to (1, 1)."},
-    Term{"cycle", "A control that puts the next of several poses into force at each press."},
+    Term{"cycle", "A control that turns on the next of several poses at each press."},
     Term{"damping ratio",
          "How strongly a spring is held back. At 1 it reaches its goal without going beyond; at 0.5 it "
          "goes 16 % beyond and comes back; above 1 it gets there without swinging, more slowly."},
@@ -37,16 +35,14 @@ constexpr std::array terms{
     Term{"field of view",
          "The angle that the picture shows, in degrees. A smaller angle makes things look larger: it is "
          "the camera's zoom."},
-    Term{"fold",
-         "What a shake does that rattles faster than half the frame rate: it is seen as another, slower rattle."},
+    Term{"fold", "A shake that rattles faster than half the frame rate folds: it looks like another, slower rattle."},
     Term{"follow", "A channel that takes its goal from where a subject is."},
     Term{"formula", "A channel's goal worked out from other channels, tracks, controls and time."},
     Term{"frequency",
          "Of a spring: how quick it is, in Hz (swings a second it would make without damping). Of a shake: "
          "how fast it rattles. Twice the frequency is half the time."},
-    Term{"glide",
-         "A motion that closes a constant share of its gap in equal times: fast at first, ever slower. Its number "
-         "is the half-life."},
+    Term{"glide", "A motion that closes the same share of its gap in equal times: fast at first, then slower and "
+                  "slower. Its number is the half-life."},
     Term{"goal", "Where a channel is heading now."},
     Term{"group", "Controls that may be held together, and the rule that says which one wins."},
     Term{"half-life",
@@ -55,28 +51,28 @@ constexpr std::array terms{
     Term{"handover",
          "What an eased move does when a new goal comes while it runs: start over, go on with its speed, or "
          "finish first."},
-    Term{"hold", "A control whose pose is in force while it is down."},
+    Term{"hold", "A control whose pose acts while it is down."},
     Term{"Hz", "Hertz: times a second."},
     Term{"jitter", "Frames that are a little longer or shorter than they should be."},
     Term{"jolt", "The jump of speed, or of acceleration, that a motion makes when it begins or is interrupted."},
     Term{"judder", "Uneven steps of the picture from frame to frame, although the subject moves evenly."},
     Term{"lag", "How far, or how long, a value stays behind a goal that keeps moving."},
     Term{"lead", "How far ahead of a subject the view looks."},
-    Term{"measure", "A number read off a finished take: settling time, overshoot, peak speed."},
-    Term{"mirror", "A control that puts the base on the other side at each press: the other shoulder."},
+    Term{"measure", "A number read from a finished take: settling time, overshoot, peak speed."},
+    Term{"mirror", "A control that puts the home on the other side at each press: the other shoulder."},
     Term{"motion", "The rule by which a value gets to its goal: cut, glide, spring, ease, pace, stages, delay."},
-    Term{"obstacle", "Geometry that the camera must not go through. It caps how far back the view may be."},
+    Term{"obstacle", "Geometry that the camera must not go through. It limits how far back the view may be."},
     Term{"overshoot", "How far a move goes beyond its goal before it comes back, in per cent of the move."},
     Term{"pace", "A motion with a speed limit, and perhaps a limit on how quickly that speed is gained and lost."},
-    Term{"per-frame rule", "A rule that does the same on every frame, such as closing a tenth of the gap. It feels "
-                           "different at every frame rate; Stasis replays it, and tells the rule that is the same "
-                           "everywhere."},
+    Term{"per-frame rule",
+         "A rule that does the same on every frame, such as closing a tenth of the gap. It feels different at every "
+         "frame rate. Stasis replays it, and gives the rule that is the same everywhere."},
     Term{"picture scale",
          "How large things look in the picture. Equal steps in picture scale look equal; equal steps in "
          "degrees do not."},
-    Term{"pointer", "A control that moves a base by the counts of a mouse."},
+    Term{"pointer", "A control that moves a home by the counts of a mouse."},
     Term{"pose", "Goals of several channels under one name: aim, crouch, look back."},
-    Term{"profile", "Goals of several channels read off one other channel, along smooth curves."},
+    Term{"profile", "Goals of several channels that one other channel drives, along smooth curves."},
     Term{"range", "The lowest and the highest value that a channel may have."},
     Term{"rate",
          "Of a glide: the share of the gap that is closed each second at the start, in 1/s. The half-life is 0.693 "
@@ -93,7 +89,7 @@ constexpr std::array terms{
          "says otherwise."},
     Term{"settling time", "The time after which a move stays within its settle band."},
     Term{"shake", "A disturbance added to the picture after all smoothing: a rattle, a sway, a kick."},
-    Term{"snap", "A value that is put to a grid, so that a low-resolution picture does not shimmer."},
+    Term{"snap", "Rounding a value to a grid, so that a low-resolution picture does not shimmer."},
     Term{"space",
          "The scale in which a motion works: linear, ratio (factors), zoom (picture scale), turn (the short way "
          "round)."},
@@ -103,10 +99,10 @@ constexpr std::array terms{
     Term{"stall", "A single frame that takes much longer."},
     Term{"stand-off", "How far short of a surface the view stops."},
     Term{"start kick", "How abruptly a move starts: 0 starts softly, a glide has 3.9."},
-    Term{"stick", "A control that moves a base at a speed, by how far it is pushed."},
+    Term{"stick", "A control that moves a home at a speed, by how far it is pushed."},
     Term{"stop", "A place on the way of a sequence: goals of channels, when they are reached and how."},
     Term{"strength", "How hard a shake hits: 1 is a full hit."},
-    Term{"switch", "A pose that comes into force by itself when a value crosses a threshold."},
+    Term{"switch", "A pose that goes on by itself when a value crosses a threshold, and off when it crosses another."},
     Term{"take", "A rehearsal: a length, a clock and timed inputs. The same take always gives the same result."},
     Term{"tick", "A fixed rate at which subjects move, whatever the frames do."},
     Term{"time constant", "The time in which a glide's gap falls to 37 %. It is 1.44 times the half-life."},

@@ -201,7 +201,7 @@ void fit(CssEasing& out, const Shape& shape, const std::vector<double>& corners,
     if (out.deviation <= tolerance) return;
   }
   out.easing.clear();
-  out.fault = fmt::format("no row of stops was found that stays within {} of it", concise(tolerance));
+  out.fault = fmt::format("no list of stops was found that stays within {} of it", concise(tolerance));
 }
 
 /// When a step is within the tolerance of its goal for good, s; nothing where that takes too long.
@@ -254,7 +254,7 @@ CssEasing of_response(const Motion& motion, double tolerance) {
   CssEasing out;
   const auto within = time_within(motion, tolerance);
   if (!within) {
-    out.fault = fmt::format("it is not within {} of its goal in any time that could be waited for", concise(tolerance));
+    out.fault = fmt::format("it does not come within {} of its goal in any useful time", concise(tolerance));
     return out;
   }
   constexpr double finest = 1e-3; // s, in which a duration is written
@@ -280,23 +280,22 @@ CssEasing without(std::string fault) {
 } // namespace
 
 CssEasing css_easing(const Motion& motion, double tolerance) {
-  return std::visit(Overloaded{
-                        [](const Cut&) { return without("a cut takes no time"); },
-                        [&](const Glide&) { return of_response(motion, tolerance); },
-                        [&](const Spring&) { return of_response(motion, tolerance); },
-                        [&](const Ease& ease) { return of_ease(ease, tolerance); },
-                        [](const Pace&) {
-                          return without("a pace takes the longer the farther it goes, so that it is no one curve");
-                        },
-                        [&](const Chain&) { return of_response(motion, tolerance); },
-                        [&](const PerFrame& rule) {
-                          const auto equivalent = equivalent_of(rule);
-                          return equivalent ? css_easing(equivalent->motion, tolerance)
-                                            : without("it is a rule per frame that no motion by time equals");
-                        },
-                        [](const Led&) { return without("it is led along a way of its own"); },
-                    },
-                    motion);
+  return std::visit(
+      Overloaded{
+          [](const Cut&) { return without("a cut takes no time"); },
+          [&](const Glide&) { return of_response(motion, tolerance); },
+          [&](const Spring&) { return of_response(motion, tolerance); },
+          [&](const Ease& ease) { return of_ease(ease, tolerance); },
+          [](const Pace&) { return without("a pace takes longer the farther it goes, so no single curve fits it"); },
+          [&](const Chain&) { return of_response(motion, tolerance); },
+          [&](const PerFrame& rule) {
+            const auto equivalent = equivalent_of(rule);
+            return equivalent ? css_easing(equivalent->motion, tolerance)
+                              : without("it is a rule per frame that no motion by time equals");
+          },
+          [](const Led&) { return without("it is led by a sequence"); },
+      },
+      motion);
 }
 
 } // namespace stasis

@@ -179,7 +179,7 @@ Result<void> put_at(Node& document, const std::vector<PathStep>& steps, std::str
     return fail({"feel.late_file",
                  std::string(printable(path, 80)),
                  {},
-                 fmt::format("\"{}\" comes too late: files are read before variants and overrides are put in",
+                 fmt::format("\"{}\" comes too late: files are read before variants and overrides",
                              printable(*value.text(), 60)),
                  "Declare a second track, curve or take with that file, and choose between them."});
   const auto* section = std::get_if<std::string>(&steps.front());

@@ -42,7 +42,7 @@ enum class FrameHabit : std::uint8_t {
   counts_times_frametime, ///< goes slower where frames are shorter
 };
 
-/// How long a pose is in force.
+/// How long a pose acts.
 enum class PoseLasts : std::uint8_t {
   no_pose,
   while_held,       ///< just while a hand is on it: shown as a span of time
@@ -266,7 +266,7 @@ struct Group {
   Policy policy = Policy::latest;
 };
 
-/// A pose that comes into force by itself where a value crosses one threshold, and goes where it crosses another; or a
+/// A pose that goes on by itself where a value crosses one threshold, and goes where it crosses another; or a
 /// sequence that begins there.
 struct Switch {
   std::string name;

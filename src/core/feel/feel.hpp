@@ -73,7 +73,7 @@ struct ObstacleRule {
   bool has_ray = false;               ///< one of them at least is not recorded
 };
 
-/// A channel that is another one of one component, so many times as large: it moves as that does.
+/// A channel that is another one of one component, this many times as large: it moves as that does.
 struct Tie {
   std::size_t channel = 0;
   double times = 1.0;
@@ -87,7 +87,7 @@ struct Channel {
   std::array<ComponentRange, most_components> range{};
   SpaceMap space;
   MotionChoices motion{};                                     ///< by component
-  double motion_times = 1.0;                                  ///< they take so many times as long
+  double motion_times = 1.0;                                  ///< they take this many times as long
   std::optional<ComponentRef> motion_times_channel{};         ///< instead of `motion_times`
   std::array<std::optional<double>, most_components> start{}; ///< the base at a take's beginning, where it is not rest
   SettleBand settle_band;
@@ -104,7 +104,7 @@ struct Channel {
   std::optional<double> snap;    ///< cell of the grid to which the output is put, in the unit
 };
 
-/// Goals of channels read off a driving one.
+/// Goals of channels read from a driving one.
 struct Profile {
   std::string name;
   ComponentRef driver{};

@@ -46,7 +46,7 @@ struct DeadZone {
     margin,  ///< what is left of the picture this share of its width and height from each edge
   } measure = Measure::units;
   Components size{};                           ///< whole widths by axis; 0: no zone on that axis
-  double times = 1.0;                          ///< it is so many times as large
+  double times = 1.0;                          ///< it is this many times as large
   std::optional<ComponentRef> times_channel{}; ///< instead of `times`
 };
 

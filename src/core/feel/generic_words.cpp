@@ -24,7 +24,8 @@ constexpr std::string_view swings =
     "kind = \"ease\" with curve = \"out elastic\" or \"out bounce\".";
 constexpr std::string_view in_a_row = "Motions in a row are kind = \"stages\", with stages = [..].";
 constexpr std::string_view even = "Even progress is \"linear\".";
-constexpr std::string_view soft_ends = "Soft at both ends is \"ease-in-out\", or a shape such as \"in-out sine\".";
+constexpr std::string_view soft_ends =
+    "A curve that is soft at both ends is \"ease-in-out\", or a shape such as \"in-out sine\".";
 
 constexpr std::array generic_words{
     GenericWord{WordFor::motion_kind, "lerp", share_of_gap},
@@ -90,7 +91,7 @@ constexpr std::array generic_words{
     GenericWord{WordFor::curve, "sigmoid", soft_ends},
     GenericWord{WordFor::curve, "easing", soft_ends},
     GenericWord{WordFor::curve, "cosine", soft_ends},
-    GenericWord{WordFor::curve, "exponential", "Steep and then ever slower is \"out exp\"."},
+    GenericWord{WordFor::curve, "exponential", "Steep, then slower and slower, is \"out exp\"."},
     GenericWord{WordFor::curve, "bounce", "It bounces by \"out bounce\"."},
     GenericWord{WordFor::curve, "elastic", "It swings by \"out elastic\"."},
     GenericWord{WordFor::curve, "overshoot", "It goes beyond and comes back by \"out back 1.7\"."},
@@ -105,17 +106,17 @@ struct GenericKey {
 };
 
 constexpr KeyInstead take_length{"length", "How long a take is: length = 3, in seconds."};
-constexpr KeyInstead take_clock{"clock", "The frame rate stands in the clock: clock = { fps = 60 }."};
+constexpr KeyInstead take_clock{"clock", "The frame rate belongs to the clock: clock = { fps = 60 }."};
 constexpr KeyInstead resting{"rest", "The value that a channel has when nothing moves it: rest = 60."};
-constexpr KeyInstead bounds{"range", "Both bounds stand in one list: range = [30, 95]."};
+constexpr KeyInstead bounds{"range", "Write both bounds in one list: range = [30, 95]."};
 constexpr KeyInstead motion_of{"motion", "How a channel moves: motion = \"NAME\"."};
 constexpr KeyInstead which_kind{"kind", "What it is, is said by kind."};
 constexpr KeyInstead along{"curve", "The shape of the move: curve = \"ease-in-out\"."};
 constexpr KeyInstead how_long{"duration", "How long the move takes: duration = 0.3, in seconds."};
 constexpr KeyInstead shaken{"on", "What is shaken, and how far at full strength: on = { fov = 1 }."};
 constexpr KeyInstead when{"at", "When it comes, in seconds: at = 0.5."};
-constexpr KeyInstead which_time{"runs_on", "What slow motion leaves alone goes by the clock: runs_on = \"clock\"."};
-constexpr KeyInstead posed{"pose", "Goals stand in a pose: [pose.NAME], and the control names it: pose = \"NAME\"."};
+constexpr KeyInstead which_time{"runs_on", "To be left alone by slow motion: runs_on = \"clock\"."};
+constexpr KeyInstead posed{"pose", "Goals belong in a pose, [pose.NAME], and the control names it: pose = \"NAME\"."};
 
 constexpr std::array generic_keys{
     GenericKey{"take", "duration", take_length},
@@ -125,8 +126,8 @@ constexpr std::array generic_keys{
     GenericKey{"take", "framerate", take_clock},
     GenericKey{"take", "dt", take_clock},
     GenericKey{"take", "timestep", take_clock},
-    GenericKey{"take", "inputs", {"cues", "What is done and when: cues = [{ at = 0.5, press = \"NAME\" }]."}},
-    GenericKey{"take", "events", {"cues", "What is done and when: cues = [{ at = 0.5, press = \"NAME\" }]."}},
+    GenericKey{"take", "inputs", {"cues", "The inputs and their times: cues = [{ at = 0.5, press = \"NAME\" }]."}},
+    GenericKey{"take", "events", {"cues", "The inputs and their times: cues = [{ at = 0.5, press = \"NAME\" }]."}},
     GenericKey{"channel", "time", which_time},
     GenericKey{"channel", "timescale", which_time},
     GenericKey{"channel", "unscaled", which_time},
@@ -216,7 +217,7 @@ constexpr std::array generic_keys{
     GenericKey{"shake", "magnitude", shaken},
     GenericKey{"shake",
                "frequency",
-               {"wave", "How fast it goes stands with the wave: wave = { kind = \"noise\", frequency = 8 }."}},
+               {"wave", "How fast it goes belongs to the wave: wave = { kind = \"noise\", frequency = 8 }."}},
     GenericKey{"shake", "noise", {"wave", "The wave: wave = { kind = \"noise\", frequency = 8 }."}},
     GenericKey{"shake", "duration", {"decay", "How it dies away: decay = { kind = \"half_life\", half_life = 0.2 }."}},
     GenericKey{"shake", "halflife", {"decay", "How it dies away: decay = { kind = \"half_life\", half_life = 0.2 }."}},

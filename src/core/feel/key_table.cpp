@@ -30,30 +30,30 @@ constexpr std::array sections{
     SectionSpec{"channel", "[channel.NAME]", "One value that changes over time, of 1 to 3 components.", channel_keys,
                 "", SectionSpec::OtherKeys::none, "", channel_asks},
     SectionSpec{"motion.cut", "[motion.NAME] kind = \"cut\"", "The value is the goal, one frame later.", cut_keys},
-    SectionSpec{
-        "motion.glide", "[motion.NAME] kind = \"glide\"",
-        "The gap shrinks by one constant factor per equal time: fast at first, ever slower, never exactly there.",
-        glide_keys, "half_life | time_constant | rate | settling_time | per_frame + at_fps"},
+    SectionSpec{"motion.glide", "[motion.NAME] kind = \"glide\"",
+                "The gap shrinks by the same factor in equal times: fast at first, then slower and slower; it never "
+                "quite arrives.",
+                glide_keys, "half_life | time_constant | rate | settling_time | per_frame + at_fps"},
     SectionSpec{"motion.spring", "[motion.NAME] kind = \"spring\"",
                 "A damped oscillator, stepped by its exact solution at any frame rate.", spring_keys,
                 "frequency + damping_ratio | stiffness + damping | settling_time + overshoot"},
     SectionSpec{"motion.ease", "[motion.NAME] kind = \"ease\"", "A move of fixed duration along a curve.", ease_keys,
                 "", SectionSpec::OtherKeys::none, "", ease_asks},
     SectionSpec{"motion.pace", "[motion.NAME] kind = \"pace\"",
-                "To the goal in the least time that a largest speed and acceleration allow.", pace_keys},
+                "Arrives as soon as a top speed and a top acceleration allow.", pace_keys},
     SectionSpec{"motion.delay", "[motion.NAME] kind = \"delay\"", "The goal, some time later.", delay_keys},
     SectionSpec{"motion.per_frame", "[motion.NAME] kind = \"per_frame\"",
                 "A per-frame rule, replayed as it is written.", frame_rule_keys, "", SectionSpec::OtherKeys::none, "",
                 frame_rule_asks},
     SectionSpec{"motion.stages", "[motion.NAME] kind = \"stages\"", "Motions in a row.", stages_keys},
     SectionSpec{"curve", "[curve.NAME]", "A curve of one's own.", curve_keys, "shape | points"},
-    SectionSpec{
-        "pose", "[pose.NAME]",
-        "Each other key is a channel, or one component of it (\"focus.y\"), each value its goal while the pose is "
-        "in force: a number in the channel's unit, a list for a channel of several components, or { times = .. } "
-        "or { add = .. } of the base.",
-        pose_keys, "", SectionSpec::OtherKeys::channels},
-    SectionSpec{"pose.goal", "pose.NAME.CHANNEL", "A goal by the channel's base.", goal_keys, "times | add | track"},
+    SectionSpec{"pose", "[pose.NAME]",
+                "Each other key is a channel, or one component of it (\"focus.y\"), each value its goal while the pose "
+                "acts: a number in the channel's unit, a list for a channel of several components, or { times = .. } "
+                "or { add = .. }, of home.",
+                pose_keys, "", SectionSpec::OtherKeys::channels},
+    SectionSpec{"pose.goal", "pose.NAME.CHANNEL", "A goal relative to the channel's home.", goal_keys,
+                "times | add | track"},
     SectionSpec{"track.recorded", "[track.NAME] kind = \"recorded\"", "Recorded motion of a subject.", recorded_keys},
     SectionSpec{"track.columns", "track.NAME.columns", "Which column of the file is what.", column_keys},
     SectionSpec{"track.line", "[track.NAME] kind = \"line\"", "A subject that goes straight on.", line_keys},
@@ -63,8 +63,8 @@ constexpr std::array sections{
     SectionSpec{"track.stop_and_go", "[track.NAME] kind = \"stop_and_go\"", "A subject that goes and stands by turns.",
                 stop_and_go_keys},
     SectionSpec{"follow", "channel.NAME.follow",
-                "The goal comes from a track: blend, lead, dead zone, offset, in that order; the channel's motion does "
-                "the rest. Just the name of a track follows it plainly.",
+                "The goal comes from a track, by blend, lead, dead zone and offset, in that order; the channel's "
+                "motion does the rest. The name of a track alone follows it plainly.",
                 follow_keys},
     SectionSpec{
         "realign", "channel.NAME.realign",
@@ -72,27 +72,27 @@ constexpr std::array sections{
         "pointer interrupts it.",
         realign_keys, "", SectionSpec::OtherKeys::none, "", realign_asks},
     SectionSpec{"profile", "[profile.NAME]",
-                "Goals of several channels read off one driving channel, through a smooth curve each.", profile_keys},
+                "Goals of several channels read from one driving channel, through a smooth curve each.", profile_keys},
     SectionSpec{"profile.knot", "profile.NAME.knots[]",
                 "Each other key is a channel, or one component of it, each value what it has there.", profile_knot_keys,
                 "", SectionSpec::OtherKeys::channels},
-    SectionSpec{"obstacle.plane", "[obstacle.NAME] kind = \"plane\"", "All that lies behind a plane: a floor, a cliff.",
+    SectionSpec{"obstacle.plane", "[obstacle.NAME] kind = \"plane\"", "Everything behind a plane: a floor, a cliff.",
                 plane_keys},
-    SectionSpec{"obstacle.box", "[obstacle.NAME] kind = \"box\"", "A box, turned if wanted.", box_keys},
+    SectionSpec{"obstacle.box", "[obstacle.NAME] kind = \"box\"", "A box, which may be turned.", box_keys},
     SectionSpec{"obstacle.sphere", "[obstacle.NAME] kind = \"sphere\"", "A ball.", sphere_keys},
     SectionSpec{"obstacle.wall", "[obstacle.NAME] kind = \"wall\"", "Upright walls along a line, seen from above.",
                 wall_keys},
-    SectionSpec{"obstacle.recorded", "[obstacle.NAME] kind = \"recorded\"", "A clear distance that is known already.",
-                clearance_keys},
-    SectionSpec{
-        "obstacles", "channel.NAME.obstacles",
-        "A ball goes from what is looked at along the view as far as there is room: that caps the goal, and the "
-        "channel's motion does the rest, so that fast in and slow out are { rising = .., falling = .. }.",
-        held_keys},
+    SectionSpec{"obstacle.recorded", "[obstacle.NAME] kind = \"recorded\"",
+                "A clear distance that is known from elsewhere.", clearance_keys},
+    SectionSpec{"obstacles", "channel.NAME.obstacles",
+                "A ball is moved from what is looked at back to the eye, as far as there is room: that limits the "
+                "goal. The channel's motion does the rest, so fast in and slow out is { rising = .., falling = .. }.",
+                held_keys},
     SectionSpec{"follow.lead", "channel.NAME.follow.lead", "How far ahead of the subject to look.", lead_keys,
                 "seconds | distance", SectionSpec::OtherKeys::none, "", lead_asks},
     SectionSpec{"follow.dead_zone", "channel.NAME.follow.dead_zone",
-                "While the subject stays in it, the goal stands; what exceeds it moves the goal.", dead_zone_keys},
+                "While the subject is in it, the goal stays; the goal moves by as much as the subject leaves it.",
+                dead_zone_keys},
     SectionSpec{"control.hold", "[control.NAME] kind = \"hold\"", "A button that holds a pose.", hold_keys},
     SectionSpec{"control.toggle", "[control.NAME] kind = \"toggle\"", "A button that switches a pose on and off.",
                 toggle_keys},
@@ -120,16 +120,16 @@ constexpr std::array sections{
                 {},
                 SectionSpec::OtherKeys::channels},
     SectionSpec{"switch", "[switch.NAME]",
-                "A pose that comes into force by itself. Two thresholds, so that a value that trembles on one does not "
-                "flip it back and forth.",
+                "A pose that goes on and off by itself. It has two thresholds, so that a value that trembles at one "
+                "does not switch it back and forth.",
                 switch_keys, "enter_below + leave_above | enter_above + leave_below"},
     SectionSpec{"group", "[group.NAME]", "Controls that oppose or outrank each other; decided channel by channel.",
                 group_keys},
-    SectionSpec{
-        "shake", "[shake.NAME]",
-        "A disturbance put on after motions and limits, and never fed back. Its wave runs on the take's time, so "
-        "that it is the same at any frame rate; hits start it (take.NAME.cues[] hit), or it is always there.",
-        shake_keys},
+    SectionSpec{"shake", "[shake.NAME]",
+                "A disturbance that is added after motions and limits; nothing else reads it. Its wave runs on the "
+                "take's time, so "
+                "that it is the same at any frame rate; hits start it (take.NAME.cues[] hit), or it is always there.",
+                shake_keys},
     SectionSpec{
         "shake.on",
         "shake.NAME.on",
@@ -143,12 +143,13 @@ constexpr std::array sections{
     SectionSpec{"shake.wave.ring", "shake.NAME.wave kind = \"ring\"", "A kicked spring.", ring_keys},
     SectionSpec{"shake.wave.jitter", "shake.NAME.wave kind = \"jitter\"", "Held random values.", jitter_keys},
     SectionSpec{"shake.wave.stride", "shake.NAME.wave kind = \"stride\"", "Steps of a track.", stride_keys},
-    SectionSpec{"shake.wave.every_frame", "shake.NAME.wave kind = \"every_frame\"", "An accident.", every_frame_keys},
+    SectionSpec{"shake.wave.every_frame", "shake.NAME.wave kind = \"every_frame\"", "A common mistake.",
+                every_frame_keys},
     SectionSpec{"shake.decay.half_life", "shake.NAME.decay kind = \"half_life\"", "By half-lives.", half_life_keys},
     SectionSpec{"shake.decay.linear", "shake.NAME.decay kind = \"linear\"", "Evenly.", linear_keys},
     SectionSpec{"shake.decay.power", "shake.NAME.decay kind = \"power\"", "By a power.", power_keys},
     SectionSpec{"shake.decay.eased", "shake.NAME.decay kind = \"eased\"", "Along a curve.", eased_keys},
-    SectionSpec{"shake.decay.per_frame", "shake.NAME.decay kind = \"per_frame\"", "An accident.", per_frame_keys,
+    SectionSpec{"shake.decay.per_frame", "shake.NAME.decay kind = \"per_frame\"", "A common mistake.", per_frame_keys,
                 "factor | amount"},
     SectionSpec{"take", "[take.NAME]", "One rehearsal.", take_keys},
     SectionSpec{"take.clock", "take.NAME.clock", "The clock of a take.", clock_keys, "", SectionSpec::OtherKeys::none,
@@ -173,7 +174,8 @@ constexpr std::array sections{
                 {},
                 "",
                 SectionSpec::OtherKeys::tracks},
-    SectionSpec{"take.random", "take.NAME.random", "Presses at random instants, each held a random time.", random_keys},
+    SectionSpec{"take.random", "take.NAME.random", "Presses at random times, each held for a random time.",
+                random_keys},
     SectionSpec{"setting", "[setting.NAME]", "A number that a player may change.", setting_keys},
     SectionSpec{"variant",
                 "[variant.NAME]",
@@ -183,7 +185,7 @@ constexpr std::array sections{
                 "",
                 SectionSpec::OtherKeys::paths},
     SectionSpec{"want", "[[want]]", "A bound on a measure.", want_keys, "at_most | at_least | near | baseline"},
-    SectionSpec{"silence", "[[silence]]", "A warning that is meant to be there.", silence_keys},
+    SectionSpec{"silence", "[[silence]]", "A warning that is no mistake here.", silence_keys},
 };
 
 } // namespace

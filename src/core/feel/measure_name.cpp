@@ -39,15 +39,15 @@ tl::expected<Want, MeasureFault> measure_named(const Feel& feel, const KnownName
     return tl::unexpected(MeasureFault{"feel.unknown_measure", std::move(message), std::move(hint)});
   };
   if (want.is_of_camera && known.empty())
-    return unknown("[picture] places no eye in space, so nothing of the camera can be measured",
+    return unknown("[picture] places no eye in space, so the camera cannot be measured",
                    "Name the channels that place it: focus and distance, or a position of three components.");
   const std::vector<std::string_view> views(known.begin(), known.end());
   if (std::find(views.begin(), views.end(), want.measure) != views.end()) return want;
   if (want.measure.empty())
-    return unknown(fmt::format("\"{}\" names {} and no measure of it", owner, kind),
+    return unknown(fmt::format("\"{}\" names {}, but no measure", owner, kind),
                    fmt::format("Write {}.{}, or another of {}.", owner, views.front(), listed(views, "or")));
   const auto close = nearest(want.measure, views);
-  return unknown(fmt::format("there is no measure \"{}\" of {}", printable(want.measure, 60), kind),
+  return unknown(fmt::format("{1} has no measure \"{0}\"", printable(want.measure, 60), kind),
                  close ? fmt::format("Did you mean {}.{}?", owner, *close) : fmt::format("Known: {}.", listed(views)));
 }
 

@@ -39,7 +39,7 @@ struct ComponentGoal {
 struct PoseGoal {
   std::size_t channel;
   std::array<ComponentGoal, most_components> value{};
-  std::optional<MotionChoices> entering; ///< instead of the channel's own, while this pose is in force
+  std::optional<MotionChoices> entering; ///< instead of the channel's own, while this pose acts
   std::optional<MotionChoices> leaving;  ///< when the base takes over from this pose
   std::optional<std::size_t> track{};    ///< the channel follows this one instead of its own
 };

@@ -22,7 +22,7 @@ public:
     channel_.unit = reader_.text("unit").value_or("");
     constexpr std::size_t longest_unit = 16;
     if (printable(channel_.unit, longest_unit) != channel_.unit)
-      reader_.report("feel.unit", "unit", fmt::format("a unit is at most {} characters of one line", longest_unit));
+      reader_.report("feel.unit", "unit", fmt::format("a unit is one line of at most {} characters", longest_unit));
     read_space();
     read_rest_and_range();
     read_settle_band();
@@ -130,7 +130,7 @@ private:
     if (!reader_.has("snap")) return;
     channel_.snap = reader_.number("snap", channel_.unit);
     if (channel_.space.space != Space::linear)
-      reader_.report("feel.snap", "snap", "only a channel of the space linear lies on a grid");
+      reader_.report("feel.snap", "snap", "only a channel of the space linear can be rounded to a grid");
   }
 
   void read_settle_band() {

@@ -20,7 +20,7 @@ void read_tick(SectionReader& reader, Tick& tick) {
   if (rate != 0.0) return;
   if (reader.has("between")) reader.report("feel.too_many_keys", "between", "this goes with a tick only");
   if (tick.order == Tick::Order::on_tick)
-    reader.report("feel.missing_key", "order", "a camera that is stepped on the tick needs one: tick = 50");
+    reader.report("feel.missing_key", "order", "order = \"on_tick\" needs a tick, such as tick = 50");
 }
 
 void read_random_stalls(Reading& reading, SectionReader& clock, RandomStalls& out) {
@@ -56,7 +56,7 @@ std::optional<std::vector<double>> frame_times_of(Reading& reading, const Number
     const double next = by_time ? (value - column[0] * scale) : times.back() + value;
     if (!std::isfinite(next) || (!times.empty() && !(next > times.back()))) {
       reading.report("feel.recorded", path, file.where(row),
-                     by_time ? fmt::format("frame times must ascend, but {} does not come after the one before", value)
+                     by_time ? fmt::format("frame times must ascend, but {} is not after the one before", value)
                              : fmt::format("a frame must last longer than 0 s, found {}", value));
       return std::nullopt;
     }

@@ -40,7 +40,7 @@ public:
     const std::size_t other = reading_.resolve(reader_, "unless", *name, reading_.feel.controls, NameKind::control);
     if (reading_.problems.size() > before) return;
     if (&reading_.feel.controls[other] == &control)
-      reader_.report("feel.self", "unless", "a control cannot be without effect while it is itself on");
+      reader_.report("feel.self", "unless", "a control cannot name itself in `unless`");
     else
       control.unless = other;
   }
@@ -147,7 +147,7 @@ private:
     const ComponentRange range = channel.range[clicks.target.component];
     if (!std::isfinite(range.low) || !std::isfinite(range.high))
       reader_.report("feel.no_range", "channel",
-                     fmt::format("clicks could move {} without end: it has no range", channel.name),
+                     fmt::format("clicks could move {} forever: it has no range", channel.name),
                      "Give the channel a range; its ends are the last rungs.");
   }
 
@@ -180,11 +180,11 @@ private:
     number_or_channel(reading_, reader_, "gain", stick.gain, stick.gain_from);
     const Node* node = reader_.find("gain");
     if (reading_.problems.size() > before && node->table() != nullptr)
-      reading_.problems.back().hint =
-          "The value of a channel stands by its name: gain = \"distance\". A share of it is "
-          "a channel of its own, with formula = \"0.5 * distance\".";
+      reading_.problems.back().hint = "Name a channel to use its value: gain = \"distance\". A share of it is "
+                                      "a channel of its own, with formula = \"0.5 * distance\".";
     if (stick.gain_from && reader_.choice("position") == "absolute")
-      reader_.report("feel.too_many_keys", "gain", "an absolute stick has no speed that a channel could give");
+      reader_.report("feel.too_many_keys", "gain",
+                     "a stick with position = \"absolute\" has no speed, so gain cannot name a channel");
   }
 
   void read_stick(Control& control) {
@@ -197,14 +197,15 @@ private:
                       reader_.number("exponent").value_or(1.0)};
     if (stick.response.dead_band + stick.response.outer_dead_band >= 1.0)
       reader_.report("feel.out_of_bounds", "outer_dead_band",
-                     "dead_band and outer_dead_band leave nothing between them: together they are less than 1");
+                     "dead_band and outer_dead_band leave nothing between them; together they must be less than 1");
     stick.invert = reader_.flag("invert").value_or(false);
     stick.absolute = reader_.choice("position") == "absolute";
     stick.runs_on = read_time();
     if (!target) return;
     const ComponentRange range = reading_.feel.channels[target->channel].range[target->component];
     if (stick.absolute && !(std::isfinite(range.low) && std::isfinite(range.high)))
-      reader_.report("feel.no_range", "position", "an absolute stick needs ends to go to, but its channel has no range",
+      reader_.report("feel.no_range", "position",
+                     "a stick with position = \"absolute\" goes to the ends of the range, but its channel has none",
                      "Give the channel a range.");
     own(control, stick, target);
   }

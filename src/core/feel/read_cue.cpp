@@ -151,7 +151,7 @@ private:
     if (const auto place = reader_.components("place")) {
       if (!shake.falloff)
         reader_.report("feel.too_many_keys", "place",
-                       fmt::format("{} has no falloff, so it is felt alike everywhere", shake.name));
+                       fmt::format("{} has no falloff, so a hit feels the same everywhere", shake.name));
       cue.place = *place;
     } else if (shake.falloff) {
       reader_.report("feel.missing_key", "place",
@@ -164,7 +164,8 @@ private:
   void read_game_speed() {
     const auto speed = reader_.number("game_speed"), over = reader_.number("over");
     for (const char* key : {"for", "every", "times"})
-      if (reader_.has(key)) return reader_.report("feel.too_many_keys", key, "a game_speed comes once; write it again");
+      if (reader_.has(key))
+        return reader_.report("feel.too_many_keys", key, "a game_speed cannot be repeated; write it again");
     if (!at_ || !speed || !over) return;
     if (*at_ > take_.length + instant_slack)
       return reader_.report("feel.cue_past_end", "at",
@@ -232,7 +233,7 @@ private:
     if (!direction) return;
     if (!std::holds_alternative<RingWave>(shake.wave))
       return reader_.report("feel.too_many_keys", "direction",
-                            fmt::format("{} is no ring; only a ring is kicked in a direction", shake.name));
+                            fmt::format("{} is not a ring; only a ring is kicked in a direction", shake.name));
     if (direction->size() != shake.targets.size())
       return reader_.report("feel.component_count", "direction",
                             fmt::format("{} shakes {} components, the direction has {}", shake.name,
@@ -314,7 +315,8 @@ private:
     const auto times = static_cast<int>(reader_.number("times").value_or(1));
     if (held && !reader_.has("press") && !reader_.has("stick"))
       reader_.report("feel.too_many_keys", "for", "only a press or a stick can last for a time");
-    if (times > 1 && !every) reader_.report("feel.missing_key", "times", "how often is said, but not `every` how long");
+    if (times > 1 && !every)
+      reader_.report("feel.missing_key", "times", "`times` says how often, but `every` is missing");
     double last = *at_;
     for (int k = 0; k < times && take_.cues.size() < most_cues; ++k)
       for (Cue cue : cues) {
@@ -394,7 +396,7 @@ void read_cues(Reading& reading, SectionReader& reader, Take& take) {
     const NodeList* list = cues->list();
     if (list == nullptr) {
       reader.report("feel.cues", "cues", fmt::format("expected a list of cues, found {}", kind_in_words(*cues)),
-                    "A list stands in square brackets: cues = [{ at = 0.5, press = \"NAME\" }].");
+                    "Write a list in square brackets: cues = [{ at = 0.5, press = \"NAME\" }].");
       return;
     }
     for (std::size_t i = 0; i < list->size() && take.cues.size() < most_cues; ++i)

@@ -44,7 +44,7 @@ void check_company(SectionReader& reader) {
                   std::string(find_key(*find_section("want"), "measure")->meaning));
   if (is_baseline && reader.has("measure"))
     reader.report("feel.too_many_keys", "measure", "measure and baseline do not go together",
-                  "A want is of a measure, or of a stored trace.");
+                  "A want needs a measure, or a stored trace.");
   if (!is_baseline && reader.has("column"))
     reader.report("feel.too_many_keys", "column", "column goes with baseline only");
 }
@@ -56,7 +56,7 @@ void read_baseline(Reading& reading, SectionReader& reader, double within) {
       baseline.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take);
   } else if (reading.feel.takes.size() != 1) {
     reader.report("feel.missing_key", "take", "the key take is missing",
-                  "A baseline is of one take, and the feel has several.");
+                  "A baseline belongs to one take, and the feel has several.");
   }
   if (trimmed(baseline.file).empty())
     reader.report("feel.baseline", "baseline", "expected the name of a file beside the feel");

@@ -26,7 +26,7 @@ void check_names(Reading& reading) {
       }
       if (kind == "channel" && find_key(*find_section("pose"), entry.key) != nullptr) {
         reading.report("feel.name", path, entry.where,
-                       fmt::format("a channel cannot be called {}, which means something else in a pose", entry.key));
+                       fmt::format("a channel cannot be named {}, which means something else in a pose", entry.key));
         return;
       }
       const auto [at, fresh] = taken.emplace(entry.key, kind);

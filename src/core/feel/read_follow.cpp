@@ -249,7 +249,7 @@ private:
     const Picture& picture = reading_.feel.picture;
     const bool flat = picture.height_channel || picture.width_channel;
     if (channel_.components < 2 || (!flat && (!picture.lens_channel || !picture.distance)))
-      reader.report("feel.follow", "in", "how large the picture is cannot be told",
+      reader.report("feel.follow", "in", "nothing says how large the picture is",
                     "[picture] needs height (a flat view), or lens and distance; the channel needs two or three "
                     "components.");
   }
@@ -271,7 +271,7 @@ private:
       reader_.report("feel.component_count", "damping_in", "a channel of one component has no axes to turn");
     if (std::any_of(follow_.keeps.begin(), follow_.keeps.end(), [](bool kept) { return kept; })
         && channel_.components < most_components)
-      reader_.report("feel.follow", "damping_in", "axes that turn cannot keep one component of two");
+      reader_.report("feel.follow", "damping_in", "axes that turn need both components");
   }
 
   Reading& reading_;

@@ -159,11 +159,12 @@ bool can_follow(Reading& reading, const Channel& channel, const std::string& pat
       for (const std::size_t index : {choice.rising, choice.falling}) {
         if (index >= reading.feel.motions.size()) continue; // it is wrong, and reported
         if (follows_moving_goals(reading.feel.motions[index].motion)) continue;
-        reading.report("feel.delayed_formula", path, where,
-                       fmt::format("{} moves by {}, an eased or paced move that waits, which a goal that moves by "
-                                   "itself never starts",
-                                   channel.name, reading.feel.motions[index].name),
-                       "Use a delay, a glide or a spring, which trail behind.");
+        reading.report(
+            "feel.delayed_formula", path, where,
+            fmt::format(
+                "{} moves by {}, an eased or paced move with a delay; a goal that moves by itself would never start it",
+                channel.name, reading.feel.motions[index].name),
+            "Use a delay, a glide or a spring.");
         return false;
       }
     return true;

@@ -40,7 +40,7 @@ std::optional<Motion> read_spring(Reading& reading, SectionReader& reader) {
   const bool gap = reader.choice("resist") == "gap";
   if (reader.has("mass") && !reader.has("stiffness")) {
     reader.report("feel.too_many_keys", "mass", "a mass goes with stiffness and damping only",
-                  "Frequency and ratio, or settling time and overshoot, say all there is to say.");
+                  "Give either frequency and damping_ratio, or settling_time and overshoot.");
     return std::nullopt;
   }
   if (reader.has("stiffness")) {
@@ -110,7 +110,7 @@ bool has_keys_of_rule(SectionReader& reader, std::string_view rule) {
     if (!reader.has(other.key)) continue;
     whole = false;
     reader.report("feel.too_many_keys", other.key,
-                  fmt::format("{} goes with the rule {}, and this is {}", other.key, other.value, rule));
+                  fmt::format("{} belongs to the rule {}, and this is {}", other.key, other.value, rule));
   }
   return whole;
 }
@@ -142,15 +142,15 @@ template<class Head> std::string add_head(Chain& chain, const Head& head) {
     return {};
   }
   const std::string_view kind = kind_of(head);
-  return fmt::format("{} {} can only come first, since it starts when its goal jumps, and what comes out of another "
-                     "stage does not jump",
-                     kind == "ease" ? "an" : "a", kind);
+  return fmt::format(
+      "{} {} can only come first: it starts when its goal jumps, and the output of another stage does not jump",
+      kind == "ease" ? "an" : "a", kind);
 }
 
 std::string add_link(Chain& chain, const Link& link) {
   chain.links.push_back(link);
   if (chain.links.size() <= most_links) return {};
-  return fmt::format("at most {} glides and springs stand in a row", most_links);
+  return fmt::format("at most {} glides and springs can stand in a row", most_links);
 }
 
 /// Adds one stage to the chain; a problem in words where it cannot stand there.
@@ -166,8 +166,8 @@ std::string add_stage(Chain& chain, const Motion& stage) {
         chain.delay += inner.delay; // a delay may stand anywhere in a row with the same result
         return std::string();
       },
-      [](const PerFrame&) { return std::string("a per-frame rule stands alone, never among stages"); },
-      [](const Led&) { return std::string("a sequence stands alone, never among stages"); },
+      [](const PerFrame&) { return std::string("a per-frame rule cannot be one of several stages"); },
+      [](const Led&) { return std::string("a sequence cannot be one of several stages"); },
   };
   return std::visit(add, stage);
 }
@@ -198,7 +198,7 @@ std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
                  all != nullptr && all->find(*name) != nullptr && !reading.is_broken(*name)) {
         // Rows of stages are read last, so it is one of them.
         reading.report("feel.stages", place, one.where,
-                       fmt::format("{} is a row of stages itself, and stages cannot hold other stages", *name),
+                       fmt::format("{} has stages itself, and stages cannot hold other stages", *name),
                        "Write its stages out here.");
       } else if (!reading.is_broken(*name))
         reading.report_unknown(place, one.where, NameKind::motion, *name, names_of(reading.feel.motions));
@@ -247,7 +247,7 @@ std::optional<Curve> read_points(Reading& reading, const Node& node, const std::
     if (!time || !value) return std::nullopt;
     if (!knots.empty() && !(*time > knots.back().time)) {
       reading.report("feel.points", place, pair.where,
-                     fmt::format("times must ascend, but {} does not come after {}", *time, knots.back().time));
+                     fmt::format("times must ascend, but {} is not after {}", *time, knots.back().time));
       return std::nullopt;
     }
     knots.push_back({*time, *value});

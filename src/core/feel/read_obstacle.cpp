@@ -44,7 +44,7 @@ private:
     if (reader_.has("normal")) plane.normal = vector("normal");
     const double length = length_of(plane.normal);
     if (!(length > 0.0) || !std::isfinite(length))
-      reader_.report("feel.out_of_bounds", "normal", "a normal of length 0 looks nowhere",
+      reader_.report("feel.out_of_bounds", "normal", "a normal cannot have length 0",
                      "[0, 1, 0] is a floor, [1, 0, 0] a wall that looks along x.");
     else
       plane.normal = scaled(plane.normal, 1.0 / length);
@@ -104,7 +104,8 @@ private:
   void add_point(std::vector<std::array<double, 2>>& points, std::array<double, 2> point, const std::string& place,
                  Position where) {
     if (!points.empty() && points.back() == point)
-      reading_.report("feel.points", place, where, "the point is the one before it, so there is no wall between");
+      reading_.report("feel.points", place, where,
+                      "the point is the same as the one before, so there is no wall between them");
     else
       points.push_back(point);
   }
@@ -113,7 +114,7 @@ private:
     if (!reader_.has(key)) return otherwise;
     const double height = reader_.number(key).value_or(otherwise);
     if (key == "top" && reader_.has("bottom") && height <= reader_.number("bottom").value_or(-unbounded))
-      reader_.report("feel.out_of_bounds", "top", "the upper edge does not lie above the lower one");
+      reader_.report("feel.out_of_bounds", "top", "the upper edge is not above the lower one");
     return height;
   }
 
@@ -179,7 +180,7 @@ void read_rule(Reading& reading, std::size_t index, const Node& node, const std:
   if (node.table() == nullptr) return;
   if (channel.components != 1 || channel.space.space == Space::turn)
     return reading.report("feel.obstacles", path, node.where,
-                          fmt::format("{} is no distance: one number that does not go round", channel.name));
+                          fmt::format("{} is not a distance: one number that does not go round", channel.name));
   ObstacleRule rule;
   rule.radius = 0.5 * reader.number("thickness", channel.unit).value_or(0.0);
   rule.stand_off = reader.number("stand_off", channel.unit).value_or(0.0);
@@ -199,11 +200,11 @@ void read_rule(Reading& reading, std::size_t index, const Node& node, const std:
   if (rule.has_ray && reading.problems.empty() && !has_ray(reading, reader, index)) return;
   const double least = domain(channel.space).low;
   if (channel.range[0].low <= least && std::isfinite(least))
-    return reading.report("feel.no_range", path, node.where,
-                          fmt::format("an obstacle at what is looked at would hold {} at {}, which its space does not "
-                                      "reach",
-                                      channel.name, least),
-                          "Give the channel a range; its lowest value holds there.");
+    return reading.report(
+        "feel.no_range", path, node.where,
+        fmt::format("an obstacle close to what is looked at would hold {} at {}, which its space cannot hold",
+                    channel.name, least),
+        "Give the channel a range; its lowest value holds there.");
   channel.obstacles = std::move(rule);
   can_follow(reading, channel, path, node.where);
 }

@@ -77,7 +77,7 @@ private:
            && node.find("track") == nullptr;
   }
 
-  /// The channel follows another track while the pose is in force: its base, as that track makes it.
+  /// The channel follows another track while the pose acts: its base, as that track makes it.
   void read_track(PoseGoal& goal, const Channel& channel, const Node& node, const std::string& path) {
     SectionReader reader(node, *find_section("pose.goal"), path, reading_.problems);
     const auto name = reader.name("track");
@@ -103,7 +103,7 @@ private:
     if (known.empty() && reading_.is_misspelt("channel")) return std::nullopt;
     auto close = nearest(name, known);
     if (!close) close = near_key(name);
-    reading_.report("feel.unknown_channel", path, where, "the feel has no channel of this name",
+    reading_.report("feel.unknown_channel", path, where, "the feel has no channel of that name",
                     close           ? fmt::format("Did you mean {}?", *close)
                     : known.empty() ? std::string("The feel has no channel at all.")
                                     : fmt::format("Known: {}.", listed(known)));

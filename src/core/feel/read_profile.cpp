@@ -1,4 +1,4 @@
-// Profiles: goals of channels read off a driving channel.
+// Profiles: goals of channels read from a driving channel.
 #include <algorithm>
 
 #include <fmt/format.h>
@@ -57,7 +57,7 @@ private:
       if (!at) continue;
       if (last && *at <= *last)
         reading_.report("feel.points", joined_path(place, "at"), knot.where("at"),
-                        fmt::format("knots ascend, but {} does not come after {}", *at, *last));
+                        fmt::format("knots must ascend, but {} is not after {}", *at, *last));
       last = *at;
       for (const Entry& value : *node.table())
         if (value.key != "at") read_value(knot, value, *at, place);

@@ -13,7 +13,7 @@ void read_realign(Reading& reading, Channel& channel, const Node& node, const st
   if (node.table() == nullptr) return;
   if (channel.space.space != Space::turn || channel.components != 1)
     return reader.report("feel.realign", "to",
-                         fmt::format("{} is no heading: only an angle of the space turn is", channel.name),
+                         fmt::format("{} is not a heading: only an angle with space = \"turn\" is", channel.name),
                          "Give the channel unit = \"deg\" and space = \"turn\".");
   if (channel.formula[0] || (channel.follow && channel.follow->follows(0)))
     return reading.report(
@@ -39,7 +39,7 @@ void read_realign(Reading& reading, Channel& channel, const Node& node, const st
     if (reading.problems.size() > before) return;
     if (reading.feel.tracks[realign.track].components < 2)
       return reader.report("feel.component_count", "track",
-                           fmt::format("{} has one component, and so no heading", *name));
+                           fmt::format("{} has one component, so it has no heading", *name));
   }
   channel.realign = realign;
   can_follow(reading, channel, path, node.where);

@@ -41,7 +41,7 @@ public:
     check_times(stop);
     check_tracks(stop);
     if (stop.goals.empty() && reader_.is_whole())
-      reader_.report_at("feel.missing_key", reader_.path(), reader_.node().where, "this stop leads no channel anywhere",
+      reader_.report_at("feel.missing_key", reader_.path(), reader_.node().where, "this stop names no channel",
                         "Give it goals of channels, such as fov = 38.");
     return stop;
   }
@@ -54,7 +54,7 @@ private:
     const int ways = (cut ? 1 : 0) + (reader_.has("curve") ? 1 : 0) + (reader_.has("motion") ? 1 : 0);
     if (ways > 1)
       return reader_.report("feel.too_many_keys", reader_.has("curve") ? "curve" : "motion",
-                            "a stop is come to in one way: by a curve, by a motion, or by a cut");
+                            "a stop is reached in one way: by a curve, by a motion, or by a cut");
     if (cut) stop.way = SequenceStop::Way::cut;
     if (reader_.has("curve")) {
       stop.way = SequenceStop::Way::eased;
@@ -76,14 +76,14 @@ private:
     const auto given = std::count_if(keys.begin(), keys.end(), [&](const char* key) { return reader_.has(key); });
     if (given > 1)
       return reader_.report("feel.too_many_keys", reader_.has("speed") ? "speed" : "after",
-                            "when a stop is reached is said once: at, after or speed");
+                            "a stop takes one of at, after and speed");
     if (stop.at && !sequence_.stops.empty()) {
       double last = 0.0; // s: before which no later stop can lie
       for (const SequenceStop& before : sequence_.stops)
         last = (before.at ? *before.at : last + before.after.value_or(0.0)) + before.hold;
       if (*stop.at < last)
         return reader_.report("feel.out_of_bounds", "at",
-                              fmt::format("it is reached at {} s, before the stop before it is left, at {} s",
+                              fmt::format("it is reached at {} s, before the last stop is left at {} s",
                                           concise(*stop.at), concise(last)));
     }
     using Way = SequenceStop::Way;
@@ -92,7 +92,7 @@ private:
                                || (stop.way == Way::moved && is_eased(reading_.feel, stop.goals));
     if (given == 0 && !may_be_untold && reader_.is_whole())
       reader_.report_at("feel.missing_key", reader_.path(), reader_.node().where,
-                        "when this stop is reached is not said",
+                        "nothing says when this stop is reached",
                         "Give it one of: at (s from the sequence's beginning), after (s from the stop before), speed.");
   }
 
@@ -104,7 +104,7 @@ private:
                                    reading_.feel.tracks[*goal.track].name, reading_.feel.channels[goal.channel].name));
       else if (goal.track && reading_.feel.tracks[*goal.track].in != TrackPlace::world)
         reader_.report("feel.sequence", reading_.feel.channels[goal.channel].name,
-                       fmt::format("the track {} is told in the picture, so a stop cannot be where it is",
+                       fmt::format("the track {} is given in the picture, so a stop cannot be where it is",
                                    reading_.feel.tracks[*goal.track].name),
                        "Give the stop a track with places of its own, or numbers.");
   }
@@ -219,7 +219,7 @@ private:
       if (is_logarithmic(reading_.feel.channels[*role].space.space))
         return reader_.report(
             "feel.sequence", "turns",
-            fmt::format("{} works in factors, which no turn does", reading_.feel.channels[*role].name),
+            fmt::format("{} works in factors, and a turn does not", reading_.feel.channels[*role].name),
             "Give it space = \"turn\", or leave turns out.");
     }
     if (!any)
@@ -230,14 +230,15 @@ private:
   void check_again() {
     const bool again = sequence_.repeat != 1 || sequence_.there_and_back;
     if (again && sequence_.stops.size() < 2)
-      reader_.report("feel.missing_key", "stops", "with a single stop there is no way to go again");
+      reader_.report("feel.missing_key", "stops", "a sequence of one stop cannot repeat");
     if (again && goes_with_subject(sequence_))
-      reader_.report("feel.sequence", sequence_.there_and_back ? "there_and_back" : "repeat",
-                     "a stop that names a track is where its subject is at that time, so the way cannot be gone twice",
-                     "Give places as numbers, or start the sequence again by a cue.");
+      reader_.report(
+          "feel.sequence", sequence_.there_and_back ? "there_and_back" : "repeat",
+          "a stop that names a track is where its subject is at that time, so it cannot be played again or backward",
+          "Give places as numbers, or start the sequence again by a cue.");
     if (sequence_.repeat == 0 && sequence_.stays)
       reader_.report("feel.too_many_keys", "on_end",
-                     "with repeat = 0 it never ends, so it has no last goals to stay at");
+                     "with repeat = 0 it never ends, so it cannot stay at its last goals");
   }
 
   Reading& reading_;
@@ -249,9 +250,10 @@ private:
 void check_channel_names(Reading& reading) {
   reading.each("channel", [&](const Entry& entry, const std::string& path) {
     if (find_key(*find_section("sequence.stop"), entry.key) != nullptr)
-      reading.report("feel.name", path, entry.where,
-                     fmt::format("beside a sequence no channel can be called {}, which means something else in a stop",
-                                 entry.key));
+      reading.report(
+          "feel.name", path, entry.where,
+          fmt::format("a feel with a sequence cannot have a channel named {}, which means something else in a stop",
+                      entry.key));
   });
 }
 

@@ -125,7 +125,8 @@ private:
     const WaveSize size = size_of(shake_.wave);
     const double share = word == "rms" ? size.rms : size.typical_peak;
     if (!(share > 0.0))
-      return reader_.report("feel.choice", "amounts", "the root mean square of a ring depends on how long one looks",
+      return reader_.report("feel.choice", "amounts",
+                            "the root mean square of a ring depends on how long it is measured",
                             "Its first peak is its limit: leave amounts out.");
     shake_.share_stated = share;
     for (ShakeTarget& target : shake_.targets) target.amplitude /= share;
@@ -168,7 +169,7 @@ private:
   void check_undecayed() {
     if (has_wave_ && !shake_.always && !std::holds_alternative<RingWave>(shake_.wave)) // a ring takes no decay
       reading_.report("feel.missing_key", below("decay"), reader_.node().where,
-                      "how it dies away after a hit is not said",
+                      "nothing says how it dies away after a hit",
                       "Give it a decay, such as { kind = \"half_life\", half_life = 0.2 }; or always = true if it is "
                       "there without a hit.");
   }
@@ -237,7 +238,7 @@ private:
       return reader.report("feel.out_of_bounds", "far", fmt::format("expected more than near, which is {}", *near));
     const Picture& picture = reading_.feel.picture;
     if (!picture.position && !(picture.focus && picture.distance))
-      return reader_.report("feel.follow", "falloff", "where the eye is cannot be told",
+      return reader_.report("feel.follow", "falloff", "nothing says where the eye is",
                             "[picture] needs position, or focus and distance.");
     shake_.falloff = Falloff{*near, *far};
   }

@@ -1,4 +1,4 @@
-// Switches: poses that come into force by thresholds.
+// Switches: poses that go on by thresholds.
 #include <fmt/format.h>
 
 #include "core/feel/reading.hpp"
@@ -19,8 +19,7 @@ void read_switches(Reading& reading) {
         one.pose = reading.resolve(reader, "pose", *pose, reading.feel.poses, NameKind::pose);
     if (reader.has("pose") == reader.has("starts"))
       reader.report(reader.has("pose") ? "feel.too_many_keys" : "feel.missing_key",
-                    reader.has("pose") ? "starts" : "on",
-                    "a switch puts one thing into force: pose, or starts, which names a sequence");
+                    reader.has("pose") ? "starts" : "on", "a switch needs one of pose and starts (a sequence)");
     const std::string unit = on ? reading.feel.channels[on->channel].unit : std::string();
     one.below = reader.has("enter_below");
     const char* const enter = one.below ? "enter_below" : "enter_above";

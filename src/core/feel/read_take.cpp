@@ -172,7 +172,7 @@ void tie_width(Reading& reading, SectionReader& reader) {
   }();
   if (!moved_by.empty())
     return reader.report("feel.aspect", "width",
-                         fmt::format("{} is {} times {}, but {} moves it by itself, which would stretch the picture",
+                         fmt::format("{} is {} times {}, but {} moves it separately, which would stretch the picture",
                                      width.name, aspect, height.name, moved_by),
                          fmt::format("Move {} alone; {} goes with it.", height.name, width.name));
   if (std::fabs(width.rest[0] - height.rest[0] * aspect) > 1e-9 * std::fabs(width.rest[0]))

@@ -139,7 +139,7 @@ private:
     ColumnPass every(path_->time);
     for (std::size_t row = 0; row < every.size(); ++row)
       if (!std::isfinite(every[row])) {
-        report(row, "feel.track", "this row has no time", "A row without a time cannot be placed; fill it in.");
+        report(row, "feel.track", "this row has no time", "Every row needs a time; fill it in.");
         return false;
       }
     bool unsorted = false, repeated = false;
@@ -188,8 +188,7 @@ private:
       ColumnPass numbers(column);
       for (std::size_t row = 0; row < column.size() && whole; ++row) {
         if (std::fabs(numbers[row]) > largest_number) {
-          report(row, "feel.track",
-                 fmt::format("{} is too far off: beyond 1e15 a place cannot be told from its neighbours", numbers[row]),
+          report(row, "feel.track", fmt::format("{} is too far away: places go up to 1e15", numbers[row]),
                  "scale brings it into another unit.");
           whole = false;
         }

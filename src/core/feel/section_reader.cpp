@@ -54,7 +54,7 @@ std::string number_meant(std::string_view text) {
   if (!lead) return {};
   const std::string_view rest = trimmed(lead->rest);
   if (rest == "%") return fmt::format("A share is a plain number: {}.", shortest(lead->value / 100.0));
-  return rest.empty() ? fmt::format("A number stands without quotes: {}.", shortest(lead->value)) : std::string();
+  return rest.empty() ? fmt::format("Write a number without quotes: {}.", shortest(lead->value)) : std::string();
 }
 
 bool within(const Bounds& bounds, double value) noexcept {

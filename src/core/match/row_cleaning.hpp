@@ -1,4 +1,4 @@
-// What is done to the rows of a recording before anything is read off them.
+// What is done to the rows of a recording before anything is read from them.
 #pragma once
 
 #include <cstddef>

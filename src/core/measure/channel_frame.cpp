@@ -203,7 +203,7 @@ void ChannelFrames::keep_last() {
   frame_.axes = &last_axes_;
 }
 
-/// \param end until when the piece is in force, s into the frame; a jump that arrives then comes before a turn.
+/// \param end until when the piece acts, s into the frame; a jump that arrives then comes before a turn.
 void ChannelFrames::find_turns(const FramePiece& piece, double end) {
   const Ease* ease = ease_of(*piece.motion);
   if (ease == nullptr || piece.state.run == nullptr || !ease->there_and_back) return;

@@ -81,7 +81,7 @@ void add_following(std::vector<std::string>& parts, const Contender& a, std::siz
   };
   if (trails_goal(declared)) add("lag_distance", "lags by at most", declared.unit);
   if (!declared.follow) return;
-  add("framing_error", "lets the subject stray to", "%");
+  add("framing_error", "the subject goes as far as", "%");
   add("top_speed", "peaks at", declared.unit.empty() ? "" : declared.unit + "/s");
 }
 
@@ -227,7 +227,7 @@ std::string noticed(const Contender& a, const Contender& b, const SharedChannel&
     parts.push_back(start_b + (start_a.empty() ? "" : fmt::format(" where the other {}", start_a)));
   if (parts.empty() && widest.size == 0.0) return {};
   if (widest.size > 0.0)
-    parts.push_back(fmt::format("is apart by {} at most, {} s into the take", with_unit(widest.size, declared.unit),
+    parts.push_back(fmt::format("differs by at most {}, {} s into the take", with_unit(widest.size, declared.unit),
                                 concise(widest.at, 4)));
   if (const std::string end = end_in_words(b, in_b); !end.empty()) parts.push_back("at the end of the take is " + end);
   const std::vector<std::string_view> views(parts.begin(), parts.end());

@@ -194,8 +194,8 @@ void FollowTracker::add_order_note(std::vector<std::string>& out) const {
     out.push_back(fmt::format("{}: the camera is stepped first and sees its subject one frame late: {}", channel_.name,
                               late(scene_.clock.usual_dt())));
   if (tick.rate > 0.0 && tick.blends)
-    out.push_back(fmt::format("{}: what lies between two ticks is drawn one tick late: {}", channel_.name,
-                              late(1.0 / tick.rate)));
+    out.push_back(
+        fmt::format("{}: places between two ticks are drawn one tick late: {}", channel_.name, late(1.0 / tick.rate)));
   if (tick.rate > 0.0 && !tick.blends)
     out.push_back(fmt::format("{}: the latest tick is held, so the subject is drawn up to one tick late: {}",
                               channel_.name, late(latest_tick_)));
@@ -213,13 +213,13 @@ std::vector<std::string> FollowTracker::notes() const {
     out.push_back(fmt::format("{}: not the focus or position of [picture], so no framing and no nearest distance",
                               channel_.name));
   else if (framing_->was_at_subject())
-    out.push_back(fmt::format("{}: the eye comes to where its subject is; there it stands nowhere in the picture",
-                              channel_.name));
+    out.push_back(fmt::format(
+        "{}: the eye comes to where its subject is, so the subject has no place in the picture there", channel_.name));
   else if (!sums_.framing_error)
     out.push_back(
         fmt::format("{}: [picture] does not say where the eye is and how much it sees; no framing", channel_.name));
   if (lag_->has_followed() && !sums_.lag_distance_steady)
-    out.push_back(fmt::format("{}: its goal never went at one speed long enough; no steady lag", channel_.name));
+    out.push_back(fmt::format("{}: its goal never kept one speed long enough; no steady lag", channel_.name));
   return out;
 }
 

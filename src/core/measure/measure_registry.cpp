@@ -36,31 +36,30 @@ std::span<const MoveMeasure> move_measures() noexcept {
           {"rise_time", seconds, "", smaller, Of::move, "Time from the first 10 % to the first 90 % of the way."},
           &Move::rise_time},
       MoveMeasure{{"peak_time", seconds, "", neither, Of::move,
-                   "When the value was farthest beyond its goal; null if it never went beyond."},
+                   "When the value was farthest beyond its goal; null if it never overshot."},
                   &Move::peak_time},
       MoveMeasure{{"overshoot", per_cent, "", smaller, Of::move,
-                   "Largest distance beyond the goal, as a share of the move; 0 if it never went beyond."},
+                   "Largest distance beyond the goal, as a share of the move; 0 if it never overshot."},
                   &Move::overshoot},
       MoveMeasure{{"settling_time", seconds, "", smaller, Of::move,
-                   "Last instant outside the settle band: 2 % of the move, or the channel's `settle_band`."},
+                   "When it was last outside the settle band: 2 % of the move, or the channel's `settle_band`."},
                   &Move::settling_time},
       MoveMeasure{{"peak_speed", channel_per_second, "", smaller, Of::move,
-                   "Largest speed, in the channel's unit even where the motion works in another space."},
+                   "Largest speed, in the channel's unit even if the motion works in another space."},
                   &Move::peak_speed},
       MoveMeasure{{"peak_acceleration", channel_per_second2, "", smaller, Of::move,
-                   "Largest acceleration; jumps of velocity are left out. Null, with a note, where a curve bends "
-                   "without bound (`ease-in` sets off like that)."},
+                   "Largest acceleration; jumps of velocity are left out. Null, with a note, if a curve bends without "
+                   "bound (`ease-in` starts like that)."},
                   &Move::peak_acceleration},
       MoveMeasure{{"jolt", channel_per_second, "", smaller, Of::move,
-                   "Largest jump of velocity that the rule makes by itself: at the start of a glide, at the end of a "
+                   "Largest jump of velocity that the motion itself makes: at the start of a glide, at the end of a "
                    "linear ease."},
                   &Move::jolt},
-      MoveMeasure{
-          {"start_kick", plain, "", smaller, Of::move,
-           "Jump of the speed where it sets off, times settling time over the length of the move: what the rule "
-           "adds by itself, or what it takes away from a move that it interrupts. A spring has 0, from rest or "
-           "turned round half-way, a glide from rest ln 50 = 3.91."},
-          &Move::start_kick},
+      MoveMeasure{{"start_kick", plain, "", smaller, Of::move,
+                   "Jump of the speed at the start, times the settling time, divided by the length of the move: what "
+                   "the motion adds, or takes away from a move that it interrupts. A spring has 0, from rest or turned "
+                   "round half-way; a glide from rest has ln 50 = 3.91."},
+                  &Move::start_kick},
       MoveMeasure{{"remaining", channel, "", smaller, Of::move,
                    "Distance from the goal when the next goal came or the take ended."},
                   &Move::remaining},
@@ -82,104 +81,108 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
       ChannelMeasure{{"end_value", channel, "", neither, Of::component, "The value at the take's last frame."},
                      [](const ChannelSummary& s, std::size_t component) { return Value(s.end_value[component]); }},
       ChannelMeasure{{"lowest_value", channel, "", neither, Of::component,
-                      "The lowest value, inside frames too; of an angle over whole turns it counts on."},
+                      "The lowest value, inside frames too. An angle counts on over whole turns."},
                      [](const ChannelSummary& s, std::size_t i) { return Value(s.path.lowest[i].value); },
                      [](const ChannelSummary& s, std::size_t i) { return Value(s.path.lowest[i].at); }},
-      ChannelMeasure{{"highest_value", channel, "", neither, Of::component, "The highest value, likewise."},
-                     [](const ChannelSummary& s, std::size_t i) { return Value(s.path.highest[i].value); },
-                     [](const ChannelSummary& s, std::size_t i) { return Value(s.path.highest[i].at); }},
+      ChannelMeasure{
+          {"highest_value", channel, "", neither, Of::component, "The highest value, measured in the same way."},
+          [](const ChannelSummary& s, std::size_t i) { return Value(s.path.highest[i].value); },
+          [](const ChannelSummary& s, std::size_t i) { return Value(s.path.highest[i].at); }},
       ChannelMeasure{{"top_speed", channel_per_second, "", smaller, Of::channel,
-                      "Largest speed, however the goal came about; jumps of the value have none. Beside a place where "
-                      "a curve stands upright, the largest that is drawn on a frame."},
+                      "Largest speed, whatever set the goal. Jumps of the value have no speed. If a curve stands "
+                      "upright, the largest speed on a frame."},
                      [](const ChannelSummary& s, std::size_t) { return Value(s.path.top_speed.value); },
                      [](const ChannelSummary& s, std::size_t) {
                        return s.path.top_speed.value > 0.0 ? Value(s.path.top_speed.at) : std::nullopt;
                      }},
       ChannelMeasure{{"top_acceleration", channel_per_second2, "", smaller, Of::channel,
-                      "Largest acceleration between jumps of the speed. None of what goes frame by frame only."},
+                      "Largest acceleration between jumps of the speed. Null for what goes frame by frame only."},
                      peak_of<&PathSummary::top_acceleration>,
                      time_of<&PathSummary::top_acceleration>},
-      ChannelMeasure{{"top_jerk", channel_per_second3, "", smaller, Of::channel,
-                      "Largest rate of change of the acceleration between its jumps; likewise."},
-                     peak_of<&PathSummary::top_jerk>,
-                     time_of<&PathSummary::top_jerk>},
+      ChannelMeasure{
+          {"top_jerk", channel_per_second3, "", smaller, Of::channel,
+           "Largest rate of change of the acceleration, between its jumps. Null for what goes frame by frame only."},
+          peak_of<&PathSummary::top_jerk>,
+          time_of<&PathSummary::top_jerk>},
       ChannelMeasure{{"top_speed_jump", channel_per_second, "", smaller, Of::channel,
-                      "Largest jump of the speed at an instant: where a motion sets off, ends, meets the range, or is "
-                      "interrupted by one that does not carry its speed on. 0: it never jumps."},
+                      "Largest jump of the speed at one instant: when a motion starts, ends, meets the range, or is "
+                      "interrupted by one that does not go on with its speed. 0: it never jumps."},
                      peak_of<&PathSummary::top_speed_jump>,
                      time_of<&PathSummary::top_speed_jump>},
       ChannelMeasure{{"top_acceleration_jump", channel_per_second2, "", smaller, Of::channel,
-                      "Largest jump of the acceleration at an instant, likewise."},
+                      "Largest jump of the acceleration at one instant."},
                      peak_of<&PathSummary::top_acceleration_jump>,
                      time_of<&PathSummary::top_acceleration_jump>},
       ChannelMeasure{{"travelled", channel, "", neither, Of::channel,
                       "Length of the whole way, there and back, jumps of the value included."},
                      [](const ChannelSummary& s, std::size_t) { return Value(s.path.travelled); }},
       ChannelMeasure{{"moving_time", seconds, "", neither, Of::channel,
-                      "How long it moved: faster than a hundredth, a second, of the distance between the lowest and "
-                      "the highest value until then."},
+                      "How long it moved. It moves while it would need less than 100 s from the lowest to the highest "
+                      "value until then."},
                      [](const ChannelSummary& s, std::size_t) { return Value(s.path.moving_time); }},
       ChannelMeasure{{"reversals", plain, "", smaller, Of::component,
-                      "How often it turned back. A way back counts once it is a thousandth of the distance between "
-                      "the lowest and the highest value until then."},
+                      "How often it turned back. A turn counts when the way back is a thousandth of the distance "
+                      "between the lowest and the highest value until then."},
                      [](const ChannelSummary& s, std::size_t i) { return Value(s.path.reversals[i]); }},
       ChannelMeasure{{"coasting_time", seconds, "", smaller, Of::pushed,
-                      "Longest time from when the stick, or the pointer, is let go until it is within 2 % of the way "
-                      "that is left of where it comes to rest; straight between frames. A coast that another input "
-                      "interrupts does not count."},
+                      "Longest time from when the stick or the pointer is let go until 98 % of the way to rest is "
+                      "done; straight between frames. A coast that another input interrupts does not count."},
                      [](const ChannelSummary& s, std::size_t) { return s.coast.time; }},
-      ChannelMeasure{{"coasting_distance", channel, "", smaller, Of::pushed, "Longest way that it goes on after that."},
+      ChannelMeasure{{"coasting_distance", channel, "", smaller, Of::pushed,
+                      "Longest distance that it goes on after the stick or the pointer is let go."},
                      [](const ChannelSummary& s, std::size_t) { return s.coast.distance; }},
-      ChannelMeasure{{"flips", plain, "", smaller, Of::watched,
-                      "How often the switches that look at it came into force, or left."},
-                     [](const ChannelSummary& s, std::size_t) { return s.flips; }},
+      ChannelMeasure{
+          {"flips", plain, "", smaller, Of::watched, "How often the switches that look at it went on or off."},
+          [](const ChannelSummary& s, std::size_t) { return s.flips; }},
       ChannelMeasure{
           {"lag_distance", channel, "", smaller, Of::trailing, "Largest distance from the goal: how far it lags."},
           of_follow<&F::lag_distance>},
-      ChannelMeasure{{"lag_distance_mean", channel, "", smaller, Of::trailing, "Mean of that distance over the take."},
-                     of_follow<&F::lag_distance_mean>},
+      ChannelMeasure{
+          {"lag_distance_mean", channel, "", smaller, Of::trailing, "Mean distance from the goal over the take."},
+          of_follow<&F::lag_distance_mean>},
       ChannelMeasure{{"lag_distance_steady", channel, "", smaller, Of::trailing,
-                      "That distance at the end of the longest stretch in which the goal goes at one speed (to "
-                      "1e-6), half a second at least, once the gap has come to rest; else null."},
+                      "Distance from the goal at the end of the longest stretch in which the goal goes at one speed "
+                      "(to 1e-6) for at least half a second and the gap has come to rest; null if there is none."},
                      of_follow<&F::lag_distance_steady>},
       ChannelMeasure{{"lag_time", seconds, "", smaller, Of::trailing,
-                      "Largest gap along the goal's way over the goal's speed; where the goal goes at an eighth of "
-                      "its top speed at least. Of a goal that is held from tick to tick the speed is what it goes "
-                      "from tick to tick."},
+                      "Largest gap along the goal's way, divided by the goal's speed, while the goal goes at an eighth "
+                      "of its top speed or more. The speed of a goal on a held tick is that from tick to tick."},
                      of_follow<&F::lag_time>},
-      ChannelMeasure{{"lag_time_mean", seconds, "", smaller, Of::trailing, "Mean of that time, weighted by speed."},
-                     of_follow<&F::lag_time_mean>},
       ChannelMeasure{
-          {"lag_time_steady", seconds, "", smaller, Of::trailing, "That time where lag_distance_steady is taken."},
-          of_follow<&F::lag_time_steady>},
+          {"lag_time_mean", seconds, "", smaller, Of::trailing, "Mean of `lag_time`, weighted by the goal's speed."},
+          of_follow<&F::lag_time_mean>},
+      ChannelMeasure{{"lag_time_steady", seconds, "", smaller, Of::trailing,
+                      "The lag in time where `lag_distance_steady` is taken."},
+                     of_follow<&F::lag_time_steady>},
       ChannelMeasure{{"catch_up_time", seconds, "", smaller, Of::trailing,
                       "Longest time from a jump of the goal, such as to another track, until its gap is closed to 2 %, "
-                      "however the goal goes on meanwhile. Jumps that another one interrupts do not count; null where "
-                      "the last one is still being caught up with at the end."},
+                      "while the goal goes on. Jumps that another one interrupts do not count. Null if the take ends "
+                      "before the last gap is closed."},
                      of_follow<&F::catch_up_time>},
       ChannelMeasure{{"wish_distance", channel, "", smaller, Of::following,
-                      "Largest distance from the wish, before the dead zone."},
+                      "Largest distance from the wish (the goal before the dead zone)."},
                      of_follow<&F::wish_distance>},
       ChannelMeasure{{"wish_distance_mean", channel, "", smaller, Of::following, "Mean of that distance."},
                      of_follow<&F::wish_distance_mean>},
       ChannelMeasure{{"framing_error", per_cent, "", smaller, Of::following,
-                      "Farthest that the subject stands from the picture's middle, of half its width or height, "
-                      "whichever is more; 100 is the edge."},
+                      "How far the subject is from the picture's middle at most, in per cent of half its width or half "
+                      "its height, whichever is more; 100 is the edge."},
                      of_follow<&F::framing_error>},
       ChannelMeasure{{"framing_error_mean", per_cent, "", smaller, Of::following,
-                      "Mean of that over the time in which it is before the eye."},
+                      "Mean of `framing_error` while the subject is in front of the eye."},
                      of_follow<&F::framing_error_mean>},
       ChannelMeasure{{"time_outside_zone", seconds, "", smaller, Of::following,
-                      "How long the wish lay outside the dead zone about where the channel is."},
+                      "How long the wish was outside the dead zone around the channel's value."},
                      of_follow<&F::time_outside_zone>},
       ChannelMeasure{{"screen_speed", plain, "px/s", smaller, Of::following,
-                      "How fast the subject goes across the picture at most, from frame to frame; cuts have no speed."},
+                      "How fast the subject goes across the picture at most, from frame to frame. Cuts have no speed."},
                      of_follow<&F::screen_speed>},
       ChannelMeasure{{"edge_distance_pixels", plain, "px", larger, Of::following,
-                      "Least distance of the subject's outline (`radius` or `box`) from the nearest edge of the "
-                      "picture; negative beyond it."},
+                      "Smallest distance of the subject's outline (`radius` or `box`) from the nearest edge of the "
+                      "picture; negative beyond the edge."},
                      of_follow<&F::edge_distance_pixels>},
-      ChannelMeasure{{"edge_distance", channel, "", larger, Of::following, "The same at the subject's own depth."},
+      ChannelMeasure{{"edge_distance", channel, "", larger, Of::following,
+                      "`edge_distance_pixels` as a length at the subject's own depth."},
                      of_follow<&F::edge_distance>},
       ChannelMeasure{{"middle_distance", channel, "", smaller, Of::following,
                       "Largest distance of the subject from the picture's middle, at its own depth."},
@@ -187,78 +190,83 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
       ChannelMeasure{
           {"time_outside_picture", seconds, "", smaller, Of::following, "How long the subject was out of the picture."},
           of_follow<&F::time_outside_picture>},
-      ChannelMeasure{{"nearest", channel, "", neither, Of::following,
-                      "Least distance from the eye to the subject's surface (`radius` or `box`); negative inside it."},
-                     of_follow<&F::nearest>},
+      ChannelMeasure{
+          {"nearest", channel, "", neither, Of::following,
+           "Smallest distance from the eye to the subject's surface (`radius` or `box`); negative inside it."},
+          of_follow<&F::nearest>},
       ChannelMeasure{{"inside_time", seconds, "", smaller, Of::following, "How long the eye was inside the subject."},
                      of_follow<&F::inside_time>},
       ChannelMeasure{
           {"inside_frames", plain, "frames", smaller, Of::following, "Frames on which the eye was inside the subject."},
           of_follow<&F::inside_frames>},
       ChannelMeasure{{"judder_subject", channel, "", smaller, Of::following,
-                      "Unevenness of the subject against the channel: 2 RMS of how far each frame is off the "
-                      "straight way between its neighbours."},
+                      "Unevenness of the subject against the channel: twice the RMS of how far each frame is from the "
+                      "straight line between its neighbours."},
                      of_follow<&F::judder_subject>},
-      ChannelMeasure{{"judder_subject_pixels", plain, "px", smaller, Of::following, "The same on the picture."},
-                     of_follow<&F::judder_subject_pixels>},
+      ChannelMeasure{
+          {"judder_subject_pixels", plain, "px", smaller, Of::following, "`judder_subject` in pixels of the picture."},
+          of_follow<&F::judder_subject_pixels>},
       ChannelMeasure{
           {"judder_picture", channel, "", smaller, Of::following, "Unevenness of the channel against steady travel."},
           of_follow<&F::judder_picture>},
-      ChannelMeasure{{"judder_picture_pixels", plain, "px", smaller, Of::following, "The same on the picture."},
-                     of_follow<&F::judder_picture_pixels>},
-      ChannelMeasure{{"judder_track", channel, "", smaller, Of::following,
-                      "Unevenness of the subject as it is drawn against steady travel: what a camera sees that goes "
-                      "steadily itself. With a tick f at F frames a second and speed v it is (v/f) sqrt(2 min(p, 1 "
-                      "- p)), p = frac(f/F), where ticks are held."},
-                     of_follow<&F::judder_track>},
-      ChannelMeasure{{"judder_track_pixels", plain, "px", smaller, Of::following, "The same on the picture."},
-                     of_follow<&F::judder_track_pixels>},
+      ChannelMeasure{
+          {"judder_picture_pixels", plain, "px", smaller, Of::following, "`judder_picture` in pixels of the picture."},
+          of_follow<&F::judder_picture_pixels>},
+      ChannelMeasure{
+          {"judder_track", channel, "", smaller, Of::following,
+           "Unevenness of the subject as it is drawn, against steady travel: what a steady camera would see. For a "
+           "held tick of f Hz at F frames a second and speed v it is (v/f) sqrt(2 min(p, 1 - p)), p = frac(f/F)."},
+          of_follow<&F::judder_track>},
+      ChannelMeasure{
+          {"judder_track_pixels", plain, "px", smaller, Of::following, "`judder_track` in pixels of the picture."},
+          of_follow<&F::judder_track_pixels>},
       ChannelMeasure{{"size_error", per_cent, "", smaller, Of::keeping_size,
-                      "Largest difference of the subject's size in the picture from the one that is kept."},
+                      "Largest difference between the subject's size in the picture and the one that should be kept."},
                      of_follow<&F::size_error>},
       ChannelMeasure{{"corner_cut", channel, "", smaller, Of::placed,
-                      "Largest way by which the eye is nearer to what it looks at than the place that it is put at."},
+                      "How much nearer the eye comes to what it looks at than the place where it is put, at most."},
                      of_follow<&F::corner_cut>},
-      ChannelMeasure{{"penetration", channel, "", smaller, Of::held_in_or_placed,
-                      "Farthest that the view was beyond the place where its ray touches an obstacle; 0 where it "
-                      "never was (what a rounding leaves, 1e-12, does not count). `penetration_at` and "
-                      "`penetration_of` in the file say when, and through what."},
-                     of_follow<&F::penetration>},
-      ChannelMeasure{{"penetration_time", seconds, "", smaller, Of::held_in_or_placed, "How long it was beyond it."},
+      ChannelMeasure{
+          {"penetration", channel, "", smaller, Of::held_in_or_placed,
+           "How far the view was beyond the place where its ray touches an obstacle, at most; 0 if it never was (less "
+           "than 1e-12 does not count). `penetration_at` and `penetration_of` in the file say when, and through what."},
+          of_follow<&F::penetration>},
+      ChannelMeasure{{"penetration_time", seconds, "", smaller, Of::held_in_or_placed,
+                      "How long the view was beyond an obstacle."},
                      of_follow<&F::penetration_time>},
+      ChannelMeasure{{"penetration_frames", plain, "frames", smaller, Of::held_in_or_placed,
+                      "Frames on which the view was beyond an obstacle."},
+                     of_follow<&F::penetration_frames>},
       ChannelMeasure{
-          {"penetration_frames", plain, "frames", smaller, Of::held_in_or_placed, "Frames on which it was beyond it."},
-          of_follow<&F::penetration_frames>},
-      ChannelMeasure{
-          {"held_time", seconds, "", neither, Of::held_in, "How long an obstacle pulled it in, short of its wish."},
+          {"held_time", seconds, "", neither, Of::held_in, "How long an obstacle held it in, short of its wish."},
           of_follow<&F::held_time>},
       ChannelMeasure{{"time_below_range", seconds, "", smaller, Of::held_in,
-                      "How long an obstacle left less room than the range allows: the range wins."},
+                      "How long an obstacle left less room than the range allows (the range wins)."},
                      of_follow<&F::time_below_range>},
       ChannelMeasure{{"let_out_speed", channel_per_second, "", smaller, Of::held_in,
-                      "Largest outward speed from when it is held until it is back at its wish."},
+                      "Largest outward speed while an obstacle holds it, and until it is back at its wish."},
                      of_follow<&F::let_out_speed>},
       ChannelMeasure{{"let_out_time", seconds, "", smaller, Of::held_in,
-                      "Longest time from when it is let go until it has settled at its wish (`settle_band`); the "
-                      "gap goes straight between frames."},
+                      "Longest time from when an obstacle lets it go until it has settled at its wish (`settle_band`); "
+                      "straight between frames."},
                      of_follow<&F::let_out_time>},
       ChannelMeasure{{"advised_half_life", seconds, "", neither, Of::held_in,
                       "The half-life of a glide inward that keeps it out of every obstacle for sure; see below."},
                      of_follow<&F::advised_half_life>},
       ChannelMeasure{{"unseen_clicks", plain, "clicks", smaller, Of::held_in,
-                      "Clicks that showed nothing, as an obstacle held the view."},
+                      "Clicks that showed nothing, because an obstacle held the view."},
                      of_follow<&F::unseen_clicks>},
       ChannelMeasure{{"remainder", channel, "", smaller, Of::on_grid,
                       "Largest remainder that the snap leaves: half a cell at most."},
                      of_follow<&F::remainder>},
       ChannelMeasure{{"remainder_pixels", plain, "px", smaller, Of::on_grid,
-                      "The same on the screen: how far the picture is shifted."},
+                      "`remainder` in pixels of the screen: how far the picture is shifted."},
                      of_follow<&F::remainder_pixels>},
       ChannelMeasure{{"judder_snapped_pixels", plain, "px", smaller, Of::on_grid,
                       "Unevenness of the snapped value on the screen."},
                      of_follow<&F::judder_snapped_pixels>},
       ChannelMeasure{{"judder_smooth_pixels", plain, "px", smaller, Of::on_grid,
-                      "The same with the picture shifted by the remainder."},
+                      "Its unevenness with the picture shifted by the remainder."},
                      of_follow<&F::judder_smooth_pixels>},
   };
   return all;
@@ -266,19 +274,21 @@ std::span<const ChannelMeasure> whole_measures() noexcept {
 
 std::span<const CameraMeasure> camera_measures() noexcept {
   static constexpr std::array all{
-      CameraMeasure{{"top_turn_speed", plain, "deg/s", smaller, Of::camera,
-                     "How fast the view turns at most, from frame to frame: yaw, pitch, roll, poses, what it follows "
-                     "and shakes, all together. Cuts and leaps of shakes have no speed. Null without an eye in space."},
-                    &CameraSummary::top_turn_speed},
+      CameraMeasure{
+          {"top_turn_speed", plain, "deg/s", smaller, Of::camera,
+           "How fast the view turns at most, from frame to frame: yaw, pitch and roll, with poses, what it follows and "
+           "shakes, all together. Cuts and jumps of shakes have no speed. Null without an eye in space."},
+          &CameraSummary::top_turn_speed},
       CameraMeasure{{"top_turn_acceleration", plain, "deg/s2", smaller, Of::camera,
-                     "Largest change of that, as a vector, from one frame to the next over the time between them."},
+                     "Largest change of the turn speed, as a vector, from one frame to the next, divided by the time "
+                     "between them."},
                     &CameraSummary::top_turn_acceleration},
       CameraMeasure{{"top_eye_speed", channel_per_second, "", smaller, Of::camera,
                      "How fast the eye goes at most, from frame to frame, shakes included; in the unit of places."},
                     &CameraSummary::top_eye_speed},
       CameraMeasure{{"most_roll", plain, "deg", smaller, Of::camera,
-                     "How far the picture leans at most on a frame, everything together. None while it looks straight "
-                     "up or down."},
+                     "How far the picture leans at most on a frame, everything together. Not measured while it looks "
+                     "straight up or down."},
                     &CameraSummary::most_roll},
   };
   return all;
@@ -291,15 +301,16 @@ std::span<const ShakeMeasure> shake_measures() noexcept {
       ShakeMeasure{{"peak_amplitude", plain, "", smaller, Of::shake, "The largest strength, 1 being one full hit."},
                    of_shake<&ShakeSummary::peak_amplitude>},
       ShakeMeasure{{"half_life", seconds, "", smaller, Of::shake,
-                    "Of the envelope, by its rule: given, or T/2 (linear), T (1 - 2^(-1/p)) (power), ln 2 / (z w) "
-                    "(ring)."},
+                    "Half-life of the envelope, by its rule: as given, or T/2 (linear), T (1 - 2^(-1/p)) (power), ln 2 "
+                    "/ (z w) (ring)."},
                    of_shake<&ShakeSummary::half_life>},
       ShakeMeasure{{"quiet_after", seconds, "", smaller, Of::shake,
                     "From the last hit until the strength of all hits together is under `quiet_below` (2 % of a full "
                     "hit) for good."},
                    of_shake<&ShakeSummary::quiet_after>},
-      ShakeMeasure{{"left_at_cut", per_cent, "", smaller, Of::shake, "Strength that `stop_after` cuts off."},
-                   of_shake<&ShakeSummary::left_at_cut>},
+      ShakeMeasure{
+          {"left_at_cut", per_cent, "", smaller, Of::shake, "Strength that is left when `stop_after` cuts it off."},
+          of_shake<&ShakeSummary::left_at_cut>},
       ShakeMeasure{
           {"folded", per_cent, "", smaller, Of::shake, "Share of the steady wave's power above half the frame rate."},
           of_shake<&ShakeSummary::folded>},
@@ -315,17 +326,19 @@ std::span<const PartMeasure> part_measures() noexcept {
                   of_part<&ShakePart::rms>},
       PartMeasure{{"main_frequency", plain, "Hz", neither, Of::shaken_component, "Centroid of its power spectrum."},
                   of_part<&ShakePart::main_frequency>},
+      PartMeasure{{"bandwidth", plain, "Hz", neither, Of::shaken_component,
+                   "Root mean square distance of its power from the main frequency."},
+                  of_part<&ShakePart::bandwidth>},
       PartMeasure{
-          {"bandwidth", plain, "Hz", neither, Of::shaken_component, "Root mean square distance from that frequency."},
-          of_part<&ShakePart::bandwidth>},
-      PartMeasure{{"speed_rms", channel_per_second, "", smaller, Of::shaken_component,
-                   "Root mean square of its speed; of an angle, how fast the picture turns. The leap of a hit without "
-                   "an attack is no speed; `jitter`, which only leaps, has none, no main frequency and no bandwidth."},
-                  of_part<&ShakePart::speed_rms>},
-      PartMeasure{{"above_3hz", per_cent, "", smaller, Of::shaken_component, "Share of its power: shaking that blurs."},
+          {"speed_rms", channel_per_second, "", smaller, Of::shaken_component,
+           "Root mean square of its speed; for an angle, how fast the picture turns. The jump of a hit without an "
+           "attack is not a speed. `jitter`, which only jumps, has no speed, no main frequency and no bandwidth."},
+          of_part<&ShakePart::speed_rms>},
+      PartMeasure{{"above_3hz", per_cent, "", smaller, Of::shaken_component,
+                   "Share of its power above 3 Hz: shaking that blurs."},
                   of_part<&ShakePart::above_3hz>},
       PartMeasure{{"between_0_1_and_0_5hz", per_cent, "", smaller, Of::shaken_component,
-                   "Share of its power: swaying that makes people ill."},
+                   "Share of its power from 0.1 to 0.5 Hz: swaying that makes people ill."},
                   of_part<&ShakePart::between_0_1_and_0_5hz>},
       PartMeasure{{"margin_pixels", plain, "px", smaller, Of::shaken_component,
                    "Flat views: how far the picture is shifted at most, and so how much must be drawn beyond its "

@@ -74,7 +74,7 @@ std::optional<double> largest(const MoveMeasure& measure, std::span<const Move> 
 /// The smallest, likewise.
 std::optional<double> smallest(const MoveMeasure& measure, std::span<const Move> moves, std::size_t channel);
 
-/// A move of a channel of one component that is so many times as large as the other's.
+/// A move of a channel of one component that is this many times as large as the other's.
 Move times(const Move& move, double factor, std::size_t channel);
 
 /// The names of the motions of a move, joined where its components differ.

@@ -53,21 +53,21 @@ std::string why_exact_differs(const RatesAccount& account, std::size_t channel) 
   if (const Control* control = frame_control(feel, channel)) {
     return control->name
            + (frame_habit_of(*control) == FrameHabit::counts_times_frametime
-                  ? " multiplies its counts by the frame's time, so it goes slower where frames are shorter"
-                  : " acts once on every frame, so it goes faster where frames are shorter");
+                  ? " multiplies its counts by the frame's time, so it goes slower when frames are shorter"
+                  : " acts once on every frame, so it goes faster when frames are shorter");
   }
   if (declared.follow && tick.rate > 0.0 && !tick.blends)
-    return "its subject is held between ticks, and a frame sees whichever tick came last; between = \"blend\" is even";
+    return "its subject stands still between ticks, and a frame shows the latest tick; between = \"blend\" is even";
   if (declared.follow && tick.order == Tick::Order::camera_first)
-    return "the camera is stepped before its subject and sees it one frame late; put it last";
-  if (!feel.switches.empty()) return "a switch looks at frames only, so it acts at the first frame past its threshold";
+    return "the camera is stepped before its subject and sees it one frame late; step it last";
+  if (!feel.switches.empty()) return "a switch looks only at frames, so it acts at the first frame past its threshold";
   if (has_formula(declared) && !declared.tie)
-    return "its goal is a formula, which is curved between frames and is read at frames only";
+    return "its goal is a formula: it is curved between frames, and read only at frames";
   if (declared.follow)
-    return "its goal turns, or its lead or dead zone works, between frames, and is taken straight there";
+    return "its goal turns between frames, or its lead or dead zone acts there; it is taken as straight between frames";
   for (const Sequence& sequence : feel.sequences)
-    if (leads(sequence, channel)) return "a sequence begins and is given back at frames only";
-  return "its goal is curved between frames and is taken straight there";
+    if (leads(sequence, channel)) return "a sequence begins, and gives the view back, only at frames";
+  return "its goal is curved between frames, and taken as straight there";
 }
 
 std::string about_inputs(const RatesAccount& account, std::size_t channel) {
@@ -110,18 +110,18 @@ std::vector<std::string> frame_shakes_of(const RatesAccount& account) {
     const auto is_felt = [&](const RatePlay& play) { return play.measures.shakes[s].peak_amplitude > 0.0; };
     if (std::none_of(account.plays.begin(), account.plays.end(), is_felt)) continue;
     if (std::holds_alternative<FrameWave>(shake.wave))
-      out.push_back(fmt::format(
-          "{} takes a new value on each frame, so it rattles as fast as frames come; the same everywhere is "
-          "wave = {{ kind = \"jitter\", rate = {} }}",
-          shake.name, concise(account.take->fps, 6)));
+      out.push_back(
+          fmt::format("{} takes a new value on each frame, so it rattles as fast as the frames; the same everywhere is "
+                      "wave = {{ kind = \"jitter\", rate = {} }}",
+                      shake.name, concise(account.take->fps, 6)));
     if (shake.decay.kind != Decay::Kind::per_frame) continue;
     const auto by_fps = [](const RatePlay& a, const RatePlay& b) { return a.clock.fps < b.clock.fps; };
     const auto [slow, quick] = std::minmax_element(account.plays.begin(), account.plays.end(), by_fps);
-    out.push_back(fmt::format("{} dies away by frames: half after {} s at {}, after {} s at {}; the same everywhere is "
-                              "decay = {{ {} }}",
-                              shake.name, readable(slow->measures.shakes[s].half_life.value_or(0.0)), slow->what.label,
-                              readable(quick->measures.shakes[s].half_life.value_or(0.0)), quick->what.label,
-                              same_at_any_rate(shake.decay)));
+    out.push_back(fmt::format(
+        "{} dies away frame by frame: half after {} s at {}, after {} s at {}; the same everywhere is "
+        "decay = {{ {} }}",
+        shake.name, readable(slow->measures.shakes[s].half_life.value_or(0.0)), slow->what.label,
+        readable(quick->measures.shakes[s].half_life.value_or(0.0)), quick->what.label, same_at_any_rate(shake.decay)));
   }
   return out;
 }
@@ -137,7 +137,7 @@ std::vector<std::string> frame_controls_of(const RatesAccount& account) {
     switch (frame_habit_of(control)) {
     case FrameHabit::none: break;
     case FrameHabit::steps_each_frame:
-      out.push_back(fmt::format("{} steps on every frame while it is held, so it is as fast as frames come; the same "
+      out.push_back(fmt::format("{} steps on every frame while it is held, so it goes as fast as the frames; the same "
                                 "everywhere is repeat_every = {} instead of every_frame",
                                 control.name, concise(1.0 / fps, 6)));
       break;
@@ -161,10 +161,10 @@ std::string advice_on(const Replacement& replacement) {
                                  replacement.equivalent->in_words, replacement.equivalent->text);
   constexpr double rounding = 1e-9;
   if (replacement.residual.of_step > rounding)
-    text += fmt::format(", the same poles; at {} a step differs by {} % of it at most", at,
+    text += fmt::format(", which swings and dies away alike; at {} a step differs by at most {} % of it", at,
                         readable(100.0 * replacement.residual.of_step));
   else
-    text += fmt::format(", the same at {} for goals that stand", at);
+    text += fmt::format(", the same at {} for goals that do not move", at);
   if (replacement.residual.of_ramp > rounding)
     text += fmt::format("; behind a goal that moves steadily the two are {} ms apart",
                         readable(1e3 * replacement.residual.of_ramp));
@@ -185,7 +185,7 @@ std::string cause_of(const RatesAccount& account, std::size_t channel) {
   if (account.is_noticeable(channel, rule_error)) {
     const std::vector<std::string_view> names(rules.begin(), rules.end());
     text = rules.empty() ? why_exact_differs(account, channel)
-                         : fmt::format("it moves by {}, which {} the same on each frame, however long the frame",
+                         : fmt::format("it moves by {}, which {} the same on each frame, however long the frame is",
                                        listed(names), rules.size() == 1 ? "does" : "do");
     text += fmt::format(" ({} at most)", with_unit(feel.channels[channel], rule_error));
   }

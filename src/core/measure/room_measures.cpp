@@ -90,17 +90,17 @@ void RoomTracker::refuse_advice(std::string why) {
   if (!sums_.why_no_advice) sums_.why_no_advice = std::move(why);
 }
 
-/// How fast the goal is pushed in, and how much room there is to trail in. Source: docs/measures.md.
+/// How fast the goal is pushed in, and how much room there is to lag in. Source: docs/measures.md.
 void RoomTracker::add_push(const Frame& frame, bool held) {
   const double leap = frame.jumped ? goal_before_ - frame.goal_state : 0.0;
   const bool in_reach = std::isfinite(frame.hit);
   if (in_reach && frame.hit < channel_.range[0].low) {
-    refuse_advice(fmt::format("at {} s the range holds it at {} at least, beyond the obstacle", concise(frame.time),
+    refuse_advice(fmt::format("at {} s the range keeps it at {} or more, beyond the obstacle", concise(frame.time),
                               amount_in(channel_.range[0].low, channel_.unit)));
   } else if (in_reach && leap > 0.0 && from_space(channel_.space, goal_before_) > frame.hit + touch(frame.hit)) {
-    refuse_advice(fmt::format("at {} s the obstacle appears suddenly, and only a motion that takes no time "
-                              "at all would stay out of it",
-                              concise(frame.time)));
+    refuse_advice(
+        fmt::format("at {} s the obstacle appears suddenly, and only a motion that takes no time would stay out of it",
+                    concise(frame.time)));
   }
   goal_before_ = frame.goal_state_end;
   if (!held) return finish_push();
@@ -120,8 +120,8 @@ void RoomTracker::finish_push() {
   const Push push = *std::exchange(push_, std::nullopt);
   if (push.least_time == unbounded) return;
   if (!(push.least_time > 0.0))
-    return refuse_advice(push.leap > 0.0 ? "what comes between leaps by more than the stand-off leaves"
-                                         : "without a stand-off there is no room to trail in");
+    return refuse_advice(push.leap > 0.0 ? "the obstacle jumps by more than the stand-off"
+                                         : "without a stand-off there is no room in which to lag");
   constexpr double rounding = 1e-9;
   const double half_life = (1.0 - rounding) * std::numbers::ln2 * push.least_time;
   sums_.advised_half_life = std::min(sums_.advised_half_life.value_or(unbounded), half_life);
@@ -158,7 +158,7 @@ std::vector<std::string> RoomTracker::notes() const {
                               channel_.name, readable(*sums_.time_below_range),
                               amount_in(channel_.range[0].low, channel_.unit)));
   if (*sums_.unseen_clicks > 0.0)
-    out.push_back(fmt::format("{}: {:g} click{} showed nothing, as an obstacle held the view", channel_.name,
+    out.push_back(fmt::format("{}: {:g} click{} showed nothing, because an obstacle held the view", channel_.name,
                               *sums_.unseen_clicks, *sums_.unseen_clicks == 1.0 ? "" : "s"));
   return out;
 }

@@ -59,7 +59,7 @@ private:
     double speed = 0.0; ///< largest so far at which the goal falls
     double leap = 0.0;  ///< largest so far downward
     double shortest_dt = unbounded;
-    double least_time = unbounded; ///< s: room to trail in, over that speed
+    double least_time = unbounded; ///< s: room to lag in, over that speed
   };
   std::optional<Push> push_;
   double goal_before_ = unbounded; ///< in the space, just before this frame's jump

@@ -336,15 +336,15 @@ std::vector<std::string> ShakeTracker::notes() const {
   std::vector<std::string> out;
   if (!origin_) return out;
   if (std::holds_alternative<JitterWave>(shake_.wave))
-    out.push_back(
-        fmt::format("{}: jitter leaps from value to value; no speed, no main frequency and no bandwidth", shake_.name));
+    out.push_back(fmt::format(
+        "{}: jitter jumps from value to value, so it has no speed, no main frequency and no bandwidth", shake_.name));
   if (goes_by_frames() && !scene_.clock.is_steady())
     out.push_back(
         fmt::format("{}: a new value on each frame, and frames of different lengths; no spectrum", shake_.name));
   for (const ShakeRecord& record : records_)
     if (record.left_out() > 0.0) {
-      out.push_back(fmt::format("{}: felt for so long that the last {} s are not in its rms and spectrum", shake_.name,
-                                readable(record.left_out())));
+      out.push_back(fmt::format("{}: it is felt for very long; the last {} s are not in its RMS and spectrum",
+                                shake_.name, readable(record.left_out())));
       break;
     }
   return out;

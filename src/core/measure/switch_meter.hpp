@@ -1,4 +1,4 @@
-// How often switches come into force and leave, and whether they flutter.
+// How often switches go on and leave, and whether they flutter.
 #pragma once
 
 #include <cstdint>

@@ -296,7 +296,7 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   }
 }
 
-/// True if a move of fixed time has reached its end by then; one that goes there and back may stand where it began.
+/// True if a move of fixed time has reached its end by then; one that goes there and back may be back where it began.
 bool MeasureSink::has_ended(std::size_t c, const ComponentBlock& column, std::int64_t frame) const noexcept {
   const Motion& motion = column.slowed != nullptr ? *column.slowed : scene_.feel->motions[column.motion].motion;
   return total_time(ease_of(motion), *column.run) <= column.run->elapsed(clock_of(c), frame);

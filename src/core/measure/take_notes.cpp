@@ -39,10 +39,9 @@ constexpr std::array reasons{
                                 readable(*move.remaining), unit.empty() ? "" : " " + unit);
            },
            "still on its way when the take ended, {}; no settling time"},
-    Reason{
-        [](const Feel&, const Move& move) { return is_on_its_way(move) && !(move.remaining > 0.0); },
-        [](const Feel&, const Move&) { return std::string("too short a move, or too late in the take, to measure"); },
-        "too short a move, or too late in the take, to measure, {}"},
+    Reason{[](const Feel&, const Move& move) { return is_on_its_way(move) && !(move.remaining > 0.0); },
+           [](const Feel&, const Move&) { return std::string("too short, or too late in the take, to measure"); },
+           "too short, or too late in the take, to measure, {}"},
     Reason{[](const Feel& feel, const Move& move) { return !move.peak_speed && is_a_jump(feel, move); },
            [](const Feel& feel, const Move& move) {
              return fmt::format("a {} jumps; it has no speed", kind_of_move(feel, move));
@@ -62,11 +61,10 @@ constexpr std::array reasons{
            "the curve bends without bound where it starts or ends, {}; no peak acceleration"},
     Reason{[](const Feel&, const Move& move) { return move.unavoidable; },
            [](const Feel&, const Move&) {
-             return std::string("it came in too fast to stop at its goal; with the acceleration or the braking time "
-                                "that it has, the overshoot is unavoidable");
+             return std::string(
+                 "it came in too fast to stop at its goal; with its acceleration or braking time it must overshoot");
            },
-           "it came in too fast to stop at its goal, {}; with the acceleration or the braking time that it has, the "
-           "overshoot is unavoidable"},
+           "it came in too fast to stop at its goal, {}; with its acceleration or braking time it must overshoot"},
 };
 
 } // namespace

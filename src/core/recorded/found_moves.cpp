@@ -95,11 +95,12 @@ private:
       out_.moves.push_back(move);
     }
     if (!out_.rests.empty() && out_.rests.front().first > 0)
-      out_.notes.push_back(fmt::format("it moves when the recording begins, until {} s: no move is told of that",
-                                       readable(rows_.times[out_.rests.front().first], 4)));
-    if (out_.rests.empty()) out_.notes.emplace_back("it never rests for a fifth of a second: no moves are told");
+      out_.notes.push_back(
+          fmt::format("it is already moving when the recording begins, until {} s; that is not counted as a move",
+                      readable(rows_.times[out_.rests.front().first], 4)));
+    if (out_.rests.empty()) out_.notes.emplace_back("it never rests for a fifth of a second, so no moves are found");
     if (!out_.moves.empty() && !out_.moves.back().after)
-      out_.notes.push_back(fmt::format("the recording ends before the move at {} s does: where it goes is not known",
+      out_.notes.push_back(fmt::format("the recording ends before the move at {} s does, so where it goes is not known",
                                        readable(out_.moves.back().start, 4)));
   }
 

@@ -50,7 +50,7 @@ std::vector<PathBreak> breaks_of(const RecordedRows& rows, double rounding);
 /// Through every row, of rows without noise: by polynomials of the sixth degree that reach across no break.
 CapturedPath exact_path(const RecordedRows& rows, const std::vector<PathBreak>& breaks);
 
-/// Which rows a number of a row is read off.
+/// Which rows a number of a row is read from.
 struct RowWindow {
   std::size_t first = 0, last = 0; ///< both included
   std::vector<double> weights;     ///< of the rows, then of what it is tied to; empty: not worked out

@@ -70,8 +70,8 @@ public:
       estimate_errors();
       for (ChannelSummary& summary : out_.measures.channels)
         summary.path.top_jerk = summary.path.top_speed_jump = summary.path.top_acceleration_jump = std::nullopt;
-      note("jumps of the speed and of the acceleration over the whole take, and the jerk, are not told: noise hides "
-           "them. The jump at a set-off is `jolt`");
+      note("noise hides the jerk, and jumps of speed and acceleration over the whole take. The jump at the start of a "
+           "move is `jolt`");
     }
     leave_out_rough();
     for (const FoundMove& move : moves_) out_.start_errors.push_back(move.start_error);

@@ -231,14 +231,13 @@ std::string without_own_overshoot(const Node& document, const Node& table, const
       return kind_at(*node_at(document, stage)) == "spring";
     });
     if (any_spring)
-      return fmt::format("{} goes beyond its goal by all of its stages together, which no one number says. `stasis "
-                         "solve` finds numbers for it: --want \"CHANNEL.overshoot at_most 3\"",
+      return fmt::format("{} overshoots by all of its stages together, and no single number sets that. `stasis solve` "
+                         "finds numbers for it: --want \"CHANNEL.overshoot at_most 3\"",
                          path);
-    if (word.without_overshoot)
-      return fmt::format("{} has no spring among its stages, so that it never overshoots by itself", path);
+    if (word.without_overshoot) return fmt::format("{} has no spring among its stages, so it never overshoots", path);
   } else if (kind == "ease") {
     return fmt::format(
-        "{} is an eased move: whether it overshoots, its curve says, such as \"out back 1.7\". A spring's "
+        "{} is an eased move: its curve decides whether it overshoots, such as \"out back 1.7\". A spring's "
         "overshoot can be set: {}",
         path, springs);
   } else if (word.without_overshoot) {
@@ -288,9 +287,9 @@ void soften_start(const Node& table, const std::string& path, Changes& changes) 
                   + " is a pace that is at full speed at once; with an acceleration it sets off softly: acceleration = "
                     "100, in units a second for each second");
   if (kind != "glide" && kind != "ease")
-    return changes.refuse(fmt::format("{} is a motion of kind {}: how it sets off cannot be set", path, kind));
+    return changes.refuse(fmt::format("{} is a motion of kind {}; its start cannot be set", path, kind));
   if (kind == "ease")
-    return changes.refuse(fmt::format("how {} sets off is its curve; one that starts level is \"ease-in-out\" or "
+    return changes.refuse(fmt::format("{} starts as its curve does; one that starts level is \"ease-in-out\" or "
                                       "\"in-out sine\"",
                                       path));
   // Two equal glides in a row are within 2 % when (1 + t) e^-t is, t = 5.834; one when e^-t is, t = 3.912.
@@ -299,8 +298,8 @@ void soften_start(const Node& table, const std::string& path, Changes& changes) 
   const auto half_life = unsaid.number(table, path, "half_life");
   const std::string each = half_life ? half_life->text(half_life->value * of_half_life) : "..";
   changes.refuse(
-      fmt::format("{} is a glide, which always sets off at full speed. Two in a row set off softly and settle as "
-                  "soon: kind = \"stages\", stages = [{{ kind = \"glide\", half_life = {} }}, {{ kind = "
+      fmt::format("{} is a glide, which always sets off at full speed. Two in a row set off softly and settle in the "
+                  "same time: kind = \"stages\", stages = [{{ kind = \"glide\", half_life = {} }}, {{ kind = "
                   "\"glide\", half_life = {} }}]",
                   path, each, each));
 }
@@ -365,7 +364,8 @@ void change_shake(const Node& document, const std::string& path, const FeelWord&
     else if (decay == nullptr)
       changes.refuse(path + " does not die away: it is always there");
     else if (kind_at(*decay) == "per_frame")
-      changes.refuse(path + " dies away by frames; `stasis explain` tells the half-life that is the same everywhere");
+      changes.refuse(path
+                     + " dies away frame by frame; `stasis explain` tells the half-life that is the same everywhere");
     else
       for (const char* const key : {"half_life", "duration"})
         changes.multiply(*decay, path + ".decay", key, factor(word.half_life));
@@ -395,7 +395,7 @@ void change_space(const Node& document, std::string_view channel, Changes& chang
   const bool is_angle = known && known->kind == UnitKind::angle;
   if (was == "ratio" || was == "zoom")
     return changes.refuse(fmt::format("{} moves by factors already: {}", channel, was));
-  if (was == "turn") return changes.refuse(fmt::format("{} goes round: angles that do have no near and far", channel));
+  if (was == "turn") return changes.refuse(fmt::format("{} goes round: such angles have no near and far", channel));
   for (const std::string& motion : motion_paths(document, channel))
     if (const Node* one = node_at(document, motion); one != nullptr && kind_at(*one) == "pace")
       return changes.refuse(

@@ -18,7 +18,7 @@ struct FeelWord {
   enum class Of : std::uint8_t { motion, shake, space } of = Of::motion;
   std::string_view word;
   std::string_view effect; ///< what it does, for people
-  double times = 1.0;      ///< of a motion: its times take so many times as long
+  double times = 1.0;      ///< of a motion: its times take this many times as long
   double points = 0.0;     ///< of a spring: so many points more overshoot, the rise held
   bool without_overshoot = false, soft_start = false;
   bool of_acceleration = false;                        ///< of a motion: it is the peak acceleration that changes

@@ -116,7 +116,7 @@ struct Block {
   std::vector<std::uint8_t> control_down; ///< by control: 1 while it is held
   std::vector<double> control_state;      ///< by control, see Controls::state()
   std::vector<std::uint8_t> pushed;    ///< by control: 1 while a stick drives its base, where counts of a pointer came
-  std::vector<std::uint8_t> switches;  ///< by switch: 1 while its pose is in force
+  std::vector<std::uint8_t> switches;  ///< by switch: 1 while its pose acts
   std::vector<SequenceMark> sequences; ///< those that run in this block
   std::vector<std::size_t>
       lost_presses;                     ///< controls of which a press at the first frame changed nothing, by their rule

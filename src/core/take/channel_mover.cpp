@@ -82,7 +82,7 @@ bool ChannelMover::is_there(const Mover& mover) noexcept {
          && std::fabs(mover.state.velocity) <= creep * size;
 }
 
-/// The goal stays, another pose asks for it, or none: from now on its motion is in force. \returns true if that is a
+/// The goal stays, another pose asks for it, or none: from now on its motion acts. \returns true if that is a
 /// new move, because the value is still on its way.
 bool ChannelMover::take_owner(std::size_t i, Mover& mover, const PoseGoal* owner, std::int64_t frame) {
   if (owner == mover.owner) return false;

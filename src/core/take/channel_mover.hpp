@@ -1,4 +1,4 @@
-// One channel on its way through a take: which motion is in force, what its goal is, and its rows.
+// One channel on its way through a take: which motion acts, what its goal is, and its rows.
 #pragma once
 
 #include <array>
@@ -22,7 +22,7 @@ public:
   /// Puts it there, at rest, before a take begins.
   void place_at(const Components& start);
 
-  /// From now on its motions take so many times as long.
+  /// From now on its motions take this many times as long.
   void slow_down(double times);
   /// From now on the goal goes no higher than this, in the channel's unit; the range's lowest value wins over it.
   void put_ceiling(double ceiling) noexcept { ceiling_ = ceiling; }

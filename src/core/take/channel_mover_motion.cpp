@@ -16,7 +16,7 @@ void ChannelMover::choose_motion(std::size_t i, Mover& mover, const PoseGoal* ow
   const MotionChoice& choice = (*choices)[i];
   const double gap = mover.goal_state - mover.state.value;
   std::size_t chosen = gap < 0.0 ? choice.falling : choice.rising;
-  // Without a gap there is no direction: what is in force stays, if it is one of the two.
+  // Without a gap there is no direction: what acts stays, if it is one of the two.
   if (gap == 0.0 && mover.motion == choice.falling) chosen = mover.motion;
   mover.owner = owner;
   const double towards = works_towards(mover, frame);

@@ -48,8 +48,8 @@ public:
   /// The home of a component, in the channel's unit.
   void put_home(ComponentRef component, double value);
   void follow(std::size_t channel, std::size_t track);
-  /// From this frame on game time goes so many times as fast as the clock: what `runs_on = "clock"` excepts, goes on as
-  /// ever. Frames of equal length cannot be slowed: nothing changes. \param speed >= 0; at 0 it all but stands.
+  /// From this frame on game time goes this many times as fast as the clock: what `runs_on = "clock"` excepts, goes on
+  /// as ever. Frames of equal length cannot be slowed: nothing changes. \param speed >= 0; at 0 it all but stands.
   /// \param over s on the clock in which the speed changes, >= 0
   void change_game_speed(double speed, double over = 0.0);
   /// Any cue; its time is when it came, after the frame before. One that lies later acts at the next frame all the

@@ -29,7 +29,7 @@ class Blind {
     return made;
   }
 
-  offer(said = 'Twelve times you get A and B as "one" and "two" and say which was livelier; then you hear whether you felt the difference.') {
+  offer(said = 'Twelve times you get A and B as "one" and "two" and say which was livelier; then you read whether you felt the difference.') {
     this.holder.replaceChildren(this.button('Blind test', () => this.begin()), ' ', element('span', 'muted', said));
   }
 

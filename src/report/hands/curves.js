@@ -55,8 +55,8 @@ class CurveRows {
       picture.addEventListener('dblclick', (event) => this.add(curve.path, event));
       return box;
     });
-    if (pieces.length === 0) pieces.push(element('p', 'muted', 'No curve stands in this feel. Eased moves have one: kind = "ease".'));
-    else pieces.push(element('p', 'muted', 'Drag a handle, or move it with the arrow keys. A double click adds a point where there are some; Delete takes one out.'));
+    if (pieces.length === 0) pieces.push(element('p', 'muted', 'This feel has no curve. Eased moves have one: kind = "ease".'));
+    else pieces.push(element('p', 'muted', 'Drag a handle, or move it with the arrow keys. A double click adds a point where there are some; Delete removes one.'));
     this.holder.replaceChildren(...pieces);
     if (held) this.holder.querySelector(`[data-handle="${CSS.escape(held)}"]`)?.focus();
   }

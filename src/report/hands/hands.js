@@ -437,7 +437,7 @@ function takeSaved(text) {
     for (const version of ['a', 'b']) if (byId('version_' + version).value === saved) lives[version].change(text);
     if (untouched) { writing.mark(); writing.put(text); }
     showText();
-    byId('kept').textContent = untouched ? '' : 'The file was saved anew: B shows it; A keeps what you changed here.';
+    byId('kept').textContent = untouched ? '' : 'The file was saved again: B shows it; A keeps what you changed here.';
   } catch (fault) {
     if (!(fault instanceof StasisFault)) throw fault;
     byId('words').textContent = fault.message;

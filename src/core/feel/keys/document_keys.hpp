@@ -11,8 +11,7 @@ using enum ValueKind;
 
 inline constexpr std::array feel_keys{
     KeySpec{.key = "feel", .kind = integer, .bounds = {1, 1}, .fallback = "1", .meaning = "Version of this format."},
-    KeySpec{
-        .key = "title", .kind = text, .fallback = "\"\"", .meaning = "What the feel is called on figures and pages."},
+    KeySpec{.key = "title", .kind = text, .fallback = "\"\"", .meaning = "The feel's name on figures and pages."},
     KeySpec{
         .key = "include",
         .kind = texts,
@@ -23,8 +22,8 @@ inline constexpr std::array feel_keys{
             .kind = integer,
             .bounds = {0, 1000},
             .fallback = "50",
-            .meaning = "How many of its texts are kept beside the feel when Stasis writes into it; 0: none. Listed by "
-                       "`stasis history`."},
+            .meaning = "How many of the feel's texts are kept beside it when Stasis writes into it; 0: none. `stasis "
+                       "history` lists them."},
     KeySpec{.key = "picture",
             .kind = table,
             .section = "picture",
@@ -49,7 +48,7 @@ inline constexpr std::array feel_keys{
     KeySpec{.key = "switch",
             .kind = tables,
             .section = "switch",
-            .meaning = "Poses that come into force by thresholds on a channel."},
+            .meaning = "Poses that go on and off when a channel crosses thresholds."},
     KeySpec{.key = "group",
             .kind = tables,
             .section = "group",
@@ -59,7 +58,7 @@ inline constexpr std::array feel_keys{
     KeySpec{.key = "profile",
             .kind = tables,
             .section = "profile",
-            .meaning = "Goals of several channels read off one driving channel."},
+            .meaning = "Goals of several channels that one channel drives."},
     KeySpec{
         .key = "take", .kind = tables, .section = "take", .meaning = "Rehearsals: a length, a clock and timed inputs."},
     KeySpec{.key = "setting",
@@ -70,11 +69,11 @@ inline constexpr std::array feel_keys{
                 "}, with times or add if wanted."},
     KeySpec{
         .key = "variant", .kind = tables, .section = "variant", .meaning = "Named overrides of values in this feel."},
-    KeySpec{.key = "want", .kind = list, .section = "want", .meaning = "Bounds that `stasis check` holds the feel to."},
+    KeySpec{.key = "want", .kind = list, .section = "want", .meaning = "Limits that `stasis check` tests."},
     KeySpec{.key = "silence",
             .kind = list,
             .section = "silence",
-            .meaning = "Warnings that are meant to be there, with the reason."},
+            .meaning = "Warnings that are no mistake here, with the reason."},
 };
 
 inline constexpr std::array picture_keys{
@@ -132,9 +131,8 @@ inline constexpr std::array picture_keys{
             .kind = number,
             .unit = UnitKind::pixels,
             .bounds = {0, 65536},
-            .meaning =
-                "What is drawn beyond each edge of the picture, so that it may be shaken; `check` warns where it "
-                "does not suffice."},
+            .meaning = "How much is drawn beyond each edge of the picture, so that it may be shaken; `check` warns if "
+                       "that is not enough."},
     KeySpec{.key = "most_roll",
             .kind = number,
             .unit = UnitKind::angle,
@@ -195,7 +193,7 @@ inline constexpr std::array channel_keys{
             .kind = components,
             .unit = UnitKind::channel,
             .required = true,
-            .meaning = "The resting value; a list of 2 or 3 makes a channel of as many components."},
+            .meaning = "The resting value; a list of 2 or 3 numbers makes a channel of as many components."},
     KeySpec{.key = "range",
             .kind = pair,
             .unit = UnitKind::channel,
@@ -220,14 +218,13 @@ inline constexpr std::array channel_keys{
             .kind = weight,
             .bounds = {1e-6, 1e6},
             .fallback = "1",
-            .meaning = "Glides and springs of the channel take so many times as long: a number, or the name of a "
-                       "channel, which a profile may drive; its value of each frame holds over that frame."},
+            .meaning = "How many times as long the channel's glides and springs take: a number, or the name of a "
+                       "channel, which a profile may drive. Its value at a frame holds over that frame."},
     KeySpec{.key = "formula",
             .kind = formula,
-            .meaning =
-                "The home computed from others instead of standing at rest: a text in ordinary algebra over channels "
-                "(their smoothed values; NAME.goal for the goal), controls (1 while on; a count, a deflection), "
-                "time and pi; a table by component for a channel of several."},
+            .meaning = "Works out the home from other values, on each frame: ordinary algebra over channels (their "
+                       "smoothed values; NAME.goal for the goal), controls (1 while on; a count, a deflection), time "
+                       "and pi. A channel of several components takes a table by component."},
     KeySpec{.key = "follow",
             .kind = follow,
             .section = "follow",
@@ -239,17 +236,17 @@ inline constexpr std::array channel_keys{
             .unit = UnitKind::channel,
             .bounds = positive,
             .meaning =
-                "Of the distance of [picture]: its goal is the distance at which so much fits across the picture, "
-                "whatever the lens does, so that the subject keeps its size while its surroundings swell or shrink."},
+                "For the distance of [picture]: its goal is the distance at which this width fits across the picture, "
+                "whatever the lens does. The subject keeps its size while its surroundings grow or shrink."},
     KeySpec{.key = "obstacles",
             .kind = table,
             .section = "obstacles",
-            .meaning = "Of the distance of [picture]: obstacles between what is looked at and the eye hold it in."},
+            .meaning = "For the distance of [picture]: obstacles between what is looked at and the eye hold it in."},
     KeySpec{.key = "placed",
             .kind = flag,
             .fallback = "false",
-            .meaning = "Of the position of [picture]: its goal is where focus, distance, yaw, pitch and side put the "
-                       "eye. Its own motion takes it there, and it looks back at what is looked at."},
+            .meaning = "For the position of [picture]: its goal is where focus, distance, yaw, pitch and side put the "
+                       "eye. Its own motion takes it there, and it looks at the focus."},
     KeySpec{.key = "runs_on",
             .kind = choice,
             .fallback = "\"game\"",
@@ -260,15 +257,15 @@ inline constexpr std::array channel_keys{
             .kind = number,
             .unit = UnitKind::channel,
             .bounds = positive,
-            .meaning = "Cell of a grid to which the value is put after all else; what is left over is the trace's "
-                       "column NAME.remainder."},
+            .meaning = "Cell of a grid to which the value is rounded, last of all; what the rounding takes away is the "
+                       "trace's column NAME.remainder."},
     KeySpec{.key = "settle_band",
             .kind = band,
             .unit = UnitKind::percent,
             .bounds = positive,
             .fallback = "2",
-            .meaning = "How near its end a move must stay to count as settled: per cent of the move, or a text in the "
-                       "channel's unit such as \"0.1 deg\"."},
+            .meaning = "How near its end a move must stay to count as settled: in per cent of the move, or a text in "
+                       "the channel's unit such as \"0.1 deg\"."},
 };
 
 inline constexpr std::array channel_asks{
@@ -277,15 +274,16 @@ inline constexpr std::array channel_asks{
 };
 
 inline constexpr std::array pose_keys{
-    KeySpec{.key = "entering",
-            .kind = moving,
-            .names = NameKind::motion,
-            .meaning = "Motion of this pose's channels while it is in force, instead of their own; or a table of "
-                       "motions by channel."},
+    KeySpec{
+        .key = "entering",
+        .kind = moving,
+        .names = NameKind::motion,
+        .meaning =
+            "Motion of this pose's channels while it acts, instead of their own; or a table of motions by channel."},
     KeySpec{.key = "leaving",
             .kind = moving,
             .names = NameKind::motion,
-            .meaning = "Motion of this pose's channels when the base takes over from it."},
+            .meaning = "Motion of this pose's channels when it ends and they go home."},
     KeySpec{.key = "mirrors",
             .kind = flag,
             .fallback = "true",
@@ -293,12 +291,8 @@ inline constexpr std::array pose_keys{
 };
 
 inline constexpr std::array goal_keys{
-    KeySpec{
-        .key = "times", .kind = components, .bounds = {-1e12, 1e12}, .meaning = "The goal is this factor of the base."},
-    KeySpec{.key = "add",
-            .kind = components,
-            .unit = UnitKind::channel,
-            .meaning = "The goal is the base and this much more."},
+    KeySpec{.key = "times", .kind = components, .bounds = {-1e12, 1e12}, .meaning = "The goal is home times this."},
+    KeySpec{.key = "add", .kind = components, .unit = UnitKind::channel, .meaning = "The goal is home plus this."},
     KeySpec{.key = "track",
             .kind = name,
             .names = NameKind::track,
@@ -315,26 +309,28 @@ inline constexpr std::array setting_keys{
 };
 
 inline constexpr std::array want_keys{
-    KeySpec{.key = "take", .kind = name, .names = NameKind::take, .meaning = "The take; every take without it."},
+    KeySpec{.key = "take", .kind = name, .names = NameKind::take, .meaning = "The take; without it, every take."},
     KeySpec{.key = "measure",
             .kind = measure,
             .meaning =
-                "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, the "
-                "smallest for at_least. Or a shake and one of its, such as log_hit.quiet_after or log_hit.side.peak."},
-    KeySpec{.key = "at_most", .kind = number, .meaning = "It is at most this, in the measure's unit."},
-    KeySpec{.key = "at_least", .kind = number, .meaning = "It is at least this."},
-    KeySpec{.key = "near", .kind = number, .meaning = "It is this, give or take within."},
+                "A channel and its measure, such as fov.settling_time: the largest over the channel's moves, or the "
+                "smallest for at_least. Or a shake and its measure, such as log_hit.quiet_after or log_hit.side.peak."},
+    KeySpec{.key = "at_most", .kind = number, .meaning = "The measure must be at most this, in its unit."},
+    KeySpec{.key = "at_least", .kind = number, .meaning = "The measure must be at least this."},
+    KeySpec{.key = "near", .kind = number, .meaning = "The measure must be this, up to `within` more or less."},
     KeySpec{.key = "within",
             .kind = number,
             .bounds = {0.0, unbounded},
             .meaning = "How far from near, or from the baseline, it may be."},
-    KeySpec{.key = "baseline",
-            .kind = file,
-            .meaning =
-                "A trace that was kept, beside the feel: the take is held to it. `stasis check --keep` writes it."},
+    KeySpec{
+        .key = "baseline",
+        .kind = file,
+        .meaning =
+            "A trace that was kept beside the feel, with which the take is compared. `stasis check --keep` writes it."},
     KeySpec{.key = "column",
             .kind = text,
-            .meaning = "Of the baseline: only this column, such as fov.value, or all of one name, such as fov."},
+            .meaning =
+                "With baseline: compare only this column, such as fov.value, or all of one channel, such as fov."},
 };
 
 inline constexpr std::array silence_keys{
@@ -343,8 +339,8 @@ inline constexpr std::array silence_keys{
     KeySpec{.key = "about",
             .kind = text,
             .fallback = "\"\"",
-            .meaning = "Only where it is about this; without it, everywhere."},
-    KeySpec{.key = "reason", .kind = text, .required = true, .meaning = "Why it is meant to be so."},
+            .meaning = "Only warnings about this; without it, all of that code."},
+    KeySpec{.key = "reason", .kind = text, .required = true, .meaning = "Why it is no mistake."},
 };
 
 } // namespace stasis::keys

@@ -73,7 +73,7 @@ inline constexpr std::array spring_keys{
     KeySpec{.key = "stiffness",
             .kind = number,
             .bounds = {0.0, 1e12, true, false},
-            .meaning = "Pull per unit of gap: with mass 1, the square of the angular frequency."},
+            .meaning = "Pull per unit of gap; with mass 1 it is the square of the angular frequency."},
     KeySpec{.key = "damping",
             .kind = number,
             .bounds = {0.0, 1e12},
@@ -135,8 +135,8 @@ inline constexpr std::array ease_keys{
     KeySpec{.key = "there_and_back",
             .kind = flag,
             .fallback = "false",
-            .meaning = "Each time the value returns to where it began: its goal goes back at the turn. The way home is "
-                       "one way."},
+            .meaning = "Each time the value returns to where it began; its goal switches back at the turn. The way "
+                       "home is made once."},
     KeySpec{
         .key = "handover",
         .kind = choice,
@@ -164,7 +164,7 @@ inline constexpr std::array pace_keys{
             .kind = choice,
             .required = true,
             .choices = motion_kinds,
-            .meaning = "The rule: the least time that a largest speed and a largest acceleration allow; a channel of "
+            .meaning = "The rule: arrives as soon as a largest speed and a largest acceleration allow; a channel of "
                        "several components moves straight."},
     KeySpec{.key = "speed",
             .kind = number,
@@ -174,7 +174,8 @@ inline constexpr std::array pace_keys{
     KeySpec{.key = "acceleration",
             .kind = number,
             .bounds = {1e-9, 1e15},
-            .meaning = "Largest acceleration: the same, per second once more. Left out: at full speed at once."},
+            .meaning =
+                "Largest acceleration: the unit of the speed, each second. Left out: it is at full speed at once."},
 };
 
 inline constexpr std::array delay_keys{
@@ -206,32 +207,38 @@ inline constexpr std::array frame_rule_keys{
         .meaning =
             "What is done on each frame: a fixed fraction of the gap is closed; rate x frame time of it; the "
             "value goes a fixed way towards its goal; a spring makes one Euler step. Each takes its own numbers only."},
-    KeySpec{.key = "fraction", .kind = number, .bounds = {0.0, 10.0, true, false}, .meaning = "Of the gap."},
+    KeySpec{.key = "fraction",
+            .kind = number,
+            .bounds = {0.0, 10.0, true, false},
+            .meaning = "Share of the gap that is closed on each frame."},
     KeySpec{.key = "rate",
             .kind = number,
             .unit = UnitKind::rate,
             .bounds = sensible_rate,
-            .meaning = "Of a product: times the frame's time it is the share of the gap that is closed."},
+            .meaning = "With product: this times the frame's time is the share of the gap that is closed."},
     KeySpec{.key = "clamp",
             .kind = flag,
             .fallback = "false",
-            .meaning = "Of a product: that share is held at 1, so that a slow frame does not pass the goal."},
+            .meaning = "With product: that share is never more than 1, so a slow frame does not overshoot the goal."},
     KeySpec{.key = "amount",
             .kind = number,
             .bounds = {1e-12, 1e12},
-            .meaning = "Channel units a frame, and no farther than the goal; doublings a frame in the spaces ratio and "
-                       "zoom. A channel of several components moves straight."},
+            .meaning = "How far it goes on each frame, in channel units, and no farther than the goal; doublings a "
+                       "frame in the spaces ratio and zoom. A channel of several components moves straight."},
     KeySpec{.key = "stiffness",
             .kind = number,
             .bounds = {0.0, 1e12, true, false},
-            .meaning = "Of a spring: its pull per unit of gap, with mass 1."},
-    KeySpec{
-        .key = "damping", .kind = number, .bounds = {0.0, 1e12}, .meaning = "Of a spring: its drag per unit of speed."},
+            .meaning = "With spring_step: its pull per unit of gap, with mass 1."},
+    KeySpec{.key = "damping",
+            .kind = number,
+            .bounds = {0.0, 1e12},
+            .meaning = "With spring_step: its drag per unit of speed."},
     KeySpec{.key = "method",
             .kind = choice,
             .fallback = "\"semi_implicit\"",
             .choices = "semi_implicit|explicit",
-            .meaning = "Of a spring: whether the new speed moves the value, or the old one."},
+            .meaning =
+                "With spring_step: whether the new speed moves the value (semi_implicit), or the old one (explicit)."},
     KeySpec{.key = "at_fps",
             .kind = number,
             .unit = UnitKind::frequency,

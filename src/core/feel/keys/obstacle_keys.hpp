@@ -15,12 +15,12 @@ constexpr KeySpec obstacle_kind(std::string_view meaning) {
 }
 
 inline constexpr std::array plane_keys{
-    obstacle_kind("All that lies behind a plane."),
+    obstacle_kind("Everything behind a plane."),
     KeySpec{.key = "at", .kind = components, .required = true, .meaning = "Any place on it."},
     KeySpec{.key = "normal",
             .kind = components,
             .fallback = "[0, 1, 0]",
-            .meaning = "Which way its surface looks, of any length: [0, 1, 0] is a floor."},
+            .meaning = "Which way its surface faces, of any length: [0, 1, 0] is a floor."},
 };
 
 inline constexpr std::array box_keys{
@@ -41,7 +41,7 @@ inline constexpr std::array box_keys{
 inline constexpr std::array sphere_keys{
     obstacle_kind("A ball."),
     KeySpec{.key = "centre", .kind = components, .required = true, .meaning = "Its middle."},
-    KeySpec{.key = "diameter", .kind = number, .bounds = positive, .required = true, .meaning = "How large it is."},
+    KeySpec{.key = "diameter", .kind = number, .bounds = positive, .required = true, .meaning = "Its size."},
 };
 
 inline constexpr std::array wall_keys{
@@ -52,8 +52,11 @@ inline constexpr std::array wall_keys{
             .meaning = "Two at least, [x, z] each, seen from above.",
             .at_least = 2},
     KeySpec{.key = "closed", .kind = flag, .fallback = "false", .meaning = "The last point is joined to the first."},
-    KeySpec{.key = "bottom", .kind = number, .meaning = "Height of its lower edge; without it, it has none."},
-    KeySpec{.key = "top", .kind = number, .meaning = "Height of its upper edge; without it, it has none."},
+    KeySpec{.key = "bottom",
+            .kind = number,
+            .meaning = "Height of its lower edge; without it, the wall goes down without end."},
+    KeySpec{
+        .key = "top", .kind = number, .meaning = "Height of its upper edge; without it, the wall goes up without end."},
 };
 
 inline constexpr std::array clearance_keys{
@@ -62,8 +65,8 @@ inline constexpr std::array clearance_keys{
             .kind = name,
             .required = true,
             .names = NameKind::track,
-            .meaning = "A track of one number, the clear distance. Before its first and after its last row, with "
-                       "lost = \"base\", nothing is in the way."},
+            .meaning = "A track of one number, the clear distance. With lost = \"base\", nothing is in the way before "
+                       "its first row and after its last."},
 };
 
 inline constexpr std::array held_keys{
@@ -72,18 +75,18 @@ inline constexpr std::array held_keys{
             .unit = UnitKind::channel,
             .bounds = {0.0, 1e9},
             .fallback = "0",
-            .meaning = "Diameter of the ball that goes along the ray: the eye's own size."},
+            .meaning = "Diameter of the ball that is moved towards the eye: the eye's own size."},
     KeySpec{.key = "stand_off",
             .kind = number,
             .unit = UnitKind::channel,
             .bounds = {0.0, 1e9},
             .fallback = "0",
-            .meaning = "How far from the surface the goal stays, along the surface's normal. It is also the room that "
-                       "a motion has to trail in without going through."},
+            .meaning = "How far from the surface the goal stays, at a right angle to it. A motion may lag by this much "
+                       "without going through."},
     KeySpec{.key = "never_through",
             .kind = flag,
             .fallback = "false",
-            .meaning = "The value itself is held to the hit after the motion; its outward speed is lost there."},
+            .meaning = "After the motion, the value itself is held at the surface; it loses its outward speed there."},
     KeySpec{.key = "only", .kind = texts, .meaning = "Names of the obstacles that count. Without it, all do."},
 };
 

@@ -11,7 +11,7 @@ inline constexpr std::array profile_keys{
     KeySpec{.key = "driver",
             .kind = text,
             .required = true,
-            .meaning = "The channel, or one component of it, off which the others are read: its smoothed value."},
+            .meaning = "The channel, or one component of it, whose smoothed value drives the others."},
     KeySpec{.key = "roundness",
             .kind = number,
             .bounds = {0.0, 1.0},
@@ -38,10 +38,12 @@ inline constexpr std::array realign_keys{
             .kind = choice,
             .fallback = "\"travel\"",
             .choices = "travel|velocity|facing|heading",
-            .meaning = "Where the view turns back to: the way that the subject travels (kept while it stands), the way "
-                       "of its velocity, the way that it faces, or a fixed heading."},
-    KeySpec{
-        .key = "track", .kind = name, .names = NameKind::track, .meaning = "The subject; for all but a fixed heading."},
+            .meaning = "Where the view turns back to: the way that the subject travels (kept while it stands), the "
+                       "direction of its velocity, the way that it faces, or a fixed heading."},
+    KeySpec{.key = "track",
+            .kind = name,
+            .names = NameKind::track,
+            .meaning = "The subject; needed unless the heading is fixed."},
     KeySpec{.key = "heading",
             .kind = number,
             .unit = UnitKind::channel,

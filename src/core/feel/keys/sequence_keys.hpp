@@ -34,11 +34,13 @@ inline constexpr std::array sequence_keys{
             .bounds = {0.0, longest_take},
             .meaning = "How long a steady flight takes to reach its speed. Default: 1 s, or a quarter of a shorter "
                        "flight. A flight by times starts softly unless this is 0. 0: it starts at full speed."},
-    KeySpec{.key = "ease_out",
-            .kind = number,
-            .unit = UnitKind::time,
-            .bounds = {0.0, longest_take},
-            .meaning = "The same at the end of a flight. 0: it arrives at full speed."},
+    KeySpec{
+        .key = "ease_out",
+        .kind = number,
+        .unit = UnitKind::time,
+        .bounds = {0.0, longest_take},
+        .meaning =
+            "How long a steady flight takes to lose its speed, with the same default. 0: it arrives at full speed."},
     KeySpec{.key = "turns",
             .kind = choice,
             .fallback = "\"angles\"",
@@ -55,10 +57,9 @@ inline constexpr std::array sequence_keys{
             .kind = integer,
             .bounds = {0, 100000},
             .fallback = "1",
-            .meaning = "How often it is played; 0: until it is skipped. Each time starts at the first stop. A flight "
-                       "whose last stop equals its first goes on without a halt, unless it has an ease_in or an "
-                       "ease_out. One pass lasts 5 ms at least. Not "
-                       "where a stop names a track."},
+            .meaning = "How often it is played; 0: until it is skipped. Each time starts at the first stop. If the "
+                       "last stop equals the first, a flight goes on without a halt, unless it has an ease_in or an "
+                       "ease_out. One pass lasts at least 5 ms. Not allowed if a stop names a track."},
     KeySpec{.key = "there_and_back",
             .kind = flag,
             .fallback = "false",

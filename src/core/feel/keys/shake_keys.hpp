@@ -34,16 +34,14 @@ inline constexpr std::array shake_keys{
             .kind = choice,
             .fallback = "\"largest\"",
             .choices = "largest|sum|root_sum|latest",
-            .meaning =
-                "What several hits make together: the strongest at each instant; all added up; the root of the sum of "
-                "squares; or only the last, which lets a small hit wipe out a big one: an accident, here to be "
-                "replayed. Of a "
-                "ring it is sum: its kicks add up as those of one spring do, and under largest it leaps where one "
-                "takes over."},
+            .meaning = "What several hits make together: the strongest at each instant; all added up; the root of the "
+                       "sum of squares; or only the last, so that a small hit wipes out a big one: a common mistake, "
+                       "here to be replayed. The default of a ring is sum: its kicks add up as those of one spring do; "
+                       "with largest it jumps when one hit takes over from another."},
     KeySpec{.key = "cap",
             .kind = number,
             .bounds = positive,
-            .meaning = "The most that they make together, in strengths of one full hit."},
+            .meaning = "The most that hits add up to; 1 is one full hit."},
     KeySpec{.key = "seed",
             .kind = integer,
             .bounds = {0, 4294967295.0},
@@ -53,8 +51,8 @@ inline constexpr std::array shake_keys{
             .kind = choice,
             .fallback = "\"world\"",
             .choices = "world|view",
-            .meaning = "The axes of what it does to places: fixed, or the camera's own right, up and back."},
-    KeySpec{.key = "always", .kind = flag, .fallback = "false", .meaning = "It is there without a hit, at `level`."},
+            .meaning = "The axes along which it shakes places: fixed, or the camera's own right, up and back."},
+    KeySpec{.key = "always", .kind = flag, .fallback = "false", .meaning = "It shakes without a hit, at `level`."},
     KeySpec{.key = "level",
             .kind = weight,
             .bounds = {0.0, 1e6},
@@ -91,13 +89,13 @@ inline constexpr std::array falloff_keys{
             .unit = UnitKind::channel,
             .bounds = {0.0, 1e9},
             .required = true,
-            .meaning = "Up to this distance a hit is felt in full."},
+            .meaning = "Up to this distance a hit is felt at full strength."},
     KeySpec{.key = "far",
             .kind = number,
             .unit = UnitKind::channel,
             .bounds = positive,
             .required = true,
-            .meaning = "From this distance on not at all; evenly in between."},
+            .meaning = "From this distance on a hit is not felt; in between it falls evenly."},
 };
 
 inline constexpr std::string_view wave_kinds = "noise|sines|ring|jitter|stride|every_frame";
@@ -118,7 +116,7 @@ inline constexpr std::array noise_keys{
             .kind = integer,
             .bounds = {1, 8},
             .fallback = "1",
-            .meaning = "Layers of it, each twice as fast and half as strong: rougher."},
+            .meaning = "Layers of noise, each twice as fast and half as strong: more are rougher."},
 };
 inline constexpr std::array sines_keys{wave_kind("Four sines that never come together again."), wave_frequency};
 inline constexpr std::array ring_keys{
@@ -133,7 +131,8 @@ inline constexpr std::array ring_keys{
             .kind = number,
             .bounds = share,
             .required = true,
-            .meaning = "Between 0 and 1: how soon it is over."},
+            .meaning = "Ratio of the damping to that of a spring that just does not overshoot, between 0 and 1: how "
+                       "soon it is over."},
 };
 inline constexpr std::array jitter_keys{
     wave_kind("A new value so many times a second, held in between."),
@@ -146,21 +145,25 @@ inline constexpr std::array jitter_keys{
 };
 inline constexpr std::array stride_keys{
     wave_kind("Swings with the way that a track goes: steps, waves under a boat."),
-    KeySpec{.key = "track", .kind = name, .required = true, .names = NameKind::track, .meaning = "Whose way."},
+    KeySpec{.key = "track",
+            .kind = name,
+            .required = true,
+            .names = NameKind::track,
+            .meaning = "The track whose way it goes by."},
     KeySpec{.key = "length",
             .kind = number,
             .unit = UnitKind::channel,
             .bounds = positive,
             .required = true,
-            .meaning = "Way of one whole swing."},
+            .meaning = "How far the track goes for one whole swing."},
     KeySpec{.key = "phase",
             .kind = number,
             .bounds = {0.0, 1.0},
             .meaning = "Where in its swing it begins, in turns: 0 goes up from the middle, 0.25 begins at the top, "
                        "0.5 goes down. Without it the seed decides, for each component by itself."},
 };
-inline constexpr std::array every_frame_keys{wave_kind(
-    "A fresh random value on each frame, harsh and another at each frame rate: an accident, here to be replayed.")};
+inline constexpr std::array every_frame_keys{wave_kind("A new random value on each frame, harsh and different at each "
+                                                       "frame rate: a common mistake, here to be replayed.")};
 
 inline constexpr std::string_view decay_kinds = "half_life|linear|power|eased|per_frame";
 constexpr KeySpec decay_kind(std::string_view meaning) {
@@ -171,24 +174,24 @@ inline constexpr KeySpec decay_duration{.key = "duration",
                                         .unit = UnitKind::time,
                                         .bounds = sensible_time,
                                         .required = true,
-                                        .meaning = "From full strength to nothing."};
+                                        .meaning = "Time from full strength to nothing."};
 inline constexpr KeySpec decay_attack{.key = "attack",
                                       .kind = number,
                                       .unit = UnitKind::time,
                                       .bounds = {0, 3600},
                                       .fallback = "0",
-                                      .meaning = "From nothing to full strength first, evenly."};
+                                      .meaning = "Time in which it rises evenly from nothing to full strength."};
 inline constexpr KeySpec decay_hold{.key = "hold",
                                     .kind = number,
                                     .unit = UnitKind::time,
                                     .bounds = {0, 3600},
                                     .fallback = "0",
-                                    .meaning = "Then at full strength."};
+                                    .meaning = "Time at full strength after that."};
 inline constexpr KeySpec decay_stop{.key = "stop_after",
                                     .kind = number,
                                     .unit = UnitKind::time,
                                     .bounds = sensible_time,
-                                    .meaning = "So long after the hit it is cut dead, whatever is left."};
+                                    .meaning = "How long after the hit it is cut off, whatever is left."};
 inline constexpr KeySpec decay_until{.key = "until",
                                      .kind = number,
                                      .bounds = share,
@@ -206,9 +209,9 @@ inline constexpr std::array half_life_keys{decay_kind("Half as strong after each
                                            decay_attack,
                                            decay_hold,
                                            decay_stop};
-inline constexpr std::array linear_keys{decay_kind("Evenly to nothing."), decay_duration, decay_attack, decay_hold,
-                                        decay_stop};
-inline constexpr std::array power_keys{decay_kind("To nothing, faster at first."),
+inline constexpr std::array linear_keys{decay_kind("Falls evenly to nothing."), decay_duration, decay_attack,
+                                        decay_hold, decay_stop};
+inline constexpr std::array power_keys{decay_kind("Falls to nothing, faster at first."),
                                        decay_duration,
                                        KeySpec{.key = "exponent",
                                                .kind = number,
@@ -219,7 +222,7 @@ inline constexpr std::array power_keys{decay_kind("To nothing, faster at first."
                                        decay_hold,
                                        decay_stop};
 inline constexpr std::array eased_keys{
-    decay_kind("To nothing along a curve."),
+    decay_kind("Falls to nothing along a curve."),
     decay_duration,
     KeySpec{.key = "curve",
             .kind = curve,
@@ -229,19 +232,18 @@ inline constexpr std::array eased_keys{
     decay_hold,
     decay_stop};
 inline constexpr std::array per_frame_keys{
-    decay_kind(
-        "A factor, or an amount less, on each frame, which lasts twice as long at half the frame rate: an accident, "
-        "here to be replayed."),
-    KeySpec{.key = "factor", .kind = number, .bounds = share, .meaning = "What is left after each frame."},
+    decay_kind("A factor on each frame, or an amount less, which lasts twice as long at half the frame rate: a common "
+               "mistake, here to be replayed."),
+    KeySpec{.key = "factor", .kind = number, .bounds = share, .meaning = "Share that is left after each frame."},
     KeySpec{.key = "amount",
             .kind = number,
             .bounds = {1e-9, 1},
-            .meaning = "Instead: what each frame takes away, as a share of full strength."},
+            .meaning = "Instead of factor: what each frame takes away, as a share of full strength."},
     KeySpec{.key = "runs_below_zero",
             .kind = flag,
             .fallback = "false",
-            .meaning = "With amount: nothing stops it at zero, so it shakes harder and harder from there on; how hard "
-                       "is told by its size. An accident, here to be replayed."},
+            .meaning = "With amount: nothing stops it at zero, so it shakes harder and harder from there on. A common "
+                       "mistake, here to be replayed."},
     KeySpec{.key = "at_fps",
             .kind = number,
             .unit = UnitKind::frequency,

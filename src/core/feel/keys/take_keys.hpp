@@ -21,10 +21,10 @@ inline constexpr KeySpec buttons_key{
 inline constexpr KeySpec unless_key{
     .key = "unless", .kind = name, .names = NameKind::control, .meaning = "It has no effect while that control is on."};
 inline constexpr KeySpec invert_key{
-    .key = "invert", .kind = flag, .fallback = "false", .meaning = "The other way round."};
+    .key = "invert", .kind = flag, .fallback = "false", .meaning = "Reverses its direction."};
 
 inline constexpr std::array hold_keys{
-    control_kind("The pose is in force while the control is down; release and cancel both lead home."),
+    control_kind("The pose acts while the control is down; release and cancel both lead home."),
     KeySpec{.key = "pose", .kind = name, .required = true, .names = NameKind::pose, .meaning = "The pose."},
     KeySpec{.key = "on_release",
             .kind = choice,
@@ -36,7 +36,7 @@ inline constexpr std::array hold_keys{
 };
 
 inline constexpr std::array toggle_keys{
-    control_kind("The pose is in force from one press to the next."),
+    control_kind("The pose acts from one press to the next."),
     KeySpec{.key = "pose", .kind = name, .required = true, .names = NameKind::pose, .meaning = "The pose."},
     buttons_key,
     unless_key,
@@ -46,8 +46,7 @@ inline constexpr std::array cycle_keys{
     control_kind("Each press takes the next pose, or the other side."),
     KeySpec{.key = "poses",
             .kind = texts,
-            .meaning =
-                "The poses in turn; \"home\" among them stands for none. Before the first press none is in force."},
+            .meaning = "The poses in turn; \"home\" among them means none. Before the first press none acts."},
     KeySpec{.key = "mirror",
             .kind = text,
             .meaning = "The channel, or one component of it such as \"focus.x\", whose home each press puts on the "
@@ -56,15 +55,14 @@ inline constexpr std::array cycle_keys{
             .kind = number,
             .unit = UnitKind::channel,
             .fallback = "0",
-            .meaning = "What it is mirrored about."},
+            .meaning = "The value about which it is mirrored."},
     KeySpec{.key = "side",
             .kind = choice,
             .fallback = "\"stored\"",
             .choices = "stored|what_is_there|opposite_of_now",
-            .meaning =
-                "How a press finds the other side. stored: from a side that is kept, so that each press counts. "
-                "what_is_there mirrors the value as it is, on its way or not, and opposite_of_now looks where it "
-                "is: two common accidents, here to be replayed."},
+            .meaning = "How a press finds the other side. stored: the side is kept, so each press counts. "
+                       "what_is_there mirrors the value as it is, even on its way; opposite_of_now looks on which side "
+                       "the value is: two common mistakes, here to be replayed."},
     buttons_key,
     unless_key,
 };
@@ -97,7 +95,7 @@ inline constexpr std::array clicks_keys{
             .unit = UnitKind::time,
             .bounds = {0, 60},
             .fallback = "0",
-            .meaning = "Two click cues one way this close run to the end of the range; 0: never."},
+            .meaning = "Two clicks one way within this time run to the end of the range; 0: never."},
     KeySpec{.key = "repeat_every",
             .kind = number,
             .unit = UnitKind::time,
@@ -107,18 +105,17 @@ inline constexpr std::array clicks_keys{
             .kind = choice,
             .fallback = "\"goal\"",
             .choices = "goal|view",
-            .meaning =
-                "From where a click counts while an obstacle holds the view in: from the goal beyond it, so that "
-                "clicks may show nothing, or from where the view is held."},
+            .meaning = "Where a click counts from while an obstacle holds the view in: from the goal behind the "
+                       "obstacle, so that a click may show nothing, or from where the view is held."},
     KeySpec{.key = "every_frame",
             .kind = flag,
             .fallback = "false",
-            .meaning = "While it is held down, a click on each frame: a common accident, here to be replayed."},
+            .meaning = "While it is held down, a click on each frame: a common mistake, here to be replayed."},
     KeySpec{.key = "repeats_double",
             .kind = flag,
             .fallback = "false",
             .meaning = "Repeats while it is held count as the second of two clicks, so that holding it may run to the "
-                       "end: a common accident, here to be replayed."},
+                       "end: a common mistake, here to be replayed."},
     KeySpec{.key = "start",
             .kind = number,
             .unit = UnitKind::channel,
@@ -139,11 +136,11 @@ inline constexpr std::array pointer_keys{
             .unit = UnitKind::channel,
             .bounds = {1e-12, 1e12},
             .required = true,
-            .meaning = "Channel units a count."},
+            .meaning = "Channel units for each count."},
     KeySpec{.key = "top_speed",
             .kind = number,
             .bounds = {1e-9, 1e12},
-            .meaning = "Channel units a second: the home follows the counts no faster than this."},
+            .meaning = "The home follows the counts no faster than this, in channel units a second."},
     KeySpec{.key = "runs_on",
             .kind = choice,
             .fallback = "\"game\"",
@@ -152,7 +149,7 @@ inline constexpr std::array pointer_keys{
     KeySpec{.key = "times_frame_time",
             .kind = flag,
             .fallback = "false",
-            .meaning = "Counts are multiplied by the frame's time: a common accident, here to be replayed."},
+            .meaning = "Counts are multiplied by the frame's time: a common mistake, here to be replayed."},
     invert_key,
     unless_key,
 };
@@ -168,8 +165,8 @@ inline constexpr std::array stick_keys{
             .bounds = {1e-9, 1e9},
             .fallback = "1",
             .meaning =
-                "Speed at full deflection: channel units a second; doublings a second in the spaces ratio and zoom. Or "
-                "the name of a channel whose value it is, read on each frame: a pan that is faster from far away."},
+                "Speed at full deflection, in channel units a second; doublings a second in the spaces ratio and zoom. "
+                "Or the name of a channel that gives it on each frame: a pan that is faster from far away."},
     KeySpec{.key = "position",
             .kind = choice,
             .fallback = "\"rate\"",
@@ -187,30 +184,30 @@ inline constexpr std::array stick_keys{
             .unit = UnitKind::time,
             .bounds = {0, 3600},
             .fallback = "0",
-            .meaning = "From rest to full speed."},
+            .meaning = "Time from rest to full speed."},
     KeySpec{.key = "spin_down",
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {0, 3600},
             .fallback = "0",
-            .meaning = "From full speed to rest."},
+            .meaning = "Time from full speed to rest."},
     KeySpec{.key = "dead_band",
             .kind = number,
             .bounds = {0, 0.99},
             .fallback = "0",
-            .meaning = "Deflections up to this do nothing; from there it starts evenly."},
+            .meaning = "Deflections up to this do nothing; beyond it the effect begins at zero."},
     KeySpec{.key = "outer_dead_band",
             .kind = number,
             .bounds = {0, 0.99},
             .fallback = "0",
-            .meaning = "So close before the stop it is deflected in full: worn sticks do not reach 1."},
-    KeySpec{.key = "exponent",
-            .kind = number,
-            .bounds = {0.1, 10},
-            .fallback = "1",
-            .meaning =
-                "Between the dead bands the share of the way is taken to this power: 1 is even, 2 is finer about "
-                "the middle."},
+            .meaning = "Deflections this close to the stop count as full: worn sticks do not reach 1."},
+    KeySpec{
+        .key = "exponent",
+        .kind = number,
+        .bounds = {0.1, 10},
+        .fallback = "1",
+        .meaning =
+            "Power to which the deflection between the dead bands is raised: 1 is even, 2 is finer about the middle."},
     invert_key,
     unless_key,
 };
@@ -220,31 +217,31 @@ inline constexpr std::array switch_keys{
             .kind = text,
             .required = true,
             .meaning = "The channel, or one component of it, whose smoothed value is looked at on each frame."},
-    KeySpec{.key = "pose", .kind = name, .names = NameKind::pose, .meaning = "The pose that comes into force."},
+    KeySpec{.key = "pose", .kind = name, .names = NameKind::pose, .meaning = "The pose that goes on."},
     KeySpec{.key = "starts",
             .kind = name,
             .names = NameKind::sequence,
-            .meaning = "Instead of a pose: the sequence that begins where the threshold is passed."},
+            .meaning = "Instead of a pose: the sequence that begins when the threshold is crossed."},
     KeySpec{.key = "enter_below",
             .kind = number,
             .unit = UnitKind::channel,
-            .meaning = "It comes into force below this, and goes above leave_above."},
+            .meaning = "The pose goes on below this, and off above leave_above."},
     KeySpec{.key = "leave_above",
             .kind = number,
             .unit = UnitKind::channel,
-            .meaning = "It goes above this; beyond enter_below."},
+            .meaning = "The pose goes off above this, which is more than enter_below."},
     KeySpec{.key = "enter_above",
             .kind = number,
             .unit = UnitKind::channel,
-            .meaning = "It comes into force above this, and goes below leave_below."},
+            .meaning = "The pose goes on above this, and off below leave_below."},
     KeySpec{.key = "leave_below",
             .kind = number,
             .unit = UnitKind::channel,
-            .meaning = "It goes below this; below enter_above."},
+            .meaning = "The pose goes off below this, which is less than enter_above."},
     KeySpec{.key = "keep",
             .kind = texts,
             .meaning =
-                "Channels that take no new place when it is entered or left: their home becomes where they are."},
+                "Channels that do not move when the switch is entered or left: their home becomes where they are."},
 };
 
 inline constexpr std::array group_keys{
@@ -253,9 +250,9 @@ inline constexpr std::array group_keys{
             .kind = choice,
             .required = true,
             .choices = "latest|first|neither|sum|ranked",
-            .meaning = "Who decides a channel that several of them want: the one that came last; the one that came "
-                       "first; none, if there are several; all, their distances from home added up in the channel's "
-                       "space; the one listed first."},
+            .meaning = "Who decides when several of them want a channel: the one pressed last (latest); the one "
+                       "pressed first (first); none, while there are several (neither); all, their distances from home "
+                       "added up in the channel's space (sum); the one listed first (ranked)."},
 };
 
 inline constexpr std::array take_keys{
@@ -265,7 +262,7 @@ inline constexpr std::array take_keys{
             .bounds = {0.0, longest_take},
             .required = true,
             .meaning = "How long the take is."},
-    KeySpec{.key = "clock", .kind = table, .section = "take.clock", .meaning = "Frame times."},
+    KeySpec{.key = "clock", .kind = table, .section = "take.clock", .meaning = "The times of frames."},
     KeySpec{.key = "cues",
             .kind = list,
             .section = "take.cue",
@@ -275,7 +272,7 @@ inline constexpr std::array take_keys{
             .meaning =
                 "A CSV file of recorded input beside the feel: a column time, in seconds, and one column for each "
                 "control or button: 1 while a button is down, a stick's deflection, the clicks or counts since "
-                "the row before. What comes after the take's end is left out."},
+                "the row before. Input after the take's end is left out."},
     KeySpec{.key = "tracks",
             .kind = texts_by_name,
             .meaning = "Other tracks in this take: { otter = \"drill\" } plays drill wherever otter is followed."},
@@ -306,13 +303,12 @@ inline constexpr std::array clock_keys{
             .kind = places,
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
-            .meaning =
-                "Frames that take longer: pairs of a time and a length; the first frame at or after the time begins "
-                "so much late, and those after it with it."},
+            .meaning = "Frames that take longer: pairs of a time and a length. The first frame at or after that time "
+                       "begins that much later, and so do those after it."},
     KeySpec{.key = "random_stalls",
             .kind = table,
             .section = "take.clock.random_stalls",
-            .meaning = "Stalls that come by chance, beside those."},
+            .meaning = "Stalls at random times, besides those of `stalls`."},
     KeySpec{.key = "recorded",
             .kind = file,
             .meaning = "A CSV file of frame times beside the feel: a column time, when each frame began, or else a "
@@ -326,19 +322,20 @@ inline constexpr std::array clock_keys{
             .kind = number,
             .unit = UnitKind::time,
             .bounds = sensible_time,
-            .meaning =
-                "Game time goes on by no more than this from frame to frame, as programs hold it; cues go by the "
-                "clock all the same."},
+            .meaning = "Game time goes on by no more than this from frame to frame, as in many programs; cues still go "
+                       "by the clock."},
     KeySpec{.key = "tick",
             .kind = number,
             .unit = UnitKind::frequency,
             .bounds = {0.01, 100000},
             .meaning = "Tracks advance at this fixed rate, whatever the frames do."},
-    KeySpec{.key = "between",
-            .kind = choice,
-            .fallback = "\"hold\"",
-            .choices = "hold|blend",
-            .meaning = "With tick: a frame reads the latest tick, or lies between the last two, one tick late."},
+    KeySpec{
+        .key = "between",
+        .kind = choice,
+        .fallback = "\"hold\"",
+        .choices = "hold|blend",
+        .meaning =
+            "With tick: a frame shows the latest tick (hold), or a place between the last two, one tick late (blend)."},
     KeySpec{.key = "order",
             .kind = choice,
             .fallback = "\"camera_last\"",
@@ -365,13 +362,13 @@ inline constexpr std::array random_stalls_keys{
             .unit = UnitKind::time,
             .bounds = {0.0, 3600.0},
             .fallback = "0",
-            .meaning = "The shortest of them."},
+            .meaning = "The shortest stall."},
     KeySpec{.key = "longest",
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {0.0, 3600.0},
             .required = true,
-            .meaning = "The longest of them; lengths in between are equally likely."},
+            .meaning = "The longest stall; lengths in between are equally likely."},
 };
 
 inline constexpr std::array cue_keys{
@@ -380,28 +377,29 @@ inline constexpr std::array cue_keys{
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
             .required = true,
-            .meaning = "When, from the start of the take."},
+            .meaning = "When it happens, from the start of the take."},
     KeySpec{.key = "press", .kind = text, .meaning = "The control, or the button, goes down."},
     KeySpec{.key = "release", .kind = text, .meaning = "The control, or the button, comes up."},
     KeySpec{.key = "cancel",
             .kind = text,
-            .meaning = "The press is taken away, as when a menu opens; acts as a release of all buttons."},
+            .meaning = "The press is taken away, as when a menu opens; like a release of all buttons."},
     KeySpec{.key = "click", .kind = text, .meaning = "Clicks of a wheel, `count` of them."},
     KeySpec{.key = "count",
             .kind = integer,
             .bounds = {-10000, 10000},
             .fallback = "1",
-            .meaning = "Of a click: how many at once; positive ones raise the value."},
+            .meaning = "With click: how many at once; positive ones raise the value."},
     KeySpec{.key = "pointer", .kind = text, .meaning = "Counts of a pointer, `counts` of them."},
     KeySpec{.key = "counts",
             .kind = number,
             .bounds = {-1e9, 1e9},
-            .meaning = "Of a pointer: how many counts it has moved since the frame before."},
+            .meaning = "With pointer: how many counts it has moved since the frame before."},
     KeySpec{.key = "stick", .kind = text, .meaning = "A stick is put to `value` and stays there."},
-    KeySpec{.key = "value", .kind = number, .bounds = {-1, 1}, .meaning = "Of a stick: its deflection, -1 to 1."},
+    KeySpec{.key = "value", .kind = number, .bounds = {-1, 1}, .meaning = "With stick: its deflection, -1 to 1."},
     KeySpec{.key = "lock",
             .kind = text,
-            .meaning = "The control stops having an effect; what is held is let go, what comes is ignored."},
+            .meaning =
+                "The control stops having an effect: it is released if it was held, and further input is ignored."},
     KeySpec{.key = "unlock", .kind = text, .meaning = "The control has an effect again."},
     KeySpec{.key = "goal", .kind = table, .section = "take.cue.goal", .meaning = "Homes of channels, set directly."},
     KeySpec{.key = "follow",
@@ -409,52 +407,50 @@ inline constexpr std::array cue_keys{
             .section = "take.cue.follow",
             .meaning = "Other tracks to follow from here on."},
     KeySpec{.key = "hit", .kind = name, .names = NameKind::shake, .meaning = "A hit that starts a shake."},
-    KeySpec{
-        .key = "game_speed",
-        .kind = number,
-        .bounds = {0.0, 100.0},
-        .meaning =
-            "From here on game time goes so many times as fast as the clock: 0.25 is slow motion, 0 stands "
-            "still (a hundred-thousandth of its speed), 1 is as usual. Cues come by the clock; all else goes by game "
-            "time, except for what runs_on = \"clock\"."},
+    KeySpec{.key = "game_speed",
+            .kind = number,
+            .bounds = {0.0, 100.0},
+            .meaning = "How fast game time goes from here on, against the clock: 0.25 is slow motion, 0 stands still "
+                       "(a hundred-thousandth of its speed), 1 is as usual. Cues come by the clock; everything else "
+                       "goes by game time, unless it has runs_on = \"clock\"."},
     KeySpec{.key = "over",
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
             .fallback = "0",
-            .meaning = "Of a game_speed: how long it takes to change, by the clock."},
+            .meaning = "With game_speed: how long it takes to change, by the clock."},
     KeySpec{.key = "start", .kind = name, .names = NameKind::sequence, .meaning = "A sequence begins."},
     KeySpec{.key = "skip", .kind = name, .names = NameKind::sequence, .meaning = "A sequence ends, wherever it is."},
-    KeySpec{.key = "from", .kind = integer, .bounds = {1, 1000}, .meaning = "Of a start: the stop at which it begins."},
-    KeySpec{.key = "to", .kind = integer, .bounds = {1, 1000}, .meaning = "Of a start: the stop at which it ends."},
+    KeySpec{.key = "from", .kind = integer, .bounds = {1, 1000}, .meaning = "With start: the stop at which it begins."},
+    KeySpec{.key = "to", .kind = integer, .bounds = {1, 1000}, .meaning = "With start: the stop at which it ends."},
     KeySpec{.key = "pace",
             .kind = number,
             .bounds = {0.01, 100.0},
-            .meaning = "Of a start: instead of the sequence's own pace."},
-    KeySpec{.key = "backward", .kind = flag, .meaning = "Of a start: instead of the sequence's own way round."},
+            .meaning = "With start: used instead of the sequence's own pace."},
+    KeySpec{.key = "backward", .kind = flag, .meaning = "With start: used instead of the sequence's own `backward`."},
     KeySpec{.key = "strength",
             .kind = strength,
             .bounds = {0.0, 1e6},
             .fallback = "1",
-            .meaning = "Of a hit: a number, 1 in full, or one of the shake's named strengths."},
+            .meaning = "With hit: its strength, a number (1 is full) or one of the shake's named strengths."},
     KeySpec{.key = "place",
             .kind = components,
             .unit = UnitKind::channel,
-            .meaning = "Of a hit: where it strikes, for a shake with a falloff."},
+            .meaning = "With hit: where it strikes, for a shake with a falloff."},
     KeySpec{.key = "direction",
             .kind = components,
             .meaning =
-                "Of a hit that starts a ring: which way it kicks; as many numbers as what it shakes has components."},
+                "With a hit that starts a ring: which way it kicks; as many numbers as what it shakes has components."},
     KeySpec{.key = "for",
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
-            .meaning = "Of a press: released so long after; of a stick: let go so long after."},
+            .meaning = "With press: how long until it is released; with stick: how long until it is let go."},
     KeySpec{.key = "every",
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {1e-6, longest_take},
-            .meaning = "The cue again after each such time, `times` in all."},
+            .meaning = "The cue is given again after each such time, `times` times in all."},
     KeySpec{.key = "times",
             .kind = integer,
             .bounds = {1, 100000},
@@ -470,19 +466,19 @@ inline constexpr std::array random_keys{
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
             .fallback = "0",
-            .meaning = "The first instant at which one may go down."},
+            .meaning = "The earliest time at which one may be pressed."},
     KeySpec{.key = "to",
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {0.0, longest_take},
             .required = true,
-            .meaning = "The last instant at which all are up again."},
+            .meaning = "The time by which all are released again."},
     KeySpec{.key = "longest",
             .kind = number,
             .unit = UnitKind::time,
             .bounds = {1e-3, 3600},
             .fallback = "0.5",
-            .meaning = "The longest that one is held."},
+            .meaning = "The longest time that one is held."},
     KeySpec{.key = "seed",
             .kind = integer,
             .bounds = {0, 4294967295.0},
