@@ -145,7 +145,7 @@ TEST(Form, AVariantThatCannotComeAlongIsNamed) {
   const std::string led = raft + std::string("[variant.hand]\nmotion.soft.frequency = { setting = \"pull\" }\n");
   folder.write("f.toml", led);
   EXPECT_NE(run_program(folder, {"set", "f.toml", "--form", "motion.soft=stiffness"})
-                .err.find("the variant hand reads its frequency off a setting"),
+                .err.find("in the variant hand its frequency refers to a setting"),
             std::string::npos);
   EXPECT_EQ(folder.read("f.toml"), led);
   folder.write("shared.toml", "[motion.soft]\nkind = \"glide\"\nhalf_life = 0.2\n");
