@@ -66,7 +66,9 @@ void print_lag(const MotionAccount& motion, const Channel& channel, Output& out)
 }
 
 void print_motion(const MotionAccount& motion, const Channel& channel, ToldBefore& told, Output& out) {
-  const std::string by = fmt::format("{}by {}, ", motion.when.empty() ? "" : motion.when + ": ", motion.name);
+  const bool has_own_name = !motion.sentence.starts_with("a " + motion.name); // a channel without a motion: "by a cut"
+  const std::string by =
+      fmt::format("{}by {}", motion.when.empty() ? "" : motion.when + ": ", has_own_name ? motion.name + ", " : "");
   if (const auto before = told.of(motion.name + motion.sentence, channel.name, out)) {
     out.write(paragraph(fmt::format("{}as {}.", by, *before), "  "));
     if (motion.lag && !motion.step.takes_no_time()) print_lag(motion, channel, out);

@@ -423,6 +423,43 @@ TEST(Manner, LongWorkTellsATerminalHowFarItIs) {
   EXPECT_EQ(folder.read("err"), "");
 }
 
+TEST(ExplainCommand, TellsAMotionOnceAndInFullAgainIfAsked) {
+  const TempDir folder;
+  folder.write("two.toml", "[motion.soft]\nkind = \"spring\"\nfrequency = 2\ndamping_ratio = 0.7\n"
+                           "[channel.a]\nunit = \"m\"\nrest = 0\nrange = [0, 1]\nmotion = \"soft\"\n"
+                           "[channel.b]\nunit = \"deg\"\nrest = 0\nrange = [0, 9]\nmotion = \"soft\"\n"
+                           "[channel.c]\nrest = 0\n");
+  const auto count = [](const std::string& text, const std::string& word) {
+    std::size_t times = 0;
+    for (auto at = text.find(word); at != std::string::npos; at = text.find(word, at + 1)) ++times;
+    return times;
+  };
+  const std::string once = run_program(folder, {"explain", "two.toml"}).out;
+  EXPECT_EQ(count(once, "a spring of 2 Hz"), 1u) << once;
+  EXPECT_EQ(count(once, "by soft, as for a."), 1u) << once;
+  EXPECT_EQ(count(once, "at the range: as for a."), 1u) << once;
+  EXPECT_NE(once.find("1 deg a second it lags"), std::string::npos) << once; // what differs is told
+  EXPECT_EQ(count(once, "sway of the goal"), 1u) << once;                    // of the cut there is none either
+  EXPECT_NE(once.find("  by a cut: it jumps"), std::string::npos) << once;
+  const std::string whole = run_program(folder, {"explain", "two.toml", "--verbose"}).out;
+  EXPECT_EQ(count(whole, "a spring of 2 Hz"), 2u) << whole;
+  const Json told = Json::parse(run_program(folder, {"explain", "two.toml", "--json"}).out);
+  EXPECT_EQ(told["channels"]["a"]["motions"][0]["words"], told["channels"]["b"]["motions"][0]["words"]);
+}
+
+TEST(Terminal, WhatIsToBePastedStaysOnOneLine) {
+  const TempDir folder;
+  folder.write("old.toml",
+               "[channel.a]\nrest = 0\nmotion = { kind = \"per_frame\", rule = \"spring_step\", stiffness = 160, "
+               "damping = 9, at_fps = 60 }\n[take.t]\nlength = 1\ncues = [{ at = 0.1, goal = { a = 1 } }]\n");
+  const std::string told = run_in_shell(folder, std::string("COLUMNS=60 script -qec 'stty cols 60; ") + STASIS_PROGRAM
+                                                    + " rates old.toml --figure none' /dev/null")
+                               .out;
+  EXPECT_TRUE(
+      std::regex_search(told, std::regex("\\{ kind = \"spring\", frequency = [0-9.]+, damping_ratio = [0-9.]+ \\}")))
+      << told;
+}
+
 TEST(OutputFolder, WhatMeansNoFolderElsewhereIsRefusedAndNotMade) {
   const TempDir folder;
   folder.write("a.toml", "[channel.a]\nrest = 0\n[take.t]\nlength = 1\ncues = [{ at = 0.5, goal = { a = 1 } }]\n");

@@ -213,7 +213,7 @@ TEST(Tune, SaysWhichKindCanWhereOneCannot) {
       {motions[0], {"a", "snapier"}, 2, "Did you mean snappier?"},
       {motions[0], {"b", "snappier"}, 2, "no channel named"},
       {motions[0], {"a", "no", "wobble", "2"}, 2, "takes no amount"},
-      {motions[0], {"a", "calmer", "nan"}, 2, "an amount is a number from -20 to 20, and \"nan\" is none"},
+      {motions[0], {"a", "calmer", "nan"}, 2, "an amount is a number from -20 to 20, and \"nan\" is not one"},
       {"kind = \"per_frame\"\nrule = \"fraction\"\nfraction = 0.1\nat_fps = 60\n", {"a", "heavier"}, 1, "stasis rates"},
   };
   for (const auto& [motion, words, status, said] : calls) {

@@ -1,12 +1,10 @@
 #include "core/match/follow_fit.hpp"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <unsupported/Eigen/NonLinearOptimization>
 
-#include "core/match/slopes.hpp"
+#include "core/match/least_squares.hpp"
 #include "core/motion/glide.hpp"
 #include "core/motion/spring.hpp"
 
@@ -104,13 +102,13 @@ std::vector<double> followed(const Responses& responses, const std::vector<doubl
   return out;
 }
 
-class FollowDistances {
+class FollowDistances final : public Distances {
 public:
   FollowDistances(const FollowRule& rule, const RecordedFollow& recorded, const std::vector<std::size_t>& kept)
-      : rule_(rule), recorded_(recorded), kept_(kept) {}
+      : Distances({1e-5, 0.05}), rule_(rule), recorded_(recorded), kept_(kept) {}
 
-  int values() const { return static_cast<int>(kept_.size() * recorded_.values.size()); }
-  int inputs() const { return static_cast<int>(unknowns_of(rule_)); }
+  int values() const override { return static_cast<int>(kept_.size() * recorded_.values.size()); }
+  int inputs() const override { return static_cast<int>(unknowns_of(rule_)); }
 
   std::vector<std::vector<double>> path(const Eigen::VectorXd& at) const {
     const FollowNumbers numbers = follow_numbers(rule_, {at.data(), at.data() + at.size()});
@@ -120,7 +118,7 @@ public:
     return out;
   }
 
-  int operator()(const Eigen::VectorXd& at, Eigen::VectorXd& out) const {
+  void find(const Eigen::VectorXd& at, Eigen::VectorXd& out) override {
     const auto all = path(at);
     Eigen::Index place = 0;
     for (std::size_t c = 0; c < all.size(); ++c)
@@ -128,12 +126,6 @@ public:
         const double off = recorded_.values[c][k] - all[c][k];
         out[place++] = std::isfinite(off) ? off : 1e150;
       }
-    return 0;
-  }
-
-  int df(const Eigen::VectorXd& at, Eigen::MatrixXd& out) const {
-    central_slopes(*this, at, {1e-5, 0.05}, out);
-    return 0;
   }
 
 private:
@@ -211,18 +203,15 @@ FollowFit fit_follow(const FollowRule& rule, const RecordedFollow& recorded, con
   Eigen::VectorXd off(distances.values());
   for (const std::vector<double>& start : starts_of(rule, recorded)) {
     const Eigen::VectorXd at = Eigen::Map<const Eigen::VectorXd>(start.data(), static_cast<Eigen::Index>(start.size()));
-    distances(at, off);
+    distances.find(at, off);
     starts.emplace_back(off.squaredNorm(), at);
   }
   std::sort(starts.begin(), starts.end(), [](const auto& a, const auto& b) { return a.first < b.first; });
   constexpr std::size_t polished = 3;
   for (std::size_t k = 0; k < std::min(polished, starts.size()); ++k) {
     Eigen::VectorXd at = starts[k].second;
-    Eigen::LevenbergMarquardt<FollowDistances> search(distances);
-    search.parameters.maxfev = 200;
-    search.parameters.xtol = search.parameters.ftol = 1e-14;
-    search.minimize(at);
-    distances(at, off);
+    descend(distances, at, {1e-14, 200});
+    distances.find(at, off);
     if (!(off.squaredNorm() < best.squares)) continue;
     best.squares = off.squaredNorm();
     best.unknowns.assign(at.data(), at.data() + at.size());
@@ -231,8 +220,8 @@ FollowFit fit_follow(const FollowRule& rule, const RecordedFollow& recorded, con
       Eigen::Map<const Eigen::VectorXd>(best.unknowns.data(), static_cast<Eigen::Index>(best.unknowns.size()));
   best.values = distances.path(at);
   Eigen::MatrixXd slopes(distances.values(), distances.inputs());
-  distances.df(at, slopes);
-  const Eigen::MatrixXd inverse = (slopes.transpose() * slopes).completeOrthogonalDecomposition().pseudoInverse();
+  distances.slopes(at, slopes);
+  const Eigen::MatrixXd inverse = covariance_of(slopes);
   for (Eigen::Index i = 0; i < inverse.rows(); ++i) {
     best.covariance.emplace_back();
     for (Eigen::Index j = 0; j < inverse.cols(); ++j) best.covariance.back().push_back(inverse(i, j));

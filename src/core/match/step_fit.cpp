@@ -1,11 +1,9 @@
 #include "core/match/step_fit.hpp"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
-#include <unsupported/Eigen/NonLinearOptimization>
 
-#include "core/match/slopes.hpp"
+#include "core/match/least_squares.hpp"
 
 namespace stasis {
 namespace {
@@ -59,12 +57,14 @@ Level level_of(const FitRows& rows, const std::vector<double>& f) {
 }
 
 /// The distances as a function of start (where it is free) and unknowns.
-class Distances {
+class StepDistances final : public Distances {
 public:
-  Distances(const StepRule& kind, const FitRows& rows) : kind_(kind), rows_(rows), f_(rows.times.size()) {}
+  /// Slopes by central differences: the projection inside is differentiated along.
+  StepDistances(const StepRule& kind, const FitRows& rows)
+      : Distances({6e-6, 0.1}), kind_(kind), rows_(rows), f_(rows.times.size()) {}
 
-  int values() const { return static_cast<int>(rows_.times.size()); }
-  int inputs() const { return static_cast<int>(kind_.unknowns()) + (rows_.start ? 0 : 1) - (held_ ? 1 : 0); }
+  int values() const override { return static_cast<int>(rows_.times.size()); }
+  int inputs() const override { return static_cast<int>(kind_.unknowns()) + (rows_.start ? 0 : 1) - (held_ ? 1 : 0); }
 
   /// From now on one of the inputs stands, and is none any more.
   void hold(Eigen::Index place, double value) { held_ = Held{place, value}; }
@@ -82,19 +82,12 @@ public:
     return level_of(rows_, f_);
   }
 
-  int operator()(const Eigen::VectorXd& at, Eigen::VectorXd& out) {
+  void find(const Eigen::VectorXd& at, Eigen::VectorXd& out) override {
     const Level found = level(at);
     for (std::size_t k = 0; k < f_.size(); ++k) {
       const double off = rows_.weights[k] * (rows_.values[k] - found.from - found.way * f_[k]);
       out[static_cast<Eigen::Index>(k)] = std::isfinite(off) ? off : 1e150;
     }
-    return 0;
-  }
-
-  /// Central differences: the projection inside is differentiated along.
-  int df(const Eigen::VectorXd& at, Eigen::MatrixXd& out) {
-    central_slopes(*this, at, {6e-6, 0.1}, out);
-    return 0;
   }
 
 private:
@@ -109,11 +102,8 @@ private:
 };
 
 /// Goes downhill from `at`. \returns the squares where it ends.
-double descend(Distances& distances, Eigen::VectorXd& at, double tolerance) {
-  Eigen::LevenbergMarquardt<Distances> solver(distances);
-  solver.parameters.xtol = solver.parameters.ftol = tolerance;
-  solver.parameters.maxfev = 400;
-  if (at.size() > 0) solver.minimize(at);
+double descended(StepDistances& distances, Eigen::VectorXd& at, double tolerance) {
+  descend(distances, at, {tolerance, 400});
   const double squares = distances.level(at).squares;
   return at.allFinite() && std::isfinite(squares) ? squares : std::numeric_limits<double>::infinity();
 }
@@ -252,7 +242,7 @@ void add_covariance(const StepRule& kind, const FitRows& rows, StepFit& fit) {
       slopes(static_cast<Eigen::Index>(k), c) =
           rows.weights[k] * (model(high, rows.times[k]) - model(low, rows.times[k])) / (2.0 * step);
   }
-  const Eigen::MatrixXd inverse = (slopes.transpose() * slopes).completeOrthogonalDecomposition().pseudoInverse();
+  const Eigen::MatrixXd inverse = covariance_of(slopes);
   for (Eigen::Index a = 0; a < columns; ++a) {
     fit.covariance.emplace_back();
     for (Eigen::Index b = 0; b < columns; ++b) fit.covariance.back().push_back(inverse(a, b));
@@ -267,9 +257,9 @@ constexpr double near_enough = 1e-7;
 std::vector<Start> bezier_starts(const StepRule& kind, const FitRows& rows) {
   constexpr std::size_t looked_at = 12, kept = 4, enough_rows = 60;
   const FitRows few = thinned(rows, enough_rows);
-  Distances distances(kind, few);
+  StepDistances distances(kind, few);
   std::vector<Start> starts = best_starts(kind, rows, looked_at);
-  for (Start& start : starts) start.squares = descend(distances, start.at, 1e-4);
+  for (Start& start : starts) start.squares = descended(distances, start.at, 1e-4);
   std::stable_sort(starts.begin(), starts.end(), [](const Start& a, const Start& b) { return a.squares < b.squares; });
   if (starts.size() > kept) starts.resize(kept);
   return starts;
@@ -278,11 +268,11 @@ std::vector<Start> bezier_starts(const StepRule& kind, const FitRows& rows) {
 } // namespace
 
 std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
-  Distances distances(kind, rows);
+  StepDistances distances(kind, rows);
   const bool is_bezier = kind.rule() == StepRule::Rule::bezier;
   std::optional<Start> best;
   const auto polish = [&](Eigen::VectorXd at, double tolerance) {
-    const double squares = descend(distances, at, tolerance);
+    const double squares = descended(distances, at, tolerance);
     if (!std::isfinite(squares) || (best && squares >= best->squares)) return false;
     best = Start{std::move(at), squares};
     return true;
@@ -330,11 +320,11 @@ ProfileBounds profile_of(const StepRule& kind, const FitRows& rows, const StepFi
   others << best.head(place), best.tail(best.size() - 1 - place);
   // How far to one side until the rest, fitted again, cannot make up for it.
   const auto bound = [&](double direction) {
-    Distances distances(kind, rows);
+    StepDistances distances(kind, rows);
     Eigen::VectorXd from = others;
     const auto squares_at = [&](double value, Eigen::VectorXd& at) {
       distances.hold(place, value);
-      return descend(distances, at, 1e-8);
+      return descended(distances, at, 1e-8);
     };
     constexpr int most_doublings = 14, halvings = 12;
     double inside = 0.0, outside = 0.01;

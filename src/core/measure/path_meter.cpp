@@ -19,7 +19,7 @@ namespace {
 constexpr double way_rounding = 1e-12;
 /// s: breaks of several components, and both ends of a part that is there by rounding only (a pace that is no sooner at
 /// full speed than it brakes), are one instant.
-constexpr double one_instant = 1e-8;
+constexpr double one_break = 1e-8;
 /// Beside a place where a curve stands upright nothing has a bound.
 bool all_finite(double a, double b) noexcept { return std::isfinite(a) && std::isfinite(b); }
 
@@ -137,7 +137,7 @@ void PathMeter::follow(const ChannelFrame& frame, double time, bool joined) {
   for_each_stretch(frame, 0.0, frame.dt, [&](double from, double to, bool breaks) {
     if (is_new) a = frame.at(from);
     const ChannelInstant b = frame.at(to, Side::before);
-    is_by_rounding_ = is_new && breaks && to - from < one_instant;
+    is_by_rounding_ = is_new && breaks && to - from < one_break;
     follow_stretch(frame, time, from, a, to, b);
     is_new = ends_in_break_ = breaks;
     a = last_state_ = b;
@@ -203,7 +203,7 @@ void PathMeter::follow_stretch(const ChannelFrame& frame, double time, double fr
 
 void PathMeter::note_edge(const Output& arriving, const Output& leaving, double at) {
   const bool jumps = value_jumps(arriving, leaving);
-  if (edge_ && (jumps || at - edge_->at > one_instant)) close_edge();
+  if (edge_ && (jumps || at - edge_->at > one_break)) close_edge();
   if (jumps) { // of a jump of the value there is no speed, and none that could jump
     jumped_ = true;
     Components way{};

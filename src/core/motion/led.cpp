@@ -10,7 +10,7 @@ namespace stasis {
 namespace {
 
 /// A time is a sum: one that misses a break by less is at it.
-constexpr double one_instant = 1e-12;
+constexpr double same_instant = 1e-12;
 
 Instant as_instant(const CurvePoint& p) noexcept { return {p.value, p.slope, p.bend, p.twist}; }
 
@@ -27,7 +27,7 @@ void LedWay::add(double begin, What what) {
 }
 
 std::size_t LedWay::part_at(double time, Side side) const noexcept {
-  const double rounding = one_instant * std::max(1.0, std::fabs(time));
+  const double rounding = same_instant * std::max(1.0, std::fabs(time));
   const auto next = side == Side::at ? std::upper_bound(parts_.begin(), parts_.end(), time + rounding,
                                                         [](double at, const Part& part) { return at < part.begin; })
                                      : std::lower_bound(parts_.begin(), parts_.end(), time - rounding,
@@ -85,22 +85,22 @@ double LedWay::break_in(std::size_t k, double time) const {
 
 double LedWay::next_break(double time) const {
   std::size_t k = parts_.size() - 1;
-  while (k > 0 && parts_[k].begin > time + one_instant) --k;
+  while (k > 0 && parts_[k].begin > time + same_instant) --k;
   const double end = k + 1 < parts_.size() ? parts_[k + 1].begin : double{unbounded};
-  if (time < parts_[k].begin - one_instant) return parts_[k].begin;
+  if (time < parts_[k].begin - same_instant) return parts_[k].begin;
   double next = break_in(k, time);
-  if (next <= time + one_instant) next = break_in(k, time + one_instant);
+  if (next <= time + same_instant) next = break_in(k, time + same_instant);
   return std::min(next, end);
 }
 
 double LedWay::break_before(double time) const {
   std::size_t k = parts_.size() - 1;
-  while (k > 0 && parts_[k].begin >= time - one_instant) --k;
-  double last = parts_[k].begin < time - one_instant ? parts_[k].begin : -double{unbounded};
+  while (k > 0 && parts_[k].begin >= time - same_instant) --k;
+  double last = parts_[k].begin < time - same_instant ? parts_[k].begin : -double{unbounded};
   double at = break_in(k, parts_[k].begin);
-  while (at < time - one_instant) {
+  while (at < time - same_instant) {
     last = at;
-    at = break_in(k, at + one_instant);
+    at = break_in(k, at + same_instant);
   }
   return last;
 }
@@ -170,13 +170,13 @@ double next_break(const LedCourse& course, double elapsed) {
   const double ahead =
       place.rate > 0.0 ? course.way->next_break(place.at) - place.at : place.at - course.way->break_before(place.at);
   const double next = elapsed + ahead / std::fabs(place.rate);
-  if (pass_end <= elapsed + one_instant) return next;
+  if (pass_end <= elapsed + same_instant) return next;
   return std::min(next, pass_end);
 }
 
 double rounding_at(const LedCourse& course, double elapsed) noexcept {
   // That of the clock, and at a pace that of the way.
-  return one_instant * std::max(1.0, elapsed) * (1.0 + 1.0 / course.time.pace);
+  return same_instant * std::max(1.0, elapsed) * (1.0 + 1.0 / course.time.pace);
 }
 
 double smooth_stretch(const LedCourse& course, double elapsed) {

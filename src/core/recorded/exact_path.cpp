@@ -1,9 +1,9 @@
 // Rows without noise: where the path breaks, and the path through all of them.
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <limits>
 
+#include "core/match/least_squares.hpp"
 #include "core/recorded/recorded_path.hpp"
 #include "core/root.hpp"
 
@@ -35,9 +35,9 @@ Taylor through_rows(const RecordedRows& rows, std::size_t component, std::size_t
     for (Eigen::Index p = 1; p < n; ++p) powers(i, p) = powers(i, p - 1) * u;
     values[i] = rows.values[component][row] - about;
   }
-  const Eigen::VectorXd solved = powers.partialPivLu().solve(values);
+  const Eigen::VectorXd found = solved(powers, values);
   double scale = 1.0;
-  for (Eigen::Index p = 0; p < n; ++p, scale *= width) terms[static_cast<std::size_t>(p)] = solved[p] / scale;
+  for (Eigen::Index p = 0; p < n; ++p, scale *= width) terms[static_cast<std::size_t>(p)] = found[p] / scale;
   terms[0] += about;
   return terms;
 }

@@ -1,13 +1,11 @@
 #include "core/recorded/flight_fit.hpp"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 #include <limits>
-#include <unsupported/Eigen/NonLinearOptimization>
 #include <utility>
 
-#include "core/match/slopes.hpp"
+#include "core/match/least_squares.hpp"
 
 namespace stasis {
 namespace {
@@ -49,11 +47,11 @@ private:
 };
 
 /// Legs of known shape at unknown times: the values at the stops follow from the rows by least squares.
-class LegDistances {
+class LegDistances final : public Distances {
 public:
   LegDistances(const LedRows& rows, const MovingStretch& stretch, StopSets sets, std::optional<Curve> curve,
                std::size_t most = most_fitted_rows)
-      : rows_(rows), stretch_(stretch), sets_(std::move(sets)), curve_(std::move(curve)) {
+      : Distances({1e-6, 0.1}), rows_(rows), stretch_(stretch), sets_(std::move(sets)), curve_(std::move(curve)) {
     fitted_ = fitted_rows(stretch, most);
     shortest_leg_ =
         0.5 * (rows.times[stretch.last] - rows.times[stretch.first]) / static_cast<double>(rows_of(stretch));
@@ -67,8 +65,10 @@ public:
     }
   }
 
-  int values() const { return static_cast<int>(fitted_.size() * rows_.columns()); }
-  int inputs() const { return static_cast<int>(stops_) + 1 - (begin_ ? 1 : 0) - (stretch_.ends_moving ? 1 : 0); }
+  int values() const override { return static_cast<int>(fitted_.size() * rows_.columns()); }
+  int inputs() const override {
+    return static_cast<int>(stops_) + 1 - (begin_ ? 1 : 0) - (stretch_.ends_moving ? 1 : 0);
+  }
 
   /// When it begins, and the logarithms of how long each leg takes; what a moving end fixes is not one of them.
   Eigen::VectorXd inputs_of(const std::vector<double>& times) const {
@@ -94,7 +94,7 @@ public:
     return legs(times, ignored);
   }
 
-  int operator()(const Eigen::VectorXd& at, Eigen::VectorXd& out) const {
+  void find(const Eigen::VectorXd& at, Eigen::VectorXd& out) override {
     const std::vector<double> times = times_of(at);
     const bool ascends =
         std::adjacent_find(times.begin(), times.end(), [&](double a, double b) { return !(b - a >= shortest_leg_); })
@@ -103,7 +103,6 @@ public:
       out.setConstant(no_path);
     else
       legs(times, out);
-    return 0;
   }
 
   /// Nothing tells of what goes on before the first row or after the last.
@@ -113,17 +112,12 @@ public:
            && times.back() <= rows_.times[stretch_.last] + beyond * shortest_leg_;
   }
 
-  int df(const Eigen::VectorXd& at, Eigen::MatrixXd& out) const {
-    central_slopes(*this, at, {1e-6, 0.1}, out);
-    return 0;
-  }
-
 private:
   /// How each value of a column counts for each row: columns that are given at the same stops share it.
   struct Shapes {
     const std::vector<std::size_t>* set;
-    Eigen::MatrixXd by_stop;                                           ///< rows x stops
-    std::optional<Eigen::ColPivHouseholderQR<Eigen::MatrixXd>> solver; ///< of the free ones, with even weights
+    Eigen::MatrixXd by_stop;         ///< rows x stops
+    std::optional<LinearFit> solver; ///< of the free ones, with even weights
   };
 
   bool is_given(std::size_t place, std::size_t count) const {
@@ -190,7 +184,7 @@ private:
         if (!shapes.solver) shapes.solver.emplace(free);
         found = shapes.solver->solve(rest);
       } else {
-        found = (weights.asDiagonal() * free).colPivHouseholderQr().solve(weights.cwiseProduct(rest));
+        found = LinearFit(weights.asDiagonal() * free).solve(weights.cwiseProduct(rest));
       }
       const Eigen::Index first = is_given(0, set.size()) ? 1 : 0;
       for (Eigen::Index f = 0; f < found.size(); ++f) values[first + f] = std::isfinite(found[f]) ? found[f] : 0.0;
@@ -243,7 +237,7 @@ double cubic_off(const LedRows& rows, std::size_t column, std::size_t first, std
     normal += square * here * here.transpose();
     sums += square * place(row) * here;
   }
-  const Eigen::Vector4d found = normal.ldlt().solve(sums);
+  const Eigen::Vector4d found = solved(normal, sums);
   double most = 0.0;
   for (std::size_t row = first; row <= last; ++row)
     most = std::max(most, rows.weights[column][row] * std::fabs(place(row) - found.dot(shape(row))));
@@ -282,12 +276,9 @@ FittedLegs fitted_legs(const LedRows& rows, const MovingStretch& stretch, const 
   LegDistances distances(rows, stretch, shape.sets, shape.curve);
   Eigen::VectorXd at = distances.inputs_of(times);
   if (at.size() > 0 && distances.values() >= distances.inputs()) {
-    Eigen::LevenbergMarquardt<LegDistances> solver(distances);
     const bool is_rough = how == Descent::rough;
-    solver.parameters.xtol = solver.parameters.ftol = is_rough ? 1e-3 : 1e-13;
-    solver.parameters.maxfev = is_rough ? 20 : 60;
     const Eigen::VectorXd before = at;
-    solver.minimize(at);
+    descend(distances, at, {is_rough ? 1e-3 : 1e-13, is_rough ? 20 : 60});
     if (!at.allFinite()) at = before;
   }
   FittedLegs legs = distances.legs(distances.times_of(at));
@@ -330,9 +321,9 @@ FittedLegs fitted_leg(const LedRows& rows, const MovingStretch& stretch, const s
 
 double leg_misfit(const LedRows& rows, const MovingStretch& stretch, const Curve& curve,
                   std::pair<double, double> ends) {
-  const LegDistances distances(rows, stretch, StopSets(rows.columns(), {0, 1}), curve);
+  LegDistances distances(rows, stretch, StopSets(rows.columns(), {0, 1}), curve);
   Eigen::VectorXd off(distances.values());
-  distances(distances.inputs_of({ends.first, ends.second}), off);
+  distances.find(distances.inputs_of({ends.first, ends.second}), off);
   return off.squaredNorm();
 }
 
