@@ -140,7 +140,7 @@ std::vector<std::vector<double>> starts_of(const FollowRule& rule, const Recorde
   for (const auto& goal : recorded.goals)
     size = std::max(size, *std::max_element(goal.begin(), goal.end()) - *std::min_element(goal.begin(), goal.end()));
   std::vector<std::vector<double>> starts;
-  const auto add = [&](std::vector<double> first, double lag) {
+  const auto add = [&](const std::vector<double>& first, double lag) {
     const std::vector<double> leads =
         rule.has_lead ? std::vector<double>{0.0, 0.3 * lag, lag} : std::vector<double>{lag};
     const std::vector<double> zones = rule.has_zone ? std::vector<double>{0.01, 0.04, 0.15} : std::vector<double>{0.0};

@@ -168,10 +168,9 @@ std::vector<Start> best_starts(const StepRule& kind, const FitRows& all_rows, st
   std::vector<double> times;
   constexpr int most_times = 48;
   const double step = std::max(2.0 * spacing, span / most_times);
-  if (rows.start)
-    times.push_back(*rows.start);
-  else
-    for (double t = first - spacing; t < last - 3.0 * spacing; t += step) times.push_back(t);
+  const double begin = first - spacing, end = last - 3.0 * spacing;
+  if (rows.start) times.push_back(*rows.start);
+  for (int k = 0; !rows.start && begin + k * step < end; ++k) times.push_back(begin + k * step);
   struct Look {
     double squares;
     const StartShape* shape;
