@@ -220,8 +220,9 @@ tl::expected<NumberRows, Exit> OpenedRecording::rows(const std::vector<std::size
       const double value = table_.columns[column][row];
       constexpr double largest = 1e15; // as in feels: beyond it doubles cannot tell a step
       if (std::isfinite(value) && std::fabs(value) > largest)
-        return tl::unexpected(refuse(fmt::format("row {} of {} holds {}; values go up to 1e15 in size", row + 1,
-                                                 name_of(column), shortest(value))));
+        return tl::unexpected(
+            refuse(fmt::format("{}: row {} of {} holds {}; values go up to 1e15 in size",
+                               printable(call_->recording, 120), row + 1, name_of(column), shortest(value))));
       all = all && std::isfinite(value);
     }
     if (!all) continue;

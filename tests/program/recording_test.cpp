@@ -151,6 +151,7 @@ TEST(Recordings, FaultsNameTheirCauseOnce) {
       {"time,value,take\n0,1,a\n1,2,b\n", {"--only", "take=c"}, "It holds a and b"},
       {"time,value\n" + body, {"--repair", "all"}, "unsorted and repeated"},
       {"time,value\n" + body, {"--rate", "60", "--time", "time"}, "exclude each other"},
+      {"time,value\n" + body + "9.5,1e300\n", {}, "r.csv: row 121 of value holds 1e+300; values go up to 1e15"},
       {std::string("\x01\x02\0\x03", 4), {}, "a binary file, not text"}};
   for (const auto& [text, words, said] : faults) {
     folder.write("r.csv", text);
