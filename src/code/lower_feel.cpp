@@ -55,9 +55,12 @@ bool is_kept_name(const std::string& prefix) {
 std::string literal(double value) {
   if (std::isinf(value)) return value > 0.0 ? "UNBOUNDED" : "-UNBOUNDED";
   const std::string text = shortest(value);
-  const std::size_t exponent = text.find('e');
-  if (text.find('.') != std::string::npos) return text;
-  return exponent == std::string::npos ? text + ".0" : text.substr(0, exponent) + ".0" + text.substr(exponent);
+  const std::size_t exponent = std::min(text.find('e'), text.size());
+  const std::string number = text.substr(0, exponent);
+  std::string power = text.substr(exponent); // "e-05" and "e+20" are "e-5" and "e20" in every language
+  if (power.starts_with("e+")) power.erase(1, 1);
+  if (const std::size_t zeros = power.find('0'); zeros == 2 && power.size() > 3) power.erase(zeros, 1);
+  return (number.find('.') == std::string::npos ? number + ".0" : number) + power;
 }
 
 std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel) {

@@ -1,6 +1,7 @@
 // JavaScript, as a module, with declarations of its types beside it.
 #include <fmt/format.h>
 
+#include "code/layout.hpp"
 #include "code/printer.hpp"
 
 namespace stasis::code {
@@ -35,6 +36,11 @@ public:
   }
 
 private:
+  std::vector<std::string> laid_out(std::string_view text, std::size_t indent) const override {
+    return javascript_layout(text, indent);
+  }
+  std::size_t widest() const override { return 80; }
+  std::size_t step() const override { return 2; }
   static std::string typed(const Type& of) {
     const std::string array = of.is_array() ? "[]" : "";
     switch (of.kind) {

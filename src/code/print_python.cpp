@@ -1,6 +1,7 @@
 // Python 3, with type hints.
 #include <fmt/format.h>
 
+#include "code/layout.hpp"
 #include "code/printer.hpp"
 
 namespace stasis::code {
@@ -13,6 +14,13 @@ public:
 
 private:
   std::string comment(std::string_view text) const override { return "# " + std::string(text); }
+  std::vector<std::string> laid_out(std::string_view text, std::size_t indent) const override {
+    return python_layout(text, indent);
+  }
+  std::size_t widest() const override { return 88; }
+  std::size_t notes_gap() const override { return 1; }
+  std::string_view before_table() const override { return "# fmt: off"; }
+  std::string_view behind_table() const override { return "# fmt: on"; }
   std::string_view ending() const override { return ""; }
   std::string_view no_statement() const override { return "pass"; }
   std::string closing() const override { return ""; }
@@ -93,10 +101,9 @@ private:
     words(one.words);
     std::vector<std::string> parameters;
     for (const Parameter& p : one.parameters) parameters.push_back(p.name + ": " + typed(p.type));
-    signature(fmt::format("def {}(", one.name), parameters, fmt::format(") -> {}:", typed(one.gives)));
+    line(fmt::format("def {}({}) -> {}:", one.name, fmt::join(parameters, ", "), typed(one.gives)));
   }
   int blank_lines() const override { return 2; }
-  bool goes_on_after_a_sign() const override { return false; } // a line ends where no bracket is open
   void print_declare(const Statement& one) override { line(fmt::format("{} = {}", one.name, expression(one.value))); }
   void print_count(const Statement& one) override {
     const std::string first = expression(one.value);
@@ -104,7 +111,9 @@ private:
     print_block(one.body);
     close_block();
   }
-  std::string literal(const Expression& one) const override { return value_of(one.text); }
+  std::string literal(const Expression& one) const override {
+    return one.type.kind == Type::Kind::stream ? "0x" + in_capitals(one.text.substr(2)) : value_of(one.text);
+  }
   std::string name(const Expression& one) override {
     if (one.text == "UNBOUNDED") return "math.inf";
     if (checked_ == nullptr || !is_constant(one.text)) return one.text;

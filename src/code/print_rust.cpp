@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "code/layout.hpp"
 #include "code/printer.hpp"
 #include "code/walk.hpp"
 
@@ -28,6 +29,11 @@ private:
     }
     return of.is_array() ? fmt::format("[{}; {}]", one, of.length) : one;
   }
+  std::vector<std::string> laid_out(std::string_view text, std::size_t indent) const override {
+    return rust_layout(text, indent);
+  }
+  std::string documentation(std::string_view line) const override { return "/// " + std::string(line); }
+  std::string_view before_table() const override { return "#[rustfmt::skip]"; }
   std::string if_line(const std::string& condition) const override { return "if " + condition + " {"; }
   std::string while_line(const std::string& condition) const override { return "while " + condition + " {"; }
 
@@ -36,7 +42,7 @@ private:
     line(fmt::format("#![allow(dead_code, unused_assignments{})]", uses("single") ? ", unused_parens" : ""));
     line("");
     if (!uses("bits")) return;
-    words("A number from -1 to 1 for each place of a stream: the place's bits, well mixed.");
+    words("A number from -1 to 1 for each place of a stream: the place's bits, well mixed.", true);
     line("fn bits(stream: u64, place: i32) -> f64 {");
     line("    let start = stream.wrapping_add((i64::from(place) as u64).wrapping_mul(0x9e37_79b9_7f4a_7c15));");
     line("    let mixed = (start ^ (start >> 32)).wrapping_mul(0xd6e8_feb8_6659_fd93);");
@@ -52,12 +58,16 @@ private:
   void print_constant(const Constant& one) override {
     const std::string start = fmt::format("pub const {}: {} = ", one.name, type(one.type));
     if (one.type.is_array()) {
-      words(one.words);
+      words(one.words, true);
       std::vector<std::string> values;
       for (const std::string& value : one.values) values.push_back(value_of(value, one.type));
       return print_list(start + "[", values, "];");
     }
-    line(start + value_of(one.values.front(), one.type) + ";" + (one.words.empty() ? "" : " // " + one.words));
+    const std::string declared = start + value_of(one.values.front(), one.type) + ";";
+    const std::string note = one.words.empty() ? "" : " // " + one.words;
+    if (declared.size() + note.size() <= widest()) return line(declared + note);
+    words(one.words, true);
+    line(declared);
   }
   static std::string nothing_of(const Type& of) {
     std::string one = "0";
@@ -70,8 +80,12 @@ private:
     const std::string name = in_camel_case(record.name, true);
     line("#[derive(Clone, Copy, Debug)]");
     line("pub struct " + name + " {");
-    for (const Field& one : record.fields)
-      line(fmt::format("    pub {}: {},{}", one.name, type(one.type), one.words.empty() ? "" : " // " + one.words));
+    ++depth_;
+    for (const Field& one : record.fields) {
+      words(one.words, true);
+      line(fmt::format("pub {}: {},", one.name, type(one.type)));
+    }
+    --depth_;
     line("}");
     line("");
     line("impl " + name + " {");
@@ -89,7 +103,7 @@ private:
     line("}");
   }
   void begin_function(const Function& one) override {
-    words(one.words);
+    words(one.words, true);
     std::vector<std::string> parameters;
     for (const Parameter& p : one.parameters)
       parameters.push_back(p.name + ": "

@@ -11,7 +11,8 @@
 namespace stasis::code {
 namespace {
 
-constexpr std::size_t longest_line = 100;
+/// Numbers that a check holds are a table beyond so many, which no formatter may spread over as many rows.
+constexpr std::size_t longest_laid_out = 16;
 
 /// How tightly an operator binds; larger is tighter.
 int strength_of(const Expression& one) noexcept {
@@ -29,20 +30,19 @@ const std::string& root_of(const Expression& place) noexcept {
   return one->text;
 }
 
-/// The last of the outermost places at which a line may go on below; npos without one. \param anywhere false: inside
-/// brackets only, since in some languages a line ends where no bracket is open.
-std::size_t place_to_break(const std::string& text, std::size_t most, bool anywhere) {
+/// The last of the outermost places at which a line may go on below; npos without one.
+std::size_t place_to_break(const std::string& text, std::size_t most) {
   std::size_t place = std::string::npos, least = 1000; // how deep inside brackets; a product is deeper than a sum
   const std::size_t begins = text.find_first_not_of(' ');
-  std::size_t open = anywhere || begins > 0 ? 1 : 0; // what goes on from the line before is inside a bracket of it
+  std::size_t open = 1;
   const auto stands = [&](std::size_t at, std::initializer_list<std::string_view> signs) {
     return std::any_of(signs.begin(), signs.end(),
                        [&](std::string_view sign) { return text.compare(at, sign.size(), sign) == 0; });
   };
   for (std::size_t at = 0; at < text.size() && at < most; ++at) {
     if (text[at] == '(' || text[at] == '[') ++open;
-    if ((text[at] == ')' || text[at] == ']') && open > 0) --open;
-    if (open < 1 || text[at] != ' ' || at <= begins + 8) continue;
+    if ((text[at] == ')' || text[at] == ']') && open > 1) --open;
+    if (text[at] != ' ' || at <= begins + 8) continue;
     const bool is_product = stands(at, {" * ", " / "});
     const bool is_one =
         is_product || text[at - 1] == ',' || stands(at, {" && ", " || ", " + ", " - ", " and ", " or "});
@@ -94,68 +94,72 @@ std::string in_capitals(const std::string& name) {
   return out;
 }
 
+void Printer::put(std::string_view text, std::size_t indent) {
+  if (!text.empty()) text_ += std::string(indent, ' ');
+  text_ += text;
+  text_ += '\n';
+}
+
+/// What stands between a line and the note at its end.
+std::string Printer::note_mark() const { return " " + comment("").substr(0, comment("").find(' ') + 1); }
+
 void Printer::line(const std::string& text) {
-  const std::string indent(static_cast<std::size_t>(depth_) * 4, ' ');
-  if (indent.size() + text.size() <= longest_line || text.starts_with(comment("").substr(0, 2))) {
-    if (!text.empty()) text_ += indent;
-    text_ += text + '\n';
-    return;
-  }
-  const std::string own(text.find_first_not_of(' '), ' ');
+  const std::size_t own = std::min(text.find_first_not_of(' '), text.size());
+  const std::string_view code = std::string_view(text).substr(own);
+  if (code.empty() || code.starts_with(comment("").substr(0, 2))) return put(code, indent() + own / 4 * step());
+  const std::size_t note = std::min(code.find(note_mark()), code.size());
+  if (!laid_out("x", 0).empty())
+    return print_laid_out(trimmed(code.substr(0, note)), trimmed(code.substr(note)), indent() + own / 4 * step());
+  if (indent() + text.size() <= widest()) return put(text, indent());
+  if (note == code.size()) return print_broken(text);
   // A note at the end of a long line goes before it.
-  const std::string mark = " " + comment("").substr(0, comment("").find(' ') + 1);
-  if (const std::size_t note = text.find(mark, own.size()); note != std::string::npos) {
-    text_ += indent + own + std::string(trimmed(text.substr(note))) + '\n';
-    return line(own + std::string(trimmed(text.substr(0, note))));
-  }
+  put(trimmed(code.substr(note)), indent() + own);
+  line(std::string(own, ' ') + std::string(trimmed(code.substr(0, note))));
+}
+
+void Printer::print_laid_out(std::string_view code, std::string_view note, std::size_t indent) {
+  const std::vector<std::string> rows = laid_out(code, indent);
+  const std::string gap(note_mark().find_first_not_of(' ') + notes_gap(), ' ');
+  const bool fits = rows.size() == 1 && indent + code.size() + gap.size() + note.size() <= widest();
+  if (!note.empty() && !fits) put(note, indent);
+  for (const std::string& row : rows) put(row + (fits && !note.empty() ? gap + std::string(note) : ""), indent);
+}
+
+/// A line that is too wide, broken where it may be.
+void Printer::print_broken(const std::string& text) {
+  const std::string own(text.find_first_not_of(' '), ' ');
   // What is worked out goes below as a whole, if that is enough, or nothing else is possible.
   const std::size_t sign = text.find(" = ");
-  const std::size_t most = longest_line - indent.size();
-  const bool may_part = goes_on_after_a_sign() && sign != std::string::npos && text.find('{') == std::string::npos
-                        && text.compare(own.size(), 4, "for ") != 0;
+  const std::size_t most = widest() - indent();
+  const bool may_part =
+      sign != std::string::npos && text.find('{') == std::string::npos && text.compare(own.size(), 4, "for ") != 0;
   if (may_part
-      && (own.size() + 4 + text.size() - sign - 3 <= most || place_to_break(text, most, true) == std::string::npos)) {
-    text_ += indent + text.substr(0, sign) + " =\n";
+      && (own.size() + 4 + text.size() - sign - 3 <= most || place_to_break(text, most) == std::string::npos)) {
+    put(text.substr(0, sign) + " =", indent());
     return line(own + "    " + text.substr(sign + 3));
   }
-  // Where a line ends unless a bracket is open, one is opened.
-  const std::size_t begins = sign != std::string::npos            ? sign + 3
-                             : text.find("return ") == own.size() ? own.size() + 7
-                                                                  : 0;
-  if (!goes_on_after_a_sign() && begins > 0 && text[begins] != '(' && text.back() != ':' && own.empty()) {
-    text_ += indent + text.substr(0, begins) + "(\n";
-    line("    " + text.substr(begins));
-    text_ += indent + ")\n";
-    return;
-  }
-  const std::size_t place = place_to_break(text, most, goes_on_after_a_sign());
-  if (place == std::string::npos) {
-    text_ += indent + text + '\n';
-    return;
-  }
+  const std::size_t place = place_to_break(text, most);
+  if (place == std::string::npos) return put(text, indent());
   const std::string before = text.substr(0, place);
-  text_ += indent + before.substr(0, before.find_last_not_of(' ') + 1) + '\n';
-  const std::string rest = "    " + std::string(trimmed(text.substr(place)));
-  line(rest);
+  put(before.substr(0, before.find_last_not_of(' ') + 1), indent());
+  line("    " + std::string(trimmed(text.substr(place))));
 }
 
 void Printer::signature(const std::string& head, const std::vector<std::string>& parameters, const std::string& tail) {
   const std::string listed = fmt::format("{}", fmt::join(parameters, ", "));
-  if (head.size() + listed.size() + tail.size() <= longest_line) return line(head + listed + tail);
+  if (head.size() + listed.size() + tail.size() <= widest()) return line(head + listed + tail);
   line(head);
-  if (goes_on_after_a_sign() || 4 + listed.size() > longest_line)
-    for (const std::string& one : parameters) line("    " + one + ",");
-  else
-    line("    " + listed);
+  for (const std::string& one : parameters) line("    " + one + ",");
   line(tail);
 }
 
-void Printer::words(const std::string& text) {
+void Printer::words(const std::string& text, bool documents) {
   if (text.empty()) return;
-  const std::size_t width = longest_line - 4 * static_cast<std::size_t>(depth_) - comment("").size();
+  const auto shown = [&](std::string_view one) { return documents ? documentation(one) : comment(one); };
+  const std::size_t width = widest() - indent() - shown("").size();
   for (const std::string_view paragraph : split(text, '\n')) {
     const std::string broken = wrapped(std::string(paragraph), "", width);
-    for (const std::string_view one : split(trimmed(broken), '\n')) line(comment(one));
+    for (const std::string_view one : split(trimmed(broken), '\n')) line(shown(one));
   }
 }
 
@@ -224,14 +228,14 @@ std::string Printer::print(const Program& program, const Header& header) {
   begin_file(header);
   for (const Constant& constant : program.constants) {
     if (!constant.heading.empty()) {
-      line("");
+      if (!text_.ends_with("\n\n")) line("");
       words(constant.heading);
     }
     print_constant(constant);
   }
   for (const Record& record : program.records) {
     for (int k = 0; k < blank_lines(); ++k) line("");
-    words(record.words);
+    words(record.words, true);
     print_record(record);
   }
   print_functions();
@@ -343,20 +347,20 @@ std::vector<std::string> Printer::arguments(const Expression& call) {
 
 void Printer::print_list(const std::string& begin, const std::vector<std::string>& values, const std::string& end) {
   const std::string whole = begin + fmt::format("{}", fmt::join(values, ", ")) + end;
-  if (whole.size() + 4 * static_cast<std::size_t>(depth_) <= longest_line) return line(whole);
-  line(begin);
-  ++depth_;
+  const bool is_table = checked_ != nullptr && values.size() > longest_laid_out && !before_table().empty();
+  if (!is_table && !laid_out("x", 0).empty()) return line(whole);
+  if (whole.size() + indent() <= widest()) return line(whole);
+  if (is_table) put(before_table(), indent());
+  put(begin, indent());
   std::string row;
   for (const std::string& value : values) {
-    if (!row.empty() && row.size() + value.size() + 2 + 4 * static_cast<std::size_t>(depth_) > longest_line) {
-      line(row);
-      row.clear();
-    }
+    if (!row.empty() && row.size() + value.size() + 2 + indent() + step() > widest())
+      put(std::exchange(row, {}), indent() + step());
     row += (row.empty() ? "" : " ") + value + ",";
   }
-  line(row);
-  --depth_;
-  line(end);
+  put(row, indent() + step());
+  put(end, indent());
+  if (is_table && !behind_table().empty()) put(behind_table(), indent());
 }
 
 } // namespace stasis::code

@@ -41,11 +41,21 @@ public:
 
 protected:
   // What is a language's own.
-  /// True if a line may end behind the sign of an assignment.
-  virtual bool goes_on_after_a_sign() const { return true; }
+  /// A line as the formatter lays it out that a language is used to; nothing where it has none.
+  virtual std::vector<std::string> laid_out(std::string_view, std::size_t /*indent*/) const { return {}; }
+  /// How wide a line may be, and how far what stands inside another is indented.
+  virtual std::size_t widest() const { return 100; }
+  virtual std::size_t step() const { return 4; }
+  /// Blanks before a note at the end of a line, beyond one.
+  virtual std::size_t notes_gap() const { return 0; }
+  /// What tells the formatter to leave a table of numbers as it is, and to go on behind it; nothing: it does so anyway.
+  virtual std::string_view before_table() const { return ""; }
+  virtual std::string_view behind_table() const { return ""; }
   /// Between one thing and the next.
   virtual int blank_lines() const { return 1; }
   virtual std::string comment(std::string_view line) const { return "// " + std::string(line); }
+  /// A comment that documents what follows it.
+  virtual std::string documentation(std::string_view line) const { return comment(line); }
   virtual void begin_file(const Header& header) = 0;
   virtual void end_file() {}
   virtual void print_constant(const Constant& constant) = 0;
@@ -75,9 +85,12 @@ protected:
   virtual void end_check(const Check& check, const Header& header) = 0;
 
   void line(const std::string& text);
+  /// Columns before a line.
+  std::size_t indent() const noexcept { return static_cast<std::size_t>(depth_) * step(); }
   /// The first line of a function; where it is too long, a parameter a line.
   void signature(const std::string& head, const std::vector<std::string>& parameters, const std::string& tail);
-  void words(const std::string& text);
+  /// Comments. \param documents true: of what follows, false: of the file or of a step
+  void words(const std::string& text, bool documents = false);
   void close_block();
   void print_block(const std::vector<Statement>& block);
   /// A loop that counts an `int`, as C and its like write it.
@@ -102,6 +115,10 @@ protected:
   std::string prefix_;
 
 private:
+  void put(std::string_view text, std::size_t indent);
+  void print_broken(const std::string& text);
+  void print_laid_out(std::string_view code, std::string_view note, std::size_t indent);
+  std::string note_mark() const;
   void print_functions();
   void print_statement(const Statement& one);
   void print_branch(const Statement& one);
