@@ -18,4 +18,11 @@ std::vector<std::string> rust_layout(std::string_view line, std::size_t indent);
 /// As prettier does, at 80 columns.
 std::vector<std::string> javascript_layout(std::string_view line, std::size_t indent);
 
+/// C and C++ as clang-format does in its own style, at 80 columns.
+std::vector<std::string> c_layout(std::string_view line, std::size_t indent);
+
+/// A whole file, as clang-format has it: functions of one short line on one, notes at the ends of rows aligned.
+/// \param mark what a note begins with
+std::string c_file_layout(const std::string& text, std::string_view mark);
+
 } // namespace stasis::code

@@ -59,7 +59,7 @@ std::string literal(double value) {
   const std::string number = text.substr(0, exponent);
   std::string power = text.substr(exponent); // "e-05" and "e+20" are "e-5" and "e20" in every language
   if (power.starts_with("e+")) power.erase(1, 1);
-  if (const std::size_t zeros = power.find('0'); zeros == 2 && power.size() > 3) power.erase(zeros, 1);
+  if (power.starts_with("e-0")) power.erase(2, 1);
   return (number.find('.') == std::string::npos ? number + ".0" : number) + power;
 }
 

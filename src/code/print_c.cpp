@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "code/layout.hpp"
 #include "code/printer.hpp"
 
 namespace stasis::code {
@@ -16,6 +17,13 @@ protected:
   /// A function of <math.h> for a kind of number.
   virtual std::string math(const std::string& name, const Type& of) const = 0;
   virtual std::string reference(const Parameter& one) const = 0;
+
+  std::vector<std::string> laid_out(std::string_view text, std::size_t indent) const override {
+    return c_layout(text, indent);
+  }
+  std::size_t widest() const override { return 80; }
+  std::size_t step() const override { return 2; }
+  std::string finished(std::string text) const override { return c_file_layout(text, comment("").substr(0, 2)); }
 
   virtual std::string stream_type() const { return "uint64_t"; }
   std::string type(const Type& of) const {
@@ -80,10 +88,12 @@ protected:
       return function_name(one.text) + "(" + listed + ")";
     }
     if (one.text == "choose") return fmt::format("({} ? {} : {})", given[0], given[1], given[2]);
-    if (one.text == "real" || one.text == "single" || one.text == "wide") return converted(type(one.type), given[0]);
+    if (one.text == "real" || one.text == "single" || one.text == "wide")
+      return converted(type(one.type), expression(one.parts[0], 6));
     if (one.text == "whole") return converted("int", math("floor", one.parts[0].type) + "(" + given[0] + ")");
     if (one.text == "least" || one.text == "most")
-      return fmt::format("({0} {2} {1} ? {0} : {1})", given[0], given[1], one.text == "least" ? "<" : ">");
+      return fmt::format("({0} {2} {1} ? {0} : {1})", expression(one.parts[0], 4), expression(one.parts[1], 4),
+                         one.text == "least" ? "<" : ">");
     if (one.text == "bits") return function_name("bits") + fmt::format("({}, {})", given[0], given[1]);
     const std::string plain = one.text == "abs"   ? "fabs"
                               : one.text == "min" ? "fmin"
@@ -131,6 +141,19 @@ protected:
     line("}");
   }
 
+  /// Prints the line of column names, as many at once as a line of source holds.
+  void print_head(const std::string& head) {
+    constexpr std::size_t longest = 50;
+    for (std::size_t at = 0; at < head.size();) {
+      const std::size_t comma = head.size() - at > longest ? head.rfind(',', at + longest) : head.size();
+      const std::size_t end =
+          comma == std::string::npos || comma <= at ? std::min(head.find(',', at + 1), head.size()) : comma;
+      line(fmt::format("printf(\"%s\", \"{}\");", head.substr(at, end - at)));
+      at = end;
+    }
+    line("printf(\"\\n\");");
+  }
+
   void print_main(const Check& check, const std::string& state, const std::string& fresh) {
     line("");
     line("int main(void) {");
@@ -138,7 +161,7 @@ protected:
     line(state);
     line(fresh);
     line("double worst = 0.0;");
-    line(fmt::format("printf(\"%s\\n\", \"{}\");", check.head));
+    print_head(check.head);
     line(fmt::format("for (int k = 0; k < {}; ++k) {{", check.rows));
     ++depth_;
     line(fmt::format("{}({}, k);", function_name("apply_cues"), state_argument()));
@@ -149,7 +172,8 @@ protected:
     line(fmt::format("const double off = fabs(value - {}[k * {} + c]) / {}[c];", constant_name("CHECK_ROWS"),
                      check.columns, constant_name("CHECK_SIZE")));
     line("printf(\",%.17g\", value);");
-    line("if (!(off <= worst)) worst = off;");
+    line("if (!(off <= worst))");
+    line("    worst = off;");
     --depth_;
     line("}");
     line("printf(\"\\n\");");
@@ -171,6 +195,8 @@ public:
 
 private:
   std::string comment(std::string_view text) const override { return "/* " + std::string(text) + " */"; }
+  std::string_view before_table() const override { return "/* clang-format off */"; }
+  std::string_view behind_table() const override { return "/* clang-format on */"; }
   std::string record_name(const std::string& name) const override { return prefix_ + "_" + in_small_letters(name); }
   std::string constant_name(const std::string& name) const override { return in_capitals(prefix_) + "_" + name; }
   std::string function_name(const std::string& name) const override { return prefix_ + "_" + name; }
@@ -189,7 +215,7 @@ private:
     CFamily::print_scalar(one, value, end);
   }
   std::string converted(const std::string& to, const std::string& value) const override {
-    return "(" + to + ")" + (value.find(' ') == std::string::npos ? value : "(" + value + ")");
+    return "(" + to + ")" + value;
   }
   std::string argument(const Expression& one, const std::string& text) const override {
     return one.type.kind == Type::Kind::record && one.kind != Expression::Kind::name ? "&" + text : text;
@@ -236,13 +262,15 @@ public:
   std::string_view extension() const noexcept override { return ".cpp"; }
 
 private:
+  std::string_view before_table() const override { return "// clang-format off"; }
+  std::string_view behind_table() const override { return "// clang-format on"; }
   std::string record_name(const std::string& name) const override { return in_camel_case(name, true); }
   std::string constant_name(const std::string& name) const override { return name; }
   std::string function_name(const std::string& name) const override { return name; }
   std::string math(const std::string& name, const Type&) const override { return "std::" + name; }
   std::string_view linkage() const override { return "inline "; }
   std::string reference(const Parameter& one) const override {
-    return (one.changes ? "" : "const ") + record_name(one.type.record) + "& " + one.name;
+    return (one.changes ? "" : "const ") + record_name(one.type.record) + " &" + one.name;
   }
   std::string constant_kind(const Type& of) const override { return "inline constexpr " + type(of); }
   std::string starting_value(const Type& of) const override { return of.kind == Type::Kind::record ? "" : "{}"; }

@@ -11,9 +11,6 @@
 namespace stasis::code {
 namespace {
 
-/// Numbers that a check holds are a table beyond so many, which no formatter may spread over as many rows.
-constexpr std::size_t longest_laid_out = 16;
-
 /// How tightly an operator binds; larger is tighter.
 int strength_of(const Expression& one) noexcept {
   if (one.kind == Expression::Kind::unary) return 6;
@@ -103,6 +100,11 @@ void Printer::put(std::string_view text, std::size_t indent) {
 /// What stands between a line and the note at its end.
 std::string Printer::note_mark() const { return " " + comment("").substr(0, comment("").find(' ') + 1); }
 
+/// Empty rows before what follows, as many as there are not yet.
+void Printer::part(int rows) {
+  while (!text_.ends_with(std::string(static_cast<std::size_t>(rows) + 1, '\n'))) text_ += '\n';
+}
+
 void Printer::line(const std::string& text) {
   const std::size_t own = std::min(text.find_first_not_of(' '), text.size());
   const std::string_view code = std::string_view(text).substr(own);
@@ -113,7 +115,7 @@ void Printer::line(const std::string& text) {
   if (indent() + text.size() <= widest()) return put(text, indent());
   if (note == code.size()) return print_broken(text);
   // A note at the end of a long line goes before it.
-  put(trimmed(code.substr(note)), indent() + own);
+  put_note(trimmed(code.substr(note)), indent() + own);
   line(std::string(own, ' ') + std::string(trimmed(code.substr(0, note))));
 }
 
@@ -121,8 +123,17 @@ void Printer::print_laid_out(std::string_view code, std::string_view note, std::
   const std::vector<std::string> rows = laid_out(code, indent);
   const std::string gap(note_mark().find_first_not_of(' ') + notes_gap(), ' ');
   const bool fits = rows.size() == 1 && indent + code.size() + gap.size() + note.size() <= widest();
-  if (!note.empty() && !fits) put(note, indent);
+  if (!note.empty() && !fits) put_note(note, indent);
   for (const std::string& row : rows) put(row + (fits && !note.empty() ? gap + std::string(note) : ""), indent);
+}
+
+/// A note on rows of its own.
+void Printer::put_note(std::string_view note, std::size_t indent) {
+  const std::string none = comment("");
+  const std::size_t begin = none.find(' ') + 1, end = none.size() - begin;
+  const std::string text(note.substr(begin, note.size() - begin - end));
+  const std::string broken = wrapped(text, "", widest() - indent - none.size());
+  for (const std::string_view one : split(trimmed(broken), '\n')) put(comment(one), indent);
 }
 
 /// A line that is too wide, broken where it may be.
@@ -228,19 +239,19 @@ std::string Printer::print(const Program& program, const Header& header) {
   begin_file(header);
   for (const Constant& constant : program.constants) {
     if (!constant.heading.empty()) {
-      if (!text_.ends_with("\n\n")) line("");
+      part(1);
       words(constant.heading);
     }
     print_constant(constant);
   }
   for (const Record& record : program.records) {
-    for (int k = 0; k < blank_lines(); ++k) line("");
+    part(blank_lines());
     words(record.words, true);
     print_record(record);
   }
   print_functions();
   end_file();
-  return std::move(text_);
+  return finished(std::move(text_));
 }
 
 std::string Printer::print_check(const Check& check, const Program& checked, const Header& header) {
@@ -255,7 +266,7 @@ std::string Printer::print_check(const Check& check, const Program& checked, con
   for (const Constant& constant : check.program.constants) print_constant(constant);
   print_functions();
   end_check(check, header);
-  return std::move(text_);
+  return finished(std::move(text_));
 }
 
 void Printer::print_block(const std::vector<Statement>& block) {
@@ -320,7 +331,9 @@ std::string Printer::expression(const Expression& one, int above) {
   case Expression::Kind::call: {
     const std::string said = call(one);
     // A choice stands in brackets of its own; alone it needs none.
-    const bool in_brackets = one.text == "choose" || (one.text == "whole" && said.ends_with(" as i32)"));
+    const bool is_choice = one.text == "choose" || one.text == "least" || one.text == "most";
+    const bool in_brackets =
+        (is_choice && said.starts_with('(')) || (one.text == "whole" && said.ends_with(" as i32)"));
     return above == 0 && in_brackets ? said.substr(1, said.size() - 2) : said;
   }
   case Expression::Kind::unary: {
@@ -347,9 +360,9 @@ std::vector<std::string> Printer::arguments(const Expression& call) {
 
 void Printer::print_list(const std::string& begin, const std::vector<std::string>& values, const std::string& end) {
   const std::string whole = begin + fmt::format("{}", fmt::join(values, ", ")) + end;
-  const bool is_table = checked_ != nullptr && values.size() > longest_laid_out && !before_table().empty();
-  if (!is_table && !laid_out("x", 0).empty()) return line(whole);
   if (whole.size() + indent() <= widest()) return line(whole);
+  const bool is_table = checked_ != nullptr && !before_table().empty();
+  if (!is_table && !laid_out("x", 0).empty()) return line(whole);
   if (is_table) put(before_table(), indent());
   put(begin, indent());
   std::string row;

@@ -46,6 +46,8 @@ protected:
   /// How wide a line may be, and how far what stands inside another is indented.
   virtual std::size_t widest() const { return 100; }
   virtual std::size_t step() const { return 4; }
+  /// What is done to a file as a whole in the end.
+  virtual std::string finished(std::string text) const { return text; }
   /// Blanks before a note at the end of a line, beyond one.
   virtual std::size_t notes_gap() const { return 0; }
   /// What tells the formatter to leave a table of numbers as it is, and to go on behind it; nothing: it does so anyway.
@@ -115,7 +117,9 @@ protected:
   std::string prefix_;
 
 private:
+  void part(int rows);
   void put(std::string_view text, std::size_t indent);
+  void put_note(std::string_view note, std::size_t indent);
   void print_broken(const std::string& text);
   void print_laid_out(std::string_view code, std::string_view note, std::size_t indent);
   std::string note_mark() const;

@@ -76,7 +76,6 @@ from __future__ import annotations
 
 import math
 
-
 # Numbers.
 HALF_TIME = 0.5  # s
 SLOTS = 2
@@ -132,15 +131,15 @@ TEST(Printed, InRust) {
   EXPECT_EQ(printed(rust_printer()), R"code(// A box.
 #![allow(dead_code, unused_assignments)]
 
-
 // Numbers.
 pub const HALF_TIME: f64 = 0.5; // s
 pub const SLOTS: i32 = 2;
 
-// One of them.
+/// One of them.
 #[derive(Clone, Copy, Debug)]
 pub struct Slot {
-    pub value: f64, // in m
+    /// in m
+    pub value: f64,
     pub is_free: bool,
 }
 
@@ -180,7 +179,7 @@ impl Default for State {
     }
 }
 
-// The slot that is free, or -1.
+/// The slot that is free, or -1.
 fn free_slot(s: &State) -> i32 {
     for k in 0..SLOTS {
         if s.slot[k as usize].is_free && !(s.used > k) {
@@ -195,7 +194,7 @@ fn put(one: &mut Slot, value: f64) {
     one.is_free = false;
 }
 
-// Puts a number away.
+/// Puts a number away.
 pub fn keep(s: &mut State, value: f64) {
     let k: i32 = free_slot(s);
     if k < 0 {

@@ -22,50 +22,48 @@ enum { BOX_SLOTS = 2 };
 
 /* One of them. */
 typedef struct {
-    double value; /* in m */
-    bool is_free;
+  double value; /* in m */
+  bool is_free;
 } box_slot;
 
 typedef struct {
-    box_slot slot[2];
-    int used;
+  box_slot slot[2];
+  int used;
 } box_state;
 
 /* The slot that is free, or -1. */
 static inline int box_free_slot(const box_state *s) {
-    for (int k = 0; k < BOX_SLOTS; ++k) {
-        if (s->slot[k].is_free && !(s->used > k)) {
-            return k;
-        }
+  for (int k = 0; k < BOX_SLOTS; ++k) {
+    if (s->slot[k].is_free && !(s->used > k)) {
+      return k;
     }
-    return -1;
+  }
+  return -1;
 }
 
 static inline void box_put(box_slot *one, double value) {
-    one->value = value;
-    one->is_free = false;
+  one->value = value;
+  one->is_free = false;
 }
 
 /* Puts a number away. */
 static inline void box_keep(box_state *s, double value) {
-    const int k = box_free_slot(s);
-    if (k < 0) {
-        return;
-    } else if (value == HUGE_VAL) {
-        s->used = k;
-    } else {
-        /* Half of it. */
-        const double part = (value > 1.0 ? value : fabs(value)) * BOX_HALF_TIME;
-        box_put(&s->slot[k], part);
-    }
-    while (s->used > 0) {
-        s->used = s->used - 1;
-    }
+  const int k = box_free_slot(s);
+  if (k < 0) {
+    return;
+  } else if (value == HUGE_VAL) {
+    s->used = k;
+  } else {
+    /* Half of it. */
+    const double part = (value > 1.0 ? value : fabs(value)) * BOX_HALF_TIME;
+    box_put(&s->slot[k], part);
+  }
+  while (s->used > 0) {
+    s->used = s->used - 1;
+  }
 }
 
-static inline double box_first(const box_state *s) {
-    return s->slot[0].value;
-}
+static inline double box_first(const box_state *s) { return s->slot[0].value; }
 
 #endif
 )code");
@@ -81,57 +79,54 @@ TEST(Printed, InCpp) {
 
 namespace box {
 
-
 // Numbers.
 inline constexpr double HALF_TIME = 0.5; // s
 inline constexpr int SLOTS = 2;
 
 // One of them.
 struct Slot {
-    double value{}; // in m
-    bool is_free{};
+  double value{}; // in m
+  bool is_free{};
 };
 
 struct State {
-    Slot slot[2];
-    int used{};
+  Slot slot[2];
+  int used{};
 };
 
 // The slot that is free, or -1.
-inline int free_slot(const State& s) {
-    for (int k = 0; k < SLOTS; ++k) {
-        if (s.slot[k].is_free && !(s.used > k)) {
-            return k;
-        }
+inline int free_slot(const State &s) {
+  for (int k = 0; k < SLOTS; ++k) {
+    if (s.slot[k].is_free && !(s.used > k)) {
+      return k;
     }
-    return -1;
+  }
+  return -1;
 }
 
-inline void put(Slot& one, double value) {
-    one.value = value;
-    one.is_free = false;
+inline void put(Slot &one, double value) {
+  one.value = value;
+  one.is_free = false;
 }
 
 // Puts a number away.
-inline void keep(State& s, double value) {
-    const int k = free_slot(s);
-    if (k < 0) {
-        return;
-    } else if (value == HUGE_VAL) {
-        s.used = k;
-    } else {
-        // Half of it.
-        const double part = (value > 1.0 ? value : std::fabs(value)) * HALF_TIME;
-        put(s.slot[k], part);
-    }
-    while (s.used > 0) {
-        s.used = s.used - 1;
-    }
+inline void keep(State &s, double value) {
+  const int k = free_slot(s);
+  if (k < 0) {
+    return;
+  } else if (value == HUGE_VAL) {
+    s.used = k;
+  } else {
+    // Half of it.
+    const double part = (value > 1.0 ? value : std::fabs(value)) * HALF_TIME;
+    put(s.slot[k], part);
+  }
+  while (s.used > 0) {
+    s.used = s.used - 1;
+  }
 }
 
-inline double first(const State& s) {
-    return s.slot[0].value;
-}
+inline double first(const State &s) { return s.slot[0].value; }
 
 } // namespace box
 
@@ -220,53 +215,53 @@ export const SLOTS = 2;
 
 // One of them.
 export class Slot {
-    constructor() {
-        this.value = 0; // in m
-        this.isFree = false;
-    }
+  constructor() {
+    this.value = 0; // in m
+    this.isFree = false;
+  }
 }
 
 export class State {
-    constructor() {
-        this.slot = Array.from({ length: 2 }, () => new Slot());
-        this.used = 0;
-    }
+  constructor() {
+    this.slot = Array.from({ length: 2 }, () => new Slot());
+    this.used = 0;
+  }
 }
 
 // The slot that is free, or -1.
 function freeSlot(s) {
-    for (let k = 0; k < SLOTS; ++k) {
-        if (s.slot[k].isFree && !(s.used > k)) {
-            return k;
-        }
+  for (let k = 0; k < SLOTS; ++k) {
+    if (s.slot[k].isFree && !(s.used > k)) {
+      return k;
     }
-    return -1;
+  }
+  return -1;
 }
 
 function put(one, value) {
-    one.value = value;
-    one.isFree = false;
+  one.value = value;
+  one.isFree = false;
 }
 
 // Puts a number away.
 export function keep(s, value) {
-    const k = freeSlot(s);
-    if (k < 0) {
-        return;
-    } else if (value === Infinity) {
-        s.used = k;
-    } else {
-        // Half of it.
-        const part = (value > 1.0 ? value : Math.abs(value)) * HALF_TIME;
-        put(s.slot[k], part);
-    }
-    while (s.used > 0) {
-        s.used = s.used - 1;
-    }
+  const k = freeSlot(s);
+  if (k < 0) {
+    return;
+  } else if (value === Infinity) {
+    s.used = k;
+  } else {
+    // Half of it.
+    const part = (value > 1.0 ? value : Math.abs(value)) * HALF_TIME;
+    put(s.slot[k], part);
+  }
+  while (s.used > 0) {
+    s.used = s.used - 1;
+  }
 }
 
 export function first(s) {
-    return s.slot[0].value;
+  return s.slot[0].value;
 }
 )code");
 }

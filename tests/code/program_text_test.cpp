@@ -66,13 +66,11 @@ open real f(changing State s, real x) {
   return twice(x, 7.0) + s.kept;
 }
 )");
-  EXPECT_EQ(text, R"(static inline double p_twice(double x) {
-    return 2.0 * x;
-}
+  EXPECT_EQ(text, R"(static inline double p_twice(double x) { return 2.0 * x; }
 
 static inline double p_f(p_state *s, double x) {
-    s->kept = s->kept + 1.0;
-    return p_twice(x) + s->kept;
+  s->kept = s->kept + 1.0;
+  return p_twice(x) + s->kept;
 }
 
 #endif

@@ -60,7 +60,7 @@ open act go(changing State s, real dt) {
   const std::string rust = printed_single(rust_printer(), mixed);
   for (const char* text :
        {"s.value = ((f64::from(s.value) + dt) as f32);", "let later: f64 = s.time * f64::from(s.value);",
-        "if f64::from(s.value) > dt { f64::from(s.value) } else { later }"})
+        "if f64::from(s.value) > dt {\n        f64::from(s.value)\n    } else {\n        later\n    };"})
     EXPECT_NE(rust.find(text), std::string::npos) << text << "\n" << rust;
   const std::string csharp = printed_single(csharp_printer(), mixed);
   EXPECT_NE(csharp.find("s.Value = (float)((double)s.Value + dt);"), std::string::npos) << csharp;
