@@ -52,6 +52,21 @@ TEST(CameraMeasures, CutsHaveNoSpeed) {
   EXPECT_EQ(camera.top_eye_speed->value, 0.0);
 }
 
+TEST(CameraMeasures, ACutOfASequenceHasNoSpeedAndWhatComesBehindItHas) {
+  for (const double start : {0.1, 0.11}) { // the cut on a frame, and between two
+    std::string text = orbit_text("", 60);
+    text.replace(text.find("at = 0.5, press = \"c\""), 21, fmt::format("at = {}, start = \"look\"", start));
+    const Feel feel =
+        feel_from(text
+                  + "[sequence.look]\nstops = [{ yaw = 20, after = 0.5, curve = \"linear\" }, "
+                    "{ yaw = 100, cut = true }, { yaw = 140, after = 0.25, curve = \"linear\", hold = 2 }]\n");
+    const CameraSummary camera = play_measures(feel).camera;
+    ASSERT_TRUE(camera.top_turn_speed);
+    EXPECT_NEAR(camera.top_turn_speed->value, 160.0, 1e-6) << start; // 80 degrees within a frame would be 4800
+    EXPECT_GT(camera.top_turn_speed->at, start + 0.5);
+  }
+}
+
 TEST(CameraMeasures, LimitsOfComfortAreOfAllTogether) {
   const Feel feel = feel_from(orbit_text("most_roll = 10\ntop_turn_speed = 140\ntop_eye_speed = 20", 60));
   const auto warnings = warnings_of_take(feel, feel.takes[0], play_measures(feel));

@@ -39,6 +39,10 @@ pose = "far"
 kind = "clicks"
 channel = "fov"
 step = 5
+[shake.crash]
+on = { fov = 2 }
+wave = { kind = "noise", frequency = 5 }
+decay = { kind = "half_life", half_life = 0.3 }
 [shake.rattle]
 on = { fov = 1 }
 wave = { kind = "noise", frequency = 8 }
@@ -118,7 +122,11 @@ TEST(SameNames, AnOldCueActsOnWhatHasTheName) {
   EXPECT_FALSE(of_control(CueAction::click, "wheel"));
   Cue hit;
   hit.action = CueAction::hit;
-  EXPECT_TRUE(same.cue_now(hit));
+  hit.shake = place(old_feel.shakes, "rattle");
+  ASSERT_TRUE(same.cue_now(hit));
+  EXPECT_EQ(same.cue_now(hit)->shake, place(new_feel.shakes, "rattle"));
+  hit.shake = place(old_feel.shakes, "crash");
+  EXPECT_FALSE(same.cue_now(hit)) << "it is gone";
   Cue goal;
   goal.action = CueAction::goal;
   goal.goals = {{{place(old_feel.channels, "fov"), 0}, 50.0}, {{place(old_feel.channels, "focus"), 0}, 1.0}};
