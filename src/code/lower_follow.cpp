@@ -1,4 +1,5 @@
 // A channel that goes after a subject: blend, lead, dead zone, offset, as core/take/follower has them at frames.
+#include <array>
 #include <utility>
 
 #include "code/lower_tracks.hpp"
@@ -30,6 +31,7 @@ public:
     if (has_choice()) to_.add("  choose_track_of_{}(s);", name_);
     if (follow_.only_in_poses) to_.add("  if (!s.goes_{}) {{ return; }}", name_);
     to_.add("  if ({}) {{ s.is_centred_{} = false; }}", of_active("leapt"), name_);
+    if (works_in_axes(to_, index_)) write_axes();
     to_.add("  aim_of_{}(s, 0.0);", name_);
     each_followed([&](std::size_t i) { to_.add("  s.home[{}] = s.aim_of_{}[{}];", value(i), name_, i); });
     to_.add("}}\nact go_after_{}(changing State s, real dt) {{", name_);
@@ -39,6 +41,7 @@ public:
       to_.add("  s.next_home[{0}] = s.aim_of_{1}[{2}];\n  s.runs_home[{0}] = true;", value(i), name_, i);
     });
     to_.add("}}");
+    if (works_in_axes(to_, index_)) write_move_along_axes();
   }
 
 private:
@@ -256,6 +259,78 @@ private:
                                   is_in_space ? b : fmt::format("{} * sin(turned) + {} * cos(turned)", a, b),
                                   fmt::format("{} * cos(turned) - {} * sin(turned)", c, a)};
     each([&](std::size_t i) { to_.add("  s.aim_of_{}[{}] = asked_{} + ({});", name_, i, i, turned[i]); });
+  }
+  /// The axes of its motions as the frame begins.
+  void write_axes() {
+    const auto set = [&](std::size_t axis, const std::array<std::string, most_components>& parts) {
+      if (axis >= channel_.components) return;
+      each(
+          [&](std::size_t i) { to_.add("  s.axes_of_{}[{}] = {};", name_, axis * channel_.components + i, parts[i]); });
+    };
+    if (follow_.damping_frame == AxisFrame::view) {
+      write_view_axes(to_);
+      set(0, {"right_0", "right_1", "right_2"});
+      set(1, {"up_0", "up_1", "up_2"});
+      return set(2, {"back_0", "back_1", "back_2"});
+    }
+    to_.add("  real heading = {} * {};\n  real across = cos(heading);\n  real along = sin(heading);",
+            of_active(follow_.damping_frame == AxisFrame::heading ? "travel" : "facing"), literal(radians(1.0)));
+    if (channel_.components < most_components) {
+      set(0, {"across", "along", ""});
+      return set(1, {"-along", "across", ""});
+    }
+    set(0, {"across", "0.0", "-along"});
+    set(1, {"0.0", "1.0", "0.0"});
+    set(2, {"along", "0.0", "across"});
+  }
+  /// The part of a vector `NAME_0`, `NAME_1`, ... along an axis.
+  std::string part_along(std::size_t axis, std::string_view name) const {
+    std::string sum;
+    each([&](std::size_t i) {
+      sum +=
+          fmt::format("{}s.axes_of_{}[{}] * {}_{}", i > 0 ? " + " : "", name_, axis * channel_.components + i, name, i);
+    });
+    return sum;
+  }
+  /// The part in the world of what has the parts `NAME_0`, `NAME_1`, ... along the axes.
+  std::string part_in_world(std::size_t component, std::string_view name) const {
+    std::string sum;
+    each([&](std::size_t axis) {
+      sum += fmt::format("{}s.axes_of_{}[{}] * {}_{}", axis > 0 ? " + " : "", name_,
+                         axis * channel_.components + component, name, axis);
+    });
+    return sum;
+  }
+  /// All components go on at once, each axis by its own motion; within a frame the axes stand.
+  void write_move_along_axes() {
+    to_.add("act move_along_axes_of_{}(changing State s, real dt) {{", name_);
+    std::string by_itself = follow_.only_in_poses ? fmt::format("!s.goes_{}", name_) : "false";
+    each([&](std::size_t i) { by_itself += fmt::format(" || (any_led() && s.led[{}])", value(i)); });
+    to_.add("  if ({}) {{", by_itself);
+    each([&](std::size_t i) { to_.add("    move_on(s, {}, dt);", value(i)); });
+    to_.add("    return;\n  }}");
+    each([&](std::size_t i) {
+      to_.add(
+          "  run_home_on(s, {1}, dt);\n  real value_{0} = s.mover[{1}].value;\n  real speed_{0} = s.mover[{1}].speed;"
+          "\n  real to_{0} = s.mover[{1}].acting_at;\n  real from_{0} = choose(s.mover[{1}].goal_moves, "
+          "s.mover[{1}].from_at, to_{0});",
+          i, value(i));
+    });
+    each([&](std::size_t i) {
+      const std::string mover = fmt::format("s.mover[{}]", value(i));
+      to_.add("  {0}.value = {1};\n  {0}.speed = {2};\n  {0}.from_at = {3};\n  {0}.acting_at = {4};", mover,
+              part_along(i, "value"), part_along(i, "speed"), part_along(i, "from"), part_along(i, "to"));
+      to_.add("  {0}.goal_moves = {0}.acting_at != {0}.from_at;\n  {0}.goal_speed = 0.0;\n  if (dt > 0.0) {{ "
+              "{0}.goal_speed = ({0}.acting_at - {0}.from_at) / dt; }}\n  step({0}, dt);\n  real went_{1} = "
+              "{0}.value;\n  real rate_{1} = {0}.speed;",
+              mover, i);
+    });
+    each([&](std::size_t i) {
+      to_.add("  s.mover[{0}].value = {1};\n  s.mover[{0}].speed = {2};\n  s.mover[{0}].from_at = from_{3};\n  "
+              "s.mover[{0}].acting_at = to_{3};\n  finish(s.mover[{0}], {0}, dt);",
+              value(i), part_in_world(i, "went"), part_in_world(i, "rate"), i);
+    });
+    to_.add("}}");
   }
   static std::string in_brackets(double number) { return number < 0.0 ? "(" + literal(number) + ")" : literal(number); }
 

@@ -172,6 +172,10 @@ void lower_advance(Lowering& to) {
     }
     if (goes_after(to, channel)) to.add("  go_after_{}(s, dt);", identifier(to.feel.channels[channel].name));
     const char* const step = step_by(to.feel.channels[channel].runs_on);
+    if (works_in_axes(to, channel)) {
+      to.add("  move_along_axes_of_{}(s, {});", identifier(to.feel.channels[channel].name), step);
+      continue;
+    }
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = "

@@ -76,6 +76,16 @@ bool is_view_written(const Feel& feel) {
          || (!picture.position && picture.focus && picture.distance && picture.lens_channel);
 }
 
+/// True if all motions of a channel may work along axes that turn: they have a value and a speed only, and never wait.
+bool is_plain_in_axes(const Feel& feel, std::size_t channel) {
+  const std::vector<std::size_t> motions = motions_of(feel, channel);
+  return std::all_of(motions.begin(), motions.end(), [&](std::size_t m) {
+    const Motion& motion = feel.motions[m].motion;
+    return std::holds_alternative<Cut>(motion) || std::holds_alternative<Glide>(motion)
+           || std::holds_alternative<Spring>(motion);
+  });
+}
+
 bool is_followed_at_frames(const Feel& feel, std::size_t channel) {
   const Follow& follow = *feel.channels[channel].follow;
   const std::vector<std::size_t> tracks = tracks_of_follower(feel, channel);
@@ -85,8 +95,9 @@ bool is_followed_at_frames(const Feel& feel, std::size_t channel) {
                           return is_told(feel, t)
                                  && feel.tracks[t].components == feel.tracks[tracks.front()].components;
                         })
-         && follow.damping_frame == AxisFrame::world && is_plain_lead(feel, follow.lead)
-         && (!reads_view(follow) || is_view_written(feel));
+         && (follow.damping_frame == AxisFrame::world || is_plain_in_axes(feel, channel))
+         && is_plain_lead(feel, follow.lead)
+         && ((!reads_view(follow) && follow.damping_frame != AxisFrame::view) || is_view_written(feel));
 }
 
 /// The functions of a channel that turns back to a heading when it has not been touched for a while.
@@ -176,6 +187,11 @@ bool is_followed(const Feel& feel, std::size_t channel) {
 
 bool goes_after(const Lowering& to, std::size_t channel) { return to.follows[channel] != 0; }
 
+bool works_in_axes(const Lowering& to, std::size_t channel) {
+  const auto& follow = to.feel.channels[channel].follow;
+  return goes_after(to, channel) && follow && follow->damping_frame != AxisFrame::world;
+}
+
 void note_tracks(Lowering& to) {
   std::set<std::size_t> read;
   const auto note = [&](bool& what, bool is_read) { what = what || is_read; };
@@ -186,7 +202,8 @@ void note_tracks(Lowering& to) {
       const std::vector<std::size_t> followed = tracks_of_follower(to.feel, c);
       read.insert(followed.begin(), followed.end());
       const bool leads_ahead = follow.lead.by == Lead::By::forward_speed || follow.lead.by == Lead::By::throttle;
-      note(to.out.reads_facing, leads_ahead || follow.offset_frame == AxisFrame::subject);
+      note(to.out.reads_facing,
+           leads_ahead || follow.offset_frame == AxisFrame::subject || follow.damping_frame == AxisFrame::subject);
       note(to.out.reads_throttle, follow.lead.by == Lead::By::throttle && !follow.lead.stick);
     }
     if (goes_after(to, c) && channel.realign && channel.realign->to != Realign::To::heading) {
@@ -238,6 +255,9 @@ void lower_track_fields(Lowering& to) {
         "active_{0}; /// which subject it goes after\n  flag goes_{0}; /// it goes after "
         "one\n  real[{1}] own_home_of_{0}; /// where its home is meanwhile",
         name, channel.components);
+    if (works_in_axes(to, c))
+      to.add("  real[{}] axes_of_{}; /// along which it moves: each axis' parts",
+             channel.components * channel.components, name);
   }
 }
 

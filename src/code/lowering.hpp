@@ -92,6 +92,8 @@ void lower_track_fields(Lowering& to);
 void lower_tracks(Lowering& to);
 /// True if a channel has these two functions.
 bool goes_after(const Lowering& to, std::size_t channel);
+/// True if its motions work along axes that turn: it goes on by `move_along_axes_of_NAME(s, dt)`.
+bool works_in_axes(const Lowering& to, std::size_t channel);
 
 // What a feel consists of, in the order in which it is written.
 void lower_constants(Lowering& to);

@@ -233,6 +233,7 @@ private:
     line("");
     for (const char* name : {"math", "stdbool", "stdint"}) line(fmt::format("#include <{}.h>", name));
     if (uses("bits")) print_bits(fmt::format("static inline double {}_bits(uint64_t stream, int place) {{", prefix_));
+    part(1);
   }
   void end_file() override {
     line("");

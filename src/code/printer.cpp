@@ -100,7 +100,6 @@ void Printer::put(std::string_view text, std::size_t indent) {
 /// What stands between a line and the note at its end.
 std::string Printer::note_mark() const { return " " + comment("").substr(0, comment("").find(' ') + 1); }
 
-/// Empty rows before what follows, as many as there are not yet.
 void Printer::part(int rows) {
   while (!text_.ends_with(std::string(static_cast<std::size_t>(rows) + 1, '\n'))) text_ += '\n';
 }

@@ -94,6 +94,8 @@ protected:
   /// Comments. \param documents true: of what follows, false: of the file or of a step
   void words(const std::string& text, bool documents = false);
   void close_block();
+  /// Empty rows before what follows, as many as there are not yet.
+  void part(int rows);
   void print_block(const std::vector<Statement>& block);
   /// A loop that counts an `int`, as C and its like write it.
   void print_counting_loop(const Statement& one);
@@ -117,7 +119,6 @@ protected:
   std::string prefix_;
 
 private:
-  void part(int rows);
   void put(std::string_view text, std::size_t indent);
   void put_note(std::string_view note, std::size_t indent);
   void print_broken(const std::string& text);

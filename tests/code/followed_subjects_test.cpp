@@ -103,6 +103,8 @@ private:
                           maybe(", times = \"w\""));
     const char* const frames[] = {"world", "heading", "subject", "view"};
     if (once_in(2)) text += fmt::format("offset = {}\noffset_in = \"{}\"\n", place(0.6), one_of(frames));
+    if (once_in(2) && text.find("stages", 0) > text.find("[channel.focus.follow]"))
+      text += fmt::format("damping_in = \"{}\"\n", one_of(frames));
     return text + (once_in(5) ? "start = \"rest\"\n" : "");
   }
   std::string take() {
@@ -117,7 +119,7 @@ private:
 };
 
 TEST(FollowedSubjects, AreFollowedAsInTheTake) {
-  for (std::uint64_t seed = 1; seed <= 60; ++seed) {
+  for (std::uint64_t seed = 1; seed <= 90; ++seed) {
     const std::string text = FollowFeel(seed).text();
     const Feel feel = test::feel_from(text);
     const Lowered lowered = lower(feel);
