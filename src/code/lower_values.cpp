@@ -72,41 +72,47 @@ void lower_records(Lowering& to) {
   const std::size_t switches = to.feel.switches.size(), most = std::max<std::size_t>(1, controls + switches);
   to.out.text += records_part();
   to.add("/// Everything that changes.\nrecord State {{");
-  to.add("  real time; /// s\n  real time_rest; /// what rounding has kept out of it\n  whole frame; /// counted from "
+  to.add("  real time; /// s since the beginning\n  real time_rest; /// what rounding has kept out of it\n  whole "
+         "frame; /// counted from "
          "0\n  real last_step; /// s: the frame before");
   to.add("  real input_time; /// s: when the next input happens; put an earlier time here if you know it");
   to.add("  real clock_time; /// s, of what the game's slowing leaves alone\n  real clock_rest; /// what rounding has "
-         "kept out of it\n  real clock_step; /// s of the frame by it\n  flag clock_told; /// that is known");
+         "kept out of it\n  real clock_step; /// s of the frame by that clock\n  flag clock_told; /// its frame's "
+         "length has been told");
   to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  real[{0}] next_home; /// "
          "where it will be as the frame ends\n  flag[{0}] runs_home; /// it goes there evenly\n  whole[{0}] flipped; "
          "/// the "
          "control that has put it on its other side; -1: none",
          values);
-  to.add("  flag[{}] down; /// of each control", controls);
+  to.add("  flag[{}] down; /// which controls are down", controls);
   to.add("  whole contenders; /// poses in force\n  whole[{0}] contender; /// their controls, the last one last\n  "
-         "whole[{0}] contender_pose; /// the poses",
+         "whole[{0}] contender_pose; /// these poses",
          most);
   to.add("  whole[{0}] turn; /// of a cycle: which pose it is at\n  flag[{0}] has_click; /// a click that may become a "
-         "double one\n  real[{0}] last_click; /// s\n  whole[{0}] last_way; /// up 1, down -1\n  real[{0}] pressed_at; "
+         "double one\n  real[{0}] last_click; /// s: when it was clicked last\n  whole[{0}] last_way; /// which way: "
+         "up 1, down -1\n  real[{0}] pressed_at; "
          "/// s\n  whole[{0}] pressed_frame; /// counted from 0\n  whole[{0}] repeats; /// made since\n  real[{0}] "
          "deflection; /// of a stick, -1 to 1\n  "
          "real[{0}] stick_speed; /// with which it moves a home, in the space\n  real[{0}] stick_home; /// that home "
          "in the space\n  real[{0}] stick_gain; /// its speed at "
          "full deflection\n  real[{0}] to_come; /// of a pointer with a top speed",
          controls);
-  to.add("  real stick_left; /// s of the frame in which a stick still moves\n  flag[{}] in_force; /// of each switch",
-         std::max<std::size_t>(1, switches));
+  to.add(
+      "  real stick_left; /// s of the frame in which a stick still moves\n  flag[{}] in_force; /// which switches are",
+      std::max<std::size_t>(1, switches));
   for (std::size_t s = 0; s < to.feel.shakes.size(); ++s)
     to.add("  Hits hits_of_{}; /// of this shake", identifier(to.feel.shakes[s].name));
   if (locks(to.feel)) to.add("  flag[{}] locked; /// nothing that it is told counts", controls);
   to.add("  flag[{}] touched; /// a pointer that has moved since the frame before", controls);
-  to.add("  flag[{0}] led; /// a sequence has it\n  real[{0}] led_to; /// where that has it as the frame ends\n  "
-         "real[{0}] led_speed; /// per second, in its unit\n  real[{0}] wall; /// how far a ray has come\n  real[{0}] "
-         "room; /// how far the goal may go\n  real[{0}] wall_then; /// the same as the frame ends\n  real[{0}] "
-         "room_then; /// the same\n  flag[{0}] is_held; /// the goal would go further\n  real[{0}] held_at; /// where "
-         "it is held\n  real[4] corner; /// shares of a frame at which a goal turns a corner\n  whole corners; /// how "
-         "many\n  real last_aim; /// what bounded the goal last\n  flag aim_moves; /// that does",
-         values);
+  to.add(
+      "  flag[{0}] led; /// a sequence has it\n  real[{0}] led_to; /// where the sequence has it as the frame ends\n  "
+      "real[{0}] led_speed; /// per second, in its unit\n  real[{0}] wall; /// how far a ray has come\n  real[{0}] "
+      "room; /// how far the goal may go\n  real[{0}] wall_then; /// how far a ray has come as the frame ends\n  "
+      "real[{0}] room_then; /// how far the goal may go then\n  flag[{0}] is_held; /// the goal would go further\n  "
+      "real[{0}] held_at; /// where "
+      "it is held\n  real[4] corner; /// shares of a frame at which a goal turns a corner\n  whole corners; /// how "
+      "many\n  real last_aim; /// what bounded the goal last\n  flag aim_moves; /// that does",
+      values);
   lower_track_fields(to);
   to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");
 }
