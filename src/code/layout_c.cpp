@@ -49,13 +49,20 @@ struct Level {
   std::size_t indent = 0, last_blank = 0, question = 0; // columns; the last of "?", if there is one
   bool parts_arguments = false, is_whole = false, is_whole_operand = false;
   bool is_bracket = false, has_break = false;
-  auto operator<=>(const Level&) const = default;
+
+  auto key() const noexcept {
+    return std::tuple(indent, last_blank, question, parts_arguments, is_whole, is_whole_operand, is_bracket, has_break);
+  }
+  bool operator<(const Level& other) const noexcept { return key() < other.key(); }
 };
 
 struct State {
   std::size_t next = 0, column = 0;
   std::vector<Level> levels;
-  auto operator<=>(const State&) const = default;
+
+  bool operator<(const State& other) const {
+    return std::tie(next, column, levels) < std::tie(other.next, other.column, other.levels);
+  }
 };
 
 struct Node {
@@ -272,8 +279,7 @@ private:
     Level& level = state.levels.back();
     const Part& before = parts_[i - 1];
     if (parts_[i].token.is_spaced) ++state.column;
-    if (before.sign == comma || (before.sign > assignment && before.sign != no_sign)
-        || (before.sign == assignment && !parts_[i].begins.empty()))
+    if (before.sign == comma || before.sign > assignment || (before.sign == assignment && !parts_[i].begins.empty()))
       level.last_blank = state.column;
     if (opens(i - 1)) {
       level.indent = state.column;

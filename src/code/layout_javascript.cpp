@@ -178,7 +178,7 @@ bool gains_nothing(const LineTree& tree, bool is_inside) noexcept {
   if (tree.kind == Kind::member || tree.kind == Kind::element) return gains_nothing(tree.parts[0], true);
   if (tree.kind != Kind::call || tree.parts.size() > 2) return false;
   const LineTree* only = tree.parts.size() == 2 ? &tree.parts[1] : nullptr;
-  while (only != nullptr && only->kind == Kind::unary) only = &only->parts[0];
+  while (only != nullptr && only->kind == Kind::unary) only = &only->parts.front();
   if (only != nullptr && (only->kind != Kind::word || only->text.size() > short_argument)) return false;
   return gains_nothing(tree.parts[0], true);
 }
@@ -196,7 +196,7 @@ bool may_break(const LineTree& target) noexcept {
 /// \param may_break_before true if what is assigned to may itself be broken
 Flow assigned(const LineTree& value, bool may_break_before) {
   const LineTree* plain = &value;
-  while (plain->kind == Kind::unary) plain = &plain->parts[0];
+  while (plain->kind == Kind::unary) plain = &plain->parts.front();
   const bool is_number = value.kind == Kind::word && std::isdigit(static_cast<unsigned char>(value.text.front())) != 0;
   const bool is_flag = value.text == "true" || value.text == "false";
   const bool goes_below = value.kind == Kind::binary

@@ -66,7 +66,7 @@ Operands operands_of(const LineTree& tree) {
   std::vector<const LineTree*> rights;
   while (left->kind == Kind::binary && left->text == tree.text) {
     rights.push_back(&left->parts[1]);
-    left = &left->parts[0];
+    left = &left->parts.front();
   }
   of.all.push_back(left);
   of.all.insert(of.all.end(), rights.rbegin(), rights.rend());
@@ -236,7 +236,7 @@ LastLink last_link(const LineTree& last, const std::vector<std::string>& before,
 Text chain(const LineTree& tree, Place place) {
   std::vector<const LineTree*> links;
   const LineTree* root = &tree;
-  for (; is_link(*root); root = root->kind == Kind::member ? &root->parts[0] : &root->parts[0].parts[0])
+  for (; is_link(*root); root = root->kind == Kind::member ? &root->parts.front() : &root->parts.front().parts.front())
     links.insert(links.begin(), root);
   const std::size_t count = links.size();
   Text begin = laid_out(*root, place);
