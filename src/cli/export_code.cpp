@@ -115,8 +115,6 @@ tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const 
     return tl::unexpected(
         fmt::format("--with-check plays one take, and there are {}: name one by --take", loaded.takes.size()));
   const Take& take = loaded.feel.takes[loaded.takes.front()];
-  if (const std::string fault = code::fault_of_take(take); !fault.empty())
-    return tl::unexpected(fmt::format("take {} cannot be played by source code: {}", take.name, fault));
   const Scene scene{&loaded.feel, &take, clock_of(take)};
   constexpr std::int64_t most_frames = 20'000;
   if (scene.clock.frames > most_frames)

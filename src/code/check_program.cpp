@@ -14,6 +14,7 @@
 #include "code/played_take.hpp"
 #include "code/read_program.hpp"
 #include "code/sampled_tracks.hpp"
+#include "core/take/drawn_frames.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
 
@@ -358,15 +359,15 @@ std::string told_arrays(const Lowered& lowered, const SampledTake& take, const P
          + array("CHECK_GOAL_AFTER", rows_of(given, rows, runs_to));
 }
 
-} // namespace
-
-std::string fault_of_take(const Take& take) {
-  if (take.tick.order == Tick::Order::on_tick && take.tick.rate > 0.0) return "its camera is stepped on a tick";
-  return {};
+/// A camera on a tick, as its program steps it: a frame a tick. What is drawn between ticks is the program's own.
+Scene stepped(const Scene& played) {
+  return played.take->tick.order == Tick::Order::on_tick ? DrawnFrames(played, {}).tick_scene() : played;
 }
 
+} // namespace
+
 Check check_of(const Lowered& lowered, const Scene& played) {
-  const SampledTake take = sampled_take(played, lowered.tracks);
+  const SampledTake take = sampled_take(stepped(played), lowered.tracks);
   const Scene scene = take.scene();
   const Feel& feel = *scene.feel;
   PlayedSink sink(feel, scene.clock);

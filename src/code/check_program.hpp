@@ -9,10 +9,8 @@
 
 namespace stasis::code {
 
-/// \param lowered the feel that the take is of; its values whose goals others give are left out. Plays the take.
+/// \param lowered the feel that the take is of; its values whose goals others give are left out. Plays the take; of a
+/// camera that is stepped on a tick, a frame a tick.
 Check check_of(const Lowered& lowered, const Scene& scene);
-
-/// Why a take cannot be played by the source code of its feel; empty if it can.
-std::string fault_of_take(const Take& take);
 
 } // namespace stasis::code

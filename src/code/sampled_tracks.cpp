@@ -128,7 +128,7 @@ SampledTake sampled_take(const Scene& scene, const std::vector<std::size_t>& tra
     own.lost = LostRule::hold;
     if (!out.take.tracks.empty()) out.take.tracks[t] = t;
   }
-  if (!tracks.empty()) out.take.tick = {.rate = 0.0};
+  if (!tracks.empty() || seen.order == Tick::Order::on_tick) out.take.tick = {.rate = 0.0};
   return out;
 }
 

@@ -180,6 +180,40 @@ cues = [{{ at = {0}, stick = "turn", value = 1 }}, {{ at = {2}, stick = "turn", 
     }
 }
 
+/// What is drawn between the ticks of a camera is its program's part: the check goes from tick to tick.
+TEST(FollowedSubjects, ACameraOnATickIsCheckedTickByTick) {
+  const Feel feel = test::feel_from(R"(
+[track.fish]
+kind = "circle"
+centre = [0, 0, 0]
+diameter = 6
+speed = 2
+[channel.look]
+unit = "m"
+rest = [0, 0, 0]
+motion = { kind = "spring", frequency = 2, damping_ratio = 0.7 }
+follow = { track = "fish" }
+[channel.fov]
+unit = "deg"
+rest = 60
+motion = { kind = "ease", duration = 0.4, curve = "in-out sine" }
+[pose.near]
+fov = 40
+[control.near]
+kind = "hold"
+pose = "near"
+[take.t]
+length = 2
+clock = { fps = 144, jitter = 0.4, seed = 3, tick = 30, order = "on_tick" }
+cues = [{ at = 0.31, press = "near" }, { at = 0.95, release = "near" }]
+)");
+  const Lowered lowered = lower(feel);
+  const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+  EXPECT_EQ(check.columns, 4u);
+  EXPECT_NEAR(static_cast<double>(check.rows), 2.0 * 30, 2.0);
+  EXPECT_LE(worst_of(check, lowered), 1e-12);
+}
+
 const char* const one_follower =
     "[track.fish]\nkind = \"line\"\nfrom = [0, 0, 0]\nvelocity = [2, 0, 0]\n[channel.look]\n"
     "unit = \"m\"\nrest = [0, 0, 0]\nmotion = { kind = \"glide\", half_life = 0.2 }\n";
@@ -213,10 +247,15 @@ TEST(FollowedSubjects, WhatIsToldBeforeTheFirstFrameIsWhereAllBegins) {
 }
 
 TEST(FollowedSubjects, WhatThePlayDoesNotKnowIsLeftToItsCalls) {
-  // A subject that may be lost, and damping along axes of its own.
-  for (const char* follow : {"follow = { track = \"fish\", damping_in = \"heading\" }\n"}) {
-    const Lowered lowered = lower(test::feel_from(std::string(one_follower) + follow));
-    ASSERT_EQ(lowered.given.size(), 1u) << follow;
+  // A subject in the picture, and one that may be lost.
+  for (const bool is_lost : {false, true}) {
+    Feel feel = test::feel_from(std::string(one_follower) + "follow = { track = \"fish\" }\n");
+    if (is_lost)
+      feel.tracks[0].lost = LostRule::base;
+    else
+      feel.tracks[0].in = TrackPlace::about_subject;
+    const Lowered lowered = lower(feel);
+    ASSERT_EQ(lowered.given.size(), 1u) << is_lost;
     EXPECT_NE(lowered.left[0].find("Say by `follow`"), std::string::npos);
   }
 }

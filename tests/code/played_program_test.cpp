@@ -395,7 +395,7 @@ TEST(TakesInCode, OfRandomFeelsAreTheHeartsOwn) {
     if (!test::problems_of(made.text).empty()) continue;
     const Feel feel = test::feel_from(made.text);
     const Lowered lowered = lower(feel);
-    if (!lowered.faults.empty() || !fault_of_take(feel.takes[0]).empty()) continue;
+    if (!lowered.faults.empty()) continue;
     const Scene scene{&feel, &feel.takes[0], clock_of(feel.takes[0])};
     const Check check = check_of(lowered, scene);
     if (check.columns == 0) continue;
