@@ -16,8 +16,8 @@ namespace {
 namespace c_family {
 
 constexpr std::size_t widest = 80, going_on = 4;
-constexpr std::size_t per_level = 20, at_first_argument = 19, at_first_of_operand = 22, at_first_parameter = 100,
-                      at_return_type = 60, behind_question = 1000, first_of_level = 15, too_wide = 1000000;
+constexpr std::size_t per_level = 20, at_first_argument = 19, at_first_parameter = 100, at_return_type = 60,
+                      behind_question = 1000, first_of_level = 15, too_wide = 1000000;
 
 /// How tightly signs bind, as the price of a break behind them: after commas, assignments and choices.
 enum Tightness : std::size_t { no_sign = 0, comma = 1, assignment = 2, choice = 3 };
@@ -115,8 +115,7 @@ private:
 
   void note_signs() {
     for (std::size_t i = 1; i < parts_.size(); ++i) {
-      const bool is_behind_value =
-          (parts_[i - 1].token.kind == Token::Kind::word && text(i - 1) != "return") || closes(i - 1);
+      const bool is_behind_value = is_value(i - 1);
       const bool is_comma = parts_[i].token.kind == Token::Kind::comma;
       const bool is_of_type = is_function_ || (text(i) != "," && !parts_[i].token.is_spaced); // static_cast<int>
       if (is_comma || (is_behind_value && !is_of_type)) parts_[i].sign = tightness_of_sign(text(i));
@@ -184,24 +183,22 @@ private:
       }
     }
     for (std::size_t i = 1; i < parts_.size(); ++i)
-      if (opens(i - 1) && text(i - 1) == "(" && !closes(i)) allow(i, price_behind_bracket(i - 1));
+      if (opens(i - 1) && text(i - 1) == "(" && !closes(i) && !is_behind_cast(i - 1))
+        allow(i, price_behind_bracket(i - 1));
+  }
+  /// True of what `(float)` turns into another type.
+  bool is_behind_cast(std::size_t bracket) const {
+    return bracket > 2 && text(bracket - 1) == ")" && text(bracket - 3) == "("
+           && (bracket == 3 || !is_value(bracket - 4));
+  }
+  bool is_value(std::size_t i) const {
+    return closes(i) || (parts_[i].token.kind == Token::Kind::word && text(i) != "return");
   }
   std::size_t price_behind_bracket(std::size_t bracket) const {
     if (is_function_) return at_first_parameter;
     if (bracket > 0 && (text(bracket - 1) == "if" || text(bracket - 1) == "while" || text(bracket - 1) == "for"))
       return behind_question;
-    const bool is_group =
-        bracket == 0 || parts_[bracket - 1].token.kind != Token::Kind::word || text(bracket - 1) == "return";
-    const std::size_t after = is_group ? end_of_bracket(bracket) + 1 : 0;
-    return is_group && after < parts_.size() && is_sign(after) ? at_first_of_operand : at_first_argument;
-  }
-  std::size_t end_of_bracket(std::size_t bracket) const {
-    std::size_t open = 0, i = bracket;
-    for (; i < parts_.size(); ++i) {
-      if (opens(i)) ++open;
-      if (closes(i) && --open == 0) break;
-    }
-    return i;
+    return at_first_argument;
   }
   void allow(std::size_t i, std::size_t price) {
     parts_[i].may_break = true;
@@ -305,6 +302,7 @@ private:
       level.question = 0;
       if (before == nullptr || text(i - 1) != "return" || tightness > 0)
         level.indent = std::max({state.column, level.indent, level.last_blank});
+      level.last_blank = std::max(level.last_blank, state.column);
       if (tightness == choice || (!skips && tightness > assignment)) level.indent += going_on;
       if ((before != nullptr && !opens(i - 1)) || tightness != comma) level.parts_arguments = false;
       state.levels.push_back(level);

@@ -128,6 +128,11 @@ Text cast(const LineTree& tree, Place place) {
 
 // Lists in brackets.
 
+/// What is asked of a value: a field of it, or a call.
+bool is_link(const LineTree& tree) noexcept {
+  return tree.kind == Kind::member || (tree.kind == Kind::call && tree.parts[0].kind == Kind::member);
+}
+
 /// True if a list of it may be filled, several a row.
 bool is_simple(const LineTree& tree) noexcept {
   if (tree.kind == Kind::word) return true;
@@ -140,6 +145,13 @@ bool is_simple(const LineTree& tree) noexcept {
 bool may_overflow(const LineTree& tree) noexcept {
   if (tree.kind == Kind::unary || (tree.kind == Kind::binary && tree.text == "as")) return may_overflow(tree.parts[0]);
   return tree.kind == Kind::call || tree.kind == Kind::list || tree.kind == Kind::choice;
+}
+
+/// True of a call that is the whole of an argument, except for what stands before it or turns it into another type.
+bool is_call_in_call(const LineTree& tree) noexcept {
+  if (tree.kind == Kind::unary || (tree.kind == Kind::binary && tree.text == "as"))
+    return is_call_in_call(tree.parts[0]);
+  return tree.kind == Kind::call && !is_link(tree);
 }
 
 std::string filled(const std::vector<std::string>& values, Place place) {
@@ -167,10 +179,13 @@ Text bracketed(const std::string& head, std::string_view brackets, const std::ve
   const std::size_t room = place.room() > used ? place.room() - used : 0;
   const Place inside = place.behind(last_width(head) + 1).before(1);
   const bool is_alone = parts.size() == first + 1;
-  if (is_alone && (head.size() < step || may_overflow(parts[first])))
-    if (const Text one = laid_out(parts[first], inside);
-        one && first_row(*one).size() <= std::min(room, widest_arguments) && first_row(*one).size() < place.room())
-      return opening + *one + closing;
+  if (is_alone && (head.size() < step || may_overflow(parts[first]))) {
+    // A call in a call has no more room than arguments have; a chain in a call does not go over several rows.
+    const std::size_t spare = is_call_in_call(parts[first]) && room > widest_arguments ? room - widest_arguments : 0;
+    const Text one = laid_out(parts[first], inside.before(spare));
+    const bool goes_on = one && !is_one_row(*one) && is_link(parts[first]);
+    if (one && !goes_on && first_row(*one).size() <= std::min(room, widest_arguments)) return opening + *one + closing;
+  }
   const Place below{place.indent + step, place.indent + step, 1};
   std::vector<std::string> values;
   std::size_t width = 0;
@@ -198,10 +213,6 @@ Text bracketed(const std::string& head, std::string_view brackets, const std::ve
 }
 
 // Chains: what is asked of a value, one thing after the other.
-
-bool is_link(const LineTree& tree) noexcept {
-  return tree.kind == Kind::member || (tree.kind == Kind::call && tree.parts[0].kind == Kind::member);
-}
 
 Text link(const LineTree& tree, Place place) {
   if (tree.kind == Kind::member) return if_fits("." + tree.text, place);

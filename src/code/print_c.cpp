@@ -89,7 +89,7 @@ protected:
     }
     if (one.text == "choose") return fmt::format("({} ? {} : {})", given[0], given[1], given[2]);
     if (one.text == "real" || one.text == "single" || one.text == "wide")
-      return converted(type(one.type), expression(one.parts[0], 6));
+      return converted(type(one.type), expression(one.parts[0], cast_strength()));
     if (one.text == "whole") return converted("int", math("floor", one.parts[0].type) + "(" + given[0] + ")");
     if (one.text == "least" || one.text == "most")
       return fmt::format("({0} {2} {1} ? {0} : {1})", expression(one.parts[0], 4), expression(one.parts[1], 4),
@@ -103,6 +103,8 @@ protected:
   }
   virtual std::string argument(const Expression& one, const std::string& text) const = 0;
   virtual std::string converted(const std::string& to, const std::string& value) const = 0;
+  /// How tightly a cast binds what stands behind it: 0 if it has brackets of its own.
+  virtual int cast_strength() const = 0;
 
   void print_constant(const Constant& one) override {
     words_of_array(one);
@@ -217,6 +219,7 @@ private:
   std::string converted(const std::string& to, const std::string& value) const override {
     return "(" + to + ")" + value;
   }
+  int cast_strength() const override { return 6; }
   std::string argument(const Expression& one, const std::string& text) const override {
     return one.type.kind == Type::Kind::record && one.kind != Expression::Kind::name ? "&" + text : text;
   }
@@ -278,6 +281,7 @@ private:
   std::string converted(const std::string& to, const std::string& value) const override {
     return "static_cast<" + to + ">(" + value + ")";
   }
+  int cast_strength() const override { return 0; }
   std::string argument(const Expression&, const std::string& text) const override { return text; }
   void begin_file(const Header& header) override {
     for (const std::string& paragraph : header.words) words(paragraph);

@@ -69,6 +69,16 @@ TEST_P(LaidOutCode, OfRandomFeels) {
   }
 }
 
+TEST_P(LaidOutCode, OfShortNumbers) {
+  const std::string name = GetParam().language;
+  if (name == "javascript" || name == "python") return; // they have one precision only
+  ASSERT_EQ(run_program(folder, {"demo", ".", "--figure", "none"}).status, 0);
+  for (const auto& [file, take] : {std::pair{"otter.toml", "hands"}, {"swim.toml", "drill"}, {"orbit.toml", ""}}) {
+    const Ended ended = checked(file, take, {"--precision", "single"});
+    EXPECT_EQ(ended.status, 0) << file << "\n" << ended.out.substr(0, 3000) << ended.err;
+  }
+}
+
 INSTANTIATE_TEST_SUITE_P(Code, LaidOutCode, ::testing::ValuesIn(formatters),
                          [](const auto& one) { return std::string(one.param.language); });
 
