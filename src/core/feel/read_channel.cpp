@@ -55,7 +55,7 @@ private:
 
   void read_rest_and_range() {
     const auto rest = reader_.components("rest", channel_.unit);
-    if (!rest) return;
+    if (!rest) return count_components();
     channel_.components = rest->size();
     std::copy(rest->begin(), rest->end(), channel_.rest.begin());
     for (const double value : *rest)
@@ -68,6 +68,13 @@ private:
                      fmt::format("the resting value {} lies outside the range {} to {}", channel_.rest[i], low, high),
                      "Everything returns to the resting value, so it must be inside.");
     }
+  }
+
+  /// A number that is refused is a component all the same: what else names the components is not at fault.
+  void count_components() {
+    const Node* node = reader_.find("rest");
+    const NodeList* list = node == nullptr ? nullptr : node->list();
+    if (list != nullptr && !list->empty() && list->size() <= most_components) channel_.components = list->size();
   }
 
   bool read_range() {
