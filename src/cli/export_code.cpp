@@ -117,10 +117,12 @@ tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const 
   const Take& take = loaded.feel.takes[loaded.takes.front()];
   const Scene scene{&loaded.feel, &take, clock_of(take)};
   constexpr std::int64_t most_frames = 20'000;
-  if (scene.clock.frames > most_frames)
-    return tl::unexpected(
-        fmt::format("take {} has {} frames, and a check holds {} at most; shorten it, or give a lower --fps", take.name,
-                    scene.clock.frames, most_frames));
+  const std::int64_t frames = code::checked_frames(scene).clock.frames;
+  const bool on_tick = take.tick.order == Tick::Order::on_tick;
+  if (frames > most_frames)
+    return tl::unexpected(fmt::format("take {} goes over {} {}, and a check holds {} at most; shorten it, or give a {}",
+                                      take.name, frames, on_tick ? "ticks" : "frames", most_frames,
+                                      on_tick ? "slower tick" : "lower --fps"));
   code::Check check = code::check_of(lowered, scene);
   if (call.is_single) {
     check.program = code::in_single_precision(std::move(check.program), &program);

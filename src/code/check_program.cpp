@@ -359,15 +359,14 @@ std::string told_arrays(const Lowered& lowered, const SampledTake& take, const P
          + array("CHECK_GOAL_AFTER", rows_of(given, rows, runs_to));
 }
 
-/// A camera on a tick, as its program steps it: a frame a tick. What is drawn between ticks is the program's own.
-Scene stepped(const Scene& played) {
-  return played.take->tick.order == Tick::Order::on_tick ? DrawnFrames(played, {}).tick_scene() : played;
-}
-
 } // namespace
 
+Scene checked_frames(const Scene& scene) {
+  return scene.take->tick.order == Tick::Order::on_tick ? DrawnFrames(scene, {}).tick_scene() : scene;
+}
+
 Check check_of(const Lowered& lowered, const Scene& played) {
-  const SampledTake take = sampled_take(stepped(played), lowered.tracks);
+  const SampledTake take = sampled_take(checked_frames(played), lowered.tracks);
   const Scene scene = take.scene();
   const Feel& feel = *scene.feel;
   PlayedSink sink(feel, scene.clock);

@@ -182,7 +182,9 @@ cues = [{{ at = {0}, stick = "turn", value = 1 }}, {{ at = {2}, stick = "turn", 
 
 /// What is drawn between the ticks of a camera is its program's part: the check goes from tick to tick.
 TEST(FollowedSubjects, ACameraOnATickIsCheckedTickByTick) {
-  const Feel feel = test::feel_from(R"(
+  for (const int tick : {24, 30, 60})
+    for (const double typed : {0.1, 0.2, 0.5, 0.31}) { // on ticks, and beside them
+      const Feel feel = test::feel_from(fmt::format(R"(
 [track.fish]
 kind = "circle"
 centre = [0, 0, 0]
@@ -191,12 +193,12 @@ speed = 2
 [channel.look]
 unit = "m"
 rest = [0, 0, 0]
-motion = { kind = "spring", frequency = 2, damping_ratio = 0.7 }
-follow = { track = "fish" }
+motion = {{ kind = "spring", frequency = 2, damping_ratio = 0.7 }}
+follow = {{ track = "fish" }}
 [channel.fov]
 unit = "deg"
 rest = 60
-motion = { kind = "ease", duration = 0.4, curve = "in-out sine" }
+motion = {{ kind = "ease", duration = {0}, curve = "in-out sine" }}
 [pose.near]
 fov = 40
 [control.near]
@@ -204,14 +206,16 @@ kind = "hold"
 pose = "near"
 [take.t]
 length = 2
-clock = { fps = 144, jitter = 0.4, seed = 3, tick = 30, order = "on_tick" }
-cues = [{ at = 0.31, press = "near" }, { at = 0.95, release = "near" }]
-)");
-  const Lowered lowered = lower(feel);
-  const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
-  EXPECT_EQ(check.columns, 4u);
-  EXPECT_NEAR(static_cast<double>(check.rows), 2.0 * 30, 2.0);
-  EXPECT_LE(worst_of(check, lowered), 1e-12);
+clock = {{ fps = 144, jitter = 0.4, seed = 3, tick = {1}, order = "on_tick" }}
+cues = [{{ at = {0}, press = "near" }}, {{ at = {2}, release = "near" }}]
+)",
+                                                    typed, tick, 2.0 * typed));
+      const Lowered lowered = lower(feel);
+      const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+      EXPECT_EQ(check.columns, 4u);
+      EXPECT_NEAR(static_cast<double>(check.rows), 2.0 * tick, 2.0);
+      EXPECT_LE(worst_of(check, lowered), 1e-12) << tick << " " << typed;
+    }
 }
 
 const char* const one_follower =

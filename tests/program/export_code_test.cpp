@@ -185,6 +185,17 @@ protected:
   const TempDir folder;
 };
 
+TEST_F(ExportedCode, ACheckThatWouldHaveTooManyTicksIsRefused) {
+  std::string text = plain_feel;
+  text.replace(text.find("length = 2"), 10, "length = 40\nclock = { fps = 10, tick = 1000, order = \"on_tick\" }");
+  folder.write("f.toml", text);
+  const Ended ended = run({"--language", "c", "--with-check", "-o", "out"});
+  EXPECT_EQ(ended.status, 2);
+  EXPECT_NE(ended.err.find("goes over 40001 ticks"), std::string::npos) << ended.err;
+  EXPECT_NE(ended.err.find("a slower tick"), std::string::npos) << ended.err;
+  EXPECT_EQ(folder.files(), std::vector<std::string>{"f.toml"});
+}
+
 TEST_F(ExportedCode, TheCheckPrintsTheRowsOfTheTrace) {
   ASSERT_EQ(run({"--language", "c", "--with-check", "-o", "out"}).status, 0);
   const Ended ended = run_in_shell(folder, "cd out && gcc f_check.c -o f -lm && ./f");
