@@ -28,6 +28,9 @@ enum class Part : std::uint8_t {
   of_like, ///< an operand of a sign of the same sort: of logic, or of numbers
 };
 
+bool is_number(const LineTree& tree) noexcept {
+  return tree.kind == Kind::word && std::isdigit(static_cast<unsigned char>(tree.text.front())) != 0;
+}
 bool is_logic(std::string_view sign) noexcept { return sign == "&&" || sign == "||"; }
 bool is_product(std::string_view sign) noexcept { return sign == "*" || sign == "/" || sign == "%"; }
 
@@ -151,12 +154,10 @@ Flow flow_of(const LineTree& tree, Part part) {
   case Kind::call: return flow_all({flow_of(tree.parts[0], Part::of_other), in_row(tree.parts, 1, "(", ")")});
   case Kind::element: {
     const LineTree& place = tree.parts[1];
-    const bool is_number =
-        place.kind == Kind::word && std::isdigit(static_cast<unsigned char>(place.text.front())) != 0;
     Flow at = flow_of(place, Part::of_other);
-    Flow behind = is_number ? flow_all({flow_text("["), std::move(at), flow_text("]")})
-                            : flow_group({flow_text("["), flow_indented({flow_nothing(), std::move(at)}),
-                                          flow_nothing(), flow_text("]")});
+    Flow behind = is_number(place) ? flow_all({flow_text("["), std::move(at), flow_text("]")})
+                                   : flow_group({flow_text("["), flow_indented({flow_nothing(), std::move(at)}),
+                                                 flow_nothing(), flow_text("]")});
     return flow_all({flow_of(tree.parts[0], Part::of_other), std::move(behind)});
   }
   case Kind::member: return flow_all({flow_of(tree.parts[0], Part::negated), flow_text("." + tree.text)});
@@ -186,9 +187,7 @@ bool gains_nothing(const LineTree& tree, bool is_inside) noexcept {
 bool may_break(const LineTree& target) noexcept {
   if (target.kind == Kind::element) {
     const LineTree& place = target.parts[1];
-    const bool is_number =
-        place.kind == Kind::word && std::isdigit(static_cast<unsigned char>(place.text.front())) != 0;
-    if (!is_number) return true;
+    if (!is_number(place)) return true;
   }
   return !target.parts.empty() && may_break(target.parts[0]);
 }
@@ -197,14 +196,13 @@ bool may_break(const LineTree& target) noexcept {
 Flow assigned(const LineTree& value, bool may_break_before) {
   const LineTree* plain = &value;
   while (plain->kind == Kind::unary) plain = &plain->parts.front();
-  const bool is_number = value.kind == Kind::word && std::isdigit(static_cast<unsigned char>(value.text.front())) != 0;
   const bool is_flag = value.text == "true" || value.text == "false";
   const bool goes_below = value.kind == Kind::binary
                           || (value.kind == Kind::choice && value.parts[0].kind == Kind::binary) || is_path(*plain)
                           || plain->text.starts_with('"');
   Flow right = flow_of(value, Part::assigned);
   if (goes_below) return flow_group({flow_indented({flow_blank(), std::move(right)})});
-  if (is_number || is_flag) return flow_all({flow_text(" "), std::move(right)});
+  if (is_number(value) || is_flag) return flow_all({flow_text(" "), std::move(right)});
   if (gains_nothing(value, false)) return flow_group({flow_indented({flow_blank(), std::move(right)})});
   if (may_break_before) return flow_all({flow_text(" "), flow_group({std::move(right)})});
   Flow gap = flow_group({flow_indented({flow_blank()})});
@@ -214,11 +212,12 @@ Flow assigned(const LineTree& value, bool may_break_before) {
 
 /// Several numbers fill their rows.
 std::optional<std::string> filled(const LineTree& tree, const std::string& head, std::size_t indent) {
-  const auto is_number = [](const LineTree& one) {
+  const auto is_signed_number = [](const LineTree& one) {
     const LineTree& plain = one.kind == Kind::unary ? one.parts[0] : one;
-    return plain.kind == Kind::word && std::isdigit(static_cast<unsigned char>(plain.text.front())) != 0;
+    return is_number(plain);
   };
-  if (tree.kind != Kind::list || tree.parts.size() < 2 || !std::all_of(tree.parts.begin(), tree.parts.end(), is_number))
+  if (tree.kind != Kind::list || tree.parts.size() < 2
+      || !std::all_of(tree.parts.begin(), tree.parts.end(), is_signed_number))
     return std::nullopt;
   const std::string flat = head + " " + on_one_line(tree) + ";";
   if (indent + flat.size() <= widest) return flat;

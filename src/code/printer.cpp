@@ -109,7 +109,7 @@ void Printer::line(const std::string& text) {
   const std::string_view code = std::string_view(text).substr(own);
   if (code.empty() || code.starts_with(comment("").substr(0, 2))) return put(code, indent() + own / 4 * step());
   const std::size_t note = std::min(code.find(note_mark()), code.size());
-  if (!laid_out("x", 0).empty())
+  if (has_layout())
     return print_laid_out(trimmed(code.substr(0, note)), trimmed(code.substr(note)), indent() + own / 4 * step());
   if (indent() + text.size() <= widest()) return put(text, indent());
   if (note == code.size()) return print_broken(text);
@@ -361,7 +361,7 @@ void Printer::print_list(const std::string& begin, const std::vector<std::string
   const std::string whole = begin + fmt::format("{}", fmt::join(values, ", ")) + end;
   if (whole.size() + indent() <= widest()) return line(whole);
   const bool is_table = checked_ != nullptr && !before_table().empty();
-  if (!is_table && !laid_out("x", 0).empty()) return line(whole);
+  if (!is_table && has_layout()) return line(whole);
   if (is_table) put(before_table(), indent());
   put(begin, indent());
   std::string row;

@@ -108,7 +108,7 @@ protected:
   bool is_changed(const std::string& variable) const noexcept { return changed_.contains(variable); }
   /// The function that a call means, of this program or of the one that it checks.
   const Function* called(std::string_view name) const noexcept;
-  /// Lines of `{a, b, c}` between brackets, broken at 100 columns.
+  /// Lines of `{a, b, c}` between brackets, broken where a line is too wide.
   void print_list(const std::string& begin, const std::vector<std::string>& values, const std::string& end);
 
   std::string text_;
@@ -119,6 +119,7 @@ protected:
   std::string prefix_;
 
 private:
+  bool has_layout() const { return !laid_out("x", 0).empty(); }
   void put(std::string_view text, std::size_t indent);
   void put_note(std::string_view note, std::size_t indent);
   void print_broken(const std::string& text);
