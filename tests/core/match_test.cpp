@@ -1,4 +1,5 @@
 // Moves made by a known rule: the rule is found, with its numbers.
+#include <algorithm>
 #include <cmath>
 
 #include <gtest/gtest.h>
@@ -136,6 +137,54 @@ TEST(Match, RepeatedRowsAndOutliersAreLeftOut) {
   EXPECT_EQ(match->cleaning.repeated, 2u);
   EXPECT_EQ(match->cleaning.outliers, 3u);
   EXPECT_NEAR(number(match->ranking.front(), "damping_ratio").value, 0.62, 0.01);
+}
+
+/// A move of 100 digits, as a capture of 30 rounded rows a second with three wrong ones tells it.
+RecordedMove rounded_with_wrong_rows(const StepRule& kind, const std::vector<double>& unknowns, std::uint64_t seed) {
+  Random random(seed);
+  RecordedMove move;
+  for (int k = 0; k < 60; ++k) {
+    move.times.push_back((k + 0.37) / 30.0);
+    move.values.push_back(std::round(10.0 * (62.0 - 10.0 * kind.value(unknowns, move.times.back() - 0.5))) / 10.0);
+  }
+  for (int wrong = 0; wrong < 3; ++wrong) {
+    double& value = move.values[static_cast<std::size_t>(60.0 * random.share())];
+    value = std::round(10.0 * (value + (random.share() < 0.5 ? -1.0 : 1.0) * (2.0 + 8.0 * random.share()))) / 10.0;
+  }
+  return move;
+}
+
+TEST(Match, AFewWrongRowsDoNotBendTheRule) {
+  const std::vector<Truth> kinds{{"glide", {std::log(9.0)}},
+                                 {"spring", {std::log(16.0), std::log(0.62)}},
+                                 {"spring", {std::log(12.0), std::log(1.1)}},
+                                 {"ease in-out power 4", {std::log(0.4)}}};
+  for (const Truth& truth : kinds)
+    for (std::uint64_t seed = 1; seed <= 3; ++seed) {
+      const StepRule& kind = kind_named(truth.kind);
+      const RecordedMove move = rounded_with_wrong_rows(kind, truth.unknowns, seed);
+      const auto match = match_step({move}, step_rules());
+      ASSERT_TRUE(match);
+      EXPECT_TRUE(match->is_explained) << truth.kind << " " << seed;
+      const auto found = std::find_if(match->ranking.begin(), match->ranking.end(),
+                                      [&](const MatchedRule& rule) { return rule.kind->name() == truth.kind; });
+      ASSERT_NE(found, match->ranking.end());
+      for (std::size_t k = 0; k < truth.unknowns.size(); ++k)
+        EXPECT_NEAR(found->unknowns[k], truth.unknowns[k], 0.05) << truth.kind << " " << seed;
+    }
+}
+
+TEST(Match, TheFitOfTwoNumbersIsNotTheWrongHollow) {
+  // Noise had put both of the best two starts of this one where a spring of 62 Hz ends.
+  const StepRule& kind = kind_named("spring");
+  const std::vector<StepRule> only{kind};
+  for (std::uint64_t seed = 1; seed <= 60; ++seed) {
+    const RecordedMove move =
+        recorded(kind, {std::log(16.4), std::log(0.54)}, 0.4 + 0.003 * static_cast<double>(seed), 0.24, seed);
+    const auto match = match_step({move}, only);
+    ASSERT_TRUE(match);
+    EXPECT_NEAR(match->ranking.front().unknowns[0], std::log(16.4), 0.1) << seed;
+  }
 }
 
 TEST(Match, ThePictureScaleIsToldFromDegrees) {

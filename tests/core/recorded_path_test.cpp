@@ -217,10 +217,11 @@ TEST(RecordingMeasures, ACutIsThereAtOnceWithNoiseAndWithout) {
   }
 }
 
-TEST(RowCleaning, WholeNumbersThatAreFarApartWereNotRounded) {
+TEST(RowCleaning, AFewValuesOrEvenStepsWereNotRounded) {
   EXPECT_EQ(digit_of({0, 0, 3, 3}), 0.0);
   EXPECT_EQ(digit_of({5, 5, 5}), 0.0);
   EXPECT_EQ(digit_of({0, 1, 1, 3, 4, 4, 6}), 1.0);
+  EXPECT_EQ(digit_of({0, 0, 7, 21, 38, 52, 61, 61}), 1.0); // quick: no two rows are one digit apart
   EXPECT_DOUBLE_EQ(digit_of({0.1, 0.2, 0.7, 0.8, 0.8, 1.3}), 0.1);
   // A straight path on round numbers was not rounded either.
   EXPECT_EQ(digit_of({0, 1, 2, 3, 4, 5, 6, 7}), 0.0);

@@ -141,13 +141,21 @@ public:
     thin();
     fit_all();
     if (out_.ranking.empty()) return std::nullopt;
-    if (reject_far_rows()) fit_all();
+    if (!is_clean() && reject_far_rows()) fit_all();
     weigh();
     sharpen();
     return std::move(out_);
   }
 
 private:
+  /// Deviations beyond which a row is wrong.
+  static constexpr double far = 4.5;
+
+  /// A pace goes by the channel's own unit, evenly in that.
+  static bool goes_in(const StepRule& kind, const RecordedMove& move) noexcept {
+    return kind.rule() != StepRule::Rule::pace || move.space.space == Space::linear;
+  }
+
   /// Of a long recording, rows evenly apart: what a rule is follows from a few thousand.
   void thin() {
     constexpr std::size_t enough = 2000;
@@ -165,8 +173,7 @@ private:
       for (const StepRule& kind : kinds_) {
         // Once more where rows are left out: most recordings need it.
         if (how_far_) how_far_(std::min(fits_++, 2 * moves_.size() * kinds_.size()), 2 * moves_.size() * kinds_.size());
-        // A pace goes by the channel's own unit, evenly in that.
-        if (kind.rule() == StepRule::Rule::pace && move.space.space != Space::linear) continue;
+        if (!goes_in(kind, move)) continue;
         const auto fit = fit_step(kind, fitted);
         if (!fit || rows <= fit->free + 1) continue;
         const double n = static_cast<double>(rows), p = static_cast<double>(fit->free);
@@ -185,28 +192,57 @@ private:
               [](const MatchedRule& a, const MatchedRule& b) { return a.bic < b.bic; });
   }
 
-  /// Leaves rows out that the best rule is far off. \returns whether there are any.
-  bool reject_far_rows() {
+  /// What noise leaves of a row at least.
+  double least_size() const {
+    const auto [low, high] = std::minmax_element(moves_.front().values.begin(), moves_.front().values.end());
+    const double rounding = out_.cleaning.digit / std::sqrt(12.0), hair = 1e-6 * (*high - *low);
+    return std::max({out_.cleaning.noise, rounding, hair});
+  }
+
+  /// How much more than that may be left of all rows on average. The noise of few rows is itself known roughly: its
+  /// estimate scatters by 14 % of 130 rows.
+  double more_than_noise() const {
+    const double scatter = 0.14 * std::sqrt(130.0 / static_cast<double>(out_.kept.size()));
+    return std::clamp(1.0 / std::max(0.5, 1.0 - 2.5 * scatter), 1.35, 2.0);
+  }
+
+  /// True if the best rule leaves noise, and of no row plainly more.
+  bool is_clean() const {
     const MatchedRule& best = out_.ranking.front();
     const RecordedMove& move = moves_.front();
-    std::vector<double> sizes;
-    for (const std::size_t k : out_.kept) sizes.push_back(std::fabs(move.values[k] - best.at(move.times[k])));
-    constexpr double of_normal = 0.6744897501960817, far = 4.5;
-    const double size = std::max({median(sizes) / of_normal, out_.cleaning.noise, 0.5 * out_.cleaning.digit});
-    const std::size_t before = out_.kept.size();
-    std::erase_if(out_.kept, [&](std::size_t k) {
-      return std::fabs(move.values[k] - best.at(move.times[k])) > far * size && size > 0.0;
-    });
-    const std::size_t gone = before - out_.kept.size();
-    // Many are no outliers: the rule is the wrong one.
-    constexpr double most_share = 0.05;
-    if (static_cast<double>(gone) > most_share * static_cast<double>(before)) {
-      out_.kept = clean_rows(move.values, out_.cleaning = {});
-      thin();
-      return false;
-    }
+    const double size = least_size();
+    return best.rms <= more_than_noise() * size && std::none_of(out_.kept.begin(), out_.kept.end(), [&](std::size_t k) {
+             return std::fabs(move.values[k] - best.at(move.times[k])) > far * size;
+           });
+  }
+
+  /// Leaves rows out that are far off the rule which explains most of the others. \returns whether there are any.
+  bool reject_far_rows() {
+    const double size = least_size(), n = static_cast<double>(out_.kept.size());
+    std::optional<RobustFit> best;
+    double least = std::numeric_limits<double>::infinity();
+    for (const RecordedMove& move : moves_)
+      for (const StepRule& kind : kinds_) {
+        // A curve that may have any shape bends to what is wrong.
+        if (kind.rule() == StepRule::Rule::bezier || !goes_in(kind, move)) continue;
+        auto fit = fit_step_robustly(kind, rows_of(move, out_.kept), size);
+        if (!fit) continue;
+        const double left = fit->squares / (size * size) + static_cast<double>(kind.unknowns()) * std::log(n);
+        if (!(left < least)) continue;
+        least = left;
+        best = std::move(fit);
+      }
+    if (!best) return false;
+    // Many are no outliers: the rule is the wrong one, unless it leaves nothing but noise of all others.
+    const double most = n * (best->size <= more_than_noise() * size ? 0.15 : 0.05);
+    std::vector<std::size_t> near;
+    for (std::size_t k = 0; k < out_.kept.size(); ++k)
+      if (!(std::fabs(best->off[k]) > far * best->size)) near.push_back(out_.kept[k]);
+    const std::size_t gone = out_.kept.size() - near.size();
+    if (gone == 0 || static_cast<double>(gone) > most || near.size() < fewest_rows) return false;
+    out_.kept = std::move(near);
     out_.cleaning.outliers += gone;
-    return gone > 0;
+    return true;
   }
 
   /// Intervals of the Bezier, where it may be the rule: its numbers trade against each other.
@@ -246,16 +282,9 @@ private:
     for (MatchedRule& rule : out_.ranking) sum += rule.probability = std::exp(-0.5 * (rule.probability - least));
     for (MatchedRule& rule : out_.ranking) rule.probability /= sum;
     for (MatchedRule& rule : out_.ranking) rule.is_indistinct = is_indistinct_from_best(rule);
-    const auto [low, high] = std::minmax_element(moves_.front().values.begin(), moves_.front().values.end());
-    const double rounding = out_.cleaning.digit / std::sqrt(12.0), hair = 1e-6 * (*high - *low);
-    // The noise of few rows is itself known roughly: its estimate scatters by 14 % of 130 rows.
-    const double rows = static_cast<double>(out_.kept.size());
-    const double scatter = 0.14 * std::sqrt(130.0 / rows);
-    const double more_than_noise = std::clamp(1.0 / std::max(0.5, 1.0 - 2.5 * scatter), 1.35, 2.0);
     out_.trouble = trouble();
-    out_.is_explained =
-        out_.trouble == MatchTrouble::none
-        && out_.ranking.front().rms <= more_than_noise * std::max({out_.cleaning.noise, rounding, hair});
+    out_.is_as_noise = out_.ranking.front().rms <= more_than_noise() * least_size();
+    out_.is_explained = out_.is_as_noise && out_.trouble == MatchTrouble::none;
   }
 
   /// By BIC, where at 2 some of twenty are decided wrongly. A rule with one number more than the best is not held to

@@ -60,7 +60,8 @@ struct MoveMatch {
   std::vector<MatchedRule> ranking; ///< the most probable first
   MatchTrouble trouble = MatchTrouble::none;
   std::size_t stride = 1;    ///< of a long recording, each so many rows were fitted
-  bool is_explained = false; ///< what the best leaves is no more than the noise, and nothing is in its way
+  bool is_as_noise = false;  ///< what the best leaves is no more than the noise
+  bool is_explained = false; ///< that, and nothing is in its way
 };
 
 /// Holds a move against every rule, in each of the spaces. \param moves the same recording once for each space.

@@ -2,7 +2,6 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 
 namespace stasis {
 
@@ -15,9 +14,15 @@ double median(std::vector<double> values) {
 
 namespace {
 
-/// True if values that were rounded to a digit would look like these: where they move, by irregular steps. A path that
-/// happens to lie on round numbers, such as a straight one, goes by even ones.
+/// True if values that were rounded to a digit would look like these: many, and where they move, by irregular steps. A
+/// path that happens to lie on round numbers goes by even ones, as a straight one does, or jumps between a few.
 bool looks_rounded(const std::vector<double>& values, double digit) {
+  constexpr std::size_t few = 5;
+  std::vector<double> different;
+  for (const double value : values)
+    if (different.size() < few && std::find(different.begin(), different.end(), value) == different.end())
+      different.push_back(value);
+  if (different.size() < few) return false;
   std::size_t moving = 0, uneven = 0;
   for (std::size_t k = 3; k < values.size(); ++k) {
     const double a = values[k] - values[k - 1], b = values[k - 1] - values[k - 2], c = values[k - 2] - values[k - 3];
@@ -33,18 +38,13 @@ bool looks_rounded(const std::vector<double>& values, double digit) {
 } // namespace
 
 double digit_of(const std::vector<double>& values) {
-  double least = std::numeric_limits<double>::infinity(); // step from row to row
-  for (std::size_t k = 1; k < values.size(); ++k)
-    if (const double step = std::fabs(values[k] - values[k - 1]); step > 0.0) least = std::min(least, step);
   for (int places = 0; places <= 6; ++places) {
     const double scale = std::pow(10.0, places);
     const bool all = std::all_of(values.begin(), values.end(), [&](double v) {
       constexpr double hair = 1e-6, rounding = 1e-15;
       return std::fabs(v * scale - std::round(v * scale)) < hair + rounding * std::fabs(v * scale);
     });
-    // Whole numbers that are far apart were not rounded.
-    constexpr double hardly_more = 1.5;
-    if (all) return least * scale < hardly_more && looks_rounded(values, 1.0 / scale) ? 1.0 / scale : 0.0;
+    if (all) return looks_rounded(values, 1.0 / scale) ? 1.0 / scale : 0.0;
   }
   return 0.0;
 }

@@ -15,8 +15,8 @@ struct RowCleaning {
 /// Of some numbers the middle one; 0 of none.
 double median(std::vector<double> values);
 
-/// The last decimal digit to which all values were rounded; 0 where they have more than six, or no two neighbours are
-/// so near to each other.
+/// The last decimal digit to which all values were rounded; 0 where they have more than six, go by even steps, or are
+/// few.
 double digit_of(const std::vector<double>& values);
 
 /// Size of what is random from row to row (its standard deviation), by differences of a high order: a smooth path

@@ -4,6 +4,7 @@
 #include <cmath>
 
 #include "core/match/least_squares.hpp"
+#include "core/match/row_cleaning.hpp"
 
 namespace stasis {
 namespace {
@@ -84,13 +85,24 @@ public:
 
   void find(const Eigen::VectorXd& at, Eigen::VectorXd& out) override {
     const Level found = level(at);
-    for (std::size_t k = 0; k < f_.size(); ++k) {
-      const double off = rows_.weights[k] * (rows_.values[k] - found.from - found.way * f_[k]);
-      out[static_cast<Eigen::Index>(k)] = std::isfinite(off) ? off : 1e150;
-    }
+    for (std::size_t k = 0; k < f_.size(); ++k)
+      out[static_cast<Eigen::Index>(k)] = finite(rows_.weights[k] * beside(found, k));
+  }
+
+  /// What is left of each row, weighted as in `rows`.
+  std::vector<double> left_of(const Eigen::VectorXd& at, const FitRows& rows) {
+    const Level found = level(at);
+    std::vector<double> out;
+    for (std::size_t k = 0; k < f_.size(); ++k) out.push_back(finite(rows.weights[k] * beside(found, k)));
+    return out;
   }
 
 private:
+  double beside(const Level& found, std::size_t row) const noexcept {
+    return rows_.values[row] - found.from - found.way * f_[row];
+  }
+  static double finite(double off) noexcept { return std::isfinite(off) ? off : 1e150; }
+
   struct Held {
     Eigen::Index place;
     double value;
@@ -252,15 +264,31 @@ constexpr int most_rounds = 4;
 /// How well a search ends that only has to tell whether it is the one to be gone on with.
 constexpr double near_enough = 1e-7;
 
-/// A free Bezier has many hollows: from many starts, each gone on with by few rows and not to its end, the best.
-std::vector<Start> bezier_starts(const StepRule& kind, const FitRows& rows) {
-  constexpr std::size_t looked_at = 12, kept = 4, enough_rows = 60;
+/// How many starts are looked at, and of how many of them the search is gone on with.
+struct Breadth {
+  std::size_t looked_at, kept;
+};
+
+Breadth breadth_of(const StepRule& kind) {
+  switch (kind.unknowns()) {
+  case 1: return {2, 2};
+  case 2: return {6, 2}; // noise may put both of the best two starts beside one hollow that is the wrong one
+  default: return {12, 4};
+  }
+}
+
+/// Of the best starts, each gone on with by few rows and not to its end, the best.
+std::vector<Start> chosen_starts(const StepRule& kind, const FitRows& rows) {
+  constexpr std::size_t enough_rows = 60;
+  const Breadth breadth = breadth_of(kind);
+  std::vector<Start> starts = best_starts(kind, rows, breadth.looked_at);
+  if (breadth.looked_at == breadth.kept) return starts;
   const FitRows few = thinned(rows, enough_rows);
   StepDistances distances(kind, few);
-  std::vector<Start> starts = best_starts(kind, rows, looked_at);
   for (Start& start : starts) start.squares = descended(distances, start.at, 1e-4);
   std::stable_sort(starts.begin(), starts.end(), [](const Start& a, const Start& b) { return a.squares < b.squares; });
-  if (starts.size() > kept) starts.resize(kept);
+  const auto is_far_off = [&](const Start& start) { return start.squares > 2.0 * starts.front().squares; };
+  while (starts.size() > breadth.kept || (starts.size() > 1 && is_far_off(starts.back()))) starts.pop_back();
   return starts;
 }
 
@@ -276,8 +304,7 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
     best = Start{std::move(at), squares};
     return true;
   };
-  const std::vector<Start> starts = is_bezier ? bezier_starts(kind, rows) : best_starts(kind, rows, 2);
-  for (const Start& start : starts) polish(start.at, near_enough);
+  for (const Start& start : chosen_starts(kind, rows)) polish(start.at, near_enough);
   if (!best) return std::nullopt;
   // Where a curve sets off or ends with a corner, each row that the corner passes bends the way to the best: it is gone
   // on from beside where it stopped.
@@ -305,6 +332,87 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
   add_covariance(kind, rows, fit);
   fit.free = fit.free_places.size();
   return fit;
+}
+
+namespace {
+
+/// Each value the middle one of those about it, so that a few wrong ones leave no trace: where a search begins.
+FitRows smoothed(const FitRows& rows) {
+  constexpr std::size_t to_each_side = 2;
+  FitRows out = rows;
+  const std::size_t count = rows.values.size();
+  for (std::size_t k = 0; k < count; ++k) {
+    const std::size_t side = std::min({to_each_side, k, count - 1 - k});
+    if (side == 0) continue; // below: an end
+    const auto first = rows.values.begin() + static_cast<std::ptrdiff_t>(k - side);
+    out.values[k] = median({first, first + static_cast<std::ptrdiff_t>(2 * side + 1)});
+  }
+  out.values.front() = out.values[1];
+  out.values.back() = out.values[count - 2];
+  return out;
+}
+
+/// The deviation of normal noise of which most rows leave so much; no less than `least`.
+double size_of(const std::vector<double>& off, double least) {
+  constexpr double of_normal = 0.6744897501960817; // median of |x|
+  std::vector<double> sizes;
+  for (const double one : off) sizes.push_back(std::fabs(one));
+  return std::max(median(std::move(sizes)) / of_normal, least);
+}
+
+/// By how much the weight of a row is lessened that is so many deviations off.
+double huber_weight(double off) noexcept {
+  constexpr double bend = 1.345;
+  return std::sqrt(std::min(1.0, bend / std::max(std::fabs(off), bend)));
+}
+double tukey_weight(double off) noexcept {
+  constexpr double end = 4.685;
+  const double share = off / end;
+  return std::max(0.0, 1.0 - share * share);
+}
+
+RobustFit gone_on_robustly(const StepRule& kind, const FitRows& rows, Eigen::VectorXd at, double noise) {
+  constexpr int rounds_by_huber = 4, rounds = 10;
+  constexpr double loose = 1e-5;
+  FitRows weighed = rows;
+  StepDistances distances(kind, weighed); // reads the weights as they are changed here
+  RobustFit fit;
+  const auto look = [&] {
+    fit.off = distances.left_of(at, rows);
+    fit.size = size_of(fit.off, noise);
+  };
+  const Level level = distances.level(at);
+  fit.off.assign(rows.values.size(), std::fabs(level.way) + noise);
+  if (!std::isfinite(level.way)) return fit;
+  look();
+  for (int round = 0; round < rounds; ++round) {
+    for (std::size_t k = 0; k < rows.weights.size(); ++k) {
+      const double off = fit.off[k] / fit.size;
+      weighed.weights[k] = rows.weights[k] * (round < rounds_by_huber ? huber_weight(off) : tukey_weight(off));
+    }
+    descended(distances, at, loose);
+    const double before = fit.size;
+    look();
+    constexpr double hardly = 1e-3;
+    if (round > rounds_by_huber && std::fabs(fit.size - before) < hardly * before) break;
+  }
+  return fit;
+}
+
+} // namespace
+
+std::optional<RobustFit> fit_step_robustly(const StepRule& kind, const FitRows& rows, double noise) {
+  constexpr double just_far = 3.0; // deviations
+  std::optional<RobustFit> best;
+  std::vector<Start> starts = chosen_starts(kind, smoothed(rows));
+  // Smoothing takes a short move for a few wrong rows.
+  for (Start& start : chosen_starts(kind, rows)) starts.push_back(std::move(start));
+  for (const Start& start : starts) {
+    RobustFit fit = gone_on_robustly(kind, rows, start.at, noise);
+    for (const double off : fit.off) fit.squares += std::min(off * off, std::pow(just_far * noise, 2));
+    if (std::isfinite(fit.squares) && (!best || fit.squares < best->squares)) best = std::move(fit);
+  }
+  return best;
 }
 
 ProfileBounds profile_of(const StepRule& kind, const FitRows& rows, const StepFit& fit, std::size_t unknown,

@@ -28,6 +28,18 @@ struct StepFit {
 /// projection; Golub and Pereyra), the rest by Levenberg and Marquardt's method. Nothing where no start leads anywhere.
 std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows);
 
+/// A fit that a few rows far off do not bend.
+struct RobustFit {
+  std::vector<double> off; ///< what it leaves of each row, weighted
+  double size = 0.0;       ///< of most of that, as the deviation of noise; no less than was given
+  double squares = 0.0;    ///< what is left, rows far off counted no more than as just far off
+};
+
+/// The same where some rows may be wrong: rows are weighed again by how far off they are, first by Huber's function and
+/// then by Tukey's, which forgets them. \param noise size of what noise leaves of a row, > 0. Costs several times as
+/// much. Nothing where no start leads anywhere. Source: Holland and Welsch, 1977.
+std::optional<RobustFit> fit_step_robustly(const StepRule& kind, const FitRows& rows, double noise);
+
 struct ProfileBounds {
   double low, high;
 };

@@ -350,7 +350,11 @@ SetOff rough_set_off(const RecordedRows& rows, const Rest& before) {
 
 bool is_one_move(const RecordedRows& rows, const Rest& before, const Rest& after, Thoroughness how, double hardly) {
   const auto match = matched(rows, {before, after.last, level_of(rows, after), std::nullopt, after.settled}, how);
-  return match && (match->is_explained || match->ranking.front().rms <= hardly);
+  if (!match) return false;
+  // At the second turn of one that swings the move is far from its end.
+  const bool is_explained =
+      match->is_as_noise && (match->trouble == MatchTrouble::none || match->trouble == MatchTrouble::unfinished);
+  return is_explained || match->ranking.front().rms <= hardly;
 }
 
 } // namespace stasis
