@@ -26,7 +26,8 @@ constexpr const char* match_example =
     R"text(A recording is a table with a column of times and one of values: what a capture,
 an export or another program wrote. Every rule that Stasis has is tried on its
 move: glide, spring, pace, each named curve, a free Bezier. It also finds when
-the move set off, from where and to where, unless you say so. One rule is fitted
+the move set off, from where and to where, unless you say so. If you say when its
+goal jumped, a delay before the move is found too. One rule is fitted
 to all moves from rest to rest; if rising moves differ from falling ones, each
 kind has its own numbers. If the goal moves by itself, as a subject does, it
 finds what follows it: a glide or a spring, with a lead, with a dead zone, and
@@ -36,6 +37,7 @@ with the fewest stops.
 Worked examples:
   stasis match capture.csv --value fov --unit deg
   stasis match capture.csv --value fov --unit deg --kinds spring --kinds glide
+  stasis match capture.csv --value fov --unit deg --start 0.48
   stasis match capture.csv --value fov --write otter.toml:motion.caught
   stasis match chase.csv --value view.x,view.y --goal-from subject.csv:x,y
   stasis match flight.csv --value focus,distance,yaw,tilt --stops --between 0.52:7.8 \
@@ -168,11 +170,12 @@ private:
   std::string motion(const MatchedRule& rule) const {
     int digits = 3;
     for (const Estimate& number : rule.numbers) digits = std::max(digits, digits_for(number));
-    return rule.kind->in_toml(rule.unknowns, to_space(rule.map, rule.goal) - to_space(rule.map, rule.from), digits);
+    return rule.motion(digits);
   }
 
   std::string rule_name(const MatchedRule& rule) const {
-    return rule.kind->name() + (opened_.moves.size() > 1 ? fmt::format(", {}", name_of(rule.space)) : "");
+    return rule.kind->name() + (rule.delay ? ", delayed" : "")
+           + (opened_.moves.size() > 1 ? fmt::format(", {}", name_of(rule.space)) : "");
   }
 
   /// With intervals where the rule may be the one: of another they say nothing.
@@ -216,10 +219,11 @@ private:
   void say_start() const {
     const auto given = [](bool is_given) { return is_given ? ", as given" : ""; };
     const RecordedMove& move = opened_.moves.front();
+    const std::string late = best().delay ? fmt::format(", {} s after its goal jumped", concise(*best().delay, 4)) : "";
     streams_.out.line(fmt::format("  it sets off at {}{}, from {}{}, to {}{}", with_interval(best().start_at, "s"),
-                                  given(move.start.has_value()), with_interval(best().from_at, opened_.unit),
-                                  given(move.from.has_value()), with_interval(best().goal_at, opened_.unit),
-                                  given(move.goal.has_value())));
+                                  best().delay ? late : given(move.start.has_value()),
+                                  with_interval(best().from_at, opened_.unit), given(move.from.has_value()),
+                                  with_interval(best().goal_at, opened_.unit), given(move.goal.has_value())));
   }
 
   void say_verdict() const {
@@ -329,9 +333,9 @@ private:
   Exit write(const std::string& table) const {
     std::string lines =
         fmt::format("[motion.{}]  # matched from {}\n", target_->name, printable(options_.call.table.recording, 200));
-    // "{ kind = .., a = .. }" as lines: no text of it has ", " but a curve's, which stands last.
+    // "{ kind = .., a = .. }" as lines: no text of it has ", " but a list or a curve, which stands last.
     std::string rest = table.substr(2, table.size() - 4);
-    const std::size_t curve = rest.find(", curve = ");
+    const std::size_t curve = std::min(rest.find(", stages = "), rest.find(", curve = "));
     std::string last = curve == std::string::npos ? "" : rest.substr(curve + 2);
     rest = rest.substr(0, curve);
     for (std::size_t at = 0; at < rest.size();) {

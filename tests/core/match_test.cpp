@@ -174,6 +174,31 @@ TEST(Match, AFewWrongRowsDoNotBendTheRule) {
     }
 }
 
+TEST(Match, ADelayIsFoundWhereItIsKnownWhenTheGoalJumped) {
+  const std::vector<StepRule> kinds{kind_named("glide"), kind_named("spring"), kind_named("ease in-out sine")};
+  for (const StepRule& kind : kinds) {
+    const std::vector<double> unknowns = kind.name() == "spring"  ? std::vector<double>{std::log(12.0), std::log(0.6)}
+                                         : kind.name() == "glide" ? std::vector<double>{std::log(6.0)}
+                                                                  : std::vector<double>{std::log(0.6)};
+    for (std::uint64_t seed = 1; seed <= 10; ++seed) {
+      RecordedMove move = recorded(kind, unknowns, 0.5, 0.24, seed);
+      move.start = 0.5 - 0.12;
+      const auto late = match_step({move}, kinds);
+      ASSERT_TRUE(late && late->ranking.front().delay) << kind.name() << " " << seed;
+      const MatchedRule& rule = late->ranking.front();
+      EXPECT_NEAR(*rule.delay, 0.12, 0.02) << kind.name() << " " << seed;
+      EXPECT_EQ(number(rule, "delay").value, *rule.delay);
+      EXPECT_TRUE(rule.motion(4).starts_with(R"({ kind = "stages", stages = [{ kind = "delay", delay = )"));
+      // What sets off at once has none.
+      move.start = 0.5;
+      const auto at_once = match_step({move}, kinds);
+      ASSERT_TRUE(at_once) << kind.name() << " " << seed;
+      EXPECT_EQ(at_once->ranking.front().kind->name(), kind.name()) << seed;
+      EXPECT_FALSE(at_once->ranking.front().delay) << kind.name() << " " << seed;
+    }
+  }
+}
+
 TEST(Match, TheFitOfTwoNumbersIsNotTheWrongHollow) {
   // Noise had put both of the best two starts of this one where a spring of 62 Hz ends.
   const StepRule& kind = kind_named("spring");

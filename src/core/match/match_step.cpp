@@ -107,6 +107,11 @@ MatchedRule rule_of(const StepRule& kind, const StepFit& fit, const RecordedMove
       plain("from", rule.from, [&](const std::vector<double>& p) { return from_space(move.space, p[unknowns + 1]); });
   rule.goal_at =
       plain("goal", rule.goal, [&](const std::vector<double>& p) { return from_space(move.space, p[unknowns + 2]); });
+  if (move.start && fit.start > *move.start) {
+    rule.delay = fit.start - *move.start;
+    rule.numbers.push_back(
+        {"delay", "s", *rule.delay, std::max(0.0, rule.start_at.low - *move.start), rule.start_at.high - *move.start});
+  }
   rule.same_path = kind.same_path_as(fit.unknowns);
   if (kind.rule() == StepRule::Rule::glide) rule.same_path = fraction_for(rule.numbers.front().value, move.times);
   return rule;
@@ -174,14 +179,14 @@ private:
         // Once more where rows are left out: most recordings need it.
         if (how_far_) how_far_(std::min(fits_++, 2 * moves_.size() * kinds_.size()), 2 * moves_.size() * kinds_.size());
         if (!goes_in(kind, move)) continue;
-        const auto fit = fit_step(kind, fitted);
+        const auto fit = fit_with_delay(kind, fitted);
         if (!fit || rows <= fit->free + 1) continue;
         const double n = static_cast<double>(rows), p = static_cast<double>(fit->free);
         MatchedRule rule = rule_of(kind, *fit, move, rows, std::sqrt(fit->squares / (n - p)));
         if (!is_told_in_numbers(rule)) continue; // a move that is none: all of it lies beyond the recording
         const double left = std::log((fit->squares + least_squares_left(move, rows)) / n);
         rule.free = fit->free;
-        rule.bic = n * left + p * std::log(n);
+        rule.bic = bic_of(*fit);
         const double free = p + 1.0; // the size of the noise is found too
         information_ = n * left + 2.0 * free + 2.0 * free * (free + 1.0) / std::max(1.0, n - free - 1.0);
         rule.probability = information_; // a weight once all are known
@@ -190,6 +195,26 @@ private:
     }
     std::sort(out_.ranking.begin(), out_.ranking.end(),
               [](const MatchedRule& a, const MatchedRule& b) { return a.bic < b.bic; });
+  }
+
+  double bic_of(const StepFit& fit) const {
+    const std::size_t rows = out_.kept.size();
+    const double n = static_cast<double>(rows);
+    return n * std::log((fit.squares + least_squares_left(moves_.front(), rows)) / n)
+           + static_cast<double>(fit.free) * std::log(n);
+  }
+
+  /// From when the goal jumped; where that is known, and waiting first explains plainly more, with a delay before it.
+  std::optional<StepFit> fit_with_delay(const StepRule& kind, const FitRows& rows) const {
+    const auto at_once = fit_step(kind, rows);
+    if (!rows.start || (at_once && at_once->squares <= least_squares_left(moves_.front(), rows.times.size())))
+      return at_once;
+    FitRows late = rows;
+    late.start.reset();
+    const auto delayed = fit_step(kind, late);
+    constexpr double plainly = 6.0, hair = 1e-9;
+    if (!delayed || delayed->start <= *rows.start + hair) return at_once;
+    return !at_once || bic_of(*delayed) < bic_of(*at_once) - plainly ? delayed : at_once;
   }
 
   /// What noise leaves of a row at least.
@@ -225,7 +250,9 @@ private:
       for (const StepRule& kind : kinds_) {
         // A curve that may have any shape bends to what is wrong.
         if (kind.rule() == StepRule::Rule::bezier || !goes_in(kind, move)) continue;
-        auto fit = fit_step_robustly(kind, rows_of(move, out_.kept), size);
+        FitRows rows = rows_of(move, out_.kept);
+        rows.start.reset(); // it may have waited
+        auto fit = fit_step_robustly(kind, rows, size);
         if (!fit) continue;
         const double left = fit->squares / (size * size) + static_cast<double>(kind.unknowns()) * std::log(n);
         if (!(left < least)) continue;
@@ -330,6 +357,13 @@ private:
 double MatchedRule::at(double time) const noexcept {
   const double a = to_space(map, from), b = to_space(map, goal);
   return from_space(map, a + (b - a) * kind->value(unknowns, time - start));
+}
+
+std::string MatchedRule::motion(int digits) const {
+  const std::string moves = kind->in_toml(unknowns, to_space(map, goal) - to_space(map, from), digits);
+  if (!delay) return moves;
+  return fmt::format(R"({{ kind = "stages", stages = [{{ kind = "delay", delay = {:.{}g} }}, {}] }})", *delay, digits,
+                     moves);
 }
 
 std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds,

@@ -15,7 +15,7 @@ namespace stasis {
 /// A move as it was recorded: times ascending, s; values in the unit of the recording.
 struct RecordedMove {
   std::vector<double> times, values;
-  std::optional<double> start; ///< s: when the goal jumped, where that is known
+  std::optional<double> start; ///< s: when the goal jumped, where that is known; it may set off later
   std::optional<double> from;  ///< where it rested before, where that is known
   std::optional<double> goal;  ///< where it went, where that is known
   SpaceMap space;              ///< in which the rule works
@@ -39,10 +39,15 @@ struct MatchedRule {
   double bic = 0.0;
   std::size_t free = 0;       ///< how many numbers were found
   bool is_indistinct = false; ///< from the best, by this recording
-  std::string same_path;      ///< another rule that makes the same path
+  /// s, > 0: by how much it plainly sets off later than its goal jumped, also the last of the numbers; nothing where it
+  /// does not, or nobody said when that was.
+  std::optional<double> delay;
+  std::string same_path; ///< another rule that makes the same path
 
   /// The value at a time, in the recording's unit.
   double at(double time) const noexcept;
+  /// As a feel has it, on one line. \param digits of its numbers
+  std::string motion(int digits) const;
   SpaceMap map;
 };
 
