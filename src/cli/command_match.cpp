@@ -10,6 +10,7 @@
 #include "cli/match_call.hpp"
 #include "cli/match_follow_report.hpp"
 #include "cli/match_moves_report.hpp"
+#include "cli/match_shake_report.hpp"
 #include "cli/match_stops.hpp"
 #include "cli/progress.hpp"
 #include "cli/rewrite_feel.hpp"
@@ -31,15 +32,17 @@ goal jumped, a delay before the move is found too. One rule is fitted
 to all moves from rest to rest; if rising moves differ from falling ones, each
 kind has its own numbers. If the goal moves by itself, as a subject does, it
 finds what follows it: a glide or a spring, with a lead, with a dead zone, and
-how far it lags. With --stops the path of several columns becomes a sequence
+how far it lags. With --shake it finds the wave, how fast it rattles, how far it
+goes and how it dies away. With --stops the path of several columns becomes a sequence
 with the fewest stops.
 
 Worked examples:
   stasis match capture.csv --value fov --unit deg
   stasis match capture.csv --value fov --unit deg --kinds spring --kinds glide
-  stasis match capture.csv --value fov --unit deg --start 0.48
+  stasis match capture.csv --value fov --unit deg --start 0.3
   stasis match capture.csv --value fov --write otter.toml:motion.caught
   stasis match chase.csv --value view.x,view.y --goal-from subject.csv:x,y
+  stasis match knock.csv --value fov --shake --write otter.toml:shake.knock
   stasis match flight.csv --value focus,distance,yaw,tilt --stops --between 0.52:7.8 \
       --write weir.toml:sequence.caught
 
@@ -82,6 +85,7 @@ public:
     if (!opened) return opened.error();
     opened_ = std::move(*opened);
     if (opened_.follow) return run_follow();
+    if (opened_.shake) return run_shake();
     if (names_no_move())
       if (const auto several = told(streams_.err, "moves", [&](const HowFar& how_far) {
             return match_moves(opened_.moves, opened_.kinds, how_far);
@@ -160,6 +164,32 @@ private:
     if (!options_.write.empty())
       if (const Exit written = write(match->ranking.front().motion); written != Exit::fine) return written;
     return match->is_explained ? Exit::fine : Exit::does_not_hold;
+  }
+
+  Exit run_shake() {
+    const auto match =
+        told(streams_.err, "rounds", [&](const HowFar& how_far) { return match_shake(*opened_.shake, how_far); });
+    if (!match) {
+      print_error(fmt::format("nothing shakes in {}: it does not stand out from its noise, or fewer than 12 rows are "
+                              "left.",
+                              opened_.column),
+                  streams_.err);
+      return Exit::does_not_hold;
+    }
+    const ShakeReport report{options_.call.table.recording, &opened_, &*match};
+    if (options_.json)
+      streams_.out.exact_line(shake_json(report));
+    else
+      streams_.out.write(shake_text(report));
+    if (options_.figure != "none")
+      if (const auto drawn = draw(shake_drawing(report)); !drawn) return failed(drawn.error(), streams_.err);
+    if (!options_.write.empty() && match->trouble == ShakeTrouble::few_swings) {
+      print_error("nothing was written: no shake can be told from this recording.", streams_.err);
+      return Exit::does_not_hold;
+    }
+    if (!options_.write.empty())
+      if (const Exit written = write(report.motion(match->ranking.front())); written != Exit::fine) return written;
+    return match->trouble == ShakeTrouble::none ? Exit::fine : Exit::does_not_hold;
   }
 
   /// False where no rule can be told at all.
@@ -319,9 +349,10 @@ private:
   /// "FEEL:motion.NAME"
   Exit check_target() {
     if (options_.write.empty()) return Exit::fine;
-    target_ = new_table(options_.write, "motion");
+    const char* const kind = options_.call.shake ? "shake" : "motion";
+    target_ = new_table(options_.write, kind);
     if (!target_) {
-      print_error(fmt::format("--write: expected FEEL:motion.NAME, such as otter.toml:motion.caught, found \"{}\".",
+      print_error(fmt::format("--write: expected FEEL:{}.NAME, such as otter.toml:{}.caught, found \"{}\".", kind, kind,
                               printable(options_.write, 80)),
                   streams_.err);
       return Exit::bad_input;
@@ -331,19 +362,19 @@ private:
 
   /// Adds the motion to the feel, which has none of that name yet.
   Exit write(const std::string& table) const {
-    std::string lines =
-        fmt::format("[motion.{}]  # matched from {}\n", target_->name, printable(options_.call.table.recording, 200));
-    // "{ kind = .., a = .. }" as lines: no text of it has ", " but a list or a curve, which stands last.
-    std::string rest = table.substr(2, table.size() - 4);
-    const std::size_t curve = std::min(rest.find(", stages = "), rest.find(", curve = "));
-    std::string last = curve == std::string::npos ? "" : rest.substr(curve + 2);
-    rest = rest.substr(0, curve);
-    for (std::size_t at = 0; at < rest.size();) {
-      const std::size_t end = std::min(rest.find(", ", at), rest.size());
-      lines += rest.substr(at, end - at) + "\n";
-      at = end + 2;
+    std::string lines = fmt::format("[{}.{}]  # matched from {}\n", target_->kind, target_->name,
+                                    printable(options_.call.table.recording, 200));
+    // "{ kind = .., a = .. }" as lines.
+    int depth = 0; // of brackets: what stands in them goes on
+    for (std::size_t at = 2; at + 2 < table.size(); ++at) {
+      const char c = table[at];
+      if (c == '{' || c == '[' || c == '(') ++depth;
+      if (c == '}' || c == ']' || c == ')') --depth;
+      const bool ends_line = depth == 0 && c == ',';
+      lines += ends_line ? '\n' : c;
+      if (ends_line) ++at; // the blank
     }
-    if (!last.empty()) lines += last + "\n";
+    lines += '\n';
     return add_table(*target_, lines, options_.typed, options_.json ? streams_.err : streams_.out, streams_.err);
   }
 
@@ -361,6 +392,7 @@ Exit run_match(const Arguments& arguments, Streams streams) {
   MatchOptions options;
   options.typed = typed("stasis match", arguments);
   declare_match_call(call, options.call);
+  call.flag("--shake", options.call.shake, "Find the shake that was recorded: one hit, or one that is always there");
   call.flag("--stops", options.stops, "Find the fewest stops of a sequence that pass the path");
   call.option("--within", options.within, "With --stops: how far off the path may be, for all columns or each: A,B");
   call.option("--write", options.write, "Add it to a feel: FEEL:motion.NAME, or FEEL:sequence.NAME");
@@ -372,6 +404,10 @@ Exit run_match(const Arguments& arguments, Streams streams) {
   if (const auto ended = call.parse(arguments, streams)) return *ended;
   if (!options.stops && !options.within.empty()) {
     print_error("--within belongs to --stops.", streams.err);
+    return Exit::bad_input;
+  }
+  if (options.stops && options.call.shake) {
+    print_error("--shake and --stops do not go together: a shake has no stops.", streams.err);
     return Exit::bad_input;
   }
   if (options.stops)

@@ -23,6 +23,7 @@ public:
     if (!opened) return tl::unexpected(opened.error());
     recording_.emplace(std::move(*opened));
     if (const Exit ended = take_rows(); ended != Exit::fine) return tl::unexpected(ended);
+    if (call_.shake) return shake();
     if (goal_runs()) return follow();
     if (values_.size() > 1)
       return tl::unexpected(refuse("a move is matched on one column; several belong to a goal that moves by itself, "
@@ -145,6 +146,20 @@ private:
     return std::move(out_);
   }
 
+  tl::expected<OpenedMove, Exit> shake() {
+    for (const auto& [option, given] : {std::pair{"--goal", !call_.goal.empty()},
+                                        {"--goal-from", !call_.goal_from.empty()},
+                                        {"--space", !call_.spaces.empty()},
+                                        {"--kinds", !call_.kinds.empty()}})
+      if (given) return tl::unexpected(refuse(fmt::format("{} belongs to a move; a shake has none", option)));
+    if (values_.size() > 1) return tl::unexpected(refuse("a shake is matched on one column"));
+    if (const Exit ended = take_givens(); ended != Exit::fine) return tl::unexpected(ended);
+    out_.unit = call_.unit;
+    out_.shake = RecordedShake{std::move(move_.times), std::move(move_.values), move_.start, move_.from};
+    out_.notes.insert(out_.notes.begin(), recording_->notes.begin(), recording_->notes.end());
+    return std::move(out_);
+  }
+
   /// Start, rest and goal: given as numbers, or by a column that holds the goal.
   Exit take_givens() {
     const auto number = [&](const char* option, const std::string& text, std::optional<double>& out) {
@@ -251,7 +266,7 @@ private:
 void declare_match_call(Call& call, MatchCall& match) {
   declare_recording_call(call, match.table);
   call.option("--value", match.value, "Column of the value; of a moving goal up to three: x,y,z");
-  call.option("--start", match.start, "When the goal jumped, s, if that is known");
+  call.option("--start", match.start, "When the goal jumped, s, if that is known; of a shake, when it was hit");
   call.option("--from", match.from, "Where the value rested, if that is known");
   call.option("--goal", match.goal, "Where it went, or the column of its goal, which may move by itself");
   call.option("--goal-from", match.goal_from, "Where its goal was recorded: OTHER.csv:COLUMN");

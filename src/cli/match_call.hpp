@@ -9,6 +9,7 @@
 
 #include "cli/recording_call.hpp"
 #include "core/match/match_follow.hpp"
+#include "core/match/match_shake.hpp"
 
 namespace stasis::cli {
 
@@ -16,6 +17,7 @@ struct MatchCall {
   RecordingCall table;
   std::string value, start, from, goal, goal_from, unit;
   std::vector<std::string> spaces, kinds;
+  bool shake = false; ///< what was recorded is a shake
 };
 
 void declare_match_call(Call& call, MatchCall& match);
@@ -24,6 +26,7 @@ void declare_match_call(Call& call, MatchCall& match);
 struct OpenedMove {
   std::vector<RecordedMove> moves;      ///< one for each space
   std::optional<RecordedFollow> follow; ///< instead of moves, where the goal moves by itself
+  std::optional<RecordedShake> shake;   ///< likewise, where the call says so
   std::vector<StepRule> kinds;
   std::string column, unit;
   std::size_t rows = 0;           ///< of the recording

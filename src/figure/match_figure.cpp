@@ -22,11 +22,19 @@ public:
       least = std::min(least, goal);
       most = std::max(most, goal);
     }
+    for (const auto* bounds : {&what.above, &what.below})
+      for (const double bound : *bounds) {
+        if (std::isnan(bound)) continue;
+        least = std::min(least, bound);
+        most = std::max(most, bound);
+      }
     values_ = value_axis(least, most, 7);
     double largest = 0.0;
     for (const MatchLine& rule : what.rules)
       for (std::size_t k = 0; k < rule.values.size(); ++k)
         largest = std::max(largest, std::fabs(what.values[k] - rule.values[k]));
+    for (const double value : what.even)
+      if (!std::isnan(value)) largest = std::max(largest, std::fabs(value));
     left_ = value_axis(-largest, largest, 3);
     first_ = what.times.front();
     across_ = time_axis(std::max(what.times.back() - first_, 1e-9), 10);
@@ -37,10 +45,11 @@ public:
                                  {style::plot_left, style::title_y}, Align::left));
     canvas_.add_text(styled_text(TextRole::subtitle, fitted(what_.subtitle, 1120, style::subtitle_size, false),
                                  {style::plot_left, style::subtitle_y}, Align::left));
-    axes("recorded, and the rules", values_, upper_);
-    axes("what is left", left_, lower_);
+    axes(what_.even.empty() ? "recorded, and the rules" : "recorded, and how far it goes at most", values_, upper_);
+    axes(what_.even.empty() ? "what is left" : "the same without its dying away", left_, lower_);
     time_ticks();
     draw_goal();
+    draw_sizes();
     // The best last, so that it lies on top.
     for (std::size_t r = what_.rules.size(); r-- > 0;) {
       std::vector<Point> line, rest;
@@ -89,6 +98,22 @@ private:
     canvas_.add_curve({std::move(line), style::muted, style::goal_width, false, "goal"}, 2);
   }
 
+  std::vector<Point> points_of(const std::vector<double>& values, const Axis& axis, const Box& box) const {
+    std::vector<Point> line;
+    for (std::size_t k = 0; k < values.size(); ++k)
+      if (!std::isnan(values[k])) line.push_back({x(what_.times[k]), y(axis, box, values[k])});
+    return line;
+  }
+
+  void draw_sizes() {
+    if (what_.even.empty()) return;
+    canvas_.add_curve({points_of(what_.values, values_, upper_), style::muted, style::goal_width, false, "recorded"},
+                      2);
+    canvas_.add_curve({points_of(what_.above, values_, upper_), style::series[0].line, 1.8, true, "most above"}, 3);
+    canvas_.add_curve({points_of(what_.below, values_, upper_), style::series[0].line, 1.8, true, "most below"}, 3);
+    canvas_.add_curve({points_of(what_.even, left_, lower_), style::series[0].line, 1.4, false, "even"}, 2);
+  }
+
   void time_ticks() {
     canvas_.add_rule({style::plot_left, bottom}, {style::plot_right, bottom}, style::baseline);
     for (const double tick : across_.ticks)
@@ -97,8 +122,9 @@ private:
   }
 
   void legend() {
-    std::string text =
-        what_.goal.empty() ? "dots: recorded    time in s" : "dots: recorded    thin: its goal    time in s";
+    std::string text = !what_.even.empty()  ? "dots: recorded    dashed: how far the wave goes at most    time in s"
+                       : what_.goal.empty() ? "dots: recorded    time in s"
+                                            : "dots: recorded    thin: its goal    time in s";
     if (first_ != 0.0) text += fmt::format(" after {:.4g} s", first_);
     canvas_.add_text(styled_text(TextRole::footnote, text, {style::plot_left, style::footnote_y}, Align::left));
     for (std::size_t r = 0; r < what_.rules.size(); ++r) {

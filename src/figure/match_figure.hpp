@@ -18,6 +18,9 @@ struct MatchDrawing {
   std::vector<double> times, values; ///< the rows that were fitted
   std::vector<double> goal;          ///< on the same rows, where it moves by itself
   std::vector<MatchLine> rules;      ///< the best first, at most two, on the same rows
+  /// Of what is told by its sizes alone, on the same rows: how far it goes at most, and what it is without its dying
+  /// away, which stands in the place of what is left; NaN where there is nothing.
+  std::vector<double> above, below, even;
 };
 
 Figure match_figure(const MatchDrawing& drawing);

@@ -122,6 +122,9 @@ Collected collected(const TempDir& folder) {
   all.run(
       folder, "match",
       {"match", "capture.csv", "--kinds", "glide", "--start", "0.437", "--goal", "38", "--figure", "none", "--json"});
+  folder.write("log.csv", run_program(folder, {"run", "otter.toml", "--take", "log", "-o", "-"}).out);
+  all.run(folder, "match",
+          {"match", "log.csv", "--value", "fov", "--shake", "--between", "1.79:3", "--figure", "none", "--json"});
   all.add("match", run_program(folder, {"match", "swim.csv", "--value", "drive", "--kinds", "glide", "--figure", "none",
                                         "--json"})
                        .out);

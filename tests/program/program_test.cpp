@@ -119,6 +119,8 @@ TEST(Program, DemoUnpacksRunsAndNamesEveryFile) {
                                  "measure.capture.svg",
                                  "match.capture.png",
                                  "match.capture.svg",
+                                 "match.log.trace.png",
+                                 "match.log.trace.svg",
                                  "stops.whole.trace.png",
                                  "stops.whole.trace.svg",
                                  "otter.css",

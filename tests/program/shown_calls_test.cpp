@@ -76,6 +76,7 @@ protected:
     for (const char* const name : {"before.toml", "after.toml"}) folder.write(name, folder.read("otter.toml"));
     in_shell("stasis run weir.toml --take whole -o - > flight.csv");
     in_shell("stasis run otter.toml --take approach -o - > approach.trace.csv");
+    in_shell("stasis run otter.toml --take log -o - > log.csv; (head -1 log.csv; tail -72 log.csv) > knock.csv");
     in_shell("stasis new pan_speed.toml --recipe pan_speed");
     in_shell("stasis set otter.toml motion.soft.frequency=1.8"); // so that there is a history
     in_shell("for k in $(seq 40); do stasis sweep first.toml --over channel.fov.motion.frequency=1:4:41 --measure "
