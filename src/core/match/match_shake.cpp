@@ -23,7 +23,9 @@ Estimate exactly(const char* name, const char* unit, double value) { return {nam
 /// amplitude are solved for inside.
 class RingDistances final : public Distances {
 public:
-  explicit RingDistances(const ShakeRows& rows) : Distances({1e-6, 0.01}), rows_(rows), f_(rows.times.size()) {}
+  explicit RingDistances(const ShakeRows& rows)
+      : Distances({1e-6, 0.01}), rows_(rows), f_(rows.times.size()),
+        quickest_(std::log(0.5 * static_cast<double>(f_.size() - 1) / (rows.times.back() - rows.times.front()))) {}
 
   int values() const override { return static_cast<int>(f_.size()); }
   int inputs() const override { return rows_.hit ? 2 : 3; }
@@ -31,10 +33,10 @@ public:
   struct Level {
     double base, amplitude, squares;
   };
-  static RingWave ring_of(const Eigen::VectorXd& at) {
+  RingWave ring_of(const Eigen::VectorXd& at) const {
     constexpr double most = 0.98, least = 1e-3;
     const Eigen::Index last = at.size() - 1;
-    return {std::exp(std::clamp(at[last - 1], -12.0, 12.0)), std::clamp(std::exp(at[last]), least, most)};
+    return {std::exp(std::clamp(at[last - 1], -12.0, quickest_)), std::clamp(std::exp(at[last]), least, most)};
   }
   double hit_of(const Eigen::VectorXd& at) const { return rows_.hit.value_or(at[0]); }
 
@@ -75,6 +77,7 @@ public:
 private:
   const ShakeRows& rows_;
   std::vector<double> f_;
+  double quickest_; ///< of its frequency, the logarithm: half as often as there are rows
 };
 
 /// The best start of all combinations of a hit about that which was seen, a frequency and a ratio, gone on with.
@@ -126,7 +129,7 @@ MatchedShake ring_of(RingDistances& distances, const RingFit& fit, const ShakeRo
   const auto in_logs = [&](const char* name, const char* unit, double value, double width) {
     return Estimate{name, unit, value, value * std::exp(-width), value * std::exp(width)};
   };
-  const RingWave ring = RingDistances::ring_of(fit.at);
+  const RingWave ring = distances.ring_of(fit.at);
   const double size = std::fabs(fit.level.amplitude),
                deviation = std::sqrt(fit.level.squares / std::max(1.0, n - free));
   MatchedShake out;
@@ -143,6 +146,15 @@ MatchedShake ring_of(RingDistances& distances, const RingFit& fit, const ShakeRo
   out.rms = std::sqrt(fit.level.squares / n);
   out.path = distances.path(fit.at);
   return out;
+}
+
+/// True if enough rows show a ring: one that lies between two of them could be anything.
+bool is_told(const MatchedShake& ring, double noise) {
+  constexpr double plainly = 3.0;
+  constexpr std::ptrdiff_t fewest = 6;
+  return std::count_if(ring.path.begin(), ring.path.end(),
+                       [&](double value) { return std::fabs(value - ring.base_at.value) > plainly * noise; })
+         >= fewest;
 }
 
 /// What many shakes of one wave, of the numbers that were found, look like to the same eyes.
@@ -266,7 +278,9 @@ double add_random_wave(const Wave& shape, const ShakeEstimate& seen, const Shake
     one.below.push_back(shake.base - limit * shake.rms * shake.strength_at(time));
   }
   out.ranking.push_back(std::move(one));
-  if (unevenness(seen, rows) <= sessions.most_uneven) out.trouble = ShakeTrouble::none;
+  constexpr double beyond_chance = 1.4;
+  const bool grows = shake.fading + half < 0.0;
+  if (!grows && unevenness(seen, rows) <= beyond_chance * sessions.most_uneven) out.trouble = ShakeTrouble::none;
   // Few simulations do not know how seldom something is: tails as wide as those of Student's t.
   const double off = (std::log(seen.bandwidth / seen.frequency) - mean_of(sessions.log_share))
                      / std::max(deviation_of(sessions.log_share), 1e-9);
@@ -304,11 +318,35 @@ std::vector<std::string> MatchedShake::lines(const std::string& what) const {
   return out;
 }
 
+namespace {
+
+/// Of a long recording a stretch from just before what is loud.
+void keep_most(ShakeRows& rows, ShakeMatch& out) {
+  constexpr std::size_t most = 2000, before = 100;
+  if (rows.times.size() <= most) return;
+  const double middle = median(rows.values);
+  double largest = 0.0;
+  for (const double value : rows.values) largest = std::max(largest, std::fabs(value - middle));
+  constexpr double loud = 0.25; // of the largest
+  std::size_t first = 0;
+  while (std::fabs(rows.values[first] - middle) < loud * largest) ++first;
+  out.first = std::min(first > before ? first - before : 0, rows.times.size() - most);
+  const auto take = [&](std::vector<double>& all) {
+    const auto begin = all.begin() + static_cast<std::ptrdiff_t>(out.first);
+    all = {begin, begin + static_cast<std::ptrdiff_t>(most)};
+  };
+  take(rows.times);
+  take(rows.values);
+}
+
+} // namespace
+
 std::optional<ShakeMatch> match_shake(const RecordedShake& recorded, const HowFar& how_far) {
   ShakeMatch out;
   out.cleaning.digit = digit_of(recorded.values);
   ShakeRows rows{recorded.times, recorded.values, 0.0, recorded.base, recorded.hit};
-  for (std::size_t k = 0; k < rows.times.size(); ++k) out.kept.push_back(k);
+  keep_most(rows, out);
+  for (std::size_t k = 0; k < rows.times.size(); ++k) out.kept.push_back(out.first + k);
   const auto [low, high] = std::minmax_element(rows.values.begin(), rows.values.end());
   constexpr double unfelt = 1e-3; // of its range: what is left of a shake then says nothing
   rows.noise = std::max({quiet_noise(rows.values), out.cleaning.digit / std::sqrt(12.0), unfelt * (*high - *low)});
@@ -320,7 +358,8 @@ std::optional<ShakeMatch> match_shake(const RecordedShake& recorded, const HowFa
   std::optional<MatchedShake> ring;
   if (fit) ring = ring_of(distances, *fit, rows);
   constexpr double more_than_noise = 1.5, hair = 2e-3;
-  if (ring && ring->rms <= std::max(more_than_noise * out.cleaning.noise, hair * std::fabs(fit->level.amplitude))) {
+  if (ring && is_told(*ring, out.cleaning.noise)
+      && ring->rms <= std::max(more_than_noise * out.cleaning.noise, hair * (*high - *low))) {
     ring->probability = 1.0;
     ring->is_indistinct = true;
     out.ranking.push_back(std::move(*ring));
@@ -343,7 +382,7 @@ std::optional<ShakeMatch> match_shake(const RecordedShake& recorded, const HowFa
   std::stable_sort(out.ranking.begin(), out.ranking.end(),
                    [](const MatchedShake& a, const MatchedShake& b) { return a.probability > b.probability; });
   out.ranking.front().is_indistinct = true;
-  constexpr double fewest_swings = 2.0;
+  constexpr double fewest_swings = 1.0;
   if (swings_of(*seen, rows) < fewest_swings) out.trouble = ShakeTrouble::few_swings;
   if (ring) out.ranking.push_back(std::move(*ring));
   return out;

@@ -20,9 +20,12 @@ public:
     if (count_ < fewest_shaken) return std::nullopt;
     out_.base = rows_.base.value_or(median(rows_.values));
     constexpr int rounds = 4;
+    constexpr double hardly = 1e-3; // of its strength
     for (int round = 0; round < rounds; ++round) {
       if (!find_hit() || !find_strength()) return std::nullopt;
+      const double before = out_.base;
       if (!rows_.base) out_.base = weighed_mean();
+      if (std::fabs(out_.base - before) < hardly * out_.rms) break;
     }
     find_frequency();
     return out_;
@@ -63,7 +66,7 @@ private:
     double log_rms = is_begun ? std::log(out_.rms) : 0.5 * std::log(squares);
     double fading = is_begun ? out_.fading : 2.0 / span, log_noise = is_begun ? std::log(out_.noise) : log_before;
     constexpr int most_rounds = 200;
-    constexpr double settled = 1e-8, longest_step = 0.5, roughly = 0.4; // the last: of log_noise, beforehand
+    constexpr double settled = 1e-6, longest_step = 0.5, roughly = 0.4; // the last: of log_noise, beforehand
     for (int round = 0; round < most_rounds; ++round) {
       Eigen::Matrix3d information = Eigen::Matrix3d::Zero(); // of log_rms, fading * span, log_noise
       Eigen::Vector3d score = Eigen::Vector3d::Zero();
