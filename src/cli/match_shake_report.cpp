@@ -50,7 +50,7 @@ std::vector<std::string> cautions(const ShakeReport& report) {
   const std::vector<double>& times = report.opened->shake->times;
   if (match.kept.size() < times.size())
     out.push_back(fmt::format("of this long recording the rows from {} to {} s were looked at; --between takes others",
-                              concise(times[match.first], 4), concise(times[match.kept.back()], 4)));
+                              concise(times[match.kept.front()], 4), concise(times[match.kept.back()], 4)));
   if (indistinct_of(match) > 1)
     out.push_back(
         fmt::format("this recording cannot tell the {} waves marked 1 and = apart; a shake that lasts longer could",

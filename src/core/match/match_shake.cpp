@@ -236,34 +236,34 @@ Wave at_frequency(const Wave& wave, double frequency) {
 double add_random_wave(const Wave& shape, const ShakeEstimate& seen, const ShakeRows& rows, ShakeMatch& out,
                        const HowFar& how_far) {
   ShakeEstimate shake = seen;
-  Simulated sessions;
+  Simulated looks;
   constexpr int rounds = 2; // what the eyes get wrong is taken off, and looked at once more
   double fading_off = 0.0, frequency_off = 0.0, rms_off = 0.0;
   for (int round = 0; round < rounds; ++round) {
-    sessions = simulated(at_frequency(shape, shake.frequency), shake, rows, out.cleaning.digit);
+    looks = simulated(at_frequency(shape, shake.frequency), shake, rows, out.cleaning.digit);
     constexpr std::size_t enough = 20;
-    if (sessions.log_rms.size() < enough) return 0.0;
-    rms_off = mean_of(sessions.log_rms) - std::log(shake.rms);
-    fading_off = mean_of(sessions.fading) - shake.fading;
-    frequency_off = mean_of(sessions.log_frequency) - std::log(shake.frequency);
+    if (looks.log_rms.size() < enough) return 0.0;
+    rms_off = mean_of(looks.log_rms) - std::log(shake.rms);
+    fading_off = mean_of(looks.fading) - shake.fading;
+    frequency_off = mean_of(looks.log_frequency) - std::log(shake.frequency);
     shake.rms = seen.rms * std::exp(-rms_off);
     shake.fading = seen.fading - fading_off;
     shake.frequency = seen.frequency * std::exp(-frequency_off);
     if (how_far) how_far(static_cast<std::size_t>(round) + 1, rounds);
   }
-  const double widen = two_sided * std::sqrt(1.0 + 1.0 / static_cast<double>(sessions.log_rms.size()));
+  const double widen = two_sided * std::sqrt(1.0 + 1.0 / static_cast<double>(looks.log_rms.size()));
   const auto in_logs = [&](const char* name, const char* unit, double value, const std::vector<double>& logs) {
     const double half = widen * deviation_of(logs);
     return Estimate{name, unit, value, value * std::exp(-half), value * std::exp(half)};
   };
   MatchedShake one;
   one.wave = at_frequency(shape, shake.frequency);
-  const Estimate rms = in_logs("rms", "unit", shake.rms, sessions.log_rms);
+  const Estimate rms = in_logs("rms", "unit", shake.rms, looks.log_rms);
   const double limit = 1.0 / size_of(one.wave).rms;
   one.numbers = {{"amplitude", "unit", limit * rms.value, limit * rms.low, limit * rms.high},
                  rms,
-                 in_logs("frequency", "Hz", shake.frequency, sessions.log_frequency)};
-  const double half = widen * deviation_of(sessions.fading);
+                 in_logs("frequency", "Hz", shake.frequency, looks.log_frequency)};
+  const double half = widen * deviation_of(looks.fading);
   one.fades = shake.fading - half > 0.0;
   const double never = std::numeric_limits<double>::infinity();
   const auto half_life = [&](double fading) { return fading > 0.0 ? std::numbers::ln2 / fading : never; };
@@ -280,11 +280,11 @@ double add_random_wave(const Wave& shape, const ShakeEstimate& seen, const Shake
   out.ranking.push_back(std::move(one));
   constexpr double beyond_chance = 1.4;
   const bool grows = shake.fading + half < 0.0;
-  if (!grows && unevenness(seen, rows) <= beyond_chance * sessions.most_uneven) out.trouble = ShakeTrouble::none;
+  if (!grows && unevenness(seen, rows) <= beyond_chance * looks.most_uneven) out.trouble = ShakeTrouble::none;
   // Few simulations do not know how seldom something is: tails as wide as those of Student's t.
-  const double off = (std::log(seen.bandwidth / seen.frequency) - mean_of(sessions.log_share))
-                     / std::max(deviation_of(sessions.log_share), 1e-9);
-  return std::pow(1.0 + off * off / 5.0, -3.0) / std::max(deviation_of(sessions.log_share), 1e-9);
+  const double off = (std::log(seen.bandwidth / seen.frequency) - mean_of(looks.log_share))
+                     / std::max(deviation_of(looks.log_share), 1e-9);
+  return std::pow(1.0 + off * off / 5.0, -3.0) / std::max(deviation_of(looks.log_share), 1e-9);
 }
 
 } // namespace
@@ -320,23 +320,24 @@ std::vector<std::string> MatchedShake::lines(const std::string& what) const {
 
 namespace {
 
-/// Of a long recording a stretch from just before what is loud.
-void keep_most(ShakeRows& rows, ShakeMatch& out) {
+/// Of a long recording a stretch from just before what is loud. \returns its first row.
+std::size_t keep_most(ShakeRows& rows) {
   constexpr std::size_t most = 2000, before = 100;
-  if (rows.times.size() <= most) return;
+  if (rows.times.size() <= most) return 0;
   const double middle = median(rows.values);
   double largest = 0.0;
   for (const double value : rows.values) largest = std::max(largest, std::fabs(value - middle));
   constexpr double loud = 0.25; // of the largest
   std::size_t first = 0;
   while (std::fabs(rows.values[first] - middle) < loud * largest) ++first;
-  out.first = std::min(first > before ? first - before : 0, rows.times.size() - most);
+  first = std::min(first > before ? first - before : 0, rows.times.size() - most);
   const auto take = [&](std::vector<double>& all) {
-    const auto begin = all.begin() + static_cast<std::ptrdiff_t>(out.first);
+    const auto begin = all.begin() + static_cast<std::ptrdiff_t>(first);
     all = {begin, begin + static_cast<std::ptrdiff_t>(most)};
   };
   take(rows.times);
   take(rows.values);
+  return first;
 }
 
 } // namespace
@@ -345,8 +346,8 @@ std::optional<ShakeMatch> match_shake(const RecordedShake& recorded, const HowFa
   ShakeMatch out;
   out.cleaning.digit = digit_of(recorded.values);
   ShakeRows rows{recorded.times, recorded.values, 0.0, recorded.base, recorded.hit};
-  keep_most(rows, out);
-  for (std::size_t k = 0; k < rows.times.size(); ++k) out.kept.push_back(out.first + k);
+  const std::size_t first = keep_most(rows);
+  for (std::size_t k = 0; k < rows.times.size(); ++k) out.kept.push_back(first + k);
   const auto [low, high] = std::minmax_element(rows.values.begin(), rows.values.end());
   constexpr double unfelt = 1e-3; // of its range: what is left of a shake then says nothing
   rows.noise = std::max({quiet_noise(rows.values), out.cleaning.digit / std::sqrt(12.0), unfelt * (*high - *low)});

@@ -44,7 +44,6 @@ enum class ShakeTrouble {
 struct ShakeMatch {
   RowCleaning cleaning;
   std::vector<std::size_t> kept; ///< rows that were looked at: of a long recording 2,000
-  std::size_t first = 0;         ///< of them
   std::vector<MatchedShake> ranking;
   ShakeTrouble trouble = ShakeTrouble::none;
 };
