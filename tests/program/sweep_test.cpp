@@ -143,6 +143,31 @@ TEST(Sweep, MeasuresAsRunDoesWhereAMoveIsInterrupted) {
   EXPECT_NEAR(std::stod(rows.substr(rows.rfind(',') + 1)), last, 1e-12);
 }
 
+/// What its range does to it is measured where that is asked for, and changes nothing else.
+TEST(Sweep, MeasuresAsRunDoesWhereARangeHolds) {
+  const TempDir folder;
+  std::string feel = one_spring;
+  feel.replace(feel.find("rest = 0"), 8, "rest = 0\nrange = [0, 1.1]");
+  folder.write("feel.toml", feel);
+  const Ended run =
+      run_program(folder, {"run", "feel.toml", "--json", "-o", "none", "--set", "motion.soft.damping_ratio=0.2"});
+  const nlohmann::json measures = nlohmann::json::parse(run.out);
+  const double held = measures["channels"]["a"]["time_at_limit"], beyond = measures["moves"][0]["overshoot"];
+  EXPECT_GT(held, 0.05);
+  const auto swept = [&](const std::vector<std::string>& names) {
+    std::vector<std::string> call{"sweep", "feel.toml", "--over",   "motion.soft.damping_ratio=0.2,0.8",
+                                  "-o",    "o",         "--figure", "none"};
+    for (const std::string& name : names) call.insert(call.end(), {"--measure", "a." + name});
+    EXPECT_EQ(run_program(folder, call).status, 0);
+    const std::string rows = folder.read("o/sweep.csv");
+    const std::size_t line = rows.find('\n') + 1;
+    return rows.substr(line, rows.find('\n', line) - line);
+  };
+  EXPECT_TRUE(swept({"time_at_limit"}).ends_with(fmt::format(",{}", held)));
+  EXPECT_TRUE(swept({"overshoot"}).ends_with(fmt::format(",{}", beyond)));
+  EXPECT_TRUE(swept({"overshoot", "time_at_limit"}).ends_with(fmt::format(",{},{}", beyond, held)));
+}
+
 TEST(Sweep, IsTheSameByManyThreadsAndInShares) {
   const TempDir folder;
   folder.write("feel.toml", one_spring);

@@ -14,7 +14,7 @@
 namespace stasis {
 
 std::optional<MeasureScope> scope_of(const Feel& feel, const std::vector<Want>& wants) {
-  MeasureScope scope{std::vector<std::uint8_t>(feel.channels.size()), false};
+  MeasureScope scope{std::vector<std::uint8_t>(feel.channels.size()), false, false};
   for (const Want& want : wants) {
     const Measure* const measure = want.shake || want.is_of_camera ? nullptr : channel_measure_facts(want.measure);
     const auto is_of = [&](std::initializer_list<MeasureOf> some) {
@@ -24,6 +24,7 @@ std::optional<MeasureScope> scope_of(const Feel& feel, const std::vector<Want>& 
                is_of_path = is_of({MeasureOf::channel, MeasureOf::component});
     if (!is_of_moves && !is_of_path) return std::nullopt;
     scope.paths = scope.paths || is_of_path;
+    scope.limits = scope.limits || want.measure == "time_at_limit";
     scope.channels[want.channel] = 1;
     if (const auto& tie = feel.channels[want.channel].tie) scope.channels[tie->channel] = 1;
   }
@@ -328,9 +329,9 @@ std::size_t MeasureSink::follow_rows(const Block& block, std::size_t c, std::siz
   if (stands && has_paths()) watch.path.stand(states, time);
   const bool has_path =
       has_paths() && !stands && !(motion.may_fade && watch.path.fades(motion.end, motion.end_rate, time, dt));
-  const bool has_limits = watch.limits.has_limits(), is_at_rest = stands && !is_followed && !ends_here;
-  if (is_at_rest && has_limits) watch.limits.follow_standing(states, dt);
-  const bool is_watched = !is_at_rest && (is_followed || ends_here || has_limits);
+  const bool is_limited = has_limits(c), is_at_rest = stands && !is_followed && !ends_here;
+  if (is_at_rest && is_limited) watch.limits.follow_standing(states, dt);
+  const bool is_watched = !is_at_rest && (is_followed || ends_here || is_limited);
   const ChannelFrame* const inside = has_path || is_watched ? &watch.frames.at(row, count) : nullptr;
   if (has_path) watch.path.follow(*inside, time, motion.goes_on);
   if (places_camera_[c] != 0 && watch.path.has_jumped()) jumps_[row] = 1;
@@ -361,7 +362,7 @@ MeasureSink::RowMotion MeasureSink::motion_of(const Block& block, std::size_t c,
 /// it at which the goal begins to move by itself, which ends the move.
 void MeasureSink::follow_frame(std::size_t c, std::int64_t frame, const ChannelFrame& inside, double until) {
   Watch& watch = watches_[c];
-  if (watch.limits.has_limits()) watch.limits.follow(inside);
+  if (has_limits(c)) watch.limits.follow(inside);
   if (watch.tracker == nullptr) return;
   if (!watch.tracker->is_calm() && until > 0.0) {
     watch.last = &inside;

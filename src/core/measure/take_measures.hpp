@@ -51,6 +51,7 @@ struct TakeMeasures {
 struct MeasureScope {
   std::vector<std::uint8_t> channels; ///< by channel: 1 where something of it is wanted
   bool paths = true;                  ///< what a channel does over the whole take, beside its moves
+  bool limits = true;                 ///< for how long its range holds it back
 };
 /// What has to be measured for some wants; nothing where it is everything.
 std::optional<MeasureScope> scope_of(const Feel& feel, const std::vector<Want>& wants);
@@ -117,6 +118,9 @@ private:
 
   bool is_in_scope(std::size_t channel) const noexcept { return !scope_ || scope_->channels[channel] != 0; }
   bool has_paths() const noexcept { return !scope_ || scope_->paths; }
+  bool has_limits(std::size_t channel) const noexcept {
+    return (!scope_ || scope_->limits) && watches_[channel].limits.has_limits();
+  }
 
   std::optional<MeasureScope> scope_;
   std::int64_t last_frame_ = 0; ///< consumed so far
