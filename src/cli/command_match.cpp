@@ -9,16 +9,15 @@
 #include "cli/load_feel.hpp"
 #include "cli/match_call.hpp"
 #include "cli/match_follow_report.hpp"
+#include "cli/match_json.hpp"
 #include "cli/match_moves_report.hpp"
 #include "cli/match_shake_report.hpp"
 #include "cli/match_stops.hpp"
 #include "cli/progress.hpp"
 #include "cli/rewrite_feel.hpp"
 #include "cli/table.hpp"
-#include "cli/version.hpp"
 #include "core/text.hpp"
 #include "figure/match_figure.hpp"
-#include "io/json_writer.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -27,13 +26,13 @@ constexpr const char* match_example =
     R"text(A recording is a table with a column of times and one of values: what a capture,
 an export or another program wrote. Every rule that Stasis has is tried on its
 move: glide, spring, pace, each named curve, a free Bezier. It also finds when
-the move set off, from where and to where, unless you say so. If you say when its
-goal jumped, a delay before the move is found too. One rule is fitted
-to all moves from rest to rest; if rising moves differ from falling ones, each
-kind has its own numbers. If the goal moves by itself, as a subject does, it
-finds what follows it: a glide or a spring, with a lead, with a dead zone, and
-how far it lags. With --shake it finds the wave, how fast it rattles, how far it
-goes and how it dies away. With --stops the path of several columns becomes a sequence
+the move set off, from where and to where, unless you say so. If you say when
+its goal jumped, a delay before the move is found too. One rule is fitted to all
+moves from rest to rest; if rising moves differ from falling ones, each kind has
+its own numbers. If the goal moves by itself, as a subject does, it finds what
+follows it: a glide or a spring, with a lead, with a dead zone, and how far it
+lags. With --shake it finds the wave, how fast it rattles, how far it goes and
+how it dies away. With --stops the path of several columns becomes a sequence
 with the fewest stops.
 
 Worked examples:
@@ -116,6 +115,19 @@ public:
   }
 
 private:
+  /// Prints a report, as text or JSON, and draws it.
+  template<class Report>
+  Exit show(const Report& report, std::string (*in_json)(const Report&), std::string (*in_text)(const Report&),
+            figure::MatchDrawing (*as_drawing)(const Report&)) const {
+    if (options_.json)
+      streams_.out.exact_line(in_json(report));
+    else
+      streams_.out.write(in_text(report));
+    if (options_.figure != "none")
+      if (const auto drawn = draw(as_drawing(report)); !drawn) return failed(drawn.error(), streams_.err);
+    return Exit::fine;
+  }
+
   /// True where the call says nothing of which move is meant.
   bool names_no_move() const {
     const MatchCall& call = options_.call;
@@ -126,12 +138,7 @@ private:
   /// Of several moves from rest to rest.
   Exit run_moves(const MovesMatch& match) {
     const MovesReport report{options_.call.table.recording, &opened_, &match};
-    if (options_.json)
-      streams_.out.exact_line(moves_json(report));
-    else
-      streams_.out.write(moves_text(report));
-    if (options_.figure != "none")
-      if (const auto drawn = draw(moves_drawing(report)); !drawn) return failed(drawn.error(), streams_.err);
+    if (const Exit shown = show(report, moves_json, moves_text, moves_drawing); shown != Exit::fine) return shown;
     if (!options_.write.empty() && !match.rising.empty()) {
       print_error("nothing was written: the moves that rise differ from those that fall, which are two motions. "
                   "--between takes one of them.",
@@ -155,12 +162,7 @@ private:
       return Exit::does_not_hold;
     }
     const FollowReport report{options_.call.table.recording, &opened_, &*match};
-    if (options_.json)
-      streams_.out.exact_line(follow_json(report));
-    else
-      streams_.out.write(follow_text(report));
-    if (options_.figure != "none")
-      if (const auto drawn = draw(follow_drawing(report)); !drawn) return failed(drawn.error(), streams_.err);
+    if (const Exit shown = show(report, follow_json, follow_text, follow_drawing); shown != Exit::fine) return shown;
     if (!options_.write.empty())
       if (const Exit written = write(match->ranking.front().motion); written != Exit::fine) return written;
     return match->is_explained ? Exit::fine : Exit::does_not_hold;
@@ -177,12 +179,7 @@ private:
       return Exit::does_not_hold;
     }
     const ShakeReport report{options_.call.table.recording, &opened_, &*match};
-    if (options_.json)
-      streams_.out.exact_line(shake_json(report));
-    else
-      streams_.out.write(shake_text(report));
-    if (options_.figure != "none")
-      if (const auto drawn = draw(shake_drawing(report)); !drawn) return failed(drawn.error(), streams_.err);
+    if (const Exit shown = show(report, shake_json, shake_text, shake_drawing); shown != Exit::fine) return shown;
     if (!options_.write.empty() && match->trouble == ShakeTrouble::few_swings) {
       print_error("nothing was written: no shake can be told from this recording.", streams_.err);
       return Exit::does_not_hold;
@@ -280,46 +277,28 @@ private:
   }
 
   std::string json() const {
-    io::JsonWriter json;
-    const auto estimate = [&](const Estimate& number) { write_estimate(json, number); };
-    json.begin_object()
-        .key("stasis")
-        .text(version)
-        .key("recording")
-        .text(printable(options_.call.table.recording, 10'000));
-    json.key("column").text(opened_.column).key("rows").integer(static_cast<long long>(match_.kept.size()));
-    json.key("noise").number(match_.cleaning.noise).key("digit").number(match_.cleaning.digit);
-    json.key("repeated").integer(static_cast<long long>(match_.cleaning.repeated));
-    json.key("outliers").integer(static_cast<long long>(match_.cleaning.outliers));
-    json.key("explained")
-        .flag(match_.is_explained)
-        .key("trouble")
-        .text(trouble_in_words(match_.trouble))
-        .key("ranking")
-        .begin_array();
+    MatchAnswer answer{.recording = options_.call.table.recording,
+                       .column = opened_.column,
+                       .rows = match_.kept.size(),
+                       .cleaning = match_.cleaning};
+    answer.is_explained = match_.is_explained;
+    answer.trouble = trouble_in_words(match_.trouble);
     for (const MatchedRule& rule : match_.ranking) {
-      json.begin_object().key("kind").text(rule.kind->name()).key("space").text(name_of(rule.space));
-      json.key("parameters").begin_object();
-      for (const Estimate& number : rule.numbers) {
-        json.key(number.name);
-        estimate(number);
-      }
-      json.end_object().key("start");
-      estimate(rule.start_at);
-      json.key("from");
-      estimate(rule.from_at);
-      json.key("goal");
-      estimate(rule.goal_at);
-      json.key("residual_rms").number(rule.rms).key("probability").number(rule.probability);
-      json.key("same_path").text(rule.same_path).key("motion").text(motion(rule));
-      json.key("follow").text("").key("knows_lag_only").flag(false).end_object();
+      answer.ranking.push_back({.kind = rule.kind->name(),
+                                .space = std::string(name_of(rule.space)),
+                                .numbers = rule.numbers,
+                                .start = rule.start_at,
+                                .from = rule.from_at,
+                                .goal = rule.goal_at,
+                                .rms = rule.rms,
+                                .probability = rule.probability,
+                                .same_path = rule.same_path,
+                                .motion = motion(rule)});
+      if (rule.is_indistinct) answer.indistinct.push_back(rule_name(rule));
     }
-    json.end_array().key("indistinct").begin_array();
-    for (const MatchedRule& rule : match_.ranking)
-      if (rule.is_indistinct) json.text(rule_name(rule));
-    json.end_array().key("motion").text(has_motion() ? motion(best()) : "").key("notes").begin_array();
-    for (const std::string& note : opened_.notes) json.text(note);
-    return json.end_array().end_object().take();
+    answer.motion = has_motion() ? motion(best()) : "";
+    answer.notes = opened_.notes;
+    return match_json(answer);
   }
 
   figure::MatchDrawing drawing() const {

@@ -5,10 +5,9 @@
 #include <fmt/format.h>
 
 #include "cli/estimate_text.hpp"
+#include "cli/match_json.hpp"
 #include "cli/table.hpp"
-#include "cli/version.hpp"
 #include "core/text.hpp"
-#include "io/json_writer.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -82,38 +81,28 @@ std::string follow_text(const FollowReport& report) {
 std::string follow_json(const FollowReport& report) {
   const OpenedMove& opened = *report.opened;
   const FollowMatch& match = *report.match;
-  std::size_t repeated = 0, outliers = 0;
-  double digit = 0.0;
+  MatchAnswer answer{.recording = report.recording, .column = opened.column, .rows = match.kept.size(), .cleaning = {}};
   for (const RowCleaning& clean : match.cleaning) {
-    repeated += clean.repeated;
-    outliers += clean.outliers;
-    digit = std::max(digit, clean.digit);
+    answer.cleaning.repeated += clean.repeated;
+    answer.cleaning.outliers += clean.outliers;
+    answer.cleaning.digit = std::max(answer.cleaning.digit, clean.digit);
   }
-  io::JsonWriter json;
-  json.begin_object().key("stasis").text(version).key("recording").text(printable(report.recording, 10'000));
-  json.key("column").text(opened.column).key("rows").integer(static_cast<long long>(match.kept.size()));
-  json.key("noise").number(noise_of_all(match)).key("digit").number(digit);
-  json.key("repeated").integer(static_cast<long long>(repeated)).key("outliers");
-  json.integer(static_cast<long long>(outliers)).key("explained").flag(match.is_explained);
-  json.key("trouble").text("").key("ranking").begin_array();
+  answer.cleaning.noise = noise_of_all(match);
+  answer.is_explained = match.is_explained;
   for (const MatchedFollow& one : match.ranking) {
-    json.begin_object().key("kind").text(one.rule.name()).key("space").text("linear").key("parameters").begin_object();
-    for (const Estimate& number : one.numbers) {
-      json.key(number.name);
-      write_estimate(json, number);
-    }
-    json.end_object().key("start").null().key("from").null().key("goal").null();
-    json.key("residual_rms").number(one.rms).key("probability").number(one.probability);
-    json.key("same_path").text("").key("motion").text(one.motion).key("follow").text(one.follow);
-    json.key("knows_lag_only").flag(one.knows_lag_only).end_object();
+    answer.ranking.push_back({.kind = one.rule.name(),
+                              .numbers = one.numbers,
+                              .rms = one.rms,
+                              .probability = one.probability,
+                              .motion = one.motion,
+                              .follow = one.follow,
+                              .knows_lag_only = one.knows_lag_only});
+    if (one.is_indistinct) answer.indistinct.push_back(one.rule.name());
   }
-  json.end_array().key("indistinct").begin_array();
-  for (const MatchedFollow& one : match.ranking)
-    if (one.is_indistinct) json.text(one.rule.name());
-  json.end_array().key("motion").text(match.ranking.front().motion).key("notes").begin_array();
-  for (const std::string& note : opened.notes) json.text(note);
-  for (const std::string& words : cautions(report)) json.text(words);
-  return json.end_array().end_object().take();
+  answer.motion = match.ranking.front().motion;
+  answer.notes = opened.notes;
+  for (std::string& words : cautions(report)) answer.notes.push_back(std::move(words));
+  return match_json(answer);
 }
 
 figure::MatchDrawing follow_drawing(const FollowReport& report) {

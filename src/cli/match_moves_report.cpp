@@ -5,10 +5,9 @@
 #include <fmt/format.h>
 
 #include "cli/estimate_text.hpp"
+#include "cli/match_json.hpp"
 #include "cli/table.hpp"
-#include "cli/version.hpp"
 #include "core/text.hpp"
-#include "io/json_writer.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -76,47 +75,36 @@ std::string moves_text(const MovesReport& report) {
 std::string moves_json(const MovesReport& report) {
   const OpenedMove& opened = *report.opened;
   const MovesMatch& match = *report.match;
-  io::JsonWriter json;
-  const auto write_numbers = [&](const std::vector<Estimate>& numbers) {
-    json.key("parameters").begin_object();
-    for (const Estimate& number : numbers) {
-      json.key(number.name);
-      write_estimate(json, number);
-    }
-    json.end_object();
-  };
-  json.begin_object().key("stasis").text(version).key("recording").text(printable(report.recording, 10'000));
-  json.key("column").text(opened.column).key("rows").integer(static_cast<long long>(opened.rows));
-  json.key("noise").number(match.cleaning.noise).key("digit").number(match.cleaning.digit);
-  json.key("repeated").integer(static_cast<long long>(match.cleaning.repeated));
-  json.key("outliers").integer(static_cast<long long>(match.cleaning.outliers));
-  json.key("explained").flag(match.is_explained).key("trouble").text("").key("ranking").begin_array();
+  MatchAnswer answer{
+      .recording = report.recording, .column = opened.column, .rows = opened.rows, .cleaning = match.cleaning};
+  answer.is_explained = match.is_explained;
   for (const JointRule& rule : match.ranking) {
-    json.begin_object().key("kind").text(rule.kind->name()).key("space").text(name_of(rule.space));
-    write_numbers(rule.numbers);
-    json.key("start").null().key("from").null().key("goal").null().key("residual_rms").number(rule.rms);
-    json.key("probability").number(rule.probability).key("same_path").text("").key("motion").text(rule.motion);
-    json.key("follow").text("").key("knows_lag_only").flag(false).end_object();
+    answer.ranking.push_back({.kind = rule.kind->name(),
+                              .space = std::string(name_of(rule.space)),
+                              .numbers = rule.numbers,
+                              .rms = rule.rms,
+                              .probability = rule.probability,
+                              .motion = rule.motion});
+    if (rule.is_indistinct) answer.indistinct.push_back(joint_name(rule, opened.moves.size() > 1));
   }
-  json.end_array().key("indistinct").begin_array();
-  for (const JointRule& rule : match.ranking)
-    if (rule.is_indistinct) json.text(joint_name(rule, opened.moves.size() > 1));
-  json.end_array().key("motion").text(motion_of_moves(match)).key("moves").begin_array();
-  for (const MoveOfMany& move : match.moves) {
-    json.begin_object().key("start");
-    write_estimate(json, move.rule.start_at);
-    json.key("from");
-    write_estimate(json, move.rule.from_at);
-    json.key("goal");
-    write_estimate(json, move.rule.goal_at);
-    write_numbers(move.rule.numbers);
-    json.key("residual_rms").number(move.rule.rms).key("explained").flag(move.is_explained).end_object();
-  }
-  json.end_array().key("agree").flag(match.ranking.front().agrees).key("rising").text(match.rising);
-  json.key("falling").text(match.falling).key("notes").begin_array();
-  for (const std::string& note : opened.notes) json.text(note);
-  for (const std::string& words : moves_cautions(report)) json.text(words);
-  return json.end_array().end_object().take();
+  answer.motion = motion_of_moves(match);
+  answer.notes = opened.notes;
+  for (std::string& words : moves_cautions(report)) answer.notes.push_back(std::move(words));
+  return match_json(answer, [&](io::JsonWriter& json) {
+    json.key("moves").begin_array();
+    for (const MoveOfMany& move : match.moves) {
+      json.begin_object().key("start");
+      write_estimate(json, move.rule.start_at);
+      json.key("from");
+      write_estimate(json, move.rule.from_at);
+      json.key("goal");
+      write_estimate(json, move.rule.goal_at);
+      write_parameters(json, move.rule.numbers);
+      json.key("residual_rms").number(move.rule.rms).key("explained").flag(move.is_explained).end_object();
+    }
+    json.end_array().key("agree").flag(match.ranking.front().agrees).key("rising").text(match.rising);
+    json.key("falling").text(match.falling);
+  });
 }
 
 figure::MatchDrawing moves_drawing(const MovesReport& report) {

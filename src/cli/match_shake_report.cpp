@@ -7,10 +7,9 @@
 #include <fmt/ranges.h>
 
 #include "cli/estimate_text.hpp"
+#include "cli/match_json.hpp"
 #include "cli/table.hpp"
-#include "cli/version.hpp"
 #include "core/text.hpp"
-#include "io/json_writer.hpp"
 
 namespace stasis::cli {
 namespace {
@@ -98,36 +97,25 @@ std::string shake_text(const ShakeReport& report) {
 std::string shake_json(const ShakeReport& report) {
   const OpenedMove& opened = *report.opened;
   const ShakeMatch& match = *report.match;
-  io::JsonWriter json;
-  json.begin_object().key("stasis").text(version).key("recording").text(printable(report.recording, 10'000));
-  json.key("column").text(opened.column).key("rows").integer(static_cast<long long>(match.kept.size()));
-  json.key("noise").number(match.cleaning.noise).key("digit").number(match.cleaning.digit);
-  json.key("repeated").integer(static_cast<long long>(match.cleaning.repeated));
-  json.key("outliers").integer(static_cast<long long>(match.cleaning.outliers));
-  json.key("explained").flag(match.trouble == ShakeTrouble::none);
-  json.key("trouble").text(trouble_in_words(match.trouble)).key("ranking").begin_array();
+  MatchAnswer answer{
+      .recording = report.recording, .column = opened.column, .rows = match.kept.size(), .cleaning = match.cleaning};
+  answer.is_explained = match.trouble == ShakeTrouble::none;
+  answer.trouble = trouble_in_words(match.trouble);
   for (const MatchedShake& one : match.ranking) {
-    json.begin_object().key("kind").text(kind_of(one.wave)).key("space").text("linear");
-    json.key("parameters").begin_object();
-    for (const Estimate& number : one.numbers) {
-      json.key(number.name);
-      write_estimate(json, number);
-    }
-    json.end_object().key("start");
-    write_estimate(json, one.hit_at);
-    json.key("from");
-    write_estimate(json, one.base_at);
-    json.key("goal").null().key("residual_rms").number(one.rms).key("probability").number(one.probability);
-    json.key("same_path").text("").key("motion").text(report.motion(one));
-    json.key("follow").text("").key("knows_lag_only").flag(false).end_object();
+    const std::string kind(kind_of(one.wave));
+    answer.ranking.push_back({.kind = kind,
+                              .numbers = one.numbers,
+                              .start = one.hit_at,
+                              .from = one.base_at,
+                              .rms = one.rms,
+                              .probability = one.probability,
+                              .motion = report.motion(one)});
+    if (one.is_indistinct) answer.indistinct.push_back(kind);
   }
-  json.end_array().key("indistinct").begin_array();
-  for (const MatchedShake& one : match.ranking)
-    if (one.is_indistinct) json.text(kind_of(one.wave));
-  json.end_array().key("motion").text(report.motion(match.ranking.front())).key("notes").begin_array();
-  for (const std::string& note : opened.notes) json.text(note);
-  for (const std::string& words : cautions(report)) json.text(words);
-  return json.end_array().end_object().take();
+  answer.motion = answer.ranking.front().motion;
+  answer.notes = opened.notes;
+  for (std::string& words : cautions(report)) answer.notes.push_back(std::move(words));
+  return match_json(answer);
 }
 
 figure::MatchDrawing shake_drawing(const ShakeReport& report) {

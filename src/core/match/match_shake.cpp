@@ -8,6 +8,7 @@
 #include <fmt/format.h>
 
 #include "core/match/least_squares.hpp"
+#include "core/match/quantiles.hpp"
 #include "core/match/shake_estimate.hpp"
 #include "core/overloaded.hpp"
 #include "core/random.hpp"
@@ -80,11 +81,12 @@ private:
   double quickest_; ///< of its frequency, the logarithm: half as often as there are rows
 };
 
-/// The best start of all combinations of a hit about that which was seen, a frequency and a ratio, gone on with.
 struct RingFit {
   Eigen::VectorXd at;
   RingDistances::Level level;
 };
+
+/// The best of all combinations of a hit about that which was seen, a frequency and a ratio, each gone on with.
 std::optional<RingFit> fit_ring(RingDistances& distances, const ShakeRows& rows, double seen) {
   const double gap = (rows.times.back() - rows.times.front()) / static_cast<double>(rows.times.size() - 1);
   const double slowest = 0.25 / (rows.times.back() - seen + gap), quickest = 0.5 / gap;
@@ -119,30 +121,57 @@ std::optional<RingFit> fit_ring(RingDistances& distances, const ShakeRows& rows,
   return best;
 }
 
+/// What all numbers of a ring change in each row: hit (where it is free), logarithms of frequency, ratio and amplitude,
+/// base (where it is free).
+Eigen::MatrixXd ring_slopes(const RingDistances& distances, const RingFit& fit, const ShakeRows& rows) {
+  const Eigen::Index tried = fit.at.size(), count = static_cast<Eigen::Index>(rows.times.size());
+  const auto unit_at = [&](const Eigen::VectorXd& at, Eigen::Index k) {
+    const double since = rows.times[static_cast<std::size_t>(k)] - distances.hit_of(at);
+    return since > 0.0 ? ring_at(distances.ring_of(at), since) : 0.0;
+  };
+  Eigen::MatrixXd slopes(count, tried + (rows.base ? 1 : 2));
+  constexpr double step = 1e-6;
+  for (Eigen::Index j = 0; j < tried; ++j) {
+    Eigen::VectorXd low = fit.at, high = fit.at;
+    low[j] -= step;
+    high[j] += step;
+    for (Eigen::Index k = 0; k < count; ++k)
+      slopes(k, j) = fit.level.amplitude * (unit_at(high, k) - unit_at(low, k)) / (2.0 * step);
+  }
+  for (Eigen::Index k = 0; k < count; ++k) slopes(k, tried) = fit.level.amplitude * unit_at(fit.at, k);
+  if (!rows.base) slopes.col(tried + 1).setOnes();
+  return slopes;
+}
+
 MatchedShake ring_of(RingDistances& distances, const RingFit& fit, const ShakeRows& rows) {
-  const double n = static_cast<double>(rows.times.size()), free = static_cast<double>(fit.at.size()) + 2.0;
-  Eigen::MatrixXd slopes(distances.values(), distances.inputs());
-  distances.slopes(fit.at, slopes);
-  const Eigen::MatrixXd covariance = covariance_of(slopes) * (fit.level.squares / std::max(1.0, n - free));
-  const auto half = [&](Eigen::Index k) { return two_sided * std::sqrt(std::max(0.0, covariance(k, k))); };
-  const Eigen::Index last = fit.at.size() - 1;
-  const auto in_logs = [&](const char* name, const char* unit, double value, double width) {
+  const Eigen::MatrixXd slopes = ring_slopes(distances, fit, rows);
+  const double n = static_cast<double>(slopes.rows()), freedom = n - static_cast<double>(slopes.cols());
+  const Eigen::MatrixXd covariance = covariance_of(slopes) * (fit.level.squares / freedom);
+  const double t = students_t_quantile(freedom, 0.975);
+  /// Half the interval of a sum of some of the numbers.
+  const auto half = [&](std::initializer_list<Eigen::Index> places) {
+    double variance = 0.0;
+    for (const Eigen::Index a : places)
+      for (const Eigen::Index b : places) variance += covariance(a, b);
+    return t * std::sqrt(std::max(0.0, variance));
+  };
+  const auto in_logs = [](const char* name, const char* unit, double value, double width) {
     return Estimate{name, unit, value, value * std::exp(-width), value * std::exp(width)};
   };
+  const auto plain = [](const char* name, const char* unit, double value, double width) {
+    return Estimate{name, unit, value, value - width, value + width};
+  };
+  const Eigen::Index frequency = fit.at.size() - 2, ratio = frequency + 1, amplitude = ratio + 1;
   const RingWave ring = distances.ring_of(fit.at);
-  const double size = std::fabs(fit.level.amplitude),
-               deviation = std::sqrt(fit.level.squares / std::max(1.0, n - free));
   MatchedShake out;
   out.wave = ring;
-  const double both = std::hypot(half(last - 1), half(last));
-  out.numbers = {in_logs("amplitude", "unit", size, half(last) + two_sided * deviation / (size * std::sqrt(2.0))),
-                 in_logs("frequency", "Hz", ring.frequency, half(last - 1)),
-                 in_logs("damping_ratio", "", ring.damping_ratio, half(last)),
-                 in_logs("half_life", "s", ring_half_life(ring), both)};
-  const double hit = distances.hit_of(fit.at), width = rows.hit ? 0.0 : half(0), level = deviation / std::sqrt(n);
-  out.hit_at = {"start", "s", hit, hit - width, hit + width};
-  out.base_at = {"from", "", fit.level.base, fit.level.base - (rows.base ? 0.0 : two_sided * level),
-                 fit.level.base + (rows.base ? 0.0 : two_sided * level)};
+  out.numbers = {in_logs("amplitude", "unit", std::fabs(fit.level.amplitude), half({amplitude})),
+                 in_logs("frequency", "Hz", ring.frequency, half({frequency})),
+                 in_logs("damping_ratio", "", ring.damping_ratio, half({ratio})),
+                 // ln 2 / (z w): of their product
+                 in_logs("half_life", "s", ring_half_life(ring), half({frequency, ratio}))};
+  out.hit_at = plain("start", "s", distances.hit_of(fit.at), rows.hit ? 0.0 : half({0}));
+  out.base_at = plain("from", "", fit.level.base, rows.base ? 0.0 : half({amplitude + 1}));
   out.rms = std::sqrt(fit.level.squares / n);
   out.path = distances.path(fit.at);
   return out;
@@ -200,7 +229,8 @@ double swings_of(const ShakeEstimate& shake, const ShakeRows& rows) {
   return shake.frequency * std::min(span, fades);
 }
 
-Simulated simulated(const Wave& wave, const ShakeEstimate& shake, const ShakeRows& rows, double digit) {
+template<class RandomWave>
+Simulated simulated(const RandomWave& wave, const ShakeEstimate& shake, const ShakeRows& rows, double digit) {
   const double limit = shake.rms / size_of(wave).rms;
   Simulated out;
   Random random(0x5ea1);
@@ -225,22 +255,17 @@ Simulated simulated(const Wave& wave, const ShakeEstimate& shake, const ShakeRow
   return out;
 }
 
-Wave at_frequency(const Wave& wave, double frequency) {
-  Wave out = wave;
-  if (auto* const noise = std::get_if<NoiseWave>(&out)) noise->frequency = frequency;
-  if (auto* const sines = std::get_if<SinesWave>(&out)) sines->frequency = frequency;
-  return out;
-}
-
 /// A random wave, by what simulations of it say of the numbers that were found. \returns how likely its bandwidth is.
-double add_random_wave(const Wave& shape, const ShakeEstimate& seen, const ShakeRows& rows, ShakeMatch& out,
+template<class RandomWave>
+double add_random_wave(RandomWave wave, const ShakeEstimate& seen, const ShakeRows& rows, ShakeMatch& out,
                        const HowFar& how_far) {
   ShakeEstimate shake = seen;
   Simulated looks;
   constexpr int rounds = 2; // what the eyes get wrong is taken off, and looked at once more
   double fading_off = 0.0, frequency_off = 0.0, rms_off = 0.0;
   for (int round = 0; round < rounds; ++round) {
-    looks = simulated(at_frequency(shape, shake.frequency), shake, rows, out.cleaning.digit);
+    wave.frequency = shake.frequency;
+    looks = simulated(wave, shake, rows, out.cleaning.digit);
     constexpr std::size_t enough = 20;
     if (looks.log_rms.size() < enough) return 0.0;
     rms_off = mean_of(looks.log_rms) - std::log(shake.rms);
@@ -257,9 +282,10 @@ double add_random_wave(const Wave& shape, const ShakeEstimate& seen, const Shake
     return Estimate{name, unit, value, value * std::exp(-half), value * std::exp(half)};
   };
   MatchedShake one;
-  one.wave = at_frequency(shape, shake.frequency);
+  wave.frequency = shake.frequency;
+  one.wave = wave;
   const Estimate rms = in_logs("rms", "unit", shake.rms, looks.log_rms);
-  const double limit = 1.0 / size_of(one.wave).rms;
+  const double limit = 1.0 / size_of(wave).rms;
   one.numbers = {{"amplitude", "unit", limit * rms.value, limit * rms.low, limit * rms.high},
                  rms,
                  in_logs("frequency", "Hz", shake.frequency, looks.log_frequency)};
@@ -287,39 +313,6 @@ double add_random_wave(const Wave& shape, const ShakeEstimate& seen, const Shake
   return std::pow(1.0 + off * off / 5.0, -3.0) / std::max(deviation_of(looks.log_share), 1e-9);
 }
 
-} // namespace
-
-std::vector<std::string> MatchedShake::lines(const std::string& what) const {
-  const auto number = [&](const char* name) {
-    const auto found =
-        std::find_if(numbers.begin(), numbers.end(), [&](const Estimate& one) { return one.name == name; });
-    return found == numbers.end() ? 0.0 : found->value;
-  };
-  const std::string on = fmt::format("on = {{ {} = {:.4g} }}", what, number("amplitude"));
-  const std::string waves = std::visit(
-      Overloaded{[&](const RingWave& ring) {
-                   return fmt::format(R"(wave = {{ kind = "ring", frequency = {:.4g}, damping_ratio = {:.4g} }})",
-                                      ring.frequency, ring.damping_ratio);
-                 },
-                 [&](const NoiseWave& noise) {
-                   return fmt::format(R"(wave = {{ kind = "noise", frequency = {:.4g} }})", noise.frequency);
-                 },
-                 [&](const SinesWave& sines) {
-                   return fmt::format(R"(wave = {{ kind = "sines", frequency = {:.4g} }})", sines.frequency);
-                 },
-                 [](const JitterWave&) { return std::string(); }, [](const StrideWave&) { return std::string(); },
-                 [](const FrameWave&) { return std::string(); }},
-      wave);
-  std::vector<std::string> out{on, waves};
-  if (!fades)
-    out.emplace_back("always = true");
-  else if (!std::holds_alternative<RingWave>(wave))
-    out.push_back(fmt::format(R"(decay = {{ kind = "half_life", half_life = {:.4g} }})", number("half_life")));
-  return out;
-}
-
-namespace {
-
 /// Of a long recording a stretch from just before what is loud. \returns its first row.
 std::size_t keep_most(ShakeRows& rows) {
   constexpr std::size_t most = 2000, before = 100;
@@ -341,6 +334,37 @@ std::size_t keep_most(ShakeRows& rows) {
 }
 
 } // namespace
+
+std::string_view kind_of(const TriedWave& wave) noexcept {
+  return std::visit([](const auto& one) { return kind_of(Wave(one)); }, wave);
+}
+
+std::vector<std::string> MatchedShake::lines(const std::string& what) const {
+  const auto number = [&](const char* name) {
+    const auto found =
+        std::find_if(numbers.begin(), numbers.end(), [&](const Estimate& one) { return one.name == name; });
+    return found == numbers.end() ? 0.0 : found->value;
+  };
+  const std::string on = fmt::format("on = {{ {} = {:.4g} }}", what, number("amplitude"));
+  const std::string waves = std::visit(
+      Overloaded{[&](const RingWave& ring) {
+                   return fmt::format(R"(wave = {{ kind = "ring", frequency = {:.4g}, damping_ratio = {:.4g} }})",
+                                      ring.frequency, ring.damping_ratio);
+                 },
+                 [&](const NoiseWave& noise) {
+                   return fmt::format(R"(wave = {{ kind = "noise", frequency = {:.4g} }})", noise.frequency);
+                 },
+                 [&](const SinesWave& sines) {
+                   return fmt::format(R"(wave = {{ kind = "sines", frequency = {:.4g} }})", sines.frequency);
+                 }},
+      wave);
+  std::vector<std::string> out{on, waves};
+  if (!fades)
+    out.emplace_back("always = true");
+  else if (!std::holds_alternative<RingWave>(wave))
+    out.push_back(fmt::format(R"(decay = {{ kind = "half_life", half_life = {:.4g} }})", number("half_life")));
+  return out;
+}
 
 std::optional<ShakeMatch> match_shake(const RecordedShake& recorded, const HowFar& how_far) {
   ShakeMatch out;
@@ -368,11 +392,13 @@ std::optional<ShakeMatch> match_shake(const RecordedShake& recorded, const HowFa
   }
   std::vector<double> likely;
   out.trouble = ShakeTrouble::several_hits; // unless one of the waves is as uneven
-  for (const Wave& shape : {Wave(NoiseWave{}), Wave(SinesWave{})}) {
+  const auto try_wave = [&](const auto& wave) {
     const std::size_t before = out.ranking.size();
-    const double one = add_random_wave(shape, *seen, rows, out, how_far);
+    const double one = add_random_wave(wave, *seen, rows, out, how_far);
     if (out.ranking.size() > before) likely.push_back(one);
-  }
+  };
+  try_wave(NoiseWave{});
+  try_wave(SinesWave{});
   if (out.ranking.empty()) return std::nullopt;
   const double all = std::accumulate(likely.begin(), likely.end(), 0.0);
   for (std::size_t k = 0; k < likely.size(); ++k) {

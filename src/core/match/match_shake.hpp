@@ -3,6 +3,8 @@
 
 #include <optional>
 #include <string>
+#include <string_view>
+#include <variant>
 #include <vector>
 
 #include "core/how_far.hpp"
@@ -18,9 +20,14 @@ struct RecordedShake {
   std::optional<double> base; ///< about which it shakes, where that is known
 };
 
+/// The waves that are tried: the others go by frames, by ways, or hold their values.
+using TriedWave = std::variant<RingWave, NoiseWave, SinesWave>;
+/// "ring", "noise", "sines".
+std::string_view kind_of(const TriedWave& wave) noexcept;
+
 /// A wave that may be the one, with its decay.
 struct MatchedShake {
-  Wave wave;
+  TriedWave wave;
   std::vector<Estimate> numbers; ///< amplitude, rms (but of a ring), frequency, damping_ratio of a ring, half_life
   Estimate hit_at, base_at;      ///< low == high where it was given
   bool fades = true;             ///< false where no dying away can be told

@@ -371,7 +371,8 @@ double tukey_weight(double off) noexcept {
   return std::max(0.0, 1.0 - share * share);
 }
 
-RobustFit gone_on_robustly(const StepRule& kind, const FitRows& rows, Eigen::VectorXd at, double noise) {
+/// Nothing where a start leads nowhere.
+std::optional<RobustFit> gone_on_robustly(const StepRule& kind, const FitRows& rows, Eigen::VectorXd at, double noise) {
   constexpr int rounds_by_huber = 4, rounds = 10;
   constexpr double loose = 1e-5;
   FitRows weighed = rows;
@@ -381,9 +382,7 @@ RobustFit gone_on_robustly(const StepRule& kind, const FitRows& rows, Eigen::Vec
     fit.off = distances.left_of(at, rows);
     fit.size = size_of(fit.off, noise);
   };
-  const Level level = distances.level(at);
-  fit.off.assign(rows.values.size(), std::fabs(level.way) + noise);
-  if (!std::isfinite(level.way)) return fit;
+  if (!std::isfinite(distances.level(at).way)) return std::nullopt;
   look();
   for (int round = 0; round < rounds; ++round) {
     for (std::size_t k = 0; k < rows.weights.size(); ++k) {
@@ -408,9 +407,10 @@ std::optional<RobustFit> fit_step_robustly(const StepRule& kind, const FitRows& 
   // Smoothing takes a short move for a few wrong rows.
   for (Start& start : chosen_starts(kind, rows)) starts.push_back(std::move(start));
   for (const Start& start : starts) {
-    RobustFit fit = gone_on_robustly(kind, rows, start.at, noise);
-    for (const double off : fit.off) fit.squares += std::min(off * off, std::pow(just_far * noise, 2));
-    if (std::isfinite(fit.squares) && (!best || fit.squares < best->squares)) best = std::move(fit);
+    auto fit = gone_on_robustly(kind, rows, start.at, noise);
+    if (!fit) continue;
+    for (const double off : fit->off) fit->squares += std::min(off * off, std::pow(just_far * noise, 2));
+    if (!best || fit->squares < best->squares) best = std::move(fit);
   }
   return best;
 }
