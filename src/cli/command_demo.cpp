@@ -198,7 +198,7 @@ Chapter learning(const Files& at, const Place& place) {
            {"Which shake was it?",
             "match",
             {place.out + "/log.trace.csv", "--value", "fov", "--shake", "--between", "1.79:3", "--unit", "deg"},
-            {"[shake.caught]", "half_life"}},
+            {"1  noise", "decay ="}},
            {"Through which stops was a view led?",
             "match",
             {place.out + "/whole.trace.csv", "--value", "distance,yaw,tilt", "--stops", "--between", "0.52:7.8"},
