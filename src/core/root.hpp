@@ -13,6 +13,18 @@ namespace stasis {
 /// True if the signs differ and neither is zero.
 inline bool opposite(double a, double b) noexcept { return (a < 0.0 && b > 0.0) || (a > 0.0 && b < 0.0); }
 
+/// Two neighbours between which a condition changes that holds at `low` and not at `high`. A condition has no size that
+/// a root finder could go by, so it is halved to the last bit.
+template<class Condition> std::pair<double, double> change_between(Condition holds, double low, double high) {
+  constexpr int most_halvings = 200;
+  for (int halving = 0; halving < most_halvings; ++halving) {
+    const double middle = 0.5 * (low + high);
+    if (!(low < middle && middle < high)) break;
+    (holds(middle) ? low : high) = middle;
+  }
+  return {low, high};
+}
+
 /// The root of a continuous function between two arguments where its signs differ, to the last few bits. Where rounding
 /// has made the signs agree, the root lies at an end: the one whose value is nearer to zero.
 template<class Function>
@@ -26,21 +38,19 @@ double bracketed_root(Function function, double low, double high, double at_low,
 #else
   std::uintmax_t most_tries = 100;
   const auto tight = [](double a, double b) { return std::fabs(b - a) <= 1e-15 * std::max(1.0, std::fabs(a)); };
-  const auto [a, b] = boost::math::tools::toms748_solve(function, low, high, at_low, at_high, tight, most_tries);
-  return 0.5 * (a + b);
+  // Of values that are further apart in size than doubles can tell, the packaged solver makes no number at all; what it
+  // then asks for is halved to.
+  bool is_lost = false;
+  const auto asked = [&](double at) {
+    const double value = std::isfinite(at) ? function(at) : std::nan("");
+    if (!std::isnan(value)) return value;
+    is_lost = true;
+    return 0.0;
+  };
+  const auto [a, b] = boost::math::tools::toms748_solve(asked, low, high, at_low, at_high, tight, most_tries);
+  if (!is_lost) return 0.5 * (a + b);
+  return change_between([&](double at) { return (function(at) < 0.0) == (at_low < 0.0); }, low, high).first;
 #endif
-}
-
-/// Two neighbours between which a condition changes that holds at `low` and not at `high`. A condition has no size that
-/// a root finder could go by, so it is halved to the last bit.
-template<class Condition> std::pair<double, double> change_between(Condition holds, double low, double high) {
-  constexpr int most_halvings = 200;
-  for (int halving = 0; halving < most_halvings; ++halving) {
-    const double middle = 0.5 * (low + high);
-    if (!(low < middle && middle < high)) break;
-    (holds(middle) ? low : high) = middle;
-  }
-  return {low, high};
 }
 
 /// A function at one end of an interval, and its derivative there.

@@ -174,5 +174,26 @@ TEST(Chain, RowsAtOnceAreTheStepsOneByOne) {
     }
 }
 
+/// Of a curve that sets off upright, behind a delay that ends inside a frame, the quickest instant was looked for
+/// without an end.
+TEST(Chain, AnUprightCurveThatSetsOffInsideAFrameIsMeasuredLikeAnyOther) {
+  const Feel feel = test::feel_from(
+      "[channel.a]\nrest = [1.7, 1.7]\nmotion = { kind = \"stages\", stages = [{ kind = \"delay\", delay = 0.1 }, { "
+      "kind = "
+      "\"ease\", duration = 0.75, curve = \"cubic-bezier(0, 1, 0.3, 1)\", handover = \"pro_rata\" }, { kind = "
+      "\"glide\", "
+      "half_life = 0.02066837937181812 }] }\n[pose.p]\na = [1.7, 7.75]\n[pose.q]\na = [0.82, 5.45]\n[pose.r]\na = "
+      "[0.88, 8]\n"
+      "[control.p]\nkind = \"hold\"\npose = \"p\"\n[control.r]\nkind = \"hold\"\npose = \"r\"\n[take.t]\nlength = 3\n"
+      "clock = { fps = 60 }\ncues = [{ at = 0.25, press = \"p\" }, { at = 0.603, press = \"r\" }, { at = 0.853, "
+      "release = "
+      "\"r\" }, { at = 0.983, release = \"p\" }, { at = 2.045, press = \"p\" }]\n");
+  const TakeMeasures measures = test::play_measures(feel);
+  ASSERT_EQ(measures.moves.size(), 5U);
+  ASSERT_TRUE(measures.moves[0].peak_speed && measures.moves[4].peak_speed);
+  EXPECT_NEAR(*measures.moves[4].peak_speed, *measures.moves[0].peak_speed, 1e-6);
+  EXPECT_NEAR(*measures.moves[4].rise_time, *measures.moves[0].rise_time, 1e-6);
+}
+
 } // namespace
 } // namespace stasis

@@ -83,6 +83,18 @@ TEST(Cycle, TakesTheNextPoseAtEachPress) {
     EXPECT_EQ(goal_at(feel, time), goal) << time;
 }
 
+// Rule K2: a pose that the cycle has left is out of force, also where the next one names other channels.
+TEST(Cycle, LeavesThePoseThatItLeaves) {
+  const Feel feel = test::feel_from(
+      "[channel.a]\nrest = 0\n[channel.b]\nrest = 0\n[pose.p]\na = 1\n[pose.q]\nb = 1\n[control.c]\nkind = \"cycle\"\n"
+      "poses = [\"p\", \"q\"]\n[take.t]\nlength = 3\nclock = { fps = 10 }\ncues = [{ at = 0.5, press = \"c\", for = "
+      "0.1 }, "
+      "{ at = 1.5, press = \"c\", for = 0.1 }]\n");
+  EXPECT_EQ(test::play_rows(feel, 0).goal[10], 1.0);
+  EXPECT_EQ(test::play_rows(feel, 0).goal[20], 0.0);
+  EXPECT_EQ(test::play_rows(feel, 1).goal[20], 1.0);
+}
+
 std::string mashed(const std::string& side) {
   return with_cues("[control.c]\nkind = \"cycle\"\nmirror = \"side\"\nside = \"" + side + "\"\n",
                    "{ at = 1, press = \"c\", for = 0.01, every = 0.1, times = 4 }");

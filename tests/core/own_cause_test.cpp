@@ -57,6 +57,23 @@ TEST(OwnCauses, BehindAHelperThatJumpsAMoveSettlesAsItsMotionDoes) {
   }
 }
 
+/// A switch concerns the channels that its pose names, and no others.
+TEST(OwnCauses, OfASwitchAreItsPosesChannels) {
+  const Feel feel = feel_from(
+      "[channel.d]\nrest = 3\nformula = \"3 - time\"\n[channel.a]\nrest = 0\nmotion = { kind = \"glide\", half_life = "
+      "0.1 }\n"
+      "[channel.b]\nrest = 0\nmotion = { kind = \"glide\", half_life = 0.1 }\n[pose.near]\na = 1\n[pose.pressed]\nb = "
+      "1\n"
+      "[control.c]\nkind = \"hold\"\npose = \"pressed\"\n[switch.inner]\non = \"d\"\npose = \"near\"\nenter_below = 2\n"
+      "leave_above = 4\n[take.t]\nlength = 3\nclock = { fps = 10 }\ncues = [{ at = 1, press = \"c\" }, { at = 1.1, "
+      "press = "
+      "\"c\" }]\n");
+  std::map<std::string, std::string> causes;
+  for (const Move& move : play_measures(feel).moves) causes[feel.channels[move.channel].name] += move.cause + ";";
+  EXPECT_NE(causes["a"].find("inner"), std::string::npos) << causes["a"];
+  EXPECT_EQ(causes["b"].find("inner"), std::string::npos) << causes["b"];
+}
+
 TEST(OwnCauses, NoMoveIsWithoutOne) {
   int moves = 0;
   for (std::uint64_t seed = 1; seed <= 300; ++seed) {

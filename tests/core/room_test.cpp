@@ -108,7 +108,7 @@ TEST(Room, TheAdvisedHalfLifeStaysOutInEverySpace) {
 TEST(Room, WithoutAStandOffThereIsNoAdvice) {
   const RoomSummary room = room_of(feel_from(walk(3, R"({ kind = "glide", half_life = 0.1 })", "")));
   EXPECT_FALSE(room.advised_half_life);
-  EXPECT_NE(room.why_no_advice->find("stand-off"), std::string::npos);
+  EXPECT_NE(room.why_no_advice->find("without a stand-off there is no room in which to lag"), std::string::npos);
 }
 
 /// A recorded clear distance that drops at 1 s and comes back at 2 s.

@@ -93,6 +93,16 @@ TEST(Track, CornersAreItsRowsBetweenTwoTimes) {
   EXPECT_EQ(corners, (std::vector<double>{1.0, 1.5}));
 }
 
+TEST(Track, CornersComeAsLateAsTheTrackBegins) {
+  Track track = recorded({0, 0.5, 1, 1.5, 2}, {0, 1, 0, 1, 0});
+  track.from = 10.0;
+  TrackReader reader(track);
+  reader.enter(10.0);
+  std::vector<double> corners;
+  reader.add_corners(10.5, 11.6, corners);
+  EXPECT_EQ(corners, (std::vector<double>{11.0, 11.5}));
+}
+
 /// Reading at random times agrees with a plain search.
 TEST(Track, IsTheSameInAnyOrderOfReading) {
   std::mt19937 random(3);

@@ -3,33 +3,12 @@
 #include <cmath>
 
 #include "core/motion/spring_design.hpp"
-#include "core/overloaded.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
-namespace {
-
-/// A time by which the motion's quickness is judged, seconds; nothing where it has none.
-std::optional<double> typical_time(const Motion& motion) noexcept {
-  using Time = std::optional<double>;
-  const auto time = Overloaded{
-      [](const Cut&) -> Time { return std::nullopt; },
-      [](const Glide& glide) -> Time { return 1.0 / glide.rate; },
-      [](const Spring& spring) -> Time { return 1.0 / natural_frequency_hz(spring.angular_frequency); },
-      [](const Ease& ease) -> Time { return ease.duration; },
-      [](const Pace&) -> Time { return std::nullopt; }, // it depends on the way
-      [](const Chain&) -> Time { return std::nullopt; },
-      [](const PerFrame&) -> Time { return std::nullopt; },
-      [](const Led&) -> Time { return std::nullopt; },
-  };
-  return std::visit(time, motion);
-}
-
-} // namespace
-
 std::optional<double> unlikely_time(const Motion& motion) {
   constexpr double quickest = 0.005, slowest = 60.0; // s
-  const auto time = typical_time(motion);
+  const auto time = facts_of(motion).typical_time;
   return time && (*time < quickest || *time > slowest) ? time : std::nullopt;
 }
 

@@ -12,7 +12,6 @@
 #include "core/motion/equivalent.hpp"
 #include "core/motion/smoothing.hpp"
 #include "core/motion/spring_design.hpp"
-#include "core/overloaded.hpp"
 #include "core/take/player.hpp"
 #include "core/take/step_play.hpp"
 #include "core/text.hpp"
@@ -53,151 +52,6 @@ StepAccount step_of(const Motion& motion) {
   return step;
 }
 
-std::vector<EquivalentForm> forms_of(const Smoothing& from) {
-  constexpr double rates[] = {60.0};
-  std::vector<EquivalentForm> forms;
-  for (const Translation& t : translations_of(from, rates, *parse_curve("ease-in-out"))) {
-    const SmoothingWord& word = smoothing_words()[static_cast<std::size_t>(t.to.form)];
-    forms.push_back({std::string(word.word), t.to.value, std::string(own_unit(word.unit)), t.sense});
-  }
-  return forms;
-}
-
-std::vector<EquivalentForm> forms_of(const Spring& spring) {
-  const double w = spring.angular_frequency, z = spring.damping_ratio;
-  std::vector<EquivalentForm> forms{{"frequency", natural_frequency_hz(w), "Hz", "exact"},
-                                    {"damping_ratio", z, "", "exact"},
-                                    {"stiffness", w * w, "", "exact, with mass 1"},
-                                    {"damping", 2.0 * z * w, "", "exact, with mass 1"}};
-  if (z > 0.0) {
-    forms.push_back({"settling_time", settling_angle(z, default_settle_share) / w, "s", "exact"});
-    if (z <= 1.0) forms.push_back({"overshoot", 100.0 * overshoot_of(z), "%", "exact"});
-  }
-  return forms;
-}
-
-/// What the exact equivalent of a per-frame rule is in numbers.
-std::vector<EquivalentForm> forms_of(const PerFrame& rule) {
-  const auto equivalent = equivalent_of(rule);
-  if (!equivalent) return {};
-  if (const auto* glide = std::get_if<Glide>(&equivalent->motion))
-    return forms_of(Smoothing{SmoothingForm::rate, glide->rate, rule.at_fps});
-  if (const auto* spring = std::get_if<Spring>(&equivalent->motion)) {
-    std::vector<EquivalentForm> forms = forms_of(*spring);
-    for (EquivalentForm& form : forms) form.sense = "nearest: the same poles";
-    return forms;
-  }
-  if (const auto* pace = std::get_if<Pace>(&equivalent->motion)) return {{"speed", pace->speed, "per second", "exact"}};
-  return {};
-}
-
-std::string sentence_of(const Motion& motion);
-
-std::string sentence_of(const Glide& glide) {
-  return fmt::format("a glide of half-life {} s: the gap halves every {} s; it sets off at full speed (a kick), slows "
-                     "down all the way, and never quite arrives",
-                     number(std::numbers::ln2 / glide.rate), number(std::numbers::ln2 / glide.rate));
-}
-
-std::string sentence_of(const Spring& spring) {
-  const double z = spring.damping_ratio;
-  const std::string how = z == 0.0 ? "it swings forever"
-                          : z < 1.0
-                              ? fmt::format("it starts softly, overshoots its goal by {} % of the way, and comes back",
-                                            readable(100.0 * overshoot_of(z), 3))
-                          : z == 1.0 ? "it starts softly, and is as quick as a spring can be without overshooting"
-                                     : "it starts softly, and creeps in without overshooting";
-  return fmt::format(
-      "a spring of {} Hz and damping ratio {}: {}{}", number(natural_frequency_hz(spring.angular_frequency)), number(z),
-      how,
-      spring.resists_gap ? "; its damping resists the change of the gap, so it does not lag behind a steady goal" : "");
-}
-
-std::string handover_in_words(const Ease& ease) {
-  switch (ease.handover) {
-  case Handover::restart: return "a new goal half-way takes the full time again, from where the value is";
-  case Handover::pro_rata:
-    return "a new goal half-way takes a share of the time, by how much of the way there is to go; the speed jumps";
-  case Handover::finish_first:
-    return "a new goal half-way waits until the move is done; of several, the last one counts";
-  case Handover::carry: break;
-  }
-  return fmt::format(
-      "a new goal half-way lets value and speed go on; if the value comes in fast, it brakes for at least {} s",
-      number(ease.brake_at_least > 0.0 ? ease.brake_at_least : 0.25 * ease.duration));
-}
-
-std::string sentence_of(const Ease& ease) {
-  std::string words = in_words(facts_of(ease.curve));
-  if (!words.empty()) {
-    words[0] = static_cast<char>(words[0] >= 'A' && words[0] <= 'Z' ? words[0] - 'A' + 'a' : words[0]);
-    words.pop_back();
-  }
-  std::string text = fmt::format("an eased move of {} s: {}", number(ease.duration), words);
-  if (ease.delay > 0.0) text += fmt::format("; it waits {} s first", number(ease.delay));
-  if (ease.there_and_back) text += "; then it goes back the same way";
-  if (ease.repeat > 1) text += fmt::format("; {} times over", ease.repeat);
-  return text + "; " + handover_in_words(ease);
-}
-
-std::string sentence_of(const Pace& pace, std::string_view what = {}) {
-  if (pace.acceleration >= pace_at_once(pace.speed).acceleration)
-    return fmt::format("a pace of {}{} a second: it is at that speed at once, and stops dead at its goal",
-                       number(pace.speed), what);
-  return fmt::format("a pace of at most {}{} a second, gaining or losing at most {} a second each second: it arrives "
-                     "as soon as these allow, starts and ends softly, and does not overshoot from rest",
-                     number(pace.speed), what, number(pace.acceleration));
-}
-
-std::string rule_in_words(const PerFrame& frames) {
-  const auto& rule = frames.rule;
-  if (const auto* fraction = std::get_if<FractionRule>(&rule))
-    return fmt::format("{} % of the gap is closed on each frame", number(100.0 * fraction->fraction));
-  if (const auto* product = std::get_if<ProductRule>(&rule))
-    return fmt::format("on each frame {} times the frame's time of the gap is closed{}", number(product->rate),
-                       product->is_capped ? ", but never more than all of it" : "");
-  if (const auto* amount = std::get_if<AmountRule>(&rule))
-    return fmt::format("the value goes {} towards its goal on each frame, at most all the way", number(amount->amount));
-  const auto& spring = std::get<SpringStepRule>(rule);
-  return fmt::format("a spring of stiffness {} and damping {} makes one {} Euler step on each frame",
-                     number(spring.stiffness), number(spring.damping),
-                     spring.speed_first ? "semi-implicit" : "explicit");
-}
-
-std::string sentence_of(const PerFrame& rule) {
-  std::string text = fmt::format("a per-frame rule, tuned at {} fps: {}; {}", number(rule.at_fps), rule_in_words(rule),
-                                 behaviour_in_words(rule.rule));
-  const auto equivalent = equivalent_of(rule);
-  if (!equivalent) return text + "; it has no equivalent at other frame rates, since " + why_no_equivalent(rule);
-  text += fmt::format("; the same at every rate is {{ {} }}", equivalent->text);
-  const Residual residual = residual_of(rule, equivalent->motion);
-  constexpr double rounding = 1e-9;
-  if (residual.of_step > rounding)
-    text += fmt::format(", which swings and dies away alike; a step differs by at most {} % of it",
-                        readable(100.0 * residual.of_step));
-  if (residual.of_ramp > rounding)
-    text += fmt::format("; behind a goal that moves steadily, the two are {} s apart", readable(residual.of_ramp));
-  return text;
-}
-
-std::string sentence_of(const Chain& chain) {
-  std::vector<std::string> parts;
-  if (chain.delay > 0.0 || (!chain.head && chain.links.empty()))
-    parts.push_back(fmt::format("a wait of {} s", number(chain.delay)));
-  if (chain.head) parts.push_back(std::visit([](const auto& head) { return sentence_of(head); }, *chain.head));
-  for (const Link& link : chain.links)
-    parts.push_back(std::visit([](const auto& one) { return sentence_of(one); }, link));
-  std::string text = parts.size() > 1 ? "stages in a row, each following the one before: " : "";
-  for (std::size_t i = 0; i < parts.size(); ++i) text += (i > 0 ? "; then " : "") + parts[i];
-  return text;
-}
-
-std::string sentence_of(const Cut&) { return "a cut: it jumps to its goal, one frame later"; }
-
-std::string sentence_of(const Motion& motion) {
-  return std::visit([](const auto& one) { return sentence_of(one); }, motion);
-}
-
 std::string with_unit(double value, const std::string& unit) {
   return number(value) + (unit.empty() ? "" : " " + printable(unit, 16));
 }
@@ -236,16 +90,9 @@ void add_motions(const Feel& feel, const Channel& channel, const MotionChoices& 
   };
   const auto add = [&](std::size_t motion, std::string place) {
     if (!when.empty()) place = when + (place.empty() ? "" : ", " + place);
-    MotionAccount account = account_of(feel.motions[motion].name, feel.motions[motion].motion);
     // In the logarithmic spaces a pace was given in doublings, and is said in them.
-    const bool in_doublings = is_logarithmic(channel.space.space);
-    if (const auto* rule = std::get_if<PerFrame>(&feel.motions[motion].motion); rule != nullptr && in_doublings)
-      if (const auto* amount = std::get_if<AmountRule>(&rule->rule))
-        account.sentence =
-            sentence_of(PerFrame{AmountRule{amount->amount / std::numbers::ln2}, rule->at_fps}) + ", in doublings";
-    if (const auto* pace = std::get_if<Pace>(&feel.motions[motion].motion); pace != nullptr && in_doublings)
-      account.sentence =
-          sentence_of(Pace{pace->speed / std::numbers::ln2, pace->acceleration / std::numbers::ln2}, " doublings");
+    MotionAccount account =
+        account_of(feel.motions[motion].name, feel.motions[motion].motion, is_logarithmic(channel.space.space));
     account.when = std::move(place);
     out.push_back(std::move(account));
   };
@@ -292,31 +139,17 @@ PoseAccount account_of_pose(const Feel& feel, const Pose& pose, const PoseGoal& 
 
 } // namespace
 
-MotionAccount account_of(const std::string& name, const Motion& motion) {
+MotionAccount account_of(const std::string& name, const Motion& motion, bool in_doublings) {
   MotionAccount account;
   account.name = name;
-  account.sentence = sentence_of(motion);
+  account.sentence = sentence_of(motion, in_doublings);
   account.step = step_of(motion);
+  account.forms = forms_of(motion);
   account.lag = steady_lag(motion);
-  const auto add_forms = Overloaded{
-      [](const Cut&) {},
-      [&](const Glide& glide) {
-        account.forms = forms_of(Smoothing{SmoothingForm::rate, glide.rate, 60.0});
-      },
-      [&](const Spring& spring) { account.forms = forms_of(spring); },
-      [&](const Ease& ease) {
-        account.forms = {{"duration", ease.duration, "s", "exact"}};
-      },
-      [](const Pace&) {}, // no other words for it
-      [](const Chain&) {},
-      [&](const PerFrame& rule) {
-        account.forms = forms_of(rule);
-        account.lag = steady_lag(rule);
-        account.at_fps = rule.at_fps;
-      },
-      [](const Led&) {},
-  };
-  std::visit(add_forms, motion);
+  if (const auto* rule = std::get_if<PerFrame>(&motion)) {
+    account.lag = steady_lag(*rule); // at the frame rate of the account
+    account.at_fps = rule->at_fps;
+  }
   for (const double frequency : sway_frequencies)
     if (const auto sway = sway_of(motion, frequency)) account.sways.push_back(*sway);
   return account;

@@ -10,14 +10,6 @@
 
 namespace stasis {
 
-/// One motion in another form.
-struct EquivalentForm {
-  std::string name;
-  double value;
-  std::string unit;
-  std::string sense; ///< "exact", or in what sense it is the nearest
-};
-
 /// What a step of size 1 from rest does under a motion; times in seconds.
 struct StepAccount {
   std::optional<double> to_50, to_90, to_98, settling_time, overshoot, start_kick;
@@ -57,8 +49,9 @@ struct ChannelAccount {
   std::string at_range; ///< what happens at the range
 };
 
-/// The account of one motion on its own, in a space of which only whether it is logarithmic matters.
-MotionAccount account_of(const std::string& name, const Motion& motion);
+/// The account of one motion on its own. \param in_doublings in a logarithmic space: what is per second is given in
+/// doublings
+MotionAccount account_of(const std::string& name, const Motion& motion, bool in_doublings = false);
 ChannelAccount account_of(const Feel& feel, std::size_t channel);
 
 /// The frequencies at which a sway is tried, Hz.

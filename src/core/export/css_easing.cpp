@@ -280,22 +280,10 @@ CssEasing without(std::string fault) {
 } // namespace
 
 CssEasing css_easing(const Motion& motion, double tolerance) {
-  return std::visit(
-      Overloaded{
-          [](const Cut&) { return without("a cut takes no time"); },
-          [&](const Glide&) { return of_response(motion, tolerance); },
-          [&](const Spring&) { return of_response(motion, tolerance); },
-          [&](const Ease& ease) { return of_ease(ease, tolerance); },
-          [](const Pace&) { return without("a pace takes longer the farther it goes, so no single curve fits it"); },
-          [&](const Chain&) { return of_response(motion, tolerance); },
-          [&](const PerFrame& rule) {
-            const auto equivalent = equivalent_of(rule);
-            return equivalent ? css_easing(equivalent->motion, tolerance)
-                              : without("it is a rule per frame that no motion by time equals");
-          },
-          [](const Led&) { return without("it is led by a sequence"); },
-      },
-      motion);
+  if (const auto* ease = std::get_if<Ease>(&motion)) return of_ease(*ease, tolerance);
+  if (const std::string_view why = facts_of(motion).no_curve; !why.empty()) return without(std::string(why));
+  const auto* rule = std::get_if<PerFrame>(&motion);
+  return rule != nullptr ? css_easing(equivalent_of(*rule)->motion, tolerance) : of_response(motion, tolerance);
 }
 
 } // namespace stasis

@@ -3,7 +3,6 @@
 #include <algorithm>
 #include <cmath>
 
-#include "core/overloaded.hpp"
 #include "core/root.hpp"
 
 namespace stasis {
@@ -130,22 +129,6 @@ void ChannelFrames::read_row(std::size_t component, std::size_t row, std::size_t
   frame_.pieces[component] = {&piece, 1};
 }
 
-namespace {
-
-/// True of a motion that is one closed form over many frames, as long as its goal stands. Of an eased move, whose curve
-/// may stand upright, the rows themselves are told; a rule per frame and what is led may do anything on any of them.
-bool goes_on_alike(const Motion& motion) noexcept {
-  const auto linear = Overloaded{
-      [](const Spring&) { return true; },    [](const Glide&) { return true; },
-      [](const Pace&) { return true; },      [](const Chain& chain) { return !chain.head; },
-      [](const Cut&) { return false; },      [](const Ease&) { return false; },
-      [](const PerFrame&) { return false; }, [](const Led&) { return false; },
-  };
-  return std::visit(linear, motion);
-}
-
-} // namespace
-
 std::size_t ChannelFrames::as_one(std::size_t row, std::size_t most) {
   if (most < 2 || !columns_->axes.empty()) return 1;
   double longest = unbounded;
@@ -154,7 +137,7 @@ std::size_t ChannelFrames::as_one(std::size_t row, std::size_t most) {
     const bool is_undisturbed = column.pieces.empty() && !column.moves() && !column.drawn
                                 && column.awaits_until <= first_ + static_cast<std::int64_t>(row);
     FramePiece& piece = whole_[i];
-    if (!is_undisturbed || !goes_on_alike(*piece.motion)) return 1;
+    if (!is_undisturbed || !traits_of(*piece.motion).goes_on_alike) return 1;
     if (column.run != nullptr) piece.run_elapsed = column.run->elapsed(clock_, first_ + static_cast<std::int64_t>(row));
     longest = std::min(longest, smooth_stretch(piece, 0.0, 0.0));
   }

@@ -107,7 +107,7 @@ Instant follow_unbroken(const Chain& chain, LinkStates& links, const ChainInput&
   const double width = to - from, goal = input.goal().end;
   // So near behind a break that it is still taken for it: what comes before is not meant.
   const Instant end = input.at(to, width > 2.0 * input.rounding(to) ? Side::before : Side::at);
-  if (const double whole = input.curve_time(); whole < never) {
+  if (const double whole = input.curve_time(from); whole < never) {
     const int parts = std::max(1, static_cast<int>(std::ceil(width / (whole * longest_share) - 1e-9)));
     CurveFollower follower(chain, links, input, steps);
     Instant at_part = start;
@@ -160,8 +160,8 @@ double ChainInput::rounding(double s) const noexcept {
   return run_ == nullptr || !has_head_ ? 0.0 : rounding_at(ease_, *run_, elapsed_ + s);
 }
 
-double ChainInput::curve_time() const noexcept {
-  if (ease_ == nullptr || run_ == nullptr || elapsed_ >= total_time(*ease_, run_->way)) return never;
+double ChainInput::curve_time(double s) const noexcept {
+  if (ease_ == nullptr || run_ == nullptr || elapsed_ + s + rounding(s) >= total_time(*ease_, run_->way)) return never;
   return ease_->duration * run_->way.share;
 }
 

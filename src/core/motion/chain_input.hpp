@@ -25,8 +25,9 @@ public:
   double next_break(double s) const noexcept;
   /// Seconds within which an instant counts as the break that it misses.
   double rounding(double s) const noexcept;
-  /// Seconds in which the move makes its way once along its curve; infinite where it follows none, or is over.
-  double curve_time() const noexcept;
+  /// Seconds in which the move makes its way once along its curve; infinite where it follows none, or is over `s`
+  /// seconds into the piece.
+  double curve_time(double s) const noexcept;
   /// The largest size of what is on its way, from which rounding counts.
   double scale() const noexcept { return scale_; }
   GoalSegment goal() const noexcept { return goal_; }

@@ -3,6 +3,11 @@
 #include <algorithm>
 #include <cmath>
 
+#include <fmt/format.h>
+
+#include "core/curve/curve_facts.hpp"
+#include "core/motion/run_motion.hpp"
+#include "core/text.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -192,6 +197,90 @@ double heading(const Ease& ease, const EaseRun& run, double elapsed) noexcept {
   const int legs = legs_of(ease, run);
   const int leg = std::clamp(place_of(ease, run, elapsed, Side::at).leg, 0, legs - 1);
   return goes_back(ease, run, leg) ? run.from : run.to;
+}
+
+namespace {
+
+/// An eased move re-aims without a new start; over, or never begun, it is its goal.
+// many: a rule, its state and the time into it; the goal and how it goes; which side of an instant
+Instant eased(const Ease& ease, const MoverState& state, double elapsed, double goal, double slope,
+              Side side) noexcept {
+  if (state.run == nullptr) return {slope == 0.0 ? state.value : goal, slope, 0.0, 0.0};
+  return evaluate(ease, state.run->way, elapsed, goal, slope, side);
+}
+
+} // namespace
+
+void Ease::fill(MoverState& state, StepMemory&, const Stretch& stretch) const noexcept {
+  fill_run(this, state, stretch);
+}
+
+double Ease::go_on(MoverState& state, StepMemory&, RunTime time, GoalSegment goal, double h) const noexcept {
+  const double slope = slope_of(goal, h);
+  const Instant before = eased(*this, state, time.end, goal.end, slope, Side::before);
+  return arrive(state, before, eased(*this, state, time.end, goal.end, slope, Side::at));
+}
+
+double Ease::starting_rate(const MoverState& state, double elapsed, double goal, double slope) const noexcept {
+  return eased(*this, state, elapsed, goal, slope, Side::at).velocity;
+}
+
+Instant Ease::inside(const FramePiece& piece, double u, Side side, KeptSpringStep&) const noexcept {
+  return inside_run(this, piece, u, side);
+}
+
+std::optional<double> Ease::next_break(const FramePiece& piece, double u) const { return break_in_run(this, piece, u); }
+
+Outlook Ease::outlook(const FramePiece& piece) const noexcept {
+  return run_left(this, piece) > 0.0 ? Outlook{unbounded, unbounded} : straight_on(piece);
+}
+
+double Ease::calm_time(const FramePiece& piece) const noexcept { return run_left(this, piece); }
+
+double Ease::smooth_stretch(const FramePiece& piece, double u, double) const noexcept {
+  const Run* const run = piece.state.run.get();
+  return run != nullptr ? stasis::smooth_stretch(*this, run->way, piece.run_elapsed + u) : unbounded;
+}
+
+MotionTraits Ease::traits() const noexcept {
+  const bool is_smooth = handover == Handover::carry && evaluate(curve, 0.0).slope == 0.0;
+  return {.keeps_speed = is_smooth, .takes_speed_over = is_smooth};
+}
+
+MotionFacts Ease::facts() const noexcept {
+  const EaseRun whole{.from = 0.0, .to = 1.0};
+  return {.typical_time = duration, .step_time = 1.5 * total_time(*this, whole)};
+}
+
+namespace {
+
+std::string handover_in_words(const Ease& ease) {
+  switch (ease.handover) {
+  case Handover::restart: return "a new goal half-way takes the full time again, from where the value is";
+  case Handover::pro_rata:
+    return "a new goal half-way takes a share of the time, by how much of the way there is to go; the speed jumps";
+  case Handover::finish_first:
+    return "a new goal half-way waits until the move is done; of several, the last one counts";
+  case Handover::carry: break;
+  }
+  return fmt::format(
+      "a new goal half-way lets value and speed go on; if the value comes in fast, it brakes for at least {} s",
+      concise(ease.brake_at_least > 0.0 ? ease.brake_at_least : 0.25 * ease.duration));
+}
+
+} // namespace
+
+std::string Ease::sentence(bool) const {
+  std::string words = in_words(facts_of(curve));
+  if (!words.empty()) {
+    words[0] = static_cast<char>(words[0] >= 'A' && words[0] <= 'Z' ? words[0] - 'A' + 'a' : words[0]);
+    words.pop_back();
+  }
+  std::string text = fmt::format("an eased move of {} s: {}", concise(duration), words);
+  if (delay > 0.0) text += fmt::format("; it waits {} s first", concise(delay));
+  if (there_and_back) text += "; then it goes back the same way";
+  if (repeat > 1) text += fmt::format("; {} times over", repeat);
+  return text + "; " + handover_in_words(*this);
 }
 
 } // namespace stasis

@@ -5,7 +5,7 @@
 #include <limits>
 
 #include "core/curve/curve.hpp"
-#include "core/motion/instant.hpp"
+#include "core/motion/asked.hpp"
 
 namespace stasis {
 
@@ -25,6 +25,23 @@ struct Ease {
   int repeat = 1;              ///< how often the move is made, >= 1
   bool there_and_back = false; ///< each time it returns to where it began
   double brake_at_least = 0.0; ///< s: `carry` shortens a move that comes in fast to no less; 0: a quarter of `duration`
+
+  std::string_view name() const noexcept { return "ease"; }
+  void fill(MoverState& state, StepMemory& memory, const Stretch& stretch) const noexcept;
+  double go_on(MoverState& state, StepMemory& memory, RunTime time, GoalSegment goal, double h) const noexcept;
+  double starting_rate(const MoverState& state, double elapsed, double goal, double slope) const noexcept;
+  Instant inside(const FramePiece& piece, double u, Side side, KeptSpringStep& kept) const noexcept;
+  std::optional<double> next_break(const FramePiece& piece, double u) const;
+  Outlook outlook(const FramePiece& piece) const noexcept;
+  double calm_time(const FramePiece& piece) const noexcept;
+  double smooth_stretch(const FramePiece& piece, double u, double since) const noexcept;
+  std::optional<Response> response(double) const noexcept { return std::nullopt; }
+  std::optional<double> lag() const noexcept { return std::nullopt; }
+  Ease slowed(double) const { return *this; } // it takes the time that it is given
+  MotionTraits traits() const noexcept;
+  MotionFacts facts() const noexcept;
+  std::string sentence(bool in_doublings) const;
+  std::vector<EquivalentForm> forms() const { return {{"duration", duration, "s", "exact"}}; }
 };
 
 /// One move of an ease: where it goes, and whether it is made just once, one way (as when the base takes over).

@@ -21,6 +21,8 @@ struct FramePiece {
   std::optional<StageRow> end_stages; ///< of stages: the same for what they carry
   bool arrived = false;               ///< as it begins, a jump of the goal has come through a delay
   bool drawn = false; ///< the motion has gone by a clock of its own: what is drawn goes straight over the frame
+
+  double slope() const noexcept { return slope_of(goal, dt); } ///< how fast the goal runs
 };
 
 /// A spring's step, kept for components that take the same one.
@@ -36,12 +38,12 @@ Instant inside(const FramePiece& piece, double u, Side side = Side::at, KeptSpri
 /// piece that ends.
 std::optional<double> next_break(const FramePiece& piece, double u);
 
-/// What can still come of a frame's end if the goal stays: bounds, in the space.
-struct Outlook {
-  double stray;  ///< largest distance from the goal
-  double beyond; ///< largest distance past the goal, seen from where the value now is
-};
+/// What can still come of the piece's end.
 Outlook outlook_at_end(const FramePiece& piece);
+/// The outlook of what never goes farther from its goal, nor past it.
+Outlook straight_on(const FramePiece& piece) noexcept;
+/// Where nothing is known between two frames: what is drawn goes straight on.
+Instant drawn_inside(const FramePiece& piece, double u) noexcept;
 /// How far ahead, seconds, one must look to see whether a value near its goal will stray from it again.
 double time_to_calm(const FramePiece& piece) noexcept;
 

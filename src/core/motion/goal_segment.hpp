@@ -10,4 +10,7 @@ struct GoalSegment {
   double end;
 };
 
+/// How fast it runs, if it takes `h` seconds.
+inline double slope_of(GoalSegment goal, double h) noexcept { return h > 0.0 ? (goal.end - goal.start) / h : 0.0; }
+
 } // namespace stasis

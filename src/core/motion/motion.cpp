@@ -1,9 +1,5 @@
 #include "core/motion/motion.hpp"
 
-#include <array>
-
-#include "core/overloaded.hpp"
-
 namespace stasis {
 namespace {
 
@@ -16,36 +12,26 @@ template<class Kind> const Kind* head_as(const Motion& motion) noexcept {
 } // namespace
 
 std::string_view kind_of(const Motion& motion) noexcept {
-  constexpr std::array<std::string_view, 8> names{"cut",  "glide",  "spring",    "ease",
-                                                  "pace", "stages", "per_frame", "led"};
-  static_assert(names.size() == std::variant_size_v<Motion>, "every motion has a name");
-  const auto* chain = std::get_if<Chain>(&motion);
-  if (chain != nullptr && !chain->head && chain->links.empty()) return "delay";
-  return names[motion.index()];
+  return std::visit([](const auto& kind) { return kind.name(); }, motion);
+}
+MotionFacts facts_of(const Motion& motion) {
+  return std::visit([](const auto& kind) { return kind.facts(); }, motion);
+}
+MotionTraits traits_of(const Motion& motion) noexcept {
+  return std::visit([](const auto& kind) { return kind.traits(); }, motion);
+}
+std::string sentence_of(const Motion& motion, bool in_doublings) {
+  return std::visit([&](const auto& kind) { return kind.sentence(in_doublings); }, motion);
+}
+std::vector<EquivalentForm> forms_of(const Motion& motion) {
+  return std::visit([](const auto& kind) { return kind.forms(); }, motion);
 }
 
 const Ease* ease_of(const Motion& motion) noexcept { return head_as<Ease>(motion); }
 const Pace* pace_of(const Motion& motion) noexcept { return head_as<Pace>(motion); }
 
 Motion slowed(const Motion& motion, double times) noexcept {
-  const auto slow = Overloaded{
-      [](const Cut& cut) -> Motion { return cut; },
-      [&](Glide glide) -> Motion {
-        glide.rate /= times;
-        return glide;
-      },
-      [&](Spring spring) -> Motion {
-        spring.angular_frequency /= times;
-        return spring;
-      },
-      // What takes a fixed time, or goes by limits or frames, is not slowed down: reading a feel refuses it.
-      [](const Ease& ease) -> Motion { return ease; },
-      [](const Pace& pace) -> Motion { return pace; },
-      [](const Chain& chain) -> Motion { return chain; },
-      [](const PerFrame& rule) -> Motion { return rule; },
-      [](const Led& led) -> Motion { return led; },
-  };
-  return std::visit(slow, motion);
+  return std::visit([&](const auto& kind) -> Motion { return kind.slowed(times); }, motion);
 }
 
 double wait_of(const Motion& motion) noexcept {

@@ -4,24 +4,32 @@
 #include <string_view>
 #include <variant>
 
+#include "core/motion/asked.hpp"
 #include "core/motion/chain.hpp"
+#include "core/motion/cut.hpp"
 #include "core/motion/ease.hpp"
 #include "core/motion/glide.hpp"
+#include "core/motion/led_motion.hpp"
 #include "core/motion/pace.hpp"
 #include "core/motion/per_frame.hpp"
 #include "core/motion/spring.hpp"
 
 namespace stasis {
 
-/// The value is the goal, one frame later.
-struct Cut {};
-/// The value is led along a way of its own, by its run; no feel names this motion, sequences put it into force.
-struct Led {};
-
 using Motion = std::variant<Cut, Glide, Spring, Ease, Pace, Chain, PerFrame, Led>;
+
+/// True if every alternative answers all that a motion is asked.
+template<class Variant> inline constexpr bool all_answer = false;
+template<class... Kinds> inline constexpr bool all_answer<std::variant<Kinds...>> = (AnswersAll<Kinds> && ...);
+static_assert(all_answer<Motion>, "a kind of motion lacks one of its parts: asked.hpp lists them");
 
 /// "cut", "glide", "spring", "ease", "pace", "per_frame", "led", or "stages" ("delay" for stages that only wait).
 std::string_view kind_of(const Motion& motion) noexcept;
+MotionFacts facts_of(const Motion& motion);
+MotionTraits traits_of(const Motion& motion) noexcept;
+/// See AnswersAll::sentence.
+std::string sentence_of(const Motion& motion, bool in_doublings = false);
+std::vector<EquivalentForm> forms_of(const Motion& motion);
 
 /// The eased or paced move that the motion makes when its goal jumps, if it does.
 const Ease* ease_of(const Motion& motion) noexcept;

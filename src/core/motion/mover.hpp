@@ -4,14 +4,12 @@
 #include <cstdint>
 #include <memory>
 #include <optional>
-#include <span>
 #include <variant>
 
 #include "core/clock.hpp"
-#include "core/motion/goal_segment.hpp"
-#include "core/motion/instant.hpp"
 #include "core/motion/motion.hpp"
 #include "core/motion/run.hpp"
+#include "core/motion/stretch.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -78,29 +76,10 @@ template<class Step, class Make> const Step& remembered(StepMemory& memory, doub
 /// The remembered steps of stages.
 LinkSteps& link_steps(StepMemory& memory);
 
-/// What stages carry at one row beside value and velocity.
-struct StageRow {
-  SpringState input;
-  LinkStates links;
-};
-
-/// Rows of one component: one entry for each frame and one more for the end of the last step.
-struct MoverRows {
-  std::span<double> value;
-  std::span<double> velocity; ///< just after the frame's goal acts; the last entry is the rate just before the end
-  std::span<StageRow> stages; ///< empty unless the motion has stages
-};
-
 /// Advances over `rows.value.size() - 1` frames from frame `first` with a standing goal, filling the rows. A pace needs
 /// a run.
 void advance_rows(const Motion& motion, MoverState& state, StepMemory& memory, const Clock& clock, std::int64_t first,
                   double goal, const MoverRows& rows);
-
-/// s since a run began, at both ends of a piece. The end is that at which the next piece begins, to the bit: a sum
-/// would miss it by a rounding.
-struct RunTime {
-  double begin = 0.0, end = 0.0;
-};
 
 /// Advances by `h` seconds while the goal runs along `goal`. \param time into the run, if there is one. \returns the
 /// rate just before the end.

@@ -4,7 +4,11 @@
 #include <cmath>
 #include <numbers>
 
+#include <fmt/format.h>
+
 #include "core/components.hpp"
+#include "core/motion/run_motion.hpp"
+#include "core/text.hpp"
 
 namespace stasis {
 namespace {
@@ -180,6 +184,83 @@ PacePlan plan_pace(const Pace& pace, const Components& gap, const Components& ve
     (plan.across.total > plan.along.total ? low : high) = angle;
   }
   return plan;
+}
+
+namespace {
+
+/// A pace whose goal moves, or has just moved, is planned from where it is.
+/// \param s into the piece of `h` s, \param elapsed s since the run began, then.
+// many: a rule, its state and the time into it; the piece of a goal; where in it, on which side
+Instant paced(const Pace& pace, const MoverState& state, double elapsed, GoalSegment goal, double h, double s,
+              Side side) noexcept {
+  if (goal.end != goal.start || state.run == nullptr)
+    return PaceChase(pace, state.value, finite_or_zero(state.velocity), goal, h).at(s, side);
+  return instant_of(nullptr, *state.run, elapsed, {goal.end, 0.0}, side);
+}
+
+/// True where it goes by what was planned when its goal jumped; else its goal moves, or has just moved.
+bool is_planned(const FramePiece& piece) noexcept { return piece.state.run != nullptr && piece.slope() == 0.0; }
+
+PaceChase chase_of(const Pace& pace, const FramePiece& piece) noexcept {
+  return {pace, piece.state.value, finite_or_zero(piece.state.velocity), piece.goal, piece.dt};
+}
+
+} // namespace
+
+void Pace::fill(MoverState& state, StepMemory&, const Stretch& stretch) const noexcept {
+  fill_run(nullptr, state, stretch);
+}
+
+double Pace::go_on(MoverState& state, StepMemory&, RunTime time, GoalSegment goal, double h) const noexcept {
+  const Instant before = paced(*this, state, time.end, goal, h, h, Side::before);
+  const double rate = arrive(state, before, paced(*this, state, time.end, goal, h, h, Side::at));
+  if (goal.end != goal.start) state.run.reset(); // what was planned for a goal that stood is no longer so
+  return rate;
+}
+
+double Pace::starting_rate(const MoverState& state, double elapsed, double goal, double slope) const noexcept {
+  return paced(*this, state, elapsed, {goal, goal + slope}, 1.0, 0.0, Side::at).velocity;
+}
+
+Instant Pace::inside(const FramePiece& piece, double u, Side side, KeptSpringStep&) const noexcept {
+  return is_planned(piece) ? inside_run(nullptr, piece, u, side) : chase_of(*this, piece).at(u, side);
+}
+
+std::optional<double> Pace::next_break(const FramePiece& piece, double u) const {
+  if (is_planned(piece)) return break_in_run(nullptr, piece, u);
+  const PaceChase chase = chase_of(*this, piece);
+  return break_within(piece, chase.next_break(u), chase.rounding(piece.dt));
+}
+
+Outlook Pace::outlook(const FramePiece& piece) const noexcept {
+  return run_left(nullptr, piece) > 0.0 ? Outlook{unbounded, unbounded} : straight_on(piece);
+}
+
+double Pace::calm_time(const FramePiece& piece) const noexcept { return run_left(nullptr, piece); }
+
+double Pace::smooth_stretch(const FramePiece& piece, double u, double) const noexcept {
+  // Each component's way is a parabola between its breaks; of several together the distance from a line is not.
+  constexpr double parts = 16.0;
+  const Run* const run = piece.state.run.get();
+  const double total = run != nullptr ? total_time(nullptr, *run) : 0.0;
+  return piece.run_elapsed + u < total ? total / parts : unbounded;
+}
+
+MotionFacts Pace::facts() const noexcept {
+  // How quick it is depends on the way.
+  return {.step_time = 2.0 * (1.0 / speed + speed / acceleration + 2.0 / std::sqrt(acceleration)),
+          .no_curve = "a pace takes longer the farther it goes, so no single curve fits it"};
+}
+
+std::string Pace::sentence(bool in_doublings) const {
+  const double per_unit = in_doublings ? std::numbers::ln2 : 1.0;
+  const char* const what = in_doublings ? " doublings" : "";
+  const std::string top = concise(speed / per_unit);
+  if (acceleration == unbounded)
+    return fmt::format("a pace of {}{} a second: it is at that speed at once, and stops dead at its goal", top, what);
+  return fmt::format("a pace of at most {}{} a second, gaining or losing at most {} a second each second: it arrives "
+                     "as soon as these allow, starts and ends softly, and does not overshoot from rest",
+                     top, what, concise(acceleration / per_unit));
 }
 
 } // namespace stasis

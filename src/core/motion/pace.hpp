@@ -6,8 +6,7 @@
 #include <array>
 
 #include "core/curve/curve_point.hpp"
-#include "core/motion/goal_segment.hpp"
-#include "core/motion/instant.hpp"
+#include "core/motion/asked.hpp"
 #include "core/unbounded.hpp"
 
 namespace stasis {
@@ -16,6 +15,25 @@ namespace stasis {
 struct Pace {
   double speed;        ///< per second, > 0
   double acceleration; ///< per second squared, > 0; infinite: at full speed at once, and at rest at once
+
+  std::string_view name() const noexcept { return "pace"; }
+  void fill(MoverState& state, StepMemory& memory, const Stretch& stretch) const noexcept;
+  double go_on(MoverState& state, StepMemory& memory, RunTime time, GoalSegment goal, double h) const noexcept;
+  double starting_rate(const MoverState& state, double elapsed, double goal, double slope) const noexcept;
+  Instant inside(const FramePiece& piece, double u, Side side, KeptSpringStep& kept) const noexcept;
+  std::optional<double> next_break(const FramePiece& piece, double u) const;
+  Outlook outlook(const FramePiece& piece) const noexcept;
+  double calm_time(const FramePiece& piece) const noexcept;
+  double smooth_stretch(const FramePiece& piece, double u, double since) const noexcept;
+  std::optional<Response> response(double) const noexcept { return std::nullopt; }
+  std::optional<double> lag() const noexcept { return std::nullopt; }
+  Pace slowed(double) const noexcept { return *this; } // it goes by its limits
+  MotionTraits traits() const noexcept {
+    return {.keeps_speed = true, .takes_speed_over = true, .goes_on_alike = true};
+  }
+  MotionFacts facts() const noexcept;
+  std::string sentence(bool in_doublings) const;
+  std::vector<EquivalentForm> forms() const { return {}; } // no other words for it
 };
 
 constexpr Pace pace_at_once(double speed) noexcept { return {speed, unbounded}; }

@@ -3,9 +3,15 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <numbers>
+#include <type_traits>
 
 #include <fmt/format.h>
 
+#include "core/motion/equivalent.hpp"
+#include "core/motion/frame_piece.hpp"
+#include "core/motion/smoothing.hpp"
+#include "core/motion/stretch.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
 
@@ -128,6 +134,136 @@ std::string behaviour_in_words(const FrameRule& rule) {
     text += fmt::format(", {} below {}", word_of(rule, spans[i].behaviour),
                         i == 1 ? std::string("it") : concise(spans[i].high_fps, 6) + " fps");
   return text;
+}
+
+namespace {
+
+template<class Rule> void fill_rule(const Rule& rule, MoverState& state, const Stretch& stretch) noexcept {
+  const auto& [clock, first, goal, rows] = stretch;
+  const std::size_t count = stretch.count();
+  SpringState now{state.value, finite_or_zero(state.velocity)};
+  rows.value[0] = now.value;
+  rows.velocity[0] = 0.0;
+  for (std::size_t i = 0; i < count; ++i) {
+    const double dt = clock.dt(stretch.frame(i)), before = now.value;
+    now = updated(rule, now, goal, dt);
+    rows.value[i + 1] = now.value;
+    rows.velocity[i] = dt > 0.0 ? (now.value - before) / dt : 0.0;
+  }
+  // The last one's is that just before the end.
+  rows.velocity[count] = count > 0 ? rows.velocity[count - 1] : 0.0;
+  state.value = now.value;
+  state.velocity = std::is_same_v<Rule, SpringStepRule> ? now.velocity : rows.velocity[count];
+}
+
+/// Frames after which what is left of a swing of a spring's steps is below a thousandth.
+int frames_to_calm(const SpringStepRule& spring, double dt) noexcept {
+  constexpr int most = 20'000;
+  const StepPoles poles = poles_of(spring, dt);
+  const double root = std::sqrt(std::fabs(0.25 * poles.trace * poles.trace - poles.determinant));
+  const double radius = poles.are_real() ? 0.5 * std::fabs(poles.trace) + root : std::sqrt(poles.determinant);
+  if (radius >= 1.0) return most;
+  return std::clamp(static_cast<int>(std::log(1e-3) / std::log(radius)), 8, most);
+}
+
+} // namespace
+
+void PerFrame::fill(MoverState& state, StepMemory&, const Stretch& stretch) const noexcept {
+  std::visit([&](const auto& one) { fill_rule(one, state, stretch); }, rule);
+}
+
+double PerFrame::go_on(MoverState& state, StepMemory&, RunTime, GoalSegment goal, double h) const noexcept {
+  return update_once(*this, state, goal.end, h);
+}
+
+double PerFrame::starting_rate(const MoverState& state, double, double, double) const noexcept {
+  return state.velocity;
+}
+
+Instant PerFrame::inside(const FramePiece& piece, double u, Side, KeptSpringStep&) const noexcept {
+  return drawn_inside(piece, u);
+}
+
+Outlook PerFrame::outlook(const FramePiece& piece) const noexcept {
+  const double goal = piece.goal.end, gap = goal - piece.end_value;
+  const double speed = piece.dt > 0.0 ? (piece.end_value - piece.state.value) / piece.dt : 0.0;
+  if (gap == 0.0 && speed == 0.0) return {0.0, 0.0};
+  if (behaviour_at(rule, piece.dt) == FrameBehaviour::diverges) return {unbounded, unbounded};
+  const auto* spring = std::get_if<SpringStepRule>(&rule);
+  if (spring == nullptr) {
+    const double after = goal - update(rule, {piece.end_value, 0.0}, goal, piece.dt).value;
+    return {std::fabs(gap), after * gap < 0.0 ? std::max(std::fabs(after), std::fabs(gap)) : 0.0};
+  }
+  SpringState state{piece.end_value, speed_after(*spring, piece.state.value, piece.end_value, goal, piece.dt)};
+  const double side = std::copysign(1.0, gap);
+  Outlook out{std::fabs(gap), 0.0};
+  for (int k = frames_to_calm(*spring, piece.dt); k > 0; --k) {
+    state = update(rule, state, goal, piece.dt);
+    out.stray = std::max(out.stray, std::fabs(state.value - goal));
+    out.beyond = std::max(out.beyond, side * (state.value - goal));
+  }
+  return out;
+}
+
+double PerFrame::smooth_stretch(const FramePiece&, double, double) const noexcept { return unbounded; }
+
+MotionFacts PerFrame::facts() const {
+  constexpr double frames_more = 8.0;
+  MotionFacts facts;
+  facts.step_time = facts_of(continuous_form(*this)).step_time + frames_more / at_fps;
+  if (!equivalent_of(*this)) facts.no_curve = "it is a rule per frame that no motion by time equals";
+  return facts;
+}
+
+namespace {
+
+std::string rule_in_words(const FrameRule& rule) {
+  if (const auto* fraction = std::get_if<FractionRule>(&rule))
+    return fmt::format("{} % of the gap is closed on each frame", concise(100.0 * fraction->fraction));
+  if (const auto* product = std::get_if<ProductRule>(&rule))
+    return fmt::format("on each frame {} times the frame's time of the gap is closed{}", concise(product->rate),
+                       product->is_capped ? ", but never more than all of it" : "");
+  if (const auto* amount = std::get_if<AmountRule>(&rule))
+    return fmt::format("the value goes {} towards its goal on each frame, at most all the way",
+                       concise(amount->amount));
+  const auto& spring = std::get<SpringStepRule>(rule);
+  return fmt::format("a spring of stiffness {} and damping {} makes one {} Euler step on each frame",
+                     concise(spring.stiffness), concise(spring.damping),
+                     spring.speed_first ? "semi-implicit" : "explicit");
+}
+
+} // namespace
+
+std::string PerFrame::sentence(bool in_doublings) const {
+  if (const auto* amount = std::get_if<AmountRule>(&rule); amount != nullptr && in_doublings)
+    return PerFrame{AmountRule{amount->amount / std::numbers::ln2}, at_fps}.sentence(false) + ", in doublings";
+  std::string text = fmt::format("a per-frame rule, tuned at {} fps: {}; {}", concise(at_fps), rule_in_words(rule),
+                                 behaviour_in_words(rule));
+  const auto equivalent = equivalent_of(*this);
+  if (!equivalent) return text + "; it has no equivalent at other frame rates, since " + why_no_equivalent(*this);
+  text += fmt::format("; the same at every rate is {{ {} }}", equivalent->text);
+  const Residual residual = residual_of(*this, equivalent->motion);
+  constexpr double rounding = 1e-9;
+  if (residual.of_step > rounding)
+    text += fmt::format(", which swings and dies away alike; a step differs by at most {} % of it",
+                        readable(100.0 * residual.of_step));
+  if (residual.of_ramp > rounding)
+    text += fmt::format("; behind a goal that moves steadily, the two are {} s apart", readable(residual.of_ramp));
+  return text;
+}
+
+/// What its equivalent is in numbers.
+std::vector<EquivalentForm> PerFrame::forms() const {
+  const auto equivalent = equivalent_of(*this);
+  if (!equivalent) return {};
+  if (const auto* glide = std::get_if<Glide>(&equivalent->motion))
+    return forms_of(Smoothing{SmoothingForm::rate, glide->rate, at_fps});
+  if (const auto* pace = std::get_if<Pace>(&equivalent->motion)) return {{"speed", pace->speed, "per second", "exact"}};
+  const auto* spring = std::get_if<Spring>(&equivalent->motion);
+  if (spring == nullptr) return {};
+  std::vector<EquivalentForm> forms = spring->forms();
+  for (EquivalentForm& form : forms) form.sense = "nearest: the same poles";
+  return forms;
 }
 
 } // namespace stasis

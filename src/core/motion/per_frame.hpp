@@ -40,6 +40,23 @@ using FrameRule = std::variant<FractionRule, ProductRule, AmountRule, SpringStep
 struct PerFrame {
   FrameRule rule;
   double at_fps = 60.0; ///< the frame rate at which it was tuned
+
+  std::string_view name() const noexcept { return "per_frame"; }
+  void fill(MoverState& state, StepMemory& memory, const Stretch& stretch) const noexcept;
+  double go_on(MoverState& state, StepMemory& memory, RunTime time, GoalSegment goal, double h) const noexcept;
+  double starting_rate(const MoverState& state, double elapsed, double goal, double slope) const noexcept;
+  Instant inside(const FramePiece& piece, double u, Side side, KeptSpringStep& kept) const noexcept;
+  std::optional<double> next_break(const FramePiece&, double) const noexcept { return std::nullopt; }
+  Outlook outlook(const FramePiece& piece) const noexcept;
+  double calm_time(const FramePiece&) const noexcept { return 0.0; }
+  double smooth_stretch(const FramePiece& piece, double u, double since) const noexcept;
+  std::optional<Response> response(double) const noexcept { return std::nullopt; } // it depends on the frame rate
+  std::optional<double> lag() const noexcept { return std::nullopt; }
+  PerFrame slowed(double) const noexcept { return *this; } // it goes by frames
+  MotionTraits traits() const noexcept { return {}; }
+  MotionFacts facts() const;
+  std::string sentence(bool in_doublings) const;
+  std::vector<EquivalentForm> forms() const;
 };
 
 /// "fraction", "product", "amount" or "spring_step".

@@ -145,4 +145,14 @@ std::vector<Translation> translations_of(const Smoothing& from, std::span<const 
   return all;
 }
 
+std::vector<EquivalentForm> forms_of(const Smoothing& from) {
+  constexpr double rates[] = {60.0};
+  std::vector<EquivalentForm> forms;
+  for (const Translation& t : translations_of(from, rates, *parse_curve("ease-in-out"))) {
+    const SmoothingWord& word = smoothing_words()[static_cast<std::size_t>(t.to.form)];
+    forms.push_back({std::string(word.word), t.to.value, std::string(own_unit(word.unit)), t.sense});
+  }
+  return forms;
+}
+
 } // namespace stasis

@@ -8,6 +8,7 @@
 #include <vector>
 
 #include "core/curve/curve.hpp"
+#include "core/motion/asked.hpp"
 #include "core/units.hpp"
 
 namespace stasis {
@@ -59,6 +60,9 @@ std::string why_no_equivalent(const Smoothing& smoothing);
 /// The smoothing in every form, per-frame forms at each of `rates` (fps). Between families the match is the one with
 /// the same time to 90 % of a step. \param curve of eased moves. Needs a smoothing that has an equivalent.
 std::vector<Translation> translations_of(const Smoothing& smoothing, std::span<const double> rates, const Curve& curve);
+
+/// The smoothing in every form, at 60 frames a second; between families as behind `ease-in-out`.
+std::vector<EquivalentForm> forms_of(const Smoothing& from);
 
 /// One translation: `smoothing` in the form of `to`, at its fps.
 double translated(const Smoothing& smoothing, SmoothingForm to, double fps, const Curve& curve);

@@ -2,7 +2,7 @@
 // (first-order-hold discretisation of x'' = w^2 (g - x) - 2 z w (x' - c g')).
 #pragma once
 
-#include "core/motion/goal_segment.hpp"
+#include "core/motion/asked.hpp"
 
 namespace stasis {
 
@@ -10,6 +10,29 @@ struct Spring {
   double angular_frequency; ///< w, rad/s, > 0, undamped
   double damping_ratio;     ///< z, >= 0
   bool resists_gap = false; ///< c: damp the rate of the gap instead of the value's own rate (no steady lag)
+
+  std::string_view name() const noexcept { return "spring"; }
+  void fill(MoverState& state, StepMemory& memory, const Stretch& stretch) const;
+  double go_on(MoverState& state, StepMemory& memory, RunTime time, GoalSegment goal, double h) const;
+  double starting_rate(const MoverState& state, double elapsed, double goal, double slope) const noexcept;
+  Instant inside(const FramePiece& piece, double u, Side side, KeptSpringStep& kept) const noexcept;
+  std::optional<double> next_break(const FramePiece&, double) const noexcept { return std::nullopt; }
+  Outlook outlook(const FramePiece& piece) const noexcept;
+  double calm_time(const FramePiece&) const noexcept { return calm_time(); }
+  double smooth_stretch(const FramePiece&, double, double since) const noexcept { return turning_time(since); }
+  std::optional<Response> response(double angular) const noexcept;
+  std::optional<double> lag() const noexcept { return resists_gap ? 0.0 : 2.0 * damping_ratio / angular_frequency; }
+  Spring slowed(double times) const noexcept { return {angular_frequency / times, damping_ratio, resists_gap}; }
+  MotionTraits traits() const noexcept {
+    return {.keeps_speed = true, .takes_speed_over = true, .goes_on_alike = true};
+  }
+  MotionFacts facts() const noexcept;
+  std::string sentence(bool in_doublings) const;
+  std::vector<EquivalentForm> forms() const;
+
+  /// As those of a glide.
+  double calm_time() const noexcept;
+  double turning_time(double since) const noexcept;
 };
 
 struct SpringState {

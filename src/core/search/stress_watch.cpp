@@ -12,19 +12,8 @@ namespace {
 
 /// A motion that lets no speed jump when its goal does; `taken_over`: nor when it takes over from another.
 bool keeps_speed(const Motion& motion, bool taken_over) {
-  const auto keeps = Overloaded{
-      [](const Cut&) { return false; },
-      [](const Glide&) { return false; },
-      [](const Spring&) { return true; },
-      [](const Ease& ease) { return ease.handover == Handover::carry && evaluate(ease.curve, 0.0).slope == 0.0; },
-      [](const Pace&) { return true; },
-      [&](const Chain& chain) {
-        return !taken_over && (chain.links.size() > 1 || (chain.links.size() == 1 && chain.head));
-      },
-      [](const PerFrame&) { return false; },
-      [](const Led&) { return false; },
-  };
-  return std::visit(keeps, motion);
+  const MotionTraits traits = traits_of(motion);
+  return taken_over ? traits.takes_speed_over : traits.keeps_speed;
 }
 
 /// Of what a component can do at most, so small a share is rest.

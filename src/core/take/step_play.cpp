@@ -6,7 +6,6 @@
 
 #include "core/motion/equivalent.hpp"
 #include "core/motion/spring_design.hpp"
-#include "core/overloaded.hpp"
 #include "core/take/player.hpp"
 
 namespace stasis {
@@ -26,34 +25,6 @@ public:
 };
 
 } // namespace
-
-double long_enough(const Motion& motion) {
-  const auto of_spring = [](const Spring& spring) {
-    constexpr double most = 1e4;
-    return std::min(settling_angle(std::max(spring.damping_ratio, 1e-3), 0.002), most) / spring.angular_frequency;
-  };
-  const auto time = Overloaded{
-      [](const Cut&) { return 0.01; },
-      [](const Glide& glide) { return 12.0 / glide.rate; },
-      [&](const Spring& spring) { return 2.0 * of_spring(spring); },
-      [](const Ease& ease) {
-        return 1.5 * total_time(ease, {0.0, 1.0, false});
-      },
-      [](const Pace& pace) {
-        return 2.0 * (1.0 / pace.speed + pace.speed / pace.acceleration + 2.0 / std::sqrt(pace.acceleration));
-      },
-      [](const Chain& chain) {
-        double all = 0.01 + chain.delay;
-        if (chain.head) all += std::visit([](const auto& head) { return long_enough(Motion(head)); }, *chain.head);
-        for (const Link& link : chain.links)
-          all += std::visit([](const auto& one) { return long_enough(Motion(one)); }, link);
-        return 1.5 * all;
-      },
-      [](const PerFrame& rule) { return long_enough(continuous_form(rule)) + 8.0 / rule.at_fps; },
-      [](const Led&) { return 0.0; }, // it goes where it is led
-  };
-  return std::visit(time, motion);
-}
 
 Feel step_feel(const Motion& motion, double length) {
   Feel feel;

@@ -9,7 +9,7 @@ namespace stasis {
 
 /// Seconds within which a step of the motion has as good as come to rest (0.2 % of it; a spring with hardly any damping
 /// less).
-double long_enough(const Motion& motion);
+inline double long_enough(const Motion& motion) { return facts_of(motion).step_time; }
 
 /// A feel whose only channel goes from 0 to 1 by the motion, from the first frame of its only take on.
 Feel step_feel(const Motion& motion, double length);
