@@ -5,6 +5,7 @@
 #include <gtest/gtest.h>
 
 #include "core/motion/mover.hpp"
+#include "core/random.hpp"
 #include "core/units.hpp"
 #include "support/exact.hpp"
 #include "support/feels.hpp"
@@ -172,6 +173,35 @@ TEST(Chain, RowsAtOnceAreTheStepsOneByOne) {
       }
       EXPECT_NEAR(value.back(), goal, 0.2 * std::fabs(goal - value.front())) << "it goes to its goal";
     }
+}
+
+TEST(Chain, OneStepOfItsOwnIsAStepThatIsKept) {
+  Random random(11);
+  for (int trial = 0; trial < 400; ++trial) {
+    std::vector<Link> links;
+    for (int n = 1 + static_cast<int>(random.share() * most_links); n > 0; --n) {
+      const double rate = std::exp(random.share() * 6.0 - 1.0);
+      if (random.share() < 0.5)
+        links.push_back(Glide{rate});
+      else
+        links.push_back(Spring{rate, 2.5 * random.share(), random.share() < 0.3});
+    }
+    const double h = std::exp(random.share() * 7.0 - 8.0), goal = random.share();
+    LinkStates kept{};
+    for (SpringState& state : kept) state = {2.0 * random.share() - 1.0, 10.0 * random.share() - 5.0};
+    LinkStates once = kept;
+    LinkInput input;
+    for (double& part : input.part) part = random.share() - 0.5;
+    LinkStep(links, h, InputParts::curved).advance(kept, goal, input);
+    advance_once(links, h, once, goal, input);
+    for (std::size_t i = 0; i < links.size(); ++i) {
+      EXPECT_NEAR(once[i].value, kept[i].value, 2e-13) << trial << ' ' << i << ' ' << h;
+      const auto* const spring = std::get_if<Spring>(&links[i]);
+      if (spring == nullptr) continue; // a glide's speed follows from the rest
+      EXPECT_NEAR(once[i].velocity, kept[i].velocity, 1e-12 * (1.0 + spring->angular_frequency))
+          << trial << ' ' << i << ' ' << h;
+    }
+  }
 }
 
 /// Of a curve that sets off upright, behind a delay that ends inside a frame, the quickest instant was looked for

@@ -61,10 +61,18 @@ double taken_over(const Link& link, double h) noexcept {
   return std::min(1.0, rate * h);
 }
 
+/// One step of the links, of a length that comes again where `steps` keeps what was worked out for it.
+// many: where it is kept; a chain, its state, how far it goes; what it follows
+void advance_by(LinkSteps* steps, const Chain& chain, LinkStates& links, double h, InputParts parts, double goal,
+                const LinkInput& input) {
+  if (steps == nullptr) return advance_once(chain.links, h, links, goal, input);
+  steps->of(chain.links, h, parts).advance(links, goal, input);
+}
+
 /// Follows one stretch of an eased move that has no break inside.
 class CurveFollower {
 public:
-  CurveFollower(const Chain& chain, LinkStates& links, const ChainInput& input, LinkSteps& steps) noexcept
+  CurveFollower(const Chain& chain, LinkStates& links, const ChainInput& input, LinkSteps* steps) noexcept
       : chain_(chain), links_(links), input_(input), steps_(steps), goal_(input.goal().end),
         agreement_(polynomials_agree * input.scale() + rounding * std::fabs(goal_)) {}
 
@@ -88,13 +96,13 @@ public:
 private:
   void step(const LinkInput& part, double width) {
     --steps_left_;
-    steps_.of(chain_.links, width, InputParts::curved).advance(links_, goal_, part);
+    advance_by(steps_, chain_, links_, width, InputParts::curved, goal_, part);
   }
 
   const Chain& chain_;
   LinkStates& links_;
   const ChainInput& input_;
-  LinkSteps& steps_;
+  LinkSteps* steps_;
   double goal_;
   double agreement_; // of the two polynomials, in the space
   int steps_left_ = most_straight_parts;
@@ -103,7 +111,7 @@ private:
 /// A stretch without a break: of a curve, or else of a polynomial that the rates at its start give whole.
 // many: both ends of a stretch, each with what is there, of a chain and its state
 Instant follow_unbroken(const Chain& chain, LinkStates& links, const ChainInput& input, double from,
-                        const Instant& start, double to, LinkSteps& steps) {
+                        const Instant& start, double to, LinkSteps* steps) {
   const double width = to - from, goal = input.goal().end;
   // So near behind a break that it is still taken for it: what comes before is not meant.
   const Instant end = input.at(to, width > 2.0 * input.rounding(to) ? Side::before : Side::at);
@@ -123,7 +131,7 @@ Instant follow_unbroken(const Chain& chain, LinkStates& links, const ChainInput&
   const bool is_straight = a.second == 0.0 && a.third == 0.0;
   const bool stands_there = is_straight && a.value == 0.0 && a.first == 0.0;
   const InputParts parts = stands_there ? InputParts::none : is_straight ? InputParts::straight : InputParts::curved;
-  steps.of(chain.links, width, parts).advance(links, goal, {{a.value, a.first, a.second, a.third}});
+  advance_by(steps, chain, links, width, parts, goal, {{a.value, a.first, a.second, a.third}});
   return end;
 }
 
@@ -167,7 +175,7 @@ double ChainInput::curve_time(double s) const noexcept {
 
 // many: a chain, its state and memory; from where, how far
 InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
-                       LinkSteps& steps) {
+                       LinkSteps* steps) {
   double done = 0.0, next = input.next_break(0.0);
   Instant now = start;
   // A break that lies at the very end by all but a rounding is the end.

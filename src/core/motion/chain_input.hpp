@@ -50,7 +50,8 @@ struct InputEnd {
 };
 
 /// Advances the links by `h` seconds, to below 1e-11 of the move. \param start the input at the piece's beginning.
+/// \param steps kept for lengths that come again; null: this one does not.
 InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
-                       LinkSteps& steps);
+                       LinkSteps* steps);
 
 } // namespace stasis

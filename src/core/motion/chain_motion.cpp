@@ -84,7 +84,7 @@ void Chain::fill(MoverState& state, StepMemory& memory, const Stretch& stretch) 
     rows.velocity[i] = i == count && i > 0 ? rate : state.velocity;
     if (!rows.stages.empty()) rows.stages[i] = {state.input, state.links};
     if (i == count) return;
-    now = advance_links(*this, state.links, input, now.at, dt, steps);
+    now = advance_links(*this, state.links, input, now.at, dt, &steps);
     rate = take_step(*this, state, now);
   }
 }
@@ -94,7 +94,7 @@ double Chain::go_on(MoverState& state, StepMemory& memory, RunTime time, GoalSeg
   ChainInput input(*this, state, time.begin, goal, h);
   input.end_at(time.end);
   const double rate =
-      take_step(*this, state, advance_links(*this, state.links, input, input.at(0.0), h, link_steps(memory)));
+      take_step(*this, state, advance_links(*this, state.links, input, input.at(0.0), h, &link_steps(memory)));
   if (goal.end != goal.start && head && ease_of(*this) == nullptr) state.run.reset();
   return rate;
 }
@@ -107,8 +107,7 @@ Instant instant_in_chain(const Chain& chain, const MoverState& state, double ela
   if (chain.links.empty()) return input.at(u, side);
   if (u == 0.0) return output_of(chain.links, state.links, start);
   LinkStates links = state.links;
-  LinkSteps steps;
-  const InputEnd end = advance_links(chain, links, input, start, u, steps);
+  const InputEnd end = advance_links(chain, links, input, start, u, nullptr);
   return output_of(chain.links, links, side == Side::at ? end.at : end.before);
 }
 

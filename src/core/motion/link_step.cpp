@@ -96,19 +96,39 @@ struct StepResponse {
 };
 
 constexpr int taylor_terms = 16; // 0.5^17 / 17! is below 1e-19
+/// What of the system times the step's length such a series takes.
+constexpr double taylor_size = 0.5;
+
+/// 1 / n!.
+constexpr auto inverse_factorials = [] {
+  std::array<double, taylor_terms + most_parts + 2> all{1.0};
+  for (std::size_t n = 1; n < all.size(); ++n) all[n] = all[n - 1] / static_cast<double>(n);
+  return all;
+}();
+
+bool is_nothing(const Column& b, std::size_t rows) noexcept {
+  return std::all_of(b.begin(), b.begin() + static_cast<std::ptrdiff_t>(rows), [](double one) { return one == 0.0; });
+}
 
 /// sum over m of a^m b / (m + j + 1)!, for each part j.
 void add_powers(const Square& a, Column b, std::size_t rows, std::size_t parts,
                 std::array<Column, most_parts>& out) noexcept {
-  for (int m = 0; m <= taylor_terms; ++m) {
-    double inverse = 1.0;
-    for (int n = 2; n <= m; ++n) inverse /= n;
-    for (std::size_t j = 0; j < parts; ++j) {
-      inverse /= static_cast<double>(m) + static_cast<double>(j) + 1.0;
-      for (std::size_t i = 0; i < rows; ++i) out[j][i] += b[i] * inverse;
-    }
+  for (std::size_t m = 0; m <= taylor_terms; ++m) {
+    for (std::size_t j = 0; j < parts; ++j)
+      for (std::size_t i = 0; i < rows; ++i) out[j][i] += b[i] * inverse_factorials[m + j + 1];
     b = times(a, b, rows);
   }
+}
+
+/// The largest sum of a row of the system over a step of `h` seconds.
+double size_of(const System& s, double h) noexcept {
+  double size = 0.0;
+  for (std::size_t i = 0; i < s.rows; ++i) {
+    double row = 0.0;
+    for (std::size_t j = 0; j < s.rows; ++j) row += std::fabs(s.a[i][j]);
+    size = std::max(size, row * h);
+  }
+  return size;
 }
 
 /// The same for a step twice as long, whose parts are by the share of the longer time.
@@ -130,14 +150,8 @@ void double_parts(const Square& kept, std::size_t rows, std::size_t parts,
 }
 
 StepResponse response_of(System s, double h, std::size_t parts) noexcept {
-  double size = 0.0;
-  for (std::size_t i = 0; i < s.rows; ++i) {
-    double row = 0.0;
-    for (std::size_t j = 0; j < s.rows; ++j) row += std::fabs(s.a[i][j]);
-    size = std::max(size, row * h);
-  }
   int halvings = 0;
-  for (; size > 0.5; size *= 0.5) ++halvings;
+  for (double size = size_of(s, h); size > taylor_size; size *= 0.5) ++halvings;
   const double scale = std::ldexp(h, -halvings);
   for (std::size_t i = 0; i < s.rows; ++i)
     for (std::size_t j = 0; j < s.rows; ++j) s.a[i][j] *= scale;
@@ -154,13 +168,12 @@ StepResponse response_of(System s, double h, std::size_t parts) noexcept {
     s.value[i] *= scale;
     s.rate[i] *= scale;
   }
-  if (parts > 0) {
-    add_powers(s.a, s.value, s.rows, parts, out.value);
-    add_powers(s.a, s.rate, s.rows, parts, out.rate);
-  }
+  const bool by_rate = parts > 0 && !is_nothing(s.rate, s.rows);
+  if (parts > 0) add_powers(s.a, s.value, s.rows, parts, out.value);
+  if (by_rate) add_powers(s.a, s.rate, s.rows, parts, out.rate);
   for (int k = 0; k < halvings; ++k) {
     double_parts(out.kept, s.rows, parts, out.value);
-    double_parts(out.kept, s.rows, parts, out.rate);
+    if (by_rate) double_parts(out.kept, s.rows, parts, out.rate);
     multiply_into(out.kept, out.kept, next, s.rows);
     for (std::size_t i = 0; i < s.rows; ++i)
       for (std::size_t j = 0; j < s.rows; ++j) out.kept[i][j] = 2.0 * out.kept[i][j] + next[i][j];
@@ -351,6 +364,78 @@ const LinkStep& LinkSteps::of(std::span<const Link> links, double h, InputParts 
   oldest_ = (oldest_ + 1) % most_kept;
   kept = {h, parts, LinkStep(links, h, parts)};
   return kept.step;
+}
+
+namespace {
+
+/// An input as seen from a share of the step's time, by parts of that time `span` long.
+LinkInput seen_from(const LinkInput& input, double share, double span) noexcept {
+  if (share == 0.0 && span == 1.0) return input;
+  LinkInput out;
+  double scale = 1.0; // span^j
+  for (std::size_t j = 0; j < most_parts; ++j, scale *= span) {
+    double sum = 0.0;
+    for (std::size_t i = most_parts; i-- > j;) // Horner's rule, of the parts' own factorials
+      sum = input.part[i] + sum * share / static_cast<double>(i - j + 1);
+    out.part[j] = sum * scale;
+  }
+  return out;
+}
+
+/// What a short step adds to the rows: the Taylor series of the path itself, term by term from x' = a x + b u + c u'.
+Column gained_by_series(const System& s, const Column& from, double h, const LinkInput& input) noexcept {
+  constexpr std::size_t terms = taylor_terms + most_parts;
+  Column term = from, sum{};
+  for (std::size_t m = 0; m < terms; ++m) {
+    const double u = m < most_parts ? input.part[m] * inverse_factorials[m] : 0.0;
+    const double rate = m + 1 < most_parts ? input.part[m + 1] * inverse_factorials[m] : 0.0;
+    Column next{};
+    double size = 0.0;
+    for (std::size_t i = 0; i < s.rows; ++i) {
+      double slope = s.value[i] * u;
+      for (std::size_t j = 0; j < s.rows; ++j) slope += s.a[i][j] * term[j];
+      next[i] = (h * slope + s.rate[i] * rate) / static_cast<double>(m + 1);
+      sum[i] += next[i];
+      size = std::max(size, std::fabs(next[i]));
+    }
+    term = next;
+    if (m >= most_parts && size == 0.0) break;
+  }
+  return sum;
+}
+
+} // namespace
+
+void advance_once(std::span<const Link> links, double h, LinkStates& states, double goal, const LinkInput& input) {
+  const System system = system_of(links);
+  constexpr double most_pieces = 8.0; // more of them take longer than halving
+  const double pieces = std::max(1.0, std::ceil(size_of(system, h) / taylor_size));
+  if (!(pieces <= most_pieces)) return LinkStep(links, h, InputParts::curved).advance(states, goal, input);
+  Column from{};
+  std::size_t row = 0;
+  for (std::size_t i = 0; i < links.size(); ++i) {
+    from[row++] = states[i].value - goal;
+    if (std::holds_alternative<Spring>(links[i])) {
+      from[row] = states[i].velocity / system.unit[row];
+      ++row;
+    }
+  }
+  Column gained{};
+  for (double piece = 0.0; piece < pieces; ++piece) {
+    Column now = from;
+    for (std::size_t i = 0; i < row; ++i) now[i] += gained[i];
+    const Column more = gained_by_series(system, now, h / pieces, seen_from(input, piece / pieces, 1.0 / pieces));
+    for (std::size_t i = 0; i < row; ++i) gained[i] += more[i];
+  }
+  row = 0;
+  for (std::size_t i = 0; i < links.size(); ++i) {
+    states[i].value = stepped(states[i].value, from[row], gained[row], goal);
+    ++row;
+    if (std::holds_alternative<Spring>(links[i])) {
+      states[i].velocity += gained[row] * system.unit[row];
+      ++row;
+    }
+  }
 }
 
 Instant output_of(std::span<const Link> links, const LinkStates& states, Instant input) noexcept {

@@ -81,6 +81,9 @@ private:
   std::size_t oldest_ = 0;
 };
 
+/// Advances links as a LinkStep of `h` seconds does, without making one: for a length that does not come again.
+void advance_once(std::span<const Link> links, double h, LinkStates& states, double goal, const LinkInput& input);
+
 /// The last link at an instant, the input of the first being `input` then.
 Instant output_of(std::span<const Link> links, const LinkStates& states, Instant input) noexcept;
 
