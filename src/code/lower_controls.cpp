@@ -190,13 +190,14 @@ void lower_pressing(Lowering& to) {
          "s.input_time, false);");
   if (locks(to.feel)) to.add("  if (s.locked[control]) {{ return; }}");
   to.add("  if (s.down[control] && !counts_presses(control)) {{ return; }}");
-  to.add("  s.down[control] = true;\n  s.pressed_at[control] = s.input_time;\n  s.pressed_frame[control] = s.frame;\n  "
+  to.add("  s.heard = true;\n  s.down[control] = true;\n  s.pressed_at[control] = s.input_time;\n  "
+         "s.pressed_frame[control] = s.frame;\n  "
          "s.repeats[control] = 0;");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
     if (const std::string what = when_pressed(to, k); !what.empty())
       to.add("  if (control == {}) {{ {} }}", control_name(to, k), what);
   to.add("}}\n/// It comes up.\nopen act release(changing State s, whole control) {{\n  repeat_clicks(s, s.input_time, "
-         "false);\n  if (!s.down[control]) {{ return; }}\n  s.down[control] = false;");
+         "false);\n  if (!s.down[control]) {{ return; }}\n  s.heard = true;\n  s.down[control] = false;");
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
     if (const auto* hold = std::get_if<Hold>(&to.feel.controls[k].rule)) {
       const std::string stays = hold->stays ? fmt::format("if (!is_suppressed(s, control)) {{ keep_pose(s, {}); }} ",

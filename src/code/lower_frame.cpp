@@ -1,6 +1,7 @@
 // What happens on each frame, and what is read of the values.
 #include <algorithm>
 #include <cmath>
+#include <iterator>
 
 #include "code/lowering.hpp"
 #include "code/parts.hpp"
@@ -143,14 +144,45 @@ void set_off(Lowering& to, std::size_t channel) {
     each_value(to, channel, [&](const std::string& value, bool) { to.add("  set_off_if_begun(s, {});", value); });
 }
 
+/// True if nothing but inputs changes what is wished of a channel, and none of its moves waits for anything: its goals
+/// are read on frames on which something was heard.
+bool is_asked_by_inputs_alone(const Lowering& to, std::size_t channel) {
+  const Channel& declared = to.feel.channels[channel];
+  if (may_run(to.feel, channel) || goes_after(to, channel) || to.has_formula[channel] != 0 || declared.obstacles
+      || declared.tie || declared.motion_times_channel || !to.feel.sequences.empty() || !to.out.given.empty())
+    return false;
+  const std::vector<std::size_t> motions = motions_of(to.feel, channel);
+  return std::all_of(motions.begin(), motions.end(), [&](std::size_t m) {
+    const Motion& motion = to.feel.motions[m].motion;
+    const Ease* ease = ease_of(motion);
+    return wait_of(motion) == 0.0
+           && (ease == nullptr || (!ease->there_and_back && ease->handover != Handover::finish_first));
+  });
+}
+
+/// Reads the goals of channels that only inputs move, where there was one.
+void read_what_was_heard(Lowering& to, const std::vector<std::size_t>& channels) {
+  if (channels.empty()) return;
+  to.add("  if (s.heard) {{");
+  for (const std::size_t channel : channels) {
+    each_value(to, channel, [&](const std::string& value, bool) { to.add("  read_goal(s, {});", value); });
+    set_off(to, channel);
+  }
+  to.add("  s.heard = false;\n  }}");
+}
+
 void lower_advance(Lowering& to) {
   to.add("/// Goes on to the next frame, `dt` seconds later. What was pressed since the last call acts from this frame "
          "on.");
   to.add("open act advance(changing State s, real dt) {{\n  repeat_clicks(s, s.time, true);\n  look_at_switches(s);\n  "
          "read_gains(s);");
   const std::vector<std::size_t> order = channel_order(to.feel);
+  std::vector<std::size_t> heard;
+  std::copy_if(order.begin(), order.end(), std::back_inserter(heard),
+               [&](std::size_t channel) { return is_asked_by_inputs_alone(to, channel); });
+  read_what_was_heard(to, heard);
   for (const std::size_t channel : order) {
-    if (to.feel.channels[channel].tie) continue;
+    if (to.feel.channels[channel].tie || std::find(heard.begin(), heard.end(), channel) != heard.end()) continue;
     if (goes_after(to, channel)) to.add("  look_after_{}(s);", identifier(to.feel.channels[channel].name));
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)

@@ -85,7 +85,8 @@ void lower_records(Lowering& to) {
          "control that has put it on its other side; -1: none",
          values);
   to.add("  flag[{}] down; /// which controls are down", controls);
-  to.add("  whole contenders; /// poses in force\n  whole[{0}] contender; /// their controls, the last one last\n  "
+  to.add("  flag heard; /// an input has come since goals were read last\n  whole contenders; /// poses in force\n  "
+         "whole[{0}] contender; /// their controls, the last one last\n  "
          "whole[{0}] contender_pose; /// these poses",
          most);
   to.add("  whole[{0}] turn; /// of a cycle: which pose it is at\n  flag[{0}] has_click; /// a click that may become a "

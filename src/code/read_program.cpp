@@ -427,6 +427,8 @@ Type built_in(std::string_view name) noexcept {
 
 bool is_kept_word(std::string_view word) noexcept { return kept_words().contains(word); }
 
-Program read_program(std::string_view text) { return simplified(Reader(text).read()); }
+Program read_whole_program(std::string_view text) { return Reader(text).read(); }
+
+Program read_program(std::string_view text) { return simplified(read_whole_program(text)); }
 
 } // namespace stasis::code

@@ -7,6 +7,7 @@
 #include <set>
 #include <utility>
 
+#include "code/known_values.hpp"
 #include "code/walk.hpp"
 
 namespace stasis::code {
@@ -24,7 +25,7 @@ public:
 
   Program run() {
     do {
-      changed_ = false;
+      changed_ = put_known_values(program_);
       note_always();
       for (Function& one : program_.functions) {
         each_expression_in(one.body, [&](Expression& part) { put_always(part); });
@@ -45,6 +46,7 @@ public:
       drop_uncalled();
     } while (changed_);
     drop_unnamed();
+    drop_unsaid_words();
     return std::move(program_);
   }
 
@@ -74,11 +76,30 @@ private:
       changed_ = true;
     }
   }
-  static std::optional<Expression> folded(const Expression& one) {
+  /// The number of a literal, or of a constant that only numbers what there is; no number that a designer has set.
+  std::optional<double> number_of(const Expression& one) const {
+    if (is_literal(one)) {
+      if (one.text == "true" || one.text == "false") return std::nullopt;
+      return std::stod(one.text);
+    }
+    if (one.kind != Expression::Kind::name) return std::nullopt;
+    const auto constant = std::find_if(program_.constants.begin(), program_.constants.end(),
+                                       [&](const Constant& each) { return each.name == one.text; });
+    if (constant == program_.constants.end() || constant->type.kind != Type::Kind::whole
+        || constant->values.size() != 1)
+      return std::nullopt;
+    return std::stod(constant->values[0]);
+  }
+  std::optional<Expression> folded(const Expression& one) const {
     if (one.kind == Expression::Kind::unary && one.text == "!" && is_literal(one.parts[0]))
       return truth(one.parts[0].text == "false");
     if (one.kind == Expression::Kind::call && one.text == "choose" && is_literal(one.parts[0]))
       return one.parts[0].text == "true" ? one.parts[1] : one.parts[2];
+    if (one.kind == Expression::Kind::call && one.text == "choose" && is_literal(one.parts[1])
+        && is_literal(one.parts[2], one.parts[1].text) && !calls_any(one.parts[0]))
+      return one.parts[1];
+    if (one.kind == Expression::Kind::call && one.text == "real" && is_literal(one.parts[0]))
+      return Expression{Expression::Kind::literal, one.parts[0].text + ".0", {}, {Type::Kind::real, {}, 0}};
     if (one.kind != Expression::Kind::binary) return std::nullopt;
     const Expression &left = one.parts[0], &right = one.parts[1];
     if (one.text == "&&" || one.text == "||") {
@@ -93,8 +114,10 @@ private:
     if (one.text == "+" && is_literal(left, "0.0")) return right;
     if ((one.text == "*" || one.text == "/") && is_literal(right, "1.0")) return left;
     if (one.text == "*" && is_literal(left, "1.0")) return right;
-    if (!is_literal(left) || !is_literal(right)) return std::nullopt;
-    const double a = std::stod(left.text), b = std::stod(right.text);
+    const std::optional<double> numbers[] = {number_of(left), number_of(right)};
+    if (!numbers[0] || !numbers[1]) return std::nullopt;
+    const double a = *numbers[0], b = *numbers[1];
+    if (one.text == "*" && one.type.kind == Type::Kind::real && (a == 0.0 || b == 0.0)) return a == 0.0 ? left : right;
     if (one.text == "<") return truth(a < b);
     if (one.text == ">") return truth(a > b);
     if (one.text == "<=") return truth(a <= b);
@@ -115,8 +138,27 @@ private:
       kept.push_back(std::move(one));
       if (ends) break;
     }
+    while (ends_alike(kept)) kept.erase(kept.end() - 2);
     if (kept.size() != block.size()) changed_ = true;
     return kept;
+  }
+  /// True if a block ends with the same answer whether its last condition holds or not.
+  static bool ends_alike(const std::vector<Statement>& block) {
+    if (block.size() < 2) return false;
+    const Statement &last = block.back(), &before = block[block.size() - 2];
+    const auto gives_plainly = [](const Statement& one) {
+      return one.kind == Statement::Kind::give && one.has_value
+             && (one.value.kind == Expression::Kind::literal || one.value.kind == Expression::Kind::name);
+    };
+    if (before.kind != Statement::Kind::branch || !before.other.empty() || before.body.size() != 1) return false;
+    const Statement& inner = before.body.front();
+    if (!gives_plainly(last) || !gives_plainly(inner) || last.value.text != inner.value.text) return false;
+    return !calls_any(before.value);
+  }
+  static bool calls_any(const Expression& one) {
+    bool calls = false;
+    each_expression(one, [&](const Expression& part) { calls |= part.kind == Expression::Kind::call; });
+    return calls;
   }
   /// Puts what is left of a statement in `kept`. \returns false if it stays as it is.
   bool splice(Statement& one, std::vector<Statement>& kept) {
@@ -239,6 +281,35 @@ private:
                       [&](const Function& one) { return !one.is_open && called.count(one.name) == 0; })
         > 0)
       changed_ = true;
+  }
+  /// What is said of parameters that are no longer there, each in a clause of its own: "`slope`: of its curve;".
+  void drop_unsaid_words() {
+    for (Function& one : program_.functions) {
+      const auto is_there = [&](std::string_view name) {
+        return std::any_of(one.parameters.begin(), one.parameters.end(),
+                           [&](const Parameter& parameter) { return parameter.name == name; });
+      };
+      const auto is_of_none = [&](std::string_view clause) {
+        if (!clause.starts_with('`') || clause.find("`:") == std::string_view::npos) return false;
+        std::string_view names = clause.substr(0, clause.find("`:") + 1);
+        for (std::size_t at = names.find('`'); at != std::string_view::npos; at = names.find('`')) {
+          names.remove_prefix(at + 1);
+          if (is_there(names.substr(0, names.find('`')))) return false;
+          names.remove_prefix(names.find('`') + 1);
+        }
+        return true;
+      };
+      std::string kept;
+      for (std::string_view rest = one.words; !rest.empty();) {
+        const std::size_t ends = std::min(rest.find("; "), rest.find(". "));
+        const std::string_view clause = rest.substr(0, ends == std::string_view::npos ? rest.size() : ends + 2);
+        if (!is_of_none(clause)) kept += clause;
+        rest.remove_prefix(clause.size());
+      }
+      while (kept.ends_with(' ') || kept.ends_with(';')) kept.pop_back();
+      if (!kept.empty() && !kept.ends_with('.') && one.words.ends_with('.')) kept += '.';
+      one.words = std::move(kept);
+    }
   }
   /// Constants and fields that nothing names any more. A heading stays with those that are left of its group.
   void drop_unnamed() {

@@ -43,7 +43,7 @@ open real first(State s) { return s.slot[0].value; }
 )";
 
 inline std::string printed(const std::unique_ptr<Printer>& printer) {
-  return printer->print(read_program(box), {"box", {"A box."}});
+  return printer->print(read_whole_program(box), {"box", {"A box."}});
 }
 
 } // namespace stasis::code

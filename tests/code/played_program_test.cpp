@@ -218,7 +218,7 @@ TEST(WheelsInCode, StandOnTheRungsOfTheHeart) {
     const Feel feel = test::feel_from(text);
     const Clicks& clicks = std::get<Clicks>(feel.controls[0].rule);
     const Ladder ladder(feel.channels[0], clicks);
-    PlayedProgram played(read_program(lower(feel).text));
+    PlayedProgram played(read_whole_program(lower(feel).text));
     const double kind = clicks.by == StepKind::amount ? 0.0 : 1.0;
     std::mt19937_64 random(3);
     std::uniform_real_distribution<double> anywhere(1.0, 9.2);
@@ -236,7 +236,7 @@ TEST(WheelsInCode, StandOnTheRungsOfTheHeart) {
 }
 
 TEST(SticksInCode, AnswerToADeflectionAsTheHeartDoes) {
-  PlayedProgram played(read_program(lower(test::feel_from(R"(
+  PlayedProgram played(read_whole_program(lower(test::feel_from(R"(
 [channel.yaw]
 unit = "deg"
 rest = 0
@@ -245,7 +245,7 @@ kind = "stick"
 channel = "yaw"
 gain = 90
 )"))
-                                        .text));
+                                              .text));
   for (const StickResponse& response : {StickResponse{}, StickResponse{0.15, 0.1, 1.0}, StickResponse{0.1, 0.0, 2.3}})
     for (double x = -1.2; x <= 1.2; x += 0.01)
       EXPECT_NEAR(played.of("response_to", {x, response.dead_band, response.outer_dead_band, response.exponent}),

@@ -267,7 +267,7 @@ export function first(s) {
 }
 
 TEST(Printed, TypesOfAModuleAreDeclaredForItsOpenFunctionsOnly) {
-  const std::string types = javascript_printer()->declarations(read_program(box), {"box", {"A box."}});
+  const std::string types = javascript_printer()->declarations(read_whole_program(box), {"box", {"A box."}});
   EXPECT_NE(types.find("export function keep(s: State, value: number): void;"), std::string::npos) << types;
   EXPECT_NE(types.find("export function first(s: State): number;"), std::string::npos) << types;
   EXPECT_NE(types.find("isFree: boolean;"), std::string::npos) << types;

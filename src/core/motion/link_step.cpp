@@ -106,6 +106,13 @@ constexpr auto inverse_factorials = [] {
   return all;
 }();
 
+/// 1 / n; nothing at 0.
+constexpr auto inverses = [] {
+  std::array<double, taylor_terms + most_parts + 2> all{};
+  for (std::size_t n = 1; n < all.size(); ++n) all[n] = 1.0 / static_cast<double>(n);
+  return all;
+}();
+
 bool is_nothing(const Column& b, std::size_t rows) noexcept {
   return std::all_of(b.begin(), b.begin() + static_cast<std::ptrdiff_t>(rows), [](double one) { return one == 0.0; });
 }
@@ -376,7 +383,7 @@ LinkInput seen_from(const LinkInput& input, double share, double span) noexcept 
   for (std::size_t j = 0; j < most_parts; ++j, scale *= span) {
     double sum = 0.0;
     for (std::size_t i = most_parts; i-- > j;) // Horner's rule, of the parts' own factorials
-      sum = input.part[i] + sum * share / static_cast<double>(i - j + 1);
+      sum = input.part[i] + sum * share * inverses[i - j + 1];
     out.part[j] = sum * scale;
   }
   return out;
@@ -385,21 +392,23 @@ LinkInput seen_from(const LinkInput& input, double share, double span) noexcept 
 /// What a short step adds to the rows: the Taylor series of the path itself, term by term from x' = a x + b u + c u'.
 Column gained_by_series(const System& s, const Column& from, double h, const LinkInput& input) noexcept {
   constexpr std::size_t terms = taylor_terms + most_parts;
-  Column term = from, sum{};
+  constexpr double least = 1e-18; // beside what is there already; what follows is smaller by far
+  Column term = from, next, sum{};
+  double largest = 0.0;
   for (std::size_t m = 0; m < terms; ++m) {
     const double u = m < most_parts ? input.part[m] * inverse_factorials[m] : 0.0;
     const double rate = m + 1 < most_parts ? input.part[m + 1] * inverse_factorials[m] : 0.0;
-    Column next{};
     double size = 0.0;
     for (std::size_t i = 0; i < s.rows; ++i) {
       double slope = s.value[i] * u;
       for (std::size_t j = 0; j < s.rows; ++j) slope += s.a[i][j] * term[j];
-      next[i] = (h * slope + s.rate[i] * rate) / static_cast<double>(m + 1);
+      next[i] = (h * slope + s.rate[i] * rate) * inverses[m + 1];
       sum[i] += next[i];
       size = std::max(size, std::fabs(next[i]));
     }
-    term = next;
-    if (m >= most_parts && size == 0.0) break;
+    largest = std::max(largest, size);
+    if (m >= most_parts && size <= least * largest) break;
+    std::swap(term, next);
   }
   return sum;
 }
