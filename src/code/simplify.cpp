@@ -8,6 +8,7 @@
 #include <utility>
 
 #include "code/known_values.hpp"
+#include "code/needed.hpp"
 #include "code/walk.hpp"
 
 namespace stasis::code {
@@ -41,7 +42,7 @@ public:
         }
       }
       drop_unread_fields();
-      drop_unused_variables();
+      changed_ |= drop_unneeded(program_);
       drop_unused_parameters();
       drop_uncalled();
     } while (changed_);
@@ -57,6 +58,7 @@ private:
     idle_.clear();
     for (const Function& one : program_.functions) {
       const bool gives = one.body.size() == 1 && one.body[0].kind == Statement::Kind::give && one.body[0].has_value;
+      // A constant keeps its function: what that says of time holds for it in single precision too.
       if (gives && is_literal(one.body[0].value)) always_[one.name] = one.body[0].value;
       if (one.body.empty()) idle_.insert(one.name);
     }
@@ -64,9 +66,37 @@ private:
   void put_always(Expression& one) {
     if (one.kind != Expression::Kind::call) return;
     const auto found = always_.find(one.text);
-    if (found == always_.end()) return;
-    one = Expression(found->second);
+    const Expression* const answer = found != always_.end() ? &found->second : looked_up(one);
+    if (answer == nullptr) return;
+    one = Expression(*answer);
     changed_ = true;
+  }
+  /// What a function answers that only compares its one number with known ones, where it is asked about such a one.
+  const Expression* looked_up(const Expression& call) const {
+    const Function* const function = program_.function(call.text);
+    if (function == nullptr || function->is_open || call.parts.size() != 1 || !number_of(call.parts[0])) return nullptr;
+    const std::string& asked = function->parameters[0].name;
+    for (const Statement& one : function->body) {
+      if (one.kind == Statement::Kind::give && is_plain_answer(one)) return &one.value;
+      const bool compares = one.kind == Statement::Kind::branch && one.other.empty() && one.body.size() == 1
+                            && is_plain_answer(one.body[0]) && one.value.kind == Expression::Kind::binary
+                            && one.value.text == "==" && one.value.parts[0].kind == Expression::Kind::name
+                            && one.value.parts[0].text == asked;
+      const std::optional<double> known = compares ? number_of(one.value.parts[1]) : std::nullopt;
+      if (!known) return nullptr;
+      if (*known == *number_of(call.parts[0])) return &one.body[0].value;
+    }
+    return nullptr;
+  }
+  /// True of a return of a literal or a constant.
+  bool is_plain_answer(const Statement& one) const {
+    if (one.kind != Statement::Kind::give || !one.has_value) return false;
+    return is_literal(one.value) || is_constant(one.value);
+  }
+  bool is_constant(const Expression& one) const {
+    return one.kind == Expression::Kind::name
+           && std::any_of(program_.constants.begin(), program_.constants.end(),
+                          [&](const Constant& each) { return each.name == one.text && !each.type.is_array(); });
   }
 
   void fold(Expression& one) {
@@ -235,20 +265,6 @@ private:
         each_expression(statement.target, see);
     });
     return names;
-  }
-  void drop_unused_variables() {
-    for (Function& one : program_.functions) {
-      const std::set<std::string> used = names_in(one.body);
-      std::set<std::string> own;
-      each_statement(one.body, [&](const Statement& statement) {
-        if (statement.kind == Statement::Kind::declare) own.insert(statement.name);
-      });
-      erase(one.body, [&](const Statement& statement) {
-        if (statement.kind == Statement::Kind::declare) return used.count(statement.name) == 0;
-        return statement.kind == Statement::Kind::assign && statement.target.kind == Expression::Kind::name
-               && own.count(statement.target.text) != 0 && used.count(statement.target.text) == 0;
-      });
-    }
   }
   void drop_unused_parameters() {
     for (Function& one : program_.functions) {

@@ -73,6 +73,32 @@ TEST(KnownValues, NothingIsSaidOfWhatIsGone) {
   EXPECT_EQ(said("0.0, 0.0, x"), "/* A sum. `a`: the first; `d`: how often. */");
 }
 
+TEST(KnownValues, VariablesThatOnlyServeThemselvesGo) {
+  const std::string text = program_in_c("whole rank(whole k) { return 3 * k; }\nopen whole f(whole n) { whole best = "
+                                        "100; whole count = 0; whole last = 0; "
+                                        "for k = 0 below n { count = count + 1; whole r = rank(k); if (r < best) { "
+                                        "best = r; } last = k; } return last; }");
+  for (const char* gone : {"best", "count", "rank", "int r "}) EXPECT_FALSE(has(text, gone)) << gone << text;
+  EXPECT_TRUE(has(text, "last = k;")) << text;
+}
+
+TEST(KnownValues, WhatChangesSomethingElseStays) {
+  const std::string text = program_in_c(
+      "record S { real value; }\nreal take(changing S s) { s.value = s.value + 1.0; return s.value; }\nopen act "
+      "f(changing S s) { real unread = take(s); }\nopen real get(S s) { return s.value; }");
+  EXPECT_TRUE(has(text, "p_take(s)")) << text;
+}
+
+TEST(KnownValues, AnAnswerThatIsKnownIsNotLookedUp) {
+  const std::string text = program_in_c("constant whole A = 0;\nconstant whole B = 1;\nconstant real LOW_A = "
+                                        "2.5;\nreal low(whole c) { if (c == A) { return "
+                                        "LOW_A; } if (c == B) { return 7.5; } return 0.5; }\nopen real f() { return "
+                                        "low(A) + low(B) + low(4); }\nopen real "
+                                        "g(whole c) { return low(c); }");
+  EXPECT_TRUE(has(text, "P_LOW_A + 7.5 + 0.5")) << text;
+  EXPECT_TRUE(has(text, "p_low(c)")) << text;
+}
+
 TEST(KnownValues, AVariableThatStaysIsItsNumber) {
   EXPECT_FALSE(
       has(program_in_c("open real f(real a) { real slack = 0.0; return choose(a <= slack, 1.0, a); }"), "slack"));
