@@ -1,6 +1,5 @@
 // The controls, groups and switches of a feel.
 #include <algorithm>
-#include <cmath>
 
 #include "code/lowering.hpp"
 #include "core/overloaded.hpp"

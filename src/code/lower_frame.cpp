@@ -1,6 +1,5 @@
 // What happens on each frame, and what is read of the values.
 #include <algorithm>
-#include <cmath>
 #include <iterator>
 
 #include "code/lowering.hpp"

@@ -1,6 +1,5 @@
 // The values of a feel: their numbers, what is kept of them, where poses put them, and what happens on each frame.
 #include <algorithm>
-#include <cmath>
 
 #include "code/lowering.hpp"
 #include "code/parts.hpp"

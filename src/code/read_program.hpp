@@ -1,7 +1,6 @@
 // Programs from their text: a small language, of which docs/design.md tells.
 #pragma once
 
-#include <span>
 #include <string>
 #include <string_view>
 

@@ -192,7 +192,7 @@ private:
   }
   /// Puts what is left of a statement in `kept`. \returns false if it stays as it is.
   bool splice(Statement& one, std::vector<Statement>& kept) {
-    if (one.kind == Statement::Kind::call && idle_.count(one.value.text) != 0) return gone();
+    if (one.kind == Statement::Kind::call && idle_.contains(one.value.text)) return gone();
     if (one.kind == Statement::Kind::repeat && is_literal(one.value, "false")) return gone();
     if (one.kind == Statement::Kind::count && one.body.empty()) return gone();
     if (one.kind != Statement::Kind::branch) return false;
@@ -219,7 +219,7 @@ private:
   static const std::string* written_field(const Statement& one) {
     if (one.kind != Statement::Kind::assign) return nullptr;
     const Expression* target = &one.target;
-    if (target->kind == Expression::Kind::index) target = &target->parts[0];
+    if (target->kind == Expression::Kind::index) target = target->parts.data();
     return target->kind == Expression::Kind::field ? &target->text : nullptr;
   }
   void drop_unread_fields() {
@@ -236,13 +236,13 @@ private:
         const Expression* target = &statement.target;
         if (target->kind == Expression::Kind::index) {
           each_expression(target->parts[1], see);
-          target = &target->parts[0];
+          target = target->parts.data();
         }
         each_expression(target->parts[0], see);
       });
     const auto is_unread = [&](const Statement& one) {
       const std::string* field = written_field(one);
-      return field != nullptr && read.count(*field) == 0;
+      return field != nullptr && !read.contains(*field);
     };
     for (Function& one : program_.functions) erase(one.body, is_unread);
   }
@@ -275,7 +275,7 @@ private:
           used.insert(statement.target.text);
       });
       for (std::size_t p = one.parameters.size(); p-- > 0;) {
-        if (used.count(one.parameters[p].name) != 0) continue;
+        if (used.contains(one.parameters[p].name)) continue;
         one.parameters.erase(one.parameters.begin() + static_cast<std::ptrdiff_t>(p));
         changed_ = true;
         for (Function& other : program_.functions)
@@ -289,12 +289,12 @@ private:
   void drop_uncalled() {
     std::set<std::string> called;
     for (auto one = program_.functions.rbegin(); one != program_.functions.rend(); ++one)
-      if (one->is_open || called.count(one->name) != 0)
+      if (one->is_open || called.contains(one->name))
         each_expression_in(one->body, [&](const Expression& part) {
           if (part.kind == Expression::Kind::call) called.insert(part.text);
         });
     if (std::erase_if(program_.functions,
-                      [&](const Function& one) { return !one.is_open && called.count(one.name) == 0; })
+                      [&](const Function& one) { return !one.is_open && !called.contains(one.name); })
         > 0)
       changed_ = true;
   }
@@ -339,22 +339,22 @@ private:
     std::string heading;
     for (Constant& one : program_.constants) {
       if (!one.heading.empty()) heading = one.heading;
-      if (names.count(one.name) == 0) continue;
+      if (!names.contains(one.name)) continue;
       one.heading = std::exchange(heading, {});
       kept.push_back(std::move(one));
     }
     program_.constants = std::move(kept);
     for (Record& record : program_.records)
-      std::erase_if(record.fields, [&](const Field& field) { return fields.count(field.name) == 0; });
+      std::erase_if(record.fields, [&](const Field& field) { return !fields.contains(field.name); });
     // Records that a function takes, and those of which their fields are.
     std::set<std::string> records;
     for (const Function& one : program_.functions)
       for (const Parameter& parameter : one.parameters) records.insert(parameter.type.record);
     for (auto record = program_.records.rbegin(); record != program_.records.rend(); ++record)
-      if (records.count(record->name) != 0)
+      if (records.contains(record->name))
         for (const Field& field : record->fields) records.insert(field.type.record);
     std::erase_if(program_.records,
-                  [&](const Record& record) { return record.fields.empty() || records.count(record.name) == 0; });
+                  [&](const Record& record) { return record.fields.empty() || !records.contains(record.name); });
   }
 
   Program program_;

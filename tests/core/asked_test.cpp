@@ -177,5 +177,17 @@ TEST(Asked, TraitsTellWhoseSpeedJumpsWithItsGoal) {
   }
 }
 
+TEST(Asked, OnlyWhatJumpsIsThereAtOnce) {
+  std::vector<Motion> motions = motions_by_time();
+  motions.push_back(Chain{0.0, std::nullopt, {}});
+  for (const Motion& motion : motions) {
+    StepMemory memory;
+    MoverState state = state_at_rest(0.0);
+    begin_move(motion, state, {0, 0.0, 1.0, false, 0.0});
+    advance(motion, state, memory, {0.0, 1e-6}, {1.0, 1.0}, 1e-6);
+    EXPECT_EQ(traits_of(motion).jumps, state.value == 1.0) << kind_of(motion);
+  }
+}
+
 } // namespace
 } // namespace stasis

@@ -151,6 +151,23 @@ TEST(FrameRates, WhatActsOnEveryFrameIsNamed) {
   EXPECT_NE(account.causes[0].find("w acts once on every frame"), std::string::npos) << account.causes[0];
 }
 
+/// What makes an exact motion differ by rate is told apart: ticks, their order, what is curved between frames.
+TEST(FrameRates, WhyAnExactMotionDiffersIsNamed) {
+  const std::string circle = "[track.t]\nkind = \"circle\"\ncentre = [0, 1]\ndiameter = 4\nspeed = 4\n";
+  const std::string chase =
+      "[channel.a]\nunit = \"m\"\nrest = [0, 0]\nmotion = { kind = \"glide\", rate = 4 }\nfollow = \"t\"\n";
+  const auto cause = [&](const std::string& clock) {
+    return account_of_take(feel_from(circle + chase + "[take.x]\nlength = 2\nclock = { fps = 60" + clock + " }\n"),
+                           {30, 60})
+        .causes[0];
+  };
+  EXPECT_NE(cause(", tick = 50").find("stands still between ticks"), std::string::npos) << cause(", tick = 50");
+  const std::string blended = cause(", tick = 50, between = \"blend\"");
+  EXPECT_EQ(blended.find("stands still between ticks"), std::string::npos) << blended;
+  EXPECT_NE(cause("").find("its goal turns between frames"), std::string::npos) << cause("");
+  EXPECT_NE(cause(", order = \"camera_first\"").find("sees it one frame late"), std::string::npos);
+}
+
 TEST(FrameRates, APointerTimesTheFramesTimeGoesSlowerWhereFramesAreShorter) {
   const Feel feel = feel_from(
       "[channel.a]\nrest = 0\nrange = [-90, 90]\n[control.m]\nkind = \"pointer\"\nchannel = \"a\"\ngain = "

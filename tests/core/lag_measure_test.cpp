@@ -95,6 +95,20 @@ TEST(Lag, AFormulaThatJumpsIsCaughtUpWithThoughItRunsOn) {
     }
 }
 
+/// What an axis does that does not follow is a move, and no lag.
+TEST(Lag, IsOfTheAxesThatFollow) {
+  const auto feel = [](const std::string& cues) {
+    return feel_from(
+        "[track.t]\nkind = \"line\"\nfrom = [0, 0]\nvelocity = [3, 0]\n[channel.a]\nunit = \"m\"\nrest = [0, "
+        "0]\nmotion = { kind = \"glide\", rate = 4 }\nfollow = { track = \"t\", keep = [\"y\"] }\n[pose.p]\na = "
+        "{ y = 5 }\n[control.c]\nkind = \"hold\"\npose = \"p\"\n[take.x]\nlength = 4\nclock = { fps = 60 }\n"
+        + cues);
+  };
+  const double alone = measured(feel(""), "lag_distance");
+  EXPECT_NEAR(alone, 0.75, 1e-6);
+  EXPECT_NEAR(measured(feel("cues = [{ at = 1, press = \"c\" }]\n"), "lag_distance"), alone, 1e-9);
+}
+
 TEST(Lag, TheWorstIsNoLessThanTheMean) {
   // With a lead it runs ahead where the subject is fast, and trails where it is slow.
   for (const double seconds : {0.0, 0.25, 0.6}) {

@@ -4,6 +4,7 @@
 #include <cmath>
 #include <functional>
 #include <optional>
+#include <utility>
 #include <vector>
 
 #include <fmt/format.h>
@@ -185,7 +186,9 @@ void fit(CssEasing& out, const Shape& shape, const std::vector<double>& corners,
   }
   constexpr double rounding_part = 0.01;
   const int decimals = static_cast<int>(std::ceil(-std::log10(2.0 * rounding_part * tolerance)));
-  for (double room = tolerance * (1.0 - rounding_part); room > 0.8 * tolerance; room *= 0.97) {
+  double next_room = tolerance * (1.0 - rounding_part);
+  while (next_room > 0.8 * tolerance) {
+    const double room = std::exchange(next_room, 0.97 * next_room);
     std::vector<TubeSample> tube;
     for (std::size_t k = 0; k < samples.shares.size(); ++k) {
       const double half = std::max(room - samples.missed_around(k), 0.02 * tolerance);

@@ -32,8 +32,7 @@ bool only_jumps(const Contender& c, std::size_t channel) {
   for (const Move& move : c.measures.moves) {
     if (move.channel != channel) continue;
     any = true;
-    const auto kind = kind_of(c.feel->motions[move.motion[0]].motion);
-    if (kind != "cut" && kind != "delay") return false;
+    if (!traits_of(c.feel->motions[move.motion[0]].motion).jumps) return false;
   }
   return any;
 }

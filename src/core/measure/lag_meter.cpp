@@ -169,7 +169,9 @@ void LagMeter::follow(const Block& block, std::size_t row, const ChannelFrame& f
   const std::vector<Piece> pieces = pieces_of(block, row, frame.dt);
   has_seen_ = true;
   if (pieces.empty()) return;
-  if (row == 0 && block.channels[index_].moved) {
+  const bool jumps = row == 0 && block.channels[index_].moved && jumps_from(pieces.front());
+  goal_before_ = pieces.back().goal_end;
+  if (jumps) {
     jump_gap_ = length_of(point(pieces.front(), frame, 0.0, Side::at).gap);
     jump_at_ = frame_time_;
   }
@@ -180,6 +182,21 @@ void LagMeter::follow(const Block& block, std::size_t row, const ChannelFrame& f
   }
   jump_gap_ = length_of(point(pieces.back(), frame, pieces.back().to, Side::before).gap);
   jump_at_ = frame_time_;
+}
+
+/// True if a piece does not go on where the goal was, seen on the axes that follow: what jumps may be another one.
+bool LagMeter::jumps_from(const Piece& piece) const {
+  constexpr double rounding = 1e-9;
+  if (!goal_before_) return true;
+  bool any_other = false;
+  for (std::size_t i = 0; i < channel_.components; ++i) {
+    const double before = (*goal_before_)[i], now = piece.goal[i];
+    if (!trails_goal(channel_, i))
+      any_other = true;
+    else if (std::fabs(now - before) > rounding * std::max(1.0, std::fabs(now)))
+      return true;
+  }
+  return !any_other;
 }
 
 /// True if a goal that the formula reads jumps at the block's first frame, and its channel with it.

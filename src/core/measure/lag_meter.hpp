@@ -65,6 +65,7 @@ private:
   void note_steadiness(const Piece& piece, double seconds, const Point& end);
   void set_speed(Piece& piece, const Components& goal_change, double ticks);
   bool reads_what_cuts(const Block& block) const;
+  bool jumps_from(const Piece& piece) const;
   bool goal_steps(const Block& block, std::size_t row, double dt);
   std::vector<Piece> pieces_of(const Block& block, std::size_t row, double dt);
 
@@ -74,7 +75,8 @@ private:
   std::vector<ComponentRef> reads_; ///< of its formulas
   bool has_limits_;
   bool has_seen_ = false;
-  double frame_time_ = 0.0; // s, of the frame that is followed
+  double frame_time_ = 0.0;               // s, of the frame that is followed
+  std::optional<Components> goal_before_; // in the space, at the end of the frame before
 
   LagSummary sums_;
   double time_ = 0.0, gap_sum_ = 0.0, off_sum_ = 0.0; // integrals over time

@@ -64,8 +64,7 @@ void MoveTracker::aim() {
   for (std::size_t i = 0; i < channel_.components; ++i) {
     delta[i] = final_state_[i] - start_state_[i];
     distance[i] = move_.to[i] - move_.from[i];
-    const std::string_view kind = kind_of(feel_.motions[move_.motion[i]].motion);
-    instant_ = instant_ && (kind == "cut" || kind == "delay");
+    instant_ = instant_ && traits_of(feel_.motions[move_.motion[i]].motion).jumps;
     largest_state = std::max({largest_state, std::fabs(start_state_[i]), std::fabs(final_state_[i])});
     range_[i] = output_range(channel_, i);
     range_states_[i] = limits_in_space(channel_, i);

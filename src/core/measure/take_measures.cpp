@@ -204,9 +204,8 @@ void MeasureSink::begin_or_end_move(const Block& block, std::size_t c, bool runs
 /// True if a formula of the channel reads one that a cut or a delay moves in this block.
 bool MeasureSink::reads_what_jumps(const Block& block, std::size_t c) const {
   return std::any_of(watches_[c].reads.begin(), watches_[c].reads.end(), [&](ComponentRef read) {
-    const std::string_view kind =
-        kind_of(scene_.feel->motions[block.channels[read.channel].component[read.component].motion].motion);
-    return kind == "cut" || kind == "delay";
+    const std::size_t motion = block.channels[read.channel].component[read.component].motion;
+    return traits_of(scene_.feel->motions[motion].motion).jumps;
   });
 }
 

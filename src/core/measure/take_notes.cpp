@@ -20,8 +20,7 @@ std::string_view kind_of_move(const Feel& feel, const Move& move) noexcept {
   return kind_of(feel.motions[move.motion[0]].motion);
 }
 bool is_a_jump(const Feel& feel, const Move& move) noexcept {
-  const std::string_view kind = kind_of_move(feel, move);
-  return kind == "cut" || kind == "delay";
+  return traits_of(feel.motions[move.motion[0]].motion).jumps;
 }
 bool is_on_its_way(const Move& move) noexcept { return !move.retargeted && !move.settling_time; }
 

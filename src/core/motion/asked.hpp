@@ -59,6 +59,7 @@ struct MotionFacts {
 
 /// What is asked of a motion on many frames.
 struct MotionTraits {
+  bool jumps = false;            ///< it is at its goal as soon as that acts
   bool keeps_speed = false;      ///< its speed does not jump when its goal does
   bool takes_speed_over = false; ///< nor when it follows on another motion
   bool goes_on_alike = false; ///< one closed form over many frames, for as long as its goal stands; a curve may stand

@@ -34,7 +34,9 @@ struct Chain {
   std::optional<double> lag() const noexcept;
   Chain slowed(double) const { return *this; } // reading a feel refuses it
   MotionTraits traits() const noexcept {
-    return {.keeps_speed = links.size() > 1 || (links.size() == 1 && head), .goes_on_alike = !head};
+    return {.jumps = !head && links.empty(), // it only waits
+            .keeps_speed = links.size() > 1 || (links.size() == 1 && head),
+            .goes_on_alike = !head};
   }
   MotionFacts facts() const noexcept;
   std::string sentence(bool in_doublings) const;

@@ -1,8 +1,6 @@
 // What the first link of a row of stages follows, and the links after it.
 #pragma once
 
-#include <variant>
-
 #include "core/motion/goal_segment.hpp"
 #include "core/motion/mover.hpp"
 

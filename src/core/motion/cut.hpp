@@ -18,7 +18,7 @@ struct Cut {
   std::optional<Response> response(double) const noexcept { return Response{}; }
   std::optional<double> lag() const noexcept { return 0.0; }
   Cut slowed(double) const noexcept { return *this; }
-  MotionTraits traits() const noexcept { return {}; }
+  MotionTraits traits() const noexcept { return {.jumps = true}; }
   MotionFacts facts() const noexcept;
   std::string sentence(bool) const { return "a cut: it jumps to its goal, one frame later"; }
   std::vector<EquivalentForm> forms() const { return {}; }

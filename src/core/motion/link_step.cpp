@@ -158,7 +158,7 @@ void double_parts(const Square& kept, std::size_t rows, std::size_t parts,
 
 StepResponse response_of(System s, double h, std::size_t parts) noexcept {
   int halvings = 0;
-  for (double size = size_of(s, h); size > taylor_size; size *= 0.5) ++halvings;
+  while (std::ldexp(size_of(s, h), -halvings) > taylor_size) ++halvings;
   const double scale = std::ldexp(h, -halvings);
   for (std::size_t i = 0; i < s.rows; ++i)
     for (std::size_t j = 0; j < s.rows; ++j) s.a[i][j] *= scale;
@@ -430,7 +430,7 @@ void advance_once(std::span<const Link> links, double h, LinkStates& states, dou
     }
   }
   Column gained{};
-  for (double piece = 0.0; piece < pieces; ++piece) {
+  for (int piece = 0; piece < static_cast<int>(pieces); ++piece) {
     Column now = from;
     for (std::size_t i = 0; i < row; ++i) now[i] += gained[i];
     const Column more = gained_by_series(system, now, h / pieces, seen_from(input, piece / pieces, 1.0 / pieces));

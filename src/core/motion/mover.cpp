@@ -1,11 +1,10 @@
 #include "core/motion/mover.hpp"
 
-#include <algorithm>
-#include <cmath>
 #include <utility>
 #include <vector>
 
 namespace stasis {
+
 MoverState state_at_rest(double value) noexcept {
   MoverState state;
   state.value = value;
@@ -105,7 +104,7 @@ void begin_move(const Motion& motion, MoverState& state, const MoveStart& start)
                     : plan_pace(*pace, {start.goal - from.value, 0.0, 0.0}, {from.velocity, 0.0, 0.0});
   }
   state.run = std::move(run);
-}
+} // NOLINT(clang-analyzer-cplusplus.NewDeleteLeaks): the state keeps the run, and its memory with it
 
 double update_once(const PerFrame& rule, MoverState& state, double goal, double dt) noexcept {
   const double before = state.value;

@@ -112,7 +112,8 @@ std::vector<BehaviourSpan> behaviours_of(const FrameRule& rule) {
   double from = 0.0; // s
   const std::vector<double> borders = borders_of(rule);
   for (std::size_t i = 0; i <= borders.size(); ++i) {
-    const double to = i < borders.size() ? borders[i] : unbounded;
+    double to = unbounded;
+    if (i < borders.size()) to = borders[i];
     const double middle = i < borders.size() ? 0.5 * (from + to) : 2.0 * std::max(from, 1.0);
     const FrameBehaviour here = behaviour_at(rule, middle);
     const double low_fps = to == unbounded ? 0.0 : 1.0 / to;

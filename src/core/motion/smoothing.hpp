@@ -1,7 +1,6 @@
 // One smoothing in many words: which are the same exactly, and which are only the nearest match.
 #pragma once
 
-#include <optional>
 #include <span>
 #include <string>
 #include <string_view>

@@ -1,7 +1,5 @@
 #include "core/take/step_play.hpp"
 
-#include <algorithm>
-#include <cmath>
 #include <limits>
 
 #include "core/motion/equivalent.hpp"
@@ -51,7 +49,7 @@ std::vector<double> step_values(const Motion& motion, const std::vector<double>&
   StepSink sink;
   BlockSink* const sinks[] = {&sink};
   const auto count = static_cast<std::int64_t>(times.size());
-  play({&feel, &feel.takes[0], {.fps = 60.0, .frames = count, .times = std::move(frames)}}, sinks);
+  play({&feel, feel.takes.data(), {.fps = 60.0, .frames = count, .times = std::move(frames)}}, sinks);
   return std::move(sink.values);
 }
 
