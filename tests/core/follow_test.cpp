@@ -396,13 +396,12 @@ TEST(Follow, APointerAboutTheCameraBeginsWhereTheChannelRests) {
     const Feel feel = feel_from(fmt::format(
         "[picture]\nsize = [200, 100]\nheight = {{ channel = \"h\" }}\nposition = \"a\"\n[channel.h]\nrest = "
         "5\n[track.p]\nkind = \"line\"\nfrom = [0.5, -0.5]\nvelocity = [0, 0]\nin = \"about_camera\"\n"
-        "[channel.a]\nunit = \"m\"\nrest = [{}, 3]\nmotion = {{ kind = \"glide\", half_life = 0.5 }}\nfollow = {{ "
-        "track "
-        "= \"p\", start = \"rest\" }}\n[take.x]\nlength = 1\n",
+        "[channel.a]\nunit = \"m\"\nrest = [{}, 3]\nmotion = {{ kind = \"glide\", half_life = 0.5 }}\nfollow = "
+        "\"p\"\n[take.x]\nlength = 1\n",
         rest));
     // Half of the half width, which is 5; half of the half height, which is 2.5.
-    EXPECT_NEAR(play_rows(feel, 1, 0).goal[0], rest + 2.5, 1e-12) << rest;
-    EXPECT_NEAR(play_rows(feel, 1, 1).goal[0], 3.0 - 1.25, 1e-12) << rest;
+    EXPECT_NEAR(play_rows(feel, 1, 0).smooth[0], rest + 2.5, 1e-12) << rest;
+    EXPECT_NEAR(play_rows(feel, 1, 1).smooth[0], 3.0 - 1.25, 1e-12) << rest;
   }
 }
 
