@@ -1,12 +1,8 @@
 // Where a continuous function is zero.
 #pragma once
 
-#include <algorithm>
 #include <cmath>
-#include <cstdint>
 #include <utility>
-
-#include <boost/math/tools/toms748_solve.hpp>
 
 namespace stasis {
 
@@ -25,33 +21,24 @@ template<class Condition> std::pair<double, double> change_between(Condition hol
   return {low, high};
 }
 
+/// A function of one number that stands elsewhere for as long as it is asked: the solver is there once, not once for
+/// each function.
+class FunctionOfOne {
+public:
+  template<class Function>
+  FunctionOfOne(const Function& function) noexcept // NOLINT(google-explicit-constructor): it is that function
+      : function_(&function),
+        call_([](const void* there, double at) -> double { return (*static_cast<const Function*>(there))(at); }) {}
+  double operator()(double at) const { return call_(function_, at); }
+
+private:
+  const void* function_;
+  double (*call_)(const void*, double);
+};
+
 /// The root of a continuous function between two arguments where its signs differ, to the last few bits. Where rounding
 /// has made the signs agree, the root lies at an end: the one whose value is nearer to zero.
-template<class Function>
-double bracketed_root(Function function, double low, double high, double at_low, double at_high) {
-  if (at_low == 0.0 || !(low < high)) return low;
-  if (at_high == 0.0) return high;
-  if (!opposite(at_low, at_high)) return std::fabs(at_low) < std::fabs(at_high) ? low : high;
-#ifdef __clang_analyzer__
-  // The packaged solver begins with a value that it moves about before it is set, and never reads.
-  return function(low) != 0.0 ? low : high;
-#else
-  std::uintmax_t most_tries = 100;
-  const auto tight = [](double a, double b) { return std::fabs(b - a) <= 1e-15 * std::max(1.0, std::fabs(a)); };
-  // Of values that are further apart in size than doubles can tell, the packaged solver makes no number at all; what it
-  // then asks for is halved to.
-  bool is_lost = false;
-  const auto asked = [&](double at) {
-    const double value = std::isfinite(at) ? function(at) : std::nan("");
-    if (!std::isnan(value)) return value;
-    is_lost = true;
-    return 0.0;
-  };
-  const auto [a, b] = boost::math::tools::toms748_solve(asked, low, high, at_low, at_high, tight, most_tries);
-  if (!is_lost) return 0.5 * (a + b);
-  return change_between([&](double at) { return (function(at) < 0.0) == (at_low < 0.0); }, low, high).first;
-#endif
-}
+double bracketed_root(FunctionOfOne function, double low, double high, double at_low, double at_high);
 
 /// A function at one end of an interval, and its derivative there.
 struct Slope {
