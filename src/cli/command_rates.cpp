@@ -59,23 +59,11 @@ std::optional<std::vector<double>> rates_of(const std::string& text, Output& err
   return std::nullopt;
 }
 
-/// Why a take is too long to be compared on all clocks at once, whose rows are all kept; empty if it is not.
-std::string too_long(const Feel& feel, const Take& take, const std::vector<double>& rates) {
-  constexpr double most_numbers = 8e6; // 50 bytes each
-  double numbers = 0.0, components = 0.0;
-  for (const Channel& channel : feel.channels) components += static_cast<double>(channel.components);
-  for (const RateCase& one : usual_cases(take, rates)) numbers += one.fps * take.length * components;
-  if (numbers <= most_numbers) return {};
-  return fmt::format(
-      "the take {} is too long for `rates`: {} s of it would be compared on all these clocks at most, and "
-      "it has {} s. Give it a shorter --set take.{}.length, or fewer rates with --at.",
-      take.name, readable_at_most(take.length * most_numbers / numbers), concise(take.length, 6), take.name);
-}
-
 io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const RatesOptions& options,
                                const std::vector<double>& rates, Streams streams) {
-  Progress progress(streams.err, "plays");
-  const RatesAccount account = play_rates(loaded.feel, take, usual_cases(take, rates), progress.how_far());
+  Progress progress(streams.err, "stretches of the take");
+  figure::RatesSeries series;
+  const RatesAccount account = play_rates(loaded.feel, take, usual_cases(take, rates), progress.how_far(), &series);
   progress.clear();
   const std::vector<TickStudy> ticks = study_ticks(loaded.feel, take);
   const std::string title = loaded.name + (loaded.variant.empty() ? "" : ", variant " + loaded.variant);
@@ -90,8 +78,8 @@ io::FileResult<void> rate_take(const LoadedFeel& loaded, const Take& take, const
   else
     streams.out.write(rates_text(report));
   if (done)
-    done = draw_figure(figure::rates_figure({&account, title, options.only}), stem, options.figure, options.force,
-                       written);
+    done = draw_figure(figure::rates_figure({&account, &series, title, options.only}), stem, options.figure,
+                       options.force, written);
   if (done && !ticks.empty())
     done = draw_figure(figure::ticks_figure({&loaded.feel, &take, &ticks, title}), stem + ".ticks", options.figure,
                        options.force, written);
@@ -180,12 +168,6 @@ Exit run_rates(const Arguments& arguments, Streams streams) {
   if (!feels) return feels.error();
   for (const LoadedFeel& loaded : *feels)
     if (!known_channels(loaded.feel, options.only, streams.err)) return Exit::bad_input;
-  for (const LoadedFeel& loaded : *feels)
-    for (const std::size_t take : loaded.takes)
-      if (const std::string why = too_long(loaded.feel, loaded.feel.takes[take], *rates); !why.empty()) {
-        print_error(why, streams.err);
-        return Exit::bad_input;
-      }
   if (auto made = io::make_folder(options.out); !made) return failed(made.error(), streams.err);
   if (options.figure != "none") warn_without_font(streams.err);
   for (const LoadedFeel& loaded : *feels)

@@ -229,9 +229,10 @@ private:
       return std::holds_alternative<PerFrame>(named.motion);
     });
     if (by_frames) {
-      const RatesAccount account = play_rates(feel, take, usual_cases(take, usual_rates_to_try()));
-      if (auto done = add_figure(figure::rates_figure({&account, content_.title, {}}), take.name + ", frame rates",
-                                 content_.versions.front());
+      figure::RatesSeries series;
+      const RatesAccount account = play_rates(feel, take, usual_cases(take, usual_rates_to_try()), {}, &series);
+      if (auto done = add_figure(figure::rates_figure({&account, &series, content_.title, {}}),
+                                 take.name + ", frame rates", content_.versions.front());
           !done)
         return done;
     }

@@ -35,41 +35,46 @@ std::vector<Stall> all_stalls(const Disturbance& disturbance, double length) {
   return stalls;
 }
 
-std::vector<double> disturbed_times(double fps, double length, const Disturbance& disturbance) {
-  Random random(disturbance.seed);
-  std::vector<double> times{0.0};
-  const std::vector<Stall> stalls = all_stalls(disturbance, length);
-  auto stall = stalls.begin();
-  double late = 0.0; // by stalls; a frame's own jitter does not add up
-  const auto& recorded = disturbance.recorded;
-  for (std::size_t frame = 1; times.back() <= length + instant_slack; ++frame) {
-    double time = static_cast<double>(frame) / fps + late;
-    if (recorded != nullptr) { // past its end the last frame's time goes on
-      const std::size_t last = recorded->size() - 1;
-      const double usual = (*recorded)[last] - (*recorded)[last - 1];
-      time =
-          late + (frame <= last ? (*recorded)[frame] : (*recorded)[last] + usual * static_cast<double>(frame - last));
-    }
-    if (disturbance.jitter > 0.0) time += disturbance.jitter * 0.5 * (2.0 * random.share() - 1.0) / fps;
-    for (; stall != stalls.end() && time >= stall->at; ++stall) {
-      late += stall->length;
-      time += stall->length;
-    }
-    times.push_back(time);
-  }
-  return times;
-}
+/// The times on the clock of disturbed frames, the last of which is the first past the take's end.
+class DisturbedTimes final : public TimeMaker {
+public:
+  DisturbedTimes(double fps, double length, const Disturbance& disturbance)
+      : fps_(fps), end_(length + instant_slack), jitter_(disturbance.jitter), recorded_(disturbance.recorded),
+        stalls_(std::make_shared<const std::vector<Stall>>(all_stalls(disturbance, length))),
+        random_(disturbance.seed) {}
 
-/// Game time: each frame's step held at the longest.
-std::vector<double> held_back(const std::vector<double>& times, double longest) {
-  std::vector<double> game{0.0};
-  double lost = 0.0;
-  for (std::size_t i = 1; i < times.size(); ++i) {
-    lost += std::max(0.0, times[i] - times[i - 1] - longest);
-    game.push_back(times[i] - lost);
+  std::optional<double> next() override {
+    if (frame_ > 0 && latest_ > end_) return std::nullopt;
+    if (frame_ > 0) latest_ = time_of(frame_);
+    ++frame_;
+    return latest_;
   }
-  return game;
-}
+  std::unique_ptr<TimeMaker> copy() const override { return std::make_unique<DisturbedTimes>(*this); }
+
+private:
+  double time_of(std::size_t frame) {
+    double time = static_cast<double>(frame) / fps_ + late_;
+    if (recorded_ != nullptr) { // past its end the last frame's time goes on
+      const std::size_t last = recorded_->size() - 1;
+      const double usual = (*recorded_)[last] - (*recorded_)[last - 1];
+      time = late_
+             + (frame <= last ? (*recorded_)[frame] : (*recorded_)[last] + usual * static_cast<double>(frame - last));
+    }
+    if (jitter_ > 0.0) time += jitter_ * 0.5 * (2.0 * random_.share() - 1.0) / fps_;
+    for (; stall_ < stalls_->size() && time >= (*stalls_)[stall_].at; ++stall_) {
+      late_ += (*stalls_)[stall_].length;
+      time += (*stalls_)[stall_].length;
+    }
+    return time;
+  }
+
+  double fps_, end_, jitter_;
+  std::shared_ptr<const std::vector<double>> recorded_;
+  std::shared_ptr<const std::vector<Stall>> stalls_;
+  Random random_;
+  std::size_t frame_ = 0, stall_ = 0;
+  double latest_ = 0.0, late_ = 0.0; // by stalls; a frame's own jitter does not add up
+};
 
 GameTime game_time_of(const std::vector<GameSpeed>& speeds) {
   GameTime time;
@@ -77,45 +82,107 @@ GameTime game_time_of(const std::vector<GameSpeed>& speeds) {
   return time;
 }
 
-/// Each frame's step of game time, slowed and quickened.
-std::vector<double> at_game_speed(const std::vector<double>& clock, const std::vector<double>& game,
-                                  const std::vector<GameSpeed>& speeds) {
-  const GameTime time = game_time_of(speeds);
-  std::vector<double> out{0.0};
-  double lost = 0.0; // by a longest frame
-  for (std::size_t i = 1; i < clock.size(); ++i) {
-    const double step = clock[i] - clock[i - 1];
-    if (step > 0.0) lost += (1.0 - (game[i] - game[i - 1]) / step) * (time.at(clock[i]) - time.at(clock[i - 1]));
-    out.push_back(std::max(time.at(clock[i]) - lost, out.back()));
+/// Game time by frames: each frame's step held at the longest, then slowed and quickened.
+class GameTimes final : public TimeMaker {
+public:
+  GameTimes(const TimeMaker& clock, std::optional<double> longest, std::shared_ptr<const GameTime> speeds)
+      : clock_(clock.copy()), longest_(longest), speeds_(std::move(speeds)) {}
+  GameTimes(const GameTimes& other)
+      : TimeMaker(), clock_(other.clock_->copy()), longest_(other.longest_), speeds_(other.speeds_), at_(other.at_),
+        has_begun_(other.has_begun_) {}
+
+  std::optional<double> next() override {
+    const std::optional<double> time = clock_->next();
+    if (time && has_begun_) go_on(*time);
+    has_begun_ = true;
+    return time ? std::optional(at_.game) : std::nullopt;
   }
-  return out;
+  std::unique_ptr<TimeMaker> copy() const override { return std::make_unique<GameTimes>(*this); }
+
+private:
+  struct At {
+    double clock = 0.0, held = 0.0, game = 0.0;
+    double late = 0.0, lost = 0.0; // s of the clock by a longest frame, and of slowed time by the same
+  };
+
+  void go_on(double clock) {
+    const double step = clock - at_.clock;
+    double held = clock;
+    if (longest_) {
+      at_.late += std::max(0.0, step - *longest_);
+      held -= at_.late;
+    }
+    double game = held;
+    if (speeds_ != nullptr) {
+      if (step > 0.0) at_.lost += (1.0 - (held - at_.held) / step) * (speeds_->at(clock) - speeds_->at(at_.clock));
+      game = std::max(speeds_->at(clock) - at_.lost, at_.game);
+    }
+    at_.clock = clock;
+    at_.held = held;
+    at_.game = game;
+  }
+
+  std::unique_ptr<TimeMaker> clock_;
+  std::optional<double> longest_;
+  std::shared_ptr<const GameTime> speeds_; // null: as fast as the clock
+  At at_;
+  bool has_begun_ = false;
+};
+
+/// The times of a list, one after another.
+class ListedTimes final : public TimeMaker {
+public:
+  explicit ListedTimes(std::shared_ptr<const FrameTimes> list) : list_(std::move(list)) {}
+  std::optional<double> next() override {
+    return next_ < list_->size() ? std::optional((*list_)[next_++]) : std::nullopt;
+  }
+  std::unique_ptr<TimeMaker> copy() const override { return std::make_unique<ListedTimes>(*this); }
+
+private:
+  std::shared_ptr<const FrameTimes> list_;
+  std::size_t next_ = 0;
+};
+
+Clock clock_of_list(double fps, std::shared_ptr<const FrameTimes> times) {
+  const auto frames = static_cast<std::int64_t>(times->size()) - 1;
+  return {.fps = fps, .frames = frames, .times = std::move(times)};
+}
+
+/// \param drawn the times on the clock \param speeds null where the game is neither slowed nor quickened
+Clock clock_of_game(double fps, std::shared_ptr<const FrameTimes> drawn, std::optional<double> longest,
+                    std::shared_ptr<const GameTime> speeds) {
+  const GameTimes game(ListedTimes(drawn), longest, std::move(speeds));
+  Clock clock = clock_of_list(fps, std::make_shared<const FrameTimes>(game));
+  clock.drawn = std::move(drawn);
+  return clock;
+}
+
+Clock clock_of_list(double fps, std::shared_ptr<const FrameTimes> drawn, const std::vector<GameSpeed>& speeds) {
+  if (speeds.empty()) return clock_of_list(fps, std::move(drawn));
+  const auto game_time = std::make_shared<const GameTime>(game_time_of(speeds));
+  Clock clock = clock_of_game(fps, std::move(drawn), std::nullopt, game_time);
+  clock.game_time = game_time;
+  return clock;
 }
 
 } // namespace
 
-Clock clock_at(double fps, std::vector<double> times) {
-  Clock clock{fps, static_cast<std::int64_t>(times.size()) - 1};
-  clock.times = std::make_shared<const std::vector<double>>(std::move(times));
-  return clock;
+Clock clock_at(double fps, std::vector<double> times, const std::vector<GameSpeed>& speeds) {
+  return clock_of_list(fps, std::make_shared<const FrameTimes>(std::move(times)), speeds);
 }
 
-Clock clock_at(double fps, std::vector<double> times, const std::vector<GameSpeed>& speeds) {
-  if (speeds.empty()) return clock_at(fps, std::move(times));
-  Clock clock = clock_at(fps, at_game_speed(times, times, speeds));
-  clock.drawn = std::make_shared<const std::vector<double>>(std::move(times));
-  clock.game_time = std::make_shared<const GameTime>(game_time_of(speeds));
-  return clock;
+Clock clock_at(double fps, const TimeMaker& times, const std::vector<GameSpeed>& speeds) {
+  return clock_of_list(fps, std::make_shared<const FrameTimes>(times), speeds);
 }
 
 Clock disturbed_clock(double fps, double length, const Disturbance& disturbance) {
   if (!disturbance.any()) return steady_clock(fps, length);
-  std::vector<double> times = disturbed_times(fps, length, disturbance);
-  if (!disturbance.longest_frame) return clock_at(fps, std::move(times), disturbance.speeds);
-  std::vector<double> game = held_back(times, *disturbance.longest_frame);
-  if (!disturbance.speeds.empty()) game = at_game_speed(times, game, disturbance.speeds);
-  Clock clock = clock_at(fps, std::move(game));
-  clock.drawn = std::make_shared<const std::vector<double>>(std::move(times));
-  return clock;
+  const DisturbedTimes times(fps, length, disturbance);
+  if (!disturbance.longest_frame) return clock_at(fps, times, disturbance.speeds);
+  // What holds game time back leads from one to the other at frames only.
+  std::shared_ptr<const GameTime> speeds;
+  if (!disturbance.speeds.empty()) speeds = std::make_shared<const GameTime>(game_time_of(disturbance.speeds));
+  return clock_of_game(fps, std::make_shared<const FrameTimes>(times), disturbance.longest_frame, speeds);
 }
 
 std::int64_t Clock::frames_within(std::int64_t frame, double span, std::int64_t most) const noexcept {
@@ -129,8 +196,7 @@ std::int64_t Clock::frames_within(std::int64_t frame, double span, std::int64_t 
 }
 
 std::int64_t first_frame_at(const Clock& clock, double at) noexcept {
-  if (!clock.is_steady())
-    return std::lower_bound(clock.times->begin(), clock.times->end(), at - instant_slack) - clock.times->begin();
+  if (!clock.is_steady()) return static_cast<std::int64_t>(clock.times->first_not_before(at - instant_slack));
   auto frame = static_cast<std::int64_t>(std::floor((at - instant_slack) * clock.fps));
   if (frame < 0) frame = 0;
   while (at > clock.time(frame) + instant_slack) ++frame;
@@ -139,7 +205,7 @@ std::int64_t first_frame_at(const Clock& clock, double at) noexcept {
 
 std::int64_t due_frame(const Clock& clock, double at) noexcept {
   if (clock.drawn == nullptr) return first_frame_at(clock, at);
-  return std::lower_bound(clock.drawn->begin(), clock.drawn->end(), at - instant_slack) - clock.drawn->begin();
+  return static_cast<std::int64_t>(clock.drawn->first_not_before(at - instant_slack));
 }
 
 double GameTime::Ramp::speed_at(double clock) const noexcept {
@@ -187,9 +253,8 @@ Clock Clock::of(RunsOn which) const {
 namespace {
 
 /// What a time that lies between two of `from` is among those of `to`.
-double carried_over(const std::vector<double>& from, const std::vector<double>& to, double time) {
-  const auto after = std::upper_bound(from.begin() + 1, from.end() - 1, time);
-  const auto k = static_cast<std::size_t>(after - from.begin());
+double carried_over(const FrameTimes& from, const FrameTimes& to, double time) {
+  const std::size_t k = std::clamp<std::size_t>(from.first_after(time), 1, from.size() - 1);
   const double step = from[k] - from[k - 1];
   const double share = step > 0.0 ? (time - from[k - 1]) / step : 0.0;
   return to[k - 1] + share * (to[k] - to[k - 1]);

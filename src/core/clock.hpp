@@ -7,6 +7,8 @@
 #include <optional>
 #include <vector>
 
+#include "core/frame_times.hpp"
+
 namespace stasis {
 
 /// Two instants closer than this are the same instant when cues and the end of a take are matched to frames, seconds.
@@ -51,9 +53,9 @@ struct Clock {
   double fps = 60.0;       ///< frames a second, > 0; of a disturbed clock as it would be undisturbed
   std::int64_t frames = 1; ///< number of frames, >= 1
   /// Of a disturbed clock: the game time of each frame, and of one more that is not drawn. Ascending, the first 0.
-  std::shared_ptr<const std::vector<double>> times{};
+  std::shared_ptr<const FrameTimes> times{};
   /// Where game time is not that of the clock: the time on the clock of each frame, in the same way.
-  std::shared_ptr<const std::vector<double>> drawn{};
+  std::shared_ptr<const FrameTimes> drawn{};
   /// What leads from one to the other between frames too; null where a longest frame holds game time back.
   std::shared_ptr<const GameTime> game_time{};
 
@@ -139,10 +141,11 @@ struct Disturbance {
 Clock steady_clock(double fps, double length) noexcept;
 /// The same disturbed; steady where nothing disturbs it.
 Clock disturbed_clock(double fps, double length, const Disturbance& disturbance);
-/// A clock with frames at these times, of which the last is not drawn.
-Clock clock_at(double fps, std::vector<double> times);
-/// The same with game time slowed and quickened. \param speeds ascending
-Clock clock_at(double fps, std::vector<double> times, const std::vector<GameSpeed>& speeds);
+/// A clock with frames at these times, of which the last is not drawn; game time is slowed and quickened.
+/// \param speeds ascending
+Clock clock_at(double fps, std::vector<double> times, const std::vector<GameSpeed>& speeds = {});
+/// The same at the times that a maker gives, of which there may be many.
+Clock clock_at(double fps, const TimeMaker& times, const std::vector<GameSpeed>& speeds = {});
 
 /// The first frame at which a cue at time `at` (seconds on the clock, >= 0) is due.
 std::int64_t due_frame(const Clock& clock, double at) noexcept;

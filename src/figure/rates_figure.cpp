@@ -8,7 +8,6 @@
 
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
-#include "figure/series.hpp"
 #include "figure/style.hpp"
 #include "figure/text_width.hpp"
 #include "figure/time_plot.hpp"
@@ -18,7 +17,7 @@ namespace {
 
 /// A component of a channel, and its two panels.
 struct Strip {
-  std::size_t channel, component;
+  ComponentRef which;
   std::string name, unit;
   double off = 0.0; ///< farthest from the exact path, unit
   PlotArea values, differences;
@@ -36,7 +35,7 @@ constexpr double unseen_share = 1.0;
 class RatesLayout {
 public:
   explicit RatesLayout(const RatesFigureInput& input)
-      : input_(input), account_(*input.account),
+      : input_(input), account_(*input.account), series_(*input.series),
         plot_(canvas_, std::max(account_.take->length, 1.0 / account_.take->fps)) {}
 
   Figure lay_out() {
@@ -108,10 +107,10 @@ private:
     if (!dropped.empty()) canvas_.figure().left_out.push_back("no line for " + listed(views));
   }
 
-  double off_of(std::size_t channel, std::size_t component) const {
+  double off_of(ComponentRef component) const {
     double widest = 0.0;
-    for (const RatePlay& play : account_.plays)
-      for (const double off : play.channels[channel].off[component]) widest = std::max(widest, std::fabs(off));
+    for (std::size_t p = 0; p < account_.plays.size(); ++p)
+      widest = std::max(widest, series_.off(p, component).farthest().size);
     return widest;
   }
 
@@ -121,13 +120,14 @@ private:
       const bool asked = std::find(input_.only.begin(), input_.only.end(), feel.channels[c].name) != input_.only.end();
       if (!input_.only.empty() && !asked) continue;
       for (std::size_t i = 0; i < feel.channels[c].components; ++i) {
-        const double off = off_of(c, i);
+        const double off = off_of({c, i});
         if (asked || account_.is_noticeable(c, off))
-          strips_.push_back({c, i, component_name(feel.channels[c], i), printable(feel.channels[c].unit), off, {}, {}});
+          strips_.push_back(
+              {{c, i}, component_name(feel.channels[c], i), printable(feel.channels[c].unit), off, {}, {}});
       }
     }
     if (strips_.empty())
-      strips_.push_back({0, 0, component_name(feel.channels[0], 0), printable(feel.channels[0].unit), 0.0, {}, {}});
+      strips_.push_back({{0, 0}, component_name(feel.channels[0], 0), printable(feel.channels[0].unit), 0.0, {}, {}});
     std::stable_sort(strips_.begin(), strips_.end(), [&](const Strip& a, const Strip& b) { return rank(a) > rank(b); });
     constexpr std::size_t most_strips = 2;
     std::vector<std::string> dropped;
@@ -142,7 +142,7 @@ private:
 
   /// Channels that move come first, by share of their move.
   double rank(const Strip& strip) const {
-    const auto share = account_.share(strip.channel, strip.off);
+    const auto share = account_.share(strip.which.channel, strip.off);
     return share ? 1e9 + *share : strip.off;
   }
 
@@ -159,21 +159,13 @@ private:
   }
 
   void set_axes(Strip& strip) const {
-    double low = unbounded, high = -unbounded, below = 0.0, above = 0.0;
-    const auto widen = [&](const std::vector<double>& values) {
-      for (const double value : values) {
-        low = std::min(low, value);
-        high = std::max(high, value);
-      }
-    };
-    widen(account_.exact[strip.channel][strip.component]);
+    double low = series_.exact(strip.which).low(), high = series_.exact(strip.which).high(), below = 0.0, above = 0.0;
     for (const RateLine& line : lines_) {
-      const ChannelAtRate& channel = play_of(line).channels[strip.channel];
-      widen(channel.smooth[strip.component]);
-      for (const double off : channel.off[strip.component]) {
-        below = std::min(below, off);
-        above = std::max(above, off);
-      }
+      const ThinnedLine &values = series_.values(line.play, strip.which), &off = series_.off(line.play, strip.which);
+      low = std::min(low, values.low());
+      high = std::max(high, values.high());
+      below = std::min(below, off.low());
+      above = std::max(above, off.high());
     }
     strip.values.axis = value_axis(low, high, strip.values.bottom - strip.values.top > 150 ? 5 : 4);
     strip.differences.axis = value_axis(below, above, 3);
@@ -181,45 +173,31 @@ private:
 
   /// What nobody sees, behind the differences.
   void draw_band(const Strip& strip) {
-    const double half = 0.01 * unseen_share * account_.largest_move[strip.channel];
+    const double half = 0.01 * unseen_share * account_.largest_move[strip.which.channel];
     if (half <= 0.0) return;
     const double top = std::max(strip.differences.y(half), strip.differences.top);
     const double bottom = std::min(strip.differences.y(-half), strip.differences.bottom);
     canvas_.add_rectangle({style::plot_left, top, style::plot_right, bottom}, style::wash);
   }
 
-  std::vector<Point> thinned(const std::vector<double>& times, const std::vector<double>& values) const {
-    constexpr auto columns = static_cast<int>(style::plot_right - style::plot_left);
-    const bool many = values.size() > 4 * static_cast<std::size_t>(columns);
-    SeriesReducer reducer(account_.take->length * (1.0 + 1e-12) + 1e-9, many ? columns : 0);
-    for (std::size_t row = 0; row < values.size(); ++row) reducer.add(times[row], values[row]);
-    return reducer.finish();
-  }
-
-  static std::vector<double> times_of(const RatePlay& play) {
-    std::vector<double> times;
-    for (std::int64_t k = 0; k < play.clock.frames; ++k) times.push_back(play.clock.drawn_time(k));
-    return times;
-  }
-
   void draw_values(const Strip& strip) {
-    const auto exact = thinned(account_.exact_times, account_.exact[strip.channel][strip.component]);
-    canvas_.add_curve({plot_.on_page(strip.values, exact), style::baseline, style::moving_width, false, "exact"}, 2.0);
-    for (const RateLine& line : lines_)
-      draw_line(strip.values, line, play_of(line).channels[strip.channel].smooth[strip.component], "");
+    canvas_.add_curve({plot_.on_page(strip.values, series_.exact(strip.which).points()), style::baseline,
+                       style::moving_width, false, "exact"},
+                      2.0);
+    for (const RateLine& line : lines_) draw_line(strip.values, line, series_.values(line.play, strip.which), "");
   }
 
   void draw_differences(const Strip& strip) {
     for (const RateLine& line : lines_)
-      draw_line(strip.differences, line, play_of(line).channels[strip.channel].off[strip.component], " minus exact");
+      draw_line(strip.differences, line, series_.off(line.play, strip.which), " minus exact");
   }
 
   /// Up to 30 frames a second each frame has its dot, where there is room for them.
-  void draw_line(const PlotArea& area, const RateLine& line, const std::vector<double>& values, const char* suffix) {
+  void draw_line(const PlotArea& area, const RateLine& line, const ThinnedLine& drawn, const char* suffix) {
     const RatePlay& play = play_of(line);
-    const auto points = plot_.on_page(area, thinned(times_of(play), values));
+    const auto points = plot_.on_page(area, drawn.points());
     constexpr double most_dotted = 30.0, least_pitch = 7.0;
-    const double pitch = (style::plot_right - style::plot_left) / std::max(1.0, static_cast<double>(values.size()));
+    const double pitch = (style::plot_right - style::plot_left) / std::max(1.0, static_cast<double>(drawn.count()));
     if (play.what.fps <= most_dotted && pitch >= least_pitch)
       for (const Point& p : points) canvas_.add(Mark{MarkKind::dot, p, colour_of(line).line});
     canvas_.add_curve({points, colour_of(line).line, style::derived_width, false, play.what.label + suffix}, 2.0);
@@ -229,7 +207,7 @@ private:
     std::optional<std::size_t> worst = account_.worst_channel();
     if (!input_.only.empty()) {
       worst.reset();
-      if (strips_.front().off > 0.0) worst = strips_.front().channel; // what is drawn is what is told
+      if (strips_.front().off > 0.0) worst = strips_.front().which.channel; // what is drawn is what is told
     }
     std::string title =
         account_.frame_shakes.empty() ? "The same at every rate" : "The same at every rate, except for shakes";
@@ -275,7 +253,7 @@ private:
   void label_values(const Strip& strip) {
     std::vector<EndSlot> slots;
     for (std::size_t k = 0; k < lines_.size(); ++k) {
-      const double y = strip.values.y(play_of(lines_[k]).channels[strip.channel].smooth[strip.component].back());
+      const double y = strip.values.y(series_.values(lines_[k].play, strip.which).last());
       slots.push_back({k, y, y});
     }
     const double highest = strip.values.top - 18, lowest = strip.values.bottom + 14;
@@ -283,14 +261,14 @@ private:
     push_apart(slots, roomy ? 36 : 17, highest, lowest);
     for (const EndSlot& slot : slots) {
       const RateLine& line = lines_[slot.index];
-      const ChannelAtRate& channel = play_of(line).channels[strip.channel];
+      const ChannelAtRate& channel = play_of(line).channels[strip.which.channel];
       const double size = channel.spread.size;
-      const auto share = account_.share(strip.channel, size);
-      const std::string off = !account_.is_noticeable(strip.channel, size) ? "exact"
-                              : share                                      ? readable(*share) + " %"
-                                                                           : readable(size) + " " + strip.unit;
-      const std::string source =
-          fmt::format("rates[{}].channels.{}.spread.size", line.play, account_.feel->channels[strip.channel].name);
+      const auto share = account_.share(strip.which.channel, size);
+      const std::string off = !account_.is_noticeable(strip.which.channel, size) ? "exact"
+                              : share                                            ? readable(*share) + " %"
+                                                                                 : readable(size) + " " + strip.unit;
+      const std::string source = fmt::format("rates[{}].channels.{}.spread.size", line.play,
+                                             account_.feel->channels[strip.which.channel].name);
       const std::string& label = play_of(line).what.label;
       if (std::fabs(slot.y - slot.wanted) > 2)
         canvas_.add_rule({style::plot_right + 2, slot.wanted}, {style::label_left - 3, slot.y}, colour_of(line).faint);
@@ -306,31 +284,27 @@ private:
   /// The widest gap of all: a dot and its number; beside it its cause is in the heading.
   void label_differences(const Strip& strip) {
     const RateLine* widest = nullptr;
-    std::size_t row = 0;
-    double most = 0.0;
-    for (const RateLine& line : lines_) {
-      const auto& off = play_of(line).channels[strip.channel].off[strip.component];
-      for (std::size_t k = 0; k < off.size(); ++k)
-        if (std::fabs(off[k]) > most) {
-          widest = &line;
-          row = k;
-          most = std::fabs(off[k]);
-        }
-    }
-    if (widest == nullptr || !account_.is_noticeable(strip.channel, most)) return;
+    Deviation most;
+    for (const RateLine& line : lines_)
+      if (const Deviation& here = series_.off(line.play, strip.which).farthest(); here.size > most.size) {
+        widest = &line;
+        most = here;
+      }
+    if (widest == nullptr || !account_.is_noticeable(strip.which.channel, most.size)) return;
     const RatePlay& play = play_of(*widest);
-    const double time = play.clock.drawn_time(static_cast<std::int64_t>(row));
-    const Point at{plot_.x(time), strip.differences.y(play.channels[strip.channel].off[strip.component][row])};
+    const Point at{plot_.x(most.at), strip.differences.y(series_.off(widest->play, strip.which).at_farthest())};
     canvas_.add(Mark{MarkKind::ring, at, style::ink});
-    plot_.annotate(at,
-                   fmt::format("widest: {}, {}{} at {} s", play.what.label, readable(most),
-                               strip.unit.empty() ? "" : " " + strip.unit, concise(time)),
-                   fmt::format("rates[{}].channels.{}.off", widest->play, account_.feel->channels[strip.channel].name),
-                   most, colour_of(*widest).text);
+    plot_.annotate(
+        at,
+        fmt::format("widest: {}, {}{} at {} s", play.what.label, readable(most.size),
+                    strip.unit.empty() ? "" : " " + strip.unit, concise(most.at)),
+        fmt::format("rates[{}].channels.{}.off", widest->play, account_.feel->channels[strip.which.channel].name),
+        most.size, colour_of(*widest).text);
   }
 
   const RatesFigureInput& input_;
   const RatesAccount& account_;
+  const RatesSeries& series_;
   Canvas canvas_;
   TimePlot plot_;
   std::vector<RateLine> lines_;

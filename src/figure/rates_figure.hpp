@@ -8,11 +8,13 @@
 #include "core/measure/frame_rates.hpp"
 #include "core/measure/tick_study.hpp"
 #include "figure/figure.hpp"
+#include "figure/rates_series.hpp"
 
 namespace stasis::figure {
 
 struct RatesFigureInput {
   const RatesAccount* account = nullptr;
+  const RatesSeries* series = nullptr; ///< collected while it was made
   std::string title;
   std::vector<std::string> only; ///< channels to draw; empty for the worst
 };

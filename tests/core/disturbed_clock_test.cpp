@@ -18,6 +18,12 @@ using test::play_rows;
 using test::Rows;
 using test::step_feel;
 
+std::vector<double> frame_times(const Clock& clock) {
+  std::vector<double> out;
+  for (std::int64_t k = 0; k <= clock.frames; ++k) out.push_back(clock.time(k));
+  return out;
+}
+
 TEST(DisturbedClock, IsSteadyWithoutADisturbance) {
   const Clock clock = disturbed_clock(60, 2, {});
   EXPECT_TRUE(clock.is_steady());
@@ -36,8 +42,8 @@ TEST(DisturbedClock, JitterStaysWithinItsShare) {
   EXPECT_GT(most, 0.28 / 50);
   EXPECT_LE(clock.time(clock.frames - 1), 10 + 1e-9);
   EXPECT_GT(clock.time(clock.frames), 10.0);
-  EXPECT_EQ(*disturbed_clock(50, 10, {0.6, 3, {}}).times, *clock.times);
-  EXPECT_NE(*disturbed_clock(50, 10, {0.6, 4, {}}).times, *clock.times);
+  EXPECT_EQ(frame_times(disturbed_clock(50, 10, {0.6, 3, {}})), frame_times(clock));
+  EXPECT_NE(frame_times(disturbed_clock(50, 10, {0.6, 4, {}})), frame_times(clock));
 }
 
 TEST(DisturbedClock, GameTimeIsTheIntegralOfItsSpeed) {
@@ -192,9 +198,9 @@ TEST(DisturbedClock, StallsByChanceAreSeededAndAsManyAsAsked) {
   // 2 a second on average while no time is lost, so 400 less those that fall together or on lost time.
   EXPECT_GT(stalls, 280);
   EXPECT_LT(stalls, 450);
-  EXPECT_EQ(*disturbed_clock(60, 200, chance).times, *clock.times);
+  EXPECT_EQ(frame_times(disturbed_clock(60, 200, chance)), frame_times(clock));
   chance.seed = 2;
-  EXPECT_NE(*disturbed_clock(60, 200, chance).times, *clock.times);
+  EXPECT_NE(frame_times(disturbed_clock(60, 200, chance)), frame_times(clock));
 }
 
 TEST(DisturbedClock, RecordedFramesComeWhenTheyCame) {

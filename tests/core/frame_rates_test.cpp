@@ -60,19 +60,6 @@ TEST(FrameRates, ExactMotionsHaveNoRuleErrorOnAnyClock) {
 }
 
 /// Rows of a track that are shared by all clocks, and corners that are not: both are exact.
-TEST(FrameRates, TellsOfEachPlayHowFarItIs) {
-  const Feel feel = feel_from(step_feel("kind = \"glide\", half_life = 0.1", 60, 1.0));
-  std::vector<std::size_t> told, totals;
-  const auto cases = usual_cases(feel.takes[0], {15, 30, 60});
-  play_rates(feel, feel.takes[0], cases, [&](std::size_t done, std::size_t total) {
-    told.push_back(done);
-    totals.push_back(total);
-  });
-  ASSERT_EQ(told.size(), cases.size() + 2);
-  for (std::size_t k = 0; k < told.size(); ++k) EXPECT_EQ(told[k], k + 1);
-  EXPECT_EQ(totals, std::vector<std::size_t>(told.size(), told.size()));
-}
-
 TEST(FrameRates, FollowingAPathOfStraightLinesIsExactToo) {
   const Feel feel =
       feel_from("[track.t]\nkind = \"stop_and_go\"\nfrom = 0\nvelocity = 3\ngo = 0.37\nstop = 0.21\n[channel.a]\nrest "
@@ -246,7 +233,79 @@ TEST(FrameRates, SharesAreOfTheLargestMoveAndTheTakesOwnClockComesFirst) {
   ASSERT_EQ(account.plays.size(), 4u);
   EXPECT_EQ(account.plays[0].what.label, "60 fps, as written");
   EXPECT_NEAR(*account.share(0, 0.5), 50.0, 1e-12);
-  EXPECT_EQ(account.exact_times.size(), account.exact[0][0].size());
+}
+
+/// All that is told while a take is compared.
+class KeptRows final : public RateRows {
+public:
+  struct Rows {
+    std::vector<double> times, values, off;
+  };
+  void begin(const RatesAccount& account) override { plays.resize(account.plays.size()); }
+  void add_exact(ComponentRef component, std::span<const double> times, std::span<const double> values) override {
+    append(exact, times, values);
+    EXPECT_EQ(component, ComponentRef{});
+  }
+  void add_frames(std::size_t play, ComponentRef, std::span<const double> times, std::span<const double> values,
+                  std::span<const double> off) override {
+    append(plays[play], times, values);
+    plays[play].off.insert(plays[play].off.end(), off.begin(), off.end());
+    ++stretches;
+  }
+  void end() override { is_over = true; }
+
+  Rows exact;
+  std::vector<Rows> plays;
+  int stretches = 0;
+  bool is_over = false;
+
+private:
+  static void append(Rows& rows, std::span<const double> times, std::span<const double> values) {
+    rows.times.insert(rows.times.end(), times.begin(), times.end());
+    rows.values.insert(rows.values.end(), values.begin(), values.end());
+  }
+};
+
+/// A take that is compared a stretch at a time, with an input in each: as exact in the last as in the first.
+TEST(FrameRates, ALongTakeIsComparedInStretchesThatNobodyNotices) {
+  std::string cues;
+  for (int k = 0; k < 9; ++k)
+    cues += fmt::format("{{ at = {}.003, {} = \"c\" }}, ", 25 + 250 * k, k % 2 == 0 ? "press" : "release");
+  const Feel feel = feel_from(step_feel("kind = \"glide\", rate = 3", 60, 2400, 0.0, cues));
+  KeptRows rows;
+  std::vector<std::size_t> told;
+  std::size_t total = 0;
+  const auto how_far = [&](std::size_t done, std::size_t of) {
+    told.push_back(done);
+    total = of;
+  };
+  const RatesAccount account =
+      play_rates(feel, feel.takes[0], usual_cases(feel.takes[0], {15, 30, 100, 1000}), how_far, &rows);
+  EXPECT_EQ(told.size() + 1, total); // measuring the moves comes after the stretches
+  for (std::size_t k = 0; k < told.size(); ++k) EXPECT_EQ(told[k], k + 1);
+  EXPECT_TRUE(rows.is_over);
+  EXPECT_GT(rows.stretches, 2 * static_cast<int>(account.plays.size()));
+  EXPECT_TRUE(std::is_sorted(rows.exact.times.begin(), rows.exact.times.end()));
+  EXPECT_EQ(std::adjacent_find(rows.exact.times.begin(), rows.exact.times.end()), rows.exact.times.end());
+  for (std::size_t p = 0; p < account.plays.size(); ++p) {
+    const KeptRows::Rows& play = rows.plays[p];
+    ASSERT_EQ(static_cast<std::int64_t>(play.times.size()), account.plays[p].clock.frames);
+    double largest = 0.0;
+    std::size_t exact = 0;
+    for (std::size_t k = 0; k < play.times.size(); ++k) {
+      ASSERT_EQ(play.times[k], account.plays[p].clock.drawn_time(static_cast<std::int64_t>(k)));
+      while (rows.exact.times[exact] < play.times[k] - 1e-12) ++exact;
+      ASSERT_NEAR(rows.exact.times[exact], play.times[k], 1e-12);
+      ASSERT_EQ(play.off[k], play.values[k] - rows.exact.values[exact]);
+      largest = std::max(largest, std::fabs(play.off[k]));
+    }
+    EXPECT_EQ(account.plays[p].channels[0].spread.size, largest) << account.plays[p].what.label;
+    EXPECT_LT(account.plays[p].channels[0].rule_error.size, 1e-11) << account.plays[p].what.label;
+  }
+  // Each input comes 3 ms after a frame of all clocks, which is a frame of the quickest only.
+  const double wait = 1.0 / 15 - 0.003;
+  EXPECT_NEAR(account.plays[0].channels[0].spread.size, 1.0 - std::exp(-3.0 * wait), 1e-9);
+  EXPECT_LT(account.plays[3].channels[0].spread.size, 1e-9);
 }
 
 /// A turn, a ratio, a vector: differences are taken in the unit, and lengths of vectors together.

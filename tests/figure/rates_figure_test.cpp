@@ -16,8 +16,9 @@ using test::says;
 
 figure::Figure figure_of(const std::string& motion, const std::vector<double>& rates) {
   const Feel feel = test::feel_from(test::step_feel(motion, 60, 2, 0.53));
-  const RatesAccount account = play_rates(feel, feel.takes[0], usual_cases(feel.takes[0], rates));
-  return figure::rates_figure({&account, "Old", {}});
+  figure::RatesSeries series;
+  const RatesAccount account = play_rates(feel, feel.takes[0], usual_cases(feel.takes[0], rates), {}, &series);
+  return figure::rates_figure({&account, &series, "Old", {}});
 }
 
 TEST(RatesFigure, NamesEachLineTheWidestGapAndItsCause) {

@@ -2,11 +2,12 @@
 // docs/measures.md.
 #pragma once
 
-#include <array>
 #include <optional>
+#include <span>
 #include <string>
 #include <vector>
 
+#include "core/component_ref.hpp"
 #include "core/how_far.hpp"
 #include "core/measure/take_measures.hpp"
 #include "core/motion/equivalent.hpp"
@@ -39,7 +40,6 @@ struct ChannelAtRate {
   Deviation rule_error; ///< the part of the motion: from the exact path of inputs that come on this clock's frames
   Deviation input_wait; ///< the part of inputs that are first seen at the next frame
   std::optional<double> settling_time, overshoot;
-  std::array<std::vector<double>, most_components> smooth, off; ///< by frame: the value, and its difference
 };
 
 struct RatePlay {
@@ -61,14 +61,12 @@ struct RatesAccount {
   const Feel* feel = nullptr;
   const Take* take = nullptr;
   std::vector<RatePlay> plays;
-  std::vector<double> largest_move; ///< of the exact path, by channel, in its unit; 0 where it makes none
+  std::vector<double> largest_move;  ///< of the exact path, by channel, in its unit; 0 where it makes none
+  std::vector<double> largest_value; ///< the same of its values, by size
   std::vector<Replacement> replacements;
   std::vector<std::string> frame_controls; ///< in words: the controls of the take that go by frames
   std::vector<std::string> frame_shakes;   ///< in words: the shakes that are felt and go by frames
   std::vector<std::string> causes;         ///< by channel: why it differs, in words; empty where it does not
-  /// The exact path at instants of its own, by channel and component, for drawing.
-  std::vector<double> exact_times;
-  std::vector<std::array<std::vector<double>, most_components>> exact;
 
   /// A distance as a share of the channel's largest move, per cent; nothing where it makes none.
   std::optional<double> share(std::size_t channel, double size) const noexcept;
@@ -84,8 +82,26 @@ struct RatesAccount {
   bool is_noticeable(std::size_t channel, double size) const noexcept;
 };
 
-/// Plays the take in every case. \param feel, take outlive the account. \param how_far told of plays.
-RatesAccount play_rates(const Feel& feel, const Take& take, std::vector<RateCase> cases, const HowFar& how_far = {});
+/// Is told the values that are compared, a stretch of the take at a time, in order: for drawing.
+class RateRows {
+public:
+  virtual ~RateRows() = default;
+  /// The plays are known: what they are and their clocks, no more.
+  virtual void begin(const RatesAccount& account) = 0;
+  /// Of a channel's component: the exact path at instants of its own. \param times, values equally many; s, and the
+  /// channel's unit
+  virtual void add_exact(ComponentRef component, std::span<const double> times, std::span<const double> values) = 0;
+  /// The frames of a play, and how far each is off the exact path. \param times, values, off equally many
+  // many: which play, which component, and its three columns
+  virtual void add_frames(std::size_t play, ComponentRef component, std::span<const double> times,
+                          std::span<const double> values, std::span<const double> off) = 0;
+  virtual void end() = 0;
+};
+
+/// Plays the take in every case, all of them side by side, so that memory does not grow with its length.
+/// \param feel, take outlive the account. \param how_far told of stretches of the take. \param rows null for none
+RatesAccount play_rates(const Feel& feel, const Take& take, std::vector<RateCase> cases, const HowFar& how_far = {},
+                        RateRows* rows = nullptr);
 
 /// The feel with every per-frame rule replaced by its continuous form: what the exact path is played with.
 Feel continuous_feel(const Feel& feel);

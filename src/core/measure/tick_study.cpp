@@ -20,7 +20,8 @@ public:
   void consume(const Block& block) override {
     const ChannelBlock& columns = block.channels[channel_];
     const Channel& channel = scene_.feel->channels[channel_];
-    for (std::size_t row = 0; row < static_cast<std::size_t>(block.count); ++row) {
+    for (std::size_t row = 0; row < static_cast<std::size_t>(block.count) && cameras.size() < most_frames_to_draw;
+         ++row) {
       Components camera{}, subject{};
       for (std::size_t i = 0; i < channel.components; ++i) {
         if (!channel.follow->follows(i)) continue;

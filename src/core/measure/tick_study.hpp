@@ -10,6 +10,9 @@
 
 namespace stasis {
 
+/// Frames of a take that are kept for drawing; what is measured is of all.
+inline constexpr std::size_t most_frames_to_draw = 20'000;
+
 /// One order and one way of drawing between ticks.
 struct TickCase {
   Tick tick;
@@ -17,8 +20,8 @@ struct TickCase {
   std::optional<double> subject, subject_pixels; ///< judder of the subject in the picture
   std::optional<double> picture, picture_pixels; ///< judder of the picture against steady travel
   double late = 0.0;                             ///< s by which the subject is drawn late, and the camera sees it late
-  /// By frame: how far the subject (in the picture) and the camera are off even travel, along the subject's way, for
-  /// drawing.
+  /// By frame, of the first so many: how far the subject (in the picture) and the camera are off even travel, along the
+  /// subject's way, for drawing.
   std::vector<double> times, subject_off, picture_off;
   double worst() const noexcept { return std::max(subject.value_or(0.0), picture.value_or(0.0)); }
 };

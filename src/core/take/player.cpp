@@ -7,34 +7,42 @@
 #include "core/take/frame_player.hpp"
 
 namespace stasis {
-namespace {
 
-std::vector<std::string> play_frames(const Scene& scene, std::span<BlockSink* const> sinks) {
-  FramePlayer player(scene);
-  const std::span<const Cue> cues = scene.take->cues;
-  const Clock& clock = scene.clock;
-  for (BlockSink* sink : sinks) sink->begin(scene);
-  std::size_t next_cue = 0;
-  for (std::int64_t frame = 0; frame < clock.frames;) {
-    const std::size_t first = next_cue;
-    while (next_cue < cues.size() && due_frame(clock, cues[next_cue].at) <= frame) ++next_cue;
-    player.begin(frame, cues.subspan(first, next_cue - first));
-    const std::int64_t next = next_cue < cues.size() ? due_frame(clock, cues[next_cue].at) : clock.frames;
-    player.go_on(player.stretch(std::min(next, clock.frames) - frame));
-    for (BlockSink* sink : sinks) sink->consume(player.block());
-    frame += player.block().count;
+TakePlay::TakePlay(const Scene& scene, std::span<BlockSink* const> sinks)
+    : sinks_(sinks.begin(), sinks.end()), played_into_(sinks_) {
+  Scene played = scene;
+  if (scene.take->tick.order == Tick::Order::on_tick) {
+    drawn_ = std::make_unique<DrawnFrames>(scene, sinks_);
+    played = drawn_->tick_scene();
+    played_into_ = {drawn_.get()};
   }
-  for (BlockSink* sink : sinks) sink->end();
-  return player.take_notes();
+  player_ = std::make_unique<FramePlayer>(played);
+  for (BlockSink* sink : played_into_) sink->begin(played);
 }
 
-} // namespace
+TakePlay::~TakePlay() = default;
+
+void TakePlay::play_block() {
+  const std::span<const Cue> cues = player_->scene().take->cues;
+  const Clock& clock = player_->scene().clock;
+  const std::size_t first = next_cue_;
+  while (next_cue_ < cues.size() && due_frame(clock, cues[next_cue_].at) <= frame_) ++next_cue_;
+  player_->begin(frame_, cues.subspan(first, next_cue_ - first));
+  const std::int64_t next = next_cue_ < cues.size() ? due_frame(clock, cues[next_cue_].at) : clock.frames;
+  player_->go_on(player_->stretch(std::min(next, clock.frames) - frame_));
+  for (BlockSink* sink : played_into_) sink->consume(player_->block());
+  frame_ += player_->block().count;
+  is_over_ = frame_ >= clock.frames;
+  if (is_over_)
+    for (BlockSink* sink : played_into_) sink->end();
+}
+
+std::vector<std::string> TakePlay::take_notes() { return player_->take_notes(); }
 
 std::vector<std::string> play(const Scene& scene, std::span<BlockSink* const> sinks) {
-  if (scene.take->tick.order != Tick::Order::on_tick) return play_frames(scene, sinks);
-  DrawnFrames frames(scene, sinks);
-  BlockSink* const ticks[] = {&frames};
-  return play_frames(frames.tick_scene(), ticks);
+  TakePlay play(scene, sinks);
+  while (!play.is_over()) play.play_block();
+  return play.take_notes();
 }
 
 namespace {

@@ -18,9 +18,9 @@ constexpr double just_now = std::numeric_limits<double>::infinity();
 
 Clock endless_clock(double fps) { return {.fps = fps, .frames = no_end}; }
 
-std::shared_ptr<std::vector<double>> with_room(const std::vector<double>& times) {
-  auto copy = std::make_shared<std::vector<double>>(times);
-  copy->reserve(std::max(roomy, times.size() * 2));
+std::shared_ptr<FrameTimes> with_room(std::span<const double> times) {
+  auto copy = std::make_shared<FrameTimes>(std::vector<double>(times.begin(), times.end()));
+  copy->make_room(std::max(roomy, times.size() * 2));
   return copy;
 }
 
@@ -28,25 +28,29 @@ std::shared_ptr<std::vector<double>> with_room(const std::vector<double>& times)
 
 /// The frames so far, by game time and by the clock's; their lists grow as frames come.
 struct SessionTimes {
-  std::shared_ptr<std::vector<double>> game, drawn;
+  std::shared_ptr<FrameTimes> game, drawn;
   GameTime game_time{};
 
   Clock clock() const { return {.fps = 60.0, .frames = no_end, .times = game, .drawn = drawn}; }
   void add(double time) {
-    drawn->push_back(std::max(time, drawn->back()));
-    game->push_back(std::max(game_time.at(drawn->back()), game->back()));
+    drawn->add(std::max(time, drawn->back()));
+    game->add(std::max(game_time.at(drawn->back()), game->back()));
   }
   void shorten_to(std::size_t count) {
-    game->resize(count);
-    drawn->resize(count);
+    game->shorten_to(count);
+    drawn->shorten_to(count);
   }
 };
 
 namespace {
 
-SessionTimes first_time() { return {with_room({0.0}), with_room({0.0})}; }
+SessionTimes first_time() {
+  constexpr double begins[] = {0.0};
+  return {with_room(begins), with_room(begins)};
+}
 SessionTimes copy_of(const SessionTimes& times) {
-  return {with_room(*times.game), with_room(*times.drawn), times.game_time};
+  const auto all = [](const FrameTimes& list) { return with_room(list.row(0, list.size())); };
+  return {all(*times.game), all(*times.drawn), times.game_time};
 }
 
 } // namespace

@@ -44,12 +44,11 @@ Feel step_feel(const Motion& motion, double length) {
 
 std::vector<double> step_values(const Motion& motion, const std::vector<double>& times) {
   const Feel feel = step_feel(motion, times.back());
-  auto frames = std::make_shared<std::vector<double>>(times);
-  frames->push_back(times.back() + 1.0); // of the frame that is not drawn
+  std::vector<double> frames = times;
+  frames.push_back(times.back() + 1.0); // of the frame that is not drawn
   StepSink sink;
   BlockSink* const sinks[] = {&sink};
-  const auto count = static_cast<std::int64_t>(times.size());
-  play({&feel, feel.takes.data(), {.fps = 60.0, .frames = count, .times = std::move(frames)}}, sinks);
+  play({&feel, feel.takes.data(), clock_at(60.0, std::move(frames))}, sinks);
   return std::move(sink.values);
 }
 

@@ -90,7 +90,8 @@ void trace_columns(const Scene& scene, const Block& block, std::vector<ColumnVie
   if (!block.eye[0].empty())
     for (const auto& part : block.eye) columns.push_back({part, 0.0, 0});
   if (scene.clock.drawn != nullptr)
-    columns.push_back({{scene.clock.times->data() + block.first, static_cast<std::size_t>(block.count)}, 0.0, 0});
+    columns.push_back(
+        {scene.clock.times->row(static_cast<std::size_t>(block.first), static_cast<std::size_t>(block.count)), 0.0, 0});
 }
 
 } // namespace stasis
