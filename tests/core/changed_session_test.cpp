@@ -61,6 +61,34 @@ TEST(ChangedSession, TheSameFeelGoesOnToTheBit) {
   EXPECT_GT(played, 100);
 }
 
+/// What a source gave a channel stays its home where the changed feel has no source there; what nobody had moved
+/// begins where the changed feel says.
+TEST(ChangedSession, AHomeThatIsNoLongerGivenStays) {
+  const auto with = [&](const std::string& formula) {
+    return test::feel_from("[channel.a]\nrest = 0.5\nformula = \"" + formula
+                           + "\"\n[channel.b]\nrest = 0\n[take.t]\nlength = 2\n");
+  };
+  const Feel led = with("3 + 2 * time"), standing = with("0.5"),
+             free = test::feel_from("[channel.a]\nrest = 1.5\n[channel.b]\nrest = 0\n[take.t]\nlength = 2\n");
+  Session session(led, led.takes[0]), other(standing, standing.takes[0]);
+  for (int frame = 0; frame <= 30; ++frame) {
+    session.advance(1.0 / 60.0);
+    other.advance(1.0 / 60.0);
+  }
+  EXPECT_NEAR(session.goal({0, 0}), 4.0, 1e-12);
+  session = session.changed(free, free.takes[0]);
+  other = other.changed(free, free.takes[0]);
+  for (int frame = 0; frame < 30; ++frame) {
+    session.advance(1.0 / 60.0);
+    other.advance(1.0 / 60.0);
+    EXPECT_NEAR(session.goal({0, 0}), 4.0, 1e-12);
+    EXPECT_EQ(other.goal({0, 0}), 1.5);
+  }
+  session.put_home({0, 0}, 0.25); // nothing else gives it a home now
+  session.advance(1.0 / 60.0);
+  EXPECT_EQ(session.goal({0, 0}), 0.25);
+}
+
 TEST(ChangedSession, ASpringUnderWayGoesOnByItsNewNumbers) {
   const Feel before = test::feel_from(test::step_feel("kind = \"spring\", frequency = 1, damping_ratio = 0.5", 60, 2));
   const Feel after = test::feel_from(test::step_feel("kind = \"spring\", frequency = 3, damping_ratio = 0.2", 60, 2));

@@ -317,6 +317,28 @@ TEST(Rule, AGoalCueLeavesWhatFollowsAlone) {
   EXPECT_EQ(play_rows(feel, 0, 1).goal.back(), 7.0);
 }
 
+// Rule C9.
+TEST(Rule, WhatFollowsOnlyInAPoseHasItsOwnHomeBackAfterwards) {
+  const std::string head =
+      "[track.swimmer]\nkind = \"line\"\nfrom = 0\nvelocity = 1\n[channel.a]\nunit = \"m\"\nrest = "
+      "2\n[pose.p]\na = { track = \"swimmer\" }\n[control.c]\nkind = \"hold\"\npose = \"p\"\n";
+  const auto goals = [&](double cue_at) {
+    return play_rows(
+               feel_from(head
+                         + take(3, fmt::format("{{ at = {}, goal = {{ a = 7 }} }}, {{ at = 1, press = \"c\" }}, {{ at "
+                                               "= 2, release = \"c\" }}",
+                                               cue_at))))
+        .goal;
+  };
+  const auto before = goals(0.5);
+  EXPECT_EQ(before[row_at(0.75)], 7.0);
+  EXPECT_NEAR(before[row_at(1.5)], 1.5, 1e-12);
+  EXPECT_EQ(before.back(), 7.0);
+  const auto meanwhile = goals(1.5);
+  EXPECT_NEAR(meanwhile[row_at(1.75)], 1.75, 1e-12);
+  EXPECT_EQ(meanwhile.back(), 2.0);
+}
+
 // Rule K6.
 TEST(Rule, ClicksUnderAPoseMoveTheHomeUnseen) {
   const Feel feel = feel_from(clicking("") + "[pose.p]\na = -2\n[control.p]\nkind = \"hold\"\npose = \"p\"\n"

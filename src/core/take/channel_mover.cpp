@@ -249,7 +249,8 @@ void ChannelMover::begin_moves(std::int64_t frame) {
   take_up(jumps);
 }
 
-void ChannelMover::read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out) {
+void ChannelMover::read_goals(const std::array<Controls::Wish, most_components>& wishes, std::int64_t frame,
+                              ChannelBlock& out) {
   out.moved = out.turned = false;
   for (std::size_t i = 0; i < channel_.components; ++i) out.component[i].arrived = false;
   for (;;) {
@@ -271,7 +272,7 @@ void ChannelMover::read_goals(const Controls& controls, std::int64_t frame, Chan
       mover.goal = mover.acting = out.component[i].wish = led_value(i, frame);
       continue;
     }
-    const Controls::Wish wish = controls.wish(index_, i);
+    const Controls::Wish& wish = wishes[i];
     if (jump(i, mover, wish, frame)) out.moved = true;
     out.component[i].wish = wish.value;
   }

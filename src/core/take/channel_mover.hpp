@@ -53,7 +53,7 @@ public:
   LedWay::Moving going_on(std::size_t component, std::int64_t frame) const;
 
   /// Reads the goals at the beginning of a block, after its cues: notes jumps, turns and arrivals at `frame`.
-  void read_goals(const Controls& controls, std::int64_t frame, ChannelBlock& out);
+  void read_goals(const std::array<Controls::Wish, most_components>& wishes, std::int64_t frame, ChannelBlock& out);
   /// True if its goal may move by itself behind a motion that waits, so that its wishes are needed at every frame.
   bool keeps_way() const noexcept { return keeps_way_; }
   /// How many frames from `frame` on may be played before something happens by itself, at most `most`.

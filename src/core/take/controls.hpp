@@ -46,18 +46,17 @@ public:
     double value;
     const PoseGoal* owner; ///< null at home
   };
-  Wish wish(std::size_t channel, std::size_t component) const;
-  /// The same if the component's base were `base`, seen on the unmirrored side.
-  double wish_with_base(std::size_t channel, std::size_t component, double base);
-  double base(ComponentRef target) const noexcept;
+  /// \param base of the component, on the unmirrored side: own_base(), or what a source gives it instead.
+  Wish wish(ComponentRef target, double base) const;
+  /// A base on the side where its component is now.
+  double on_its_side(ComponentRef target, double base) const noexcept;
+  /// The base that hands, cues and headings have moved.
+  double own_base(ComponentRef target) const noexcept { return base_[index_of(target)]; }
+  void put_own_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
 
   /// The track that a pose in force, or else a cue, gives a channel instead of its own.
   std::optional<std::size_t> track_for(std::size_t channel) const;
 
-  /// A base that a formula gives.
-  /// The base as it was put, before a mirror.
-  double own_base(ComponentRef target) const noexcept { return base_[index_of(target)]; }
-  void put_base(ComponentRef target, double value) noexcept { base_[index_of(target)] = value; }
   /// A home that is set outright, within the range.
   void put_home(ComponentRef target, double value) { set_base(target, value); }
   /// An obstacle holds a component's goal there, short of its wish; or nothing holds it.
@@ -158,9 +157,10 @@ private:
 
   /// The goal that a contender has for a component, if its pose names it.
   const PoseGoal* goal_in(const Contender& contender, ComponentRef target) const noexcept;
-  double value_in(const Contender& contender, const PoseGoal& goal, ComponentRef target) const noexcept;
-  Wish decided(const Group& group, ComponentRef target) const;
-  Wish summed(const std::vector<const Contender*>& contenders, ComponentRef target) const;
+  // many: whose goal for which component, and around which base
+  double value_in(const Contender& contender, const PoseGoal& goal, ComponentRef target, double base) const noexcept;
+  Wish decided(const Group& group, ComponentRef target, double base) const;
+  Wish summed(const std::vector<const Contender*>& contenders, ComponentRef target, double base) const;
   const Group* group_of(std::size_t control) const noexcept;
 
   const Feel& feel_;

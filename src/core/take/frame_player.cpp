@@ -79,7 +79,7 @@ void FramePlayer::start_channels() {
   for (const std::size_t c : order_) {
     if (!is_led_[c] || !sources_.start(c, at_present(0), notes_)) continue;
     Components start{};
-    for (std::size_t i = 0; i < feel_.channels[c].components; ++i) start[i] = controls_.base({c, i});
+    for (std::size_t i = 0; i < feel_.channels[c].components; ++i) start[i] = base({c, i});
     if (rooms_[c]) start[0] = std::min(start[0], rooms_[c]->limit(at_present_, seen_at(0)));
     movers_[c].place_at(start);
   }
@@ -103,6 +103,19 @@ double FramePlayer::goal(ComponentRef component) const { return value_of(feel_, 
 
 double FramePlayer::arriving_rate(ComponentRef component) const {
   return value_of(feel_, component, [this](ComponentRef c) { return movers_[c.channel].arriving_rate(c.component); });
+}
+
+Controls::Wish FramePlayer::wish(ComponentRef component) const {
+  return controls_.wish(component, sources_.home(component));
+}
+
+double FramePlayer::base(ComponentRef component) const {
+  return controls_.on_its_side(component, sources_.home(component));
+}
+
+/// A view that turns back takes its home along.
+void FramePlayer::turn_home(std::size_t channel, double seen) {
+  if (const auto heading = sources_.heading(channel, seen)) controls_.put_own_base({channel, 0}, *heading);
 }
 
 void FramePlayer::add_cause(const std::string& what) {
@@ -189,11 +202,19 @@ void FramePlayer::begin_channel(std::size_t c, std::int64_t frame) {
   ChannelBlock& out = block_.channels[c];
   movers_[c].slow_down(channel.motion_times_channel ? at_present_(*channel.motion_times_channel)
                                                     : channel.motion_times);
+  turn_home(c, seen_at(frame));
   sources_.begin(c, at_present(frame), notes_);
+  if (const auto own = sources_.take_own_base(c))
+    for (std::size_t i = 0; i < channel.components; ++i) controls_.put_own_base({c, i}, (*own)[i]);
   // While a sequence leads it, it follows nothing.
   if (channel.follow) out.track = movers_[c].is_led() ? 0 : sources_.track(c);
-  if (rooms_[c]) add_cause(rooms_[c]->look(at_present_, seen_at(frame), frame, movers_[c], controls_, out));
-  movers_[c].read_goals(controls_, frame, out);
+  std::array<Controls::Wish, most_components> wishes{};
+  for (std::size_t i = 0; i < channel.components; ++i) wishes[i] = wish({c, i});
+  if (rooms_[c]) {
+    add_cause(rooms_[c]->look(at_present_, seen_at(frame), frame, wishes[0].value, movers_[c], out));
+    controls_.hold({c, 0}, rooms_[c]->held(movers_[c]));
+  }
+  movers_[c].read_goals(wishes, frame, out);
   const int clicks = controls_.take_clicks(c);
   out.unseen_clicks = rooms_[c] && rooms_[c]->holds() && !out.moved ? clicks : 0;
 }
@@ -329,14 +350,14 @@ void FramePlayer::read_wish_row(std::size_t c, std::size_t row, const Movers& by
   };
   const SourceInstant instant{scene_.clock.time(frame), seen_at(frame), read_row(row), goal};
   if (row == 0)
-    sources_.stay(c, instant, by_hand[0].has_value(), notes_);
+    sources_.stay(c, instant, notes_);
   else
-    sources_.go_on(c, instant, by_hand[0].has_value(), notes_);
+    sources_.go_on(c, instant, notes_);
+  if (!by_hand[0]) turn_home(c, instant.seen);
   for (std::size_t i = 0; i < channel.components; ++i)
     out.component[i].wishes.push_back(movers_[c].is_led(i) ? movers_[c].led_value(i, frame)
-                                      : by_hand[i]
-                                          ? controls_.wish_with_base(c, i, controls_.base_at(*by_hand[i], frame))
-                                          : controls_.wish(c, i).value);
+                                      : by_hand[i] ? controls_.wish({c, i}, controls_.base_at(*by_hand[i], frame)).value
+                                                   : wish({c, i}).value);
   if (channel.follow && channel.follow->zone && !led) put_free_wishes(c);
   const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world && !led;
   if (turned && row < static_cast<std::size_t>(block_.count))
@@ -355,15 +376,14 @@ void FramePlayer::put_corners(std::size_t c, std::size_t row) {
   for (const double instant : instants_) {
     sources_.go_on_to_corner(c, {instant, instant, read_row(row, (instant - from) / (to - from)), at_goal_});
     for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
-      block_.channels[c].component[i].knots.push_back({row, instant - from, controls_.wish(c, i).value});
+      block_.channels[c].component[i].knots.push_back({row, instant - from, wish({c, i}).value});
   }
 }
 
 void FramePlayer::put_free_wishes(std::size_t c) {
-  sources_.put_aim(c, true);
   for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
-    block_.channels[c].component[i].free_wishes.push_back(controls_.wish(c, i).value);
-  sources_.put_aim(c);
+    block_.channels[c].component[i].free_wishes.push_back(
+        controls_.wish({c, i}, sources_.home_before_zone({c, i})).value);
 }
 
 /// What shakes add comes after everything else, and nothing reads it.

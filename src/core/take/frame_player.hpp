@@ -20,6 +20,8 @@
 
 namespace stasis {
 
+class SameNames;
+
 /// The channels, controls and shakes of a feel on their way through frames. A frame is begun, then gone on from; the
 /// clock need not know the next frame's time before that.
 class FramePlayer {
@@ -82,12 +84,16 @@ private:
   void put_corners(std::size_t channel, std::size_t row);
   void put_free_wishes(std::size_t channel);
   void shake();
+  Controls::Wish wish(ComponentRef component) const;
+  double base(ComponentRef component) const;
+  void turn_home(std::size_t channel, double seen);
   void add_cause(const std::string& what);
   void run_sequences(std::int64_t frame);
   void start_sequence(const Sequencer::Request& request, std::int64_t frame);
   void end_sequence(std::size_t sequence, std::int64_t frame);
   void give_up_others(std::size_t sequence, std::int64_t frame);
   void give_back_unled(std::int64_t frame);
+  void keep_homes_of(const FramePlayer& old, const SameNames& same);
 
   Scene scene_;
   const Feel& feel_;

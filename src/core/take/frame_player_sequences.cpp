@@ -31,7 +31,7 @@ void FramePlayer::run_sequences(std::int64_t frame) {
 void FramePlayer::start_sequence(const Sequencer::Request& request, std::int64_t frame) {
   const Sequence& sequence = feel_.sequences[request.sequence];
   const ReadLedStart start = [&](ComponentRef component) {
-    return LedStart{movers_[component.channel].going_on(component.component, frame), controls_.base(component)};
+    return LedStart{movers_[component.channel].going_on(component.component, frame), base(component)};
   };
   const CourseScene scene{&feel_, scene_.take, {scene_.clock.time(frame), 1.0}};
   auto course = std::make_shared<const SequenceCourse>(course_of(scene, sequence, start, request.part));

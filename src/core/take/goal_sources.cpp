@@ -10,7 +10,8 @@
 
 namespace stasis {
 
-GoalSources::GoalSources(const Feel& feel, const Take& take, std::vector<TrackReader>& readers, Controls& controls)
+GoalSources::GoalSources(const Feel& feel, const Take& take, std::vector<TrackReader>& readers,
+                         const Controls& controls)
     : feel_(feel), take_(take), readers_(readers), controls_(controls), formulas_(feel, take, readers, controls),
       channels_(feel.channels.size()) {
   for (std::size_t c = 0; c < feel.channels.size(); ++c) {
@@ -25,8 +26,11 @@ void GoalSources::go_on_from(const GoalSources& old, const SameNames& same) {
     const Sources& theirs = old.channels_[*same.channels[c]];
     Sources& mine = channels_[c];
     if (mine.realigner && theirs.realigner) mine.realigner->go_on_from(*theirs.realigner);
+    for (std::size_t i = 0; i < feel_.channels[c].components; ++i)
+      if (may_give({c, i})) mine.given[i] = theirs.given[i];
     if (!mine.follower || !theirs.follower) continue;
     mine.follower->go_on_from(*theirs.follower, SameNames::now(same.tracks, theirs.follower->track()));
+    mine.follows = theirs.follows;
     mine.own_base = theirs.own_base;
     mine.aim = theirs.aim;
   }
@@ -37,6 +41,7 @@ bool GoalSources::start(std::size_t channel, const SourceInstant& instant, std::
   if (auto& follower = channels_[channel].follower) {
     channels_[channel].aim = follower->begin(instant.seen, instant.smooth, std::nullopt);
     if (declared.follow->starts_at_rest || declared.follow->only_in_poses) return false;
+    channels_[channel].follows = true;
     put_aim(channel);
   } else {
     put_formulas(channel, instant, notes);
@@ -55,12 +60,15 @@ bool GoalSources::look_at_touches(std::size_t channel, double time, const Touche
 
 void GoalSources::begin(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes) {
   const Channel& declared = feel_.channels[channel];
-  put_heading(channel, instant.seen);
   if (Sources& own = channels_[channel]; own.follower) {
-    const auto given = controls_.track_for(channel);
-    if (!declared.follow->only_in_poses || takes_track(channel, given.has_value())) {
-      own.aim = own.follower->begin(instant.seen, instant.smooth, given);
+    const auto track = controls_.track_for(channel);
+    own.follows = !declared.follow->only_in_poses || track;
+    if (own.follows) {
+      if (declared.follow->only_in_poses && !own.own_base) stand_by(channel);
+      own.aim = own.follower->begin(instant.seen, instant.smooth, track);
       put_aim(channel);
+    } else {
+      own.given = {};
     }
   } else {
     put_formulas(channel, instant, notes);
@@ -68,21 +76,18 @@ void GoalSources::begin(std::size_t channel, const SourceInstant& instant, std::
   if (declared.is_placed) put_seat(instant, channel);
 }
 
-void GoalSources::stay(std::size_t channel, const SourceInstant& instant, bool by_hand,
-                       std::vector<std::string>& notes) {
+void GoalSources::stay(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes) {
   if (is_following(channel)) {
     put_aim(channel);
   } else {
     put_formulas(channel, instant, notes);
     if (feel_.channels[channel].is_placed) put_seat(instant, channel);
   }
-  if (!by_hand) put_heading(channel, instant.seen);
 }
 
-void GoalSources::go_on(std::size_t channel, const SourceInstant& instant, bool by_hand,
-                        std::vector<std::string>& notes) {
+void GoalSources::go_on(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes) {
   if (is_following(channel)) channels_[channel].aim = channels_[channel].follower->go_on(instant.seen, instant.smooth);
-  stay(channel, instant, by_hand, notes);
+  stay(channel, instant, notes);
 }
 
 void GoalSources::go_on_to_corner(std::size_t channel, const SourceInstant& instant) {
@@ -90,13 +95,31 @@ void GoalSources::go_on_to_corner(std::size_t channel, const SourceInstant& inst
   put_aim(channel);
 }
 
-void GoalSources::put_aim(std::size_t channel, bool before_zone) {
+void GoalSources::put_aim(std::size_t channel) {
   const Channel& declared = feel_.channels[channel];
-  const FollowAim& aim = channels_[channel].aim;
+  Sources& own = channels_[channel];
   // A lost subject leaves at home what follows it.
   for (std::size_t i = 0; i < declared.components; ++i)
-    if (declared.follow->follows(i))
-      controls_.put_base({channel, i}, aim.lost ? starting_base(declared, i) : before_zone ? aim.wish[i] : aim.goal[i]);
+    if (declared.follow->follows(i)) own.given[i] = own.aim.lost ? starting_base(declared, i) : own.aim.goal[i];
+}
+
+void GoalSources::stand_by(std::size_t channel) {
+  Components& own = channels_[channel].own_base.emplace();
+  for (std::size_t i = 0; i < feel_.channels[channel].components; ++i) own[i] = controls_.own_base({channel, i});
+}
+
+double GoalSources::home_before_zone(ComponentRef component) const noexcept {
+  const Channel& declared = feel_.channels[component.channel];
+  const Sources& own = channels_[component.channel];
+  return !own.follows || own.aim.lost || !declared.follow->follows(component.component)
+             ? home(component)
+             : own.aim.wish[component.component];
+}
+
+bool GoalSources::may_give(ComponentRef component) const noexcept {
+  const Channel& declared = feel_.channels[component.channel];
+  return declared.is_placed || declared.formula[component.component]
+         || (declared.follow && declared.follow->follows(component.component));
 }
 
 void GoalSources::corners(std::size_t channel, double from, double to, std::vector<double>& out) const {
@@ -108,10 +131,7 @@ double GoalSources::begins_at(std::size_t channel) const noexcept {
   return realigner ? realigner->begins_at() : never;
 }
 
-bool GoalSources::is_following(std::size_t channel) const noexcept {
-  const Sources& own = channels_[channel];
-  return own.follower && (!feel_.channels[channel].follow->only_in_poses || own.own_base);
-}
+bool GoalSources::is_following(std::size_t channel) const noexcept { return channels_[channel].follows; }
 
 std::size_t GoalSources::track(std::size_t channel) const noexcept {
   const Sources& own = channels_[channel];
@@ -134,7 +154,7 @@ void GoalSources::put_formulas(std::size_t channel, const SourceInstant& instant
     if (!declared.formula[i]) continue;
     const double value = formulas_.of(*declared.formula[i], instant.time, instant.seen, instant.smooth, instant.goal);
     if (std::isfinite(value)) {
-      controls_.put_base({channel, i}, value);
+      channels_[channel].given[i] = value;
       continue;
     }
     const std::string head = component_name(declared, i) + ": its formula";
@@ -144,34 +164,18 @@ void GoalSources::put_formulas(std::size_t channel, const SourceInstant& instant
   }
 }
 
-/// The base of an eye that is placed.
+/// The home of an eye that is placed.
 void GoalSources::put_seat(const SourceInstant& instant, std::size_t channel) {
   const Components eye = seated_eye(feel_, instant.smooth);
-  for (std::size_t i = 0; i < most_components; ++i) controls_.put_base({channel, i}, eye[i]);
+  for (std::size_t i = 0; i < most_components; ++i) channels_[channel].given[i] = eye[i];
 }
 
-/// Of a channel that turns back: its base is the heading, while it turns and there is one.
-void GoalSources::put_heading(std::size_t channel, double seen) {
+std::optional<double> GoalSources::heading(std::size_t channel, double seen) const {
   const auto& realigner = channels_[channel].realigner;
-  if (!realigner || !realigner->is_turning()) return;
+  if (!realigner || !realigner->is_turning()) return std::nullopt;
   const Realign& rule = realigner->rule();
-  const TrackPoint subject =
-      rule.to == Realign::To::heading ? TrackPoint{} : readers_[played_track(take_, rule.track)].at(seen);
-  if (const auto heading = realigner->heading(subject)) controls_.put_base({channel, 0}, *heading);
-}
-
-/// Of a channel that follows only while a pose gives it a track: its own base stands by meanwhile. \returns `follows`.
-bool GoalSources::takes_track(std::size_t channel, bool follows) {
-  std::optional<Components>& own = channels_[channel].own_base;
-  const std::size_t components = feel_.channels[channel].components;
-  if (follows && !own) {
-    own.emplace();
-    for (std::size_t i = 0; i < components; ++i) (*own)[i] = controls_.own_base({channel, i});
-  } else if (!follows && own) {
-    for (std::size_t i = 0; i < components; ++i) controls_.put_base({channel, i}, (*own)[i]);
-    own.reset();
-  }
-  return follows;
+  return realigner->heading(rule.to == Realign::To::heading ? TrackPoint{}
+                                                            : readers_[played_track(take_, rule.track)].at(seen));
 }
 
 } // namespace stasis

@@ -2,8 +2,10 @@
 // docs/design.md, section 3.
 #pragma once
 
+#include <array>
 #include <optional>
 #include <string>
+#include <utility>
 #include <vector>
 
 #include "core/take/follower.hpp"
@@ -28,16 +30,37 @@ struct Touches {
   bool moved = false; ///< a pointer has moved
 };
 
-/// The sources of all channels; they put what they give into the bases of `controls`.
+/// The sources of all channels, and the homes that they give. What a source gives stands until it gives something else,
+/// or leaves the channel to its own base.
 class GoalSources {
 public:
   /// All of them outlive it. \param readers by track of the feel, entered by the caller.
-  GoalSources(const Feel& feel, const Take& take, std::vector<TrackReader>& readers, Controls& controls);
+  GoalSources(const Feel& feel, const Take& take, std::vector<TrackReader>& readers, const Controls& controls);
   GoalSources(const GoalSources&) = default;
   GoalSources& operator=(const GoalSources&) = delete;
 
   /// Goes on as the sources of the channel of the same name did when the feel was changed.
   void go_on_from(const GoalSources& old, const SameNames& same);
+
+  /// The home that a source gives a component, as of the instant asked last; nothing where it has its own base.
+  const std::optional<double>& given(ComponentRef component) const noexcept {
+    return channels_[component.channel].given[component.component];
+  }
+  /// True if a source may ever do so.
+  bool may_give(ComponentRef component) const noexcept;
+  /// The base around which a component's wish lies: what a source gives, or else its own.
+  double home(ComponentRef component) const noexcept {
+    return given(component) ? *given(component) : controls_.own_base(component);
+  }
+  /// The same before a dead zone.
+  double home_before_zone(ComponentRef component) const noexcept;
+  /// The own base of a channel that follows only in poses, as it was before, once it follows no more; what was done to
+  /// it meanwhile has no effect.
+  std::optional<Components> take_own_base(std::size_t channel) noexcept {
+    return channels_[channel].follows ? std::nullopt : std::exchange(channels_[channel].own_base, std::nullopt);
+  }
+  /// The home of a channel that turns back, while it turns and has somewhere to turn to; from then on it is its own.
+  std::optional<double> heading(std::size_t channel, double seen) const;
 
   /// Before a take begins. \returns false if the channel starts at its own rest.
   bool start(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes);
@@ -46,15 +69,12 @@ public:
   /// At a block's first frame: what jumps there has jumped. \param notes told once of each formula that gives no
   /// number.
   void begin(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes);
-  /// At the block's first frame again, when all goals have been read. \param by_hand its base is moved by a stick or
-  /// pointer.
-  void stay(std::size_t channel, const SourceInstant& instant, bool by_hand, std::vector<std::string>& notes);
+  /// At the block's first frame again, when all goals have been read.
+  void stay(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes);
   /// At a later instant of the block, not before the last one.
-  void go_on(std::size_t channel, const SourceInstant& instant, bool by_hand, std::vector<std::string>& notes);
+  void go_on(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes);
   /// The same at a corner between two frames, see corners().
   void go_on_to_corner(std::size_t channel, const SourceInstant& instant);
-  /// What the last instant gave, put into the bases again; or what it gave before the dead zone.
-  void put_aim(std::size_t channel, bool before_zone = false);
 
   /// Instants strictly between two times, of the subjects seen, at which what it gives turns a corner.
   void corners(std::size_t channel, double from, double to, std::vector<double>& out) const;
@@ -73,19 +93,21 @@ private:
   struct Sources {
     std::optional<Follower> follower;
     std::optional<Realigner> realigner;
-    std::optional<Components> own_base; ///< of a channel that follows only in poses, while it does
+    bool follows = false;               ///< in this block
+    std::optional<Components> own_base; ///< of a channel that follows only in poses: as it was when it began to
     FollowAim aim{};                    ///< at the last instant
+    std::array<std::optional<double>, most_components> given{};
   };
 
   void put_formulas(std::size_t channel, const SourceInstant& instant, std::vector<std::string>& notes);
   void put_seat(const SourceInstant& instant, std::size_t channel);
-  void put_heading(std::size_t channel, double seen);
-  bool takes_track(std::size_t channel, bool follows);
+  void put_aim(std::size_t channel);
+  void stand_by(std::size_t channel);
 
   const Feel& feel_;
   const Take& take_;
   std::vector<TrackReader>& readers_;
-  Controls& controls_;
+  const Controls& controls_;
   FormulaValues formulas_;
   std::vector<Sources> channels_;
 };

@@ -17,7 +17,7 @@ TakePlay::TakePlay(const Scene& scene, std::span<BlockSink* const> sinks)
     played_into_ = {drawn_.get()};
   }
   player_ = std::make_unique<FramePlayer>(played);
-  for (BlockSink* sink : played_into_) sink->begin(played);
+  for (BlockSink* sink : played_into_) sink->begin(player_->scene());
 }
 
 TakePlay::~TakePlay() = default;

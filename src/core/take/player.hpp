@@ -19,7 +19,7 @@ inline constexpr std::int64_t longest_block = 512;
 /// A take under way: each call plays on by one block of frames.
 class TakePlay {
 public:
-  /// \param sinks each outlives the play
+  /// \param sinks each outlives the play, and the scene that it is told of lasts as long as this
   TakePlay(const Scene& scene, std::span<BlockSink* const> sinks);
   ~TakePlay();
   TakePlay(const TakePlay&) = delete;

@@ -6,14 +6,13 @@
 
 namespace stasis {
 
-// many: what is there, what is seen, and when
-std::string RoomKeeper::look(const ReadComponent& present, double seen, std::int64_t frame, ChannelMover& mover,
-                             Controls& controls, ChannelBlock& out) {
+// many: what is there and what is seen, when and what is wished, who moves and what comes out
+std::string RoomKeeper::look(const ReadComponent& present, double seen, std::int64_t frame, double wish,
+                             ChannelMover& mover, ChannelBlock& out) {
   const Room before = std::exchange(now_, ray_.at(present, seen));
   mover.put_ceiling(now_.limit);
   if (channel_.obstacles->never_through) mover.hold_back(now_.hit, frame);
-  const bool held_before = std::exchange(holds_, now_.limit < controls.wish(index_, 0).value);
-  controls.hold({index_, 0}, holds_ ? std::optional(mover.allowed(0, now_.limit)) : std::nullopt);
+  const bool held_before = std::exchange(holds_, now_.limit < wish);
   out.obstacle = now_.obstacle == Room::nothing ? std::nullopt : std::optional(now_.obstacle);
   const bool same = now_.limit == end_limit_
                     || (std::isfinite(end_limit_)

@@ -2,6 +2,7 @@
 #pragma once
 
 #include <functional>
+#include <optional>
 #include <string>
 
 #include "core/take/block.hpp"
@@ -18,7 +19,7 @@ public:
   using SeenAt = std::function<double(std::int64_t)>;
 
   RoomKeeper(const Feel& feel, std::size_t channel, const Take& take, const std::vector<TrackReader>& readers)
-      : feel_(feel), channel_(feel.channels[channel]), index_(channel), ray_(feel, channel, take, readers) {}
+      : feel_(feel), channel_(feel.channels[channel]), ray_(feel, channel, take, readers) {}
 
   /// Goes on as the one of the channel of the same name was when the feel was changed.
   void go_on_from(const RoomKeeper& old) noexcept {
@@ -32,8 +33,14 @@ public:
   bool holds() const noexcept { return holds_; }
 
   /// At a block's first frame, before goals are read. \returns what has come between, or gone, for the cause of moves.
-  std::string look(const ReadComponent& present, double seen, std::int64_t frame, ChannelMover& mover,
-                   Controls& controls, ChannelBlock& out);
+  /// \param wish of the channel
+  // many: what is there and what is seen, when and what is wished, who moves and what comes out
+  std::string look(const ReadComponent& present, double seen, std::int64_t frame, double wish, ChannelMover& mover,
+                   ChannelBlock& out);
+  /// Where the goal is held, short of its wish; nothing where it is not.
+  std::optional<double> held(const ChannelMover& mover) const noexcept {
+    return holds_ ? std::optional(mover.allowed(0, now_.limit)) : std::nullopt;
+  }
   /// The room on the rows of a block whose wishes are known. A limit that leaps within a frame acts from the next one
   /// on; until then it stands.
   void fill(const ReadRow& read, const SeenAt& seen, const Clock& clock, std::int64_t first, const ChannelMover& mover,
@@ -44,7 +51,6 @@ public:
 private:
   const Feel& feel_;
   const Channel& channel_;
-  std::size_t index_;
   ObstacleRay ray_;
   Room now_;                     // at the block's first frame
   double end_limit_ = unbounded; // just before the end of the block before
