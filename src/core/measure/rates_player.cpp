@@ -104,7 +104,7 @@ public:
   RatesPlayer(const Feel& feel, const Take& take, RateRows* told)
       : feel_(feel), take_(take), exact_feel_(continuous_feel(feel)), told_(told) {
     const bool curved = has_curved_goals(feel, take);
-    finest_ = curved ? std::max(fine_step, take.length / most_fine_steps) : unbounded;
+    finest_ = curved ? std::max(fine_step, take.length / most_fine_steps) : double{unbounded};
   }
 
   RatesAccount play_all(std::vector<RateCase> cases, const HowFar& how_far) {
