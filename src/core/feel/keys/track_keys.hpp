@@ -152,7 +152,7 @@ inline constexpr std::array circle_keys{
             .unit = UnitKind::channel,
             .bounds = positive,
             .required = true,
-            .meaning = "Radius of the circle."},
+            .meaning = "From one side of the circle to the other."},
     KeySpec{.key = "speed",
             .kind = number,
             .bounds = {-1e9, 1e9},
