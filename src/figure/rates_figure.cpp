@@ -51,7 +51,7 @@ public:
       draw_differences(strip);
     }
     draw_rates_heading();
-    plot_.draw_foot("grey: the exact path    dots: frames    band: 1 % of the largest move");
+    draw_rates_foot();
     for (const Strip& strip : strips_) {
       label_values(strip);
       label_differences(strip);
@@ -178,6 +178,13 @@ private:
     const double top = std::max(strip.differences.y(half), strip.differences.top);
     const double bottom = std::min(strip.differences.y(-half), strip.differences.bottom);
     canvas_.add_rectangle({style::plot_left, top, style::plot_right, bottom}, style::wash);
+    has_band_ = true;
+  }
+
+  /// Says what is there to be seen, and no more.
+  void draw_rates_foot() {
+    plot_.draw_foot(fmt::format("grey: the exact path{}{}", has_dots_ ? "    dots: frames" : "",
+                                has_band_ ? "    band: 1 % of the largest move" : ""));
   }
 
   void draw_values(const Strip& strip) {
@@ -199,7 +206,10 @@ private:
     constexpr double most_dotted = 30.0, least_pitch = 7.0;
     const double pitch = (style::plot_right - style::plot_left) / std::max(1.0, static_cast<double>(drawn.count()));
     if (play.what.fps <= most_dotted && pitch >= least_pitch)
-      for (const Point& p : points) canvas_.add(Mark{MarkKind::dot, p, colour_of(line).line});
+      for (const Point& p : points) {
+        canvas_.add(Mark{MarkKind::dot, p, colour_of(line).line});
+        has_dots_ = true;
+      }
     canvas_.add_curve({points, colour_of(line).line, style::derived_width, false, play.what.label + suffix}, 2.0);
   }
 
@@ -309,6 +319,7 @@ private:
   TimePlot plot_;
   std::vector<RateLine> lines_;
   std::vector<Strip> strips_;
+  bool has_dots_ = false, has_band_ = false;
 };
 
 } // namespace

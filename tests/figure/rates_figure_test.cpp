@@ -48,6 +48,24 @@ TEST(RatesFigure, SaysThatAnExactMotionIsExact) {
   EXPECT_EQ(misplaced_texts(waits), std::vector<std::string>{});
 }
 
+/// What is explained below the figure is there to be seen: dots where there is room for one a frame, a band where a
+/// channel moves.
+TEST(RatesFigure, ExplainsOnlyWhatItShows) {
+  const auto dots_of = [](const figure::Figure& figure) {
+    return std::count_if(figure.shapes.begin(), figure.shapes.end(), [](const figure::Shape& shape) {
+      const auto* mark = std::get_if<figure::Mark>(&shape);
+      return mark != nullptr && mark->kind == figure::MarkKind::dot;
+    });
+  };
+  const std::string rule = "kind = \"per_frame\", rule = \"fraction\", fraction = 0.07, at_fps = 60";
+  const figure::Figure slow = figure_of(rule, {15, 60}), quick = figure_of(rule, {60, 144});
+  EXPECT_GT(dots_of(slow), 20);
+  EXPECT_TRUE(says(slow, "dots: frames"));
+  EXPECT_EQ(dots_of(quick), 0);
+  EXPECT_FALSE(says(quick, "dots: frames"));
+  EXPECT_TRUE(says(quick, "band: 1 % of the largest move"));
+}
+
 /// One line more than there are colours is never drawn, whatever is asked for.
 TEST(RatesFigure, HoldsManyRates) {
   const figure::Figure figure = figure_of("kind = \"per_frame\", rule = \"product\", rate = 18, at_fps = 60",
