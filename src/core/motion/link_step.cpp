@@ -179,7 +179,7 @@ StepResponse response_of(System s, double h, std::size_t parts) noexcept {
   if (parts > 0) add_powers(s.a, s.value, s.rows, parts, out.value);
   if (by_rate) add_powers(s.a, s.rate, s.rows, parts, out.rate);
   for (int k = 0; k < halvings; ++k) {
-    double_parts(out.kept, s.rows, parts, out.value);
+    if (parts > 0) double_parts(out.kept, s.rows, parts, out.value);
     if (by_rate) double_parts(out.kept, s.rows, parts, out.rate);
     multiply_into(out.kept, out.kept, next, s.rows);
     for (std::size_t i = 0; i < s.rows; ++i)
@@ -389,6 +389,15 @@ LinkInput seen_from(const LinkInput& input, double share, double span) noexcept 
   return out;
 }
 
+/// How much of an input there is: what is not need not be worked out.
+InputParts parts_of(const LinkInput& input) noexcept {
+  std::size_t used = most_parts;
+  while (used > 0 && input.part[used - 1] == 0.0) --used;
+  for (const InputParts parts : {InputParts::none, InputParts::straight})
+    if (used <= static_cast<std::size_t>(parts)) return parts;
+  return InputParts::curved;
+}
+
 /// What a short step adds to the rows: the Taylor series of the path itself, term by term from x' = a x + b u + c u'.
 Column gained_by_series(const System& s, const Column& from, double h, const LinkInput& input) noexcept {
   constexpr std::size_t terms = taylor_terms + most_parts;
@@ -419,7 +428,7 @@ void advance_once(std::span<const Link> links, double h, LinkStates& states, dou
   const System system = system_of(links);
   constexpr double most_pieces = 8.0; // more of them take longer than halving
   const double pieces = std::max(1.0, std::ceil(size_of(system, h) / taylor_size));
-  if (!(pieces <= most_pieces)) return LinkStep(links, h, InputParts::curved).advance(states, goal, input);
+  if (!(pieces <= most_pieces)) return LinkStep(links, h, parts_of(input)).advance(states, goal, input);
   Column from{};
   std::size_t row = 0;
   for (std::size_t i = 0; i < links.size(); ++i) {
