@@ -1,16 +1,10 @@
 #include "core/measure/frame_rates.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <utility>
 
 #include <fmt/format.h>
 
-#include "core/components.hpp"
-#include "core/feel/goal_source.hpp"
-#include "core/measure/channel_measures.hpp"
-#include "core/measure/rate_causes.hpp"
-#include "core/take/player.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
