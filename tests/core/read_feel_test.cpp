@@ -1,3 +1,5 @@
+#include <algorithm>
+
 #include <fmt/format.h>
 #include <gtest/gtest.h>
 
@@ -189,6 +191,104 @@ TEST(ReadFeel, ReportsEveryFaultInTheOrderOfTheText) {
   for (const Problem& problem : problems) {
     EXPECT_GE(problem.where.line, line);
     line = problem.where.line;
+  }
+}
+
+/// A feel in which things of every kind are named by others.
+constexpr const char* feel_of_names = R"([picture]
+lens = { channel = "fov" }
+distance = "away"
+focus = "focus"
+yaw = "turn"
+[channel.fov]
+unit = "deg"
+rest = 60
+motion = "soft"
+[channel.away]
+unit = "m"
+rest = 4
+obstacles = { only = ["wall"] }
+[channel.focus]
+unit = "m"
+rest = [0, 0, 0]
+follow = { track = "otter", lead = { by = "throttle", stick = "lean", distance = 1 } }
+[channel.turn]
+unit = "deg"
+space = "turn"
+rest = 0
+realign = { to = "travel", track = "otter" }
+[motion.soft]
+kind = "glide"
+half_life = 0.2
+[track.otter]
+kind = "line"
+from = [0, 0, 0]
+velocity = [1, 0, 0]
+[track.clear]
+kind = "steps"
+every = 0.5
+places = [[4], [2]]
+[obstacle.wall]
+kind = "recorded"
+track = "clear"
+[pose.near]
+fov = 40
+focus = { track = "otter" }
+[control.near]
+kind = "hold"
+pose = "near"
+unless = "round"
+[control.round]
+kind = "cycle"
+poses = ["home", "near"]
+[control.lean]
+kind = "stick"
+channel = "turn"
+gain = 90
+[control.begin]
+kind = "sequence"
+sequence = "tour"
+[group.all]
+policy = "latest"
+controls = ["near", "round"]
+[switch.close]
+on = "away"
+enter_below = 2
+leave_above = 3
+pose = "near"
+keep = ["fov"]
+[shake.hit]
+wave = { kind = "stride", length = 1, track = "otter" }
+decay = { kind = "half_life", half_life = 0.1 }
+on = { fov = 1 }
+[sequence.tour]
+along = "focus"
+skipped_by = ["near"]
+stops = [{ at = 0, focus = [0, 0, 0] }, { at = 1, focus = [1, 0, 0] }]
+[take.t]
+length = 2
+cues = [{ at = 0.1, press = "near" }, { at = 0.2, hit = "hit" }, { at = 0.3, start = "tour" }, { at = 0.5, follow = { focus = "otter" } }]
+[[want]]
+measure = "fov.settling_time"
+at_most = 1
+take = "t"
+)";
+
+TEST(ReadFeel, ThingsWhoseTablesAreMisspeltMayBeNamedByOthers) {
+  const std::string whole = feel_of_names;
+  for (const std::string family :
+       {"channel", "motion", "track", "obstacle", "pose", "control", "group", "switch", "shake", "sequence", "take"}) {
+    std::string text = whole;
+    const std::string begins = "\n[" + family + ".", spoilt = "\n[" + family + family.back() + ".";
+    for (std::size_t at = text.find(begins); at != std::string::npos; at = text.find(begins, at + 1))
+      text.replace(at, begins.size(), spoilt);
+    ASSERT_NE(text, whole);
+    const Problems problems = problems_of(text);
+    EXPECT_TRUE(std::any_of(problems.begin(), problems.end(), [&](const Problem& one) {
+      return one.code == "feel.unknown_key" && one.path == family + family.back();
+    })) << family;
+    // That alone is said; of what a sequence leads and a want measures, the channels' names are needed.
+    if (family != "channel") EXPECT_EQ(problems.size(), 1u) << family;
   }
 }
 

@@ -36,10 +36,9 @@ public:
   void read_unless(Control& control) {
     const auto name = reader_.name("unless");
     if (!name) return;
-    const std::size_t before = reading_.problems.size();
-    const std::size_t other = reading_.resolve(reader_, "unless", *name, reading_.feel.controls, NameKind::control);
-    if (reading_.problems.size() > before) return;
-    if (&reading_.feel.controls[other] == &control)
+    const auto other = reading_.resolve(reader_, "unless", *name, reading_.feel.controls, NameKind::control);
+    if (!other) return;
+    if (&reading_.feel.controls[*other] == &control)
       reader_.report("feel.self", "unless", "a control cannot name itself in `unless`");
     else
       control.unless = other;
@@ -48,7 +47,7 @@ public:
 private:
   std::size_t pose() {
     const auto name = reader_.name("pose");
-    return name ? reading_.resolve(reader_, "pose", *name, reading_.feel.poses, NameKind::pose) : 0;
+    return name ? reading_.resolve(reader_, "pose", *name, reading_.feel.poses, NameKind::pose).value_or(0) : 0;
   }
 
   void read_buttons(Control& control) {
@@ -75,15 +74,14 @@ private:
       return;
     }
     Cycle cycle;
-    for (const std::string& name : reader_.texts("poses").value_or(std::vector<std::string>{})) {
-      const auto known = index_of(reading_.feel.poses, name);
-      if (!known && name == "home")
+    const auto names = reader_.texts("poses");
+    for (const std::string& name : names.value_or(std::vector<std::string>{})) {
+      if (name == "home" && !index_of(reading_.feel.poses, name))
         cycle.poses.push_back(Cycle::home);
-      else
-        cycle.poses.push_back(reading_.resolve(reader_, "poses", name, reading_.feel.poses, NameKind::pose));
+      else if (const auto pose = reading_.resolve(reader_, "poses", name, reading_.feel.poses, NameKind::pose))
+        cycle.poses.push_back(*pose);
     }
-    if (cycle.poses.empty() && reader_.has("poses"))
-      reader_.report("feel.too_few", "poses", "a cycle needs at least one pose");
+    if (names && names->empty()) reader_.report("feel.too_few", "poses", "a cycle needs at least one pose");
     control.rule = std::move(cycle);
   }
 
@@ -283,15 +281,14 @@ void check_owners(Reading& reading) {
 std::optional<ComponentRef> component_named(Reading& reading, SectionReader& reader, std::string_view key,
                                             const std::string& text) {
   const auto dot = text.find('.');
-  const std::size_t before = reading.problems.size();
-  const std::size_t index = reading.resolve(reader, key, text.substr(0, dot), reading.feel.channels, NameKind::channel);
-  if (reading.problems.size() > before || reading.feel.channels.empty()) return std::nullopt;
-  const Channel& channel = reading.feel.channels[index];
+  const auto index = reading.resolve(reader, key, text.substr(0, dot), reading.feel.channels, NameKind::channel);
+  if (!index) return std::nullopt;
+  const Channel& channel = reading.feel.channels[*index];
   const std::string letter = dot == std::string::npos ? "" : text.substr(dot + 1);
-  if (letter.empty() && channel.components == 1 && dot == std::string::npos) return ComponentRef{index, 0};
+  if (letter.empty() && channel.components == 1 && dot == std::string::npos) return ComponentRef{*index, 0};
   const bool known = letter.size() == 1 && channel.components > 1 && letter[0] >= 'x'
                      && letter[0] < static_cast<char>('x' + channel.components);
-  if (known) return ComponentRef{index, static_cast<std::size_t>(letter[0] - 'x')};
+  if (known) return ComponentRef{*index, static_cast<std::size_t>(letter[0] - 'x')};
   reader.report(
       "feel.component_count", key,
       channel.components == 1
@@ -335,15 +332,14 @@ void read_groups(Reading& reading) {
     for (const Policy policy : {Policy::latest, Policy::first, Policy::neither, Policy::sum, Policy::ranked})
       if (word == name_of(policy)) group.policy = policy;
     for (const std::string& name : reader.texts("controls").value_or(std::vector<std::string>{})) {
-      const std::size_t before = reading.problems.size();
-      const std::size_t index = reading.resolve(reader, "controls", name, reading.feel.controls, NameKind::control);
-      if (reading.problems.size() > before) continue;
-      if (!owner[index].empty())
+      const auto index = reading.resolve(reader, "controls", name, reading.feel.controls, NameKind::control);
+      if (!index) continue;
+      if (!owner[*index].empty())
         reader.report(
             "feel.two_owners", "controls",
-            fmt::format("{} is in the group {} already; one group decides for a control", name, owner[index]));
-      owner[index] = group.name;
-      group.controls.push_back(index);
+            fmt::format("{} is in the group {} already; one group decides for a control", name, owner[*index]));
+      owner[*index] = group.name;
+      group.controls.push_back(*index);
     }
     reading.feel.groups.push_back(std::move(group));
   });

@@ -79,10 +79,10 @@ private:
     const std::string_view key = name_of(action);
     const auto name = reader_.text(key);
     if (!name) return;
-    const std::size_t before = reading_.problems.size();
     Cue cue{at_.value_or(0.0), action, 0, 0, 1.0, {}, {}};
-    cue.control = reading_.resolve(reader_, key, *name, reading_.feel.controls, NameKind::control);
-    if (reading_.problems.size() > before) return;
+    const auto found = reading_.resolve(reader_, key, *name, reading_.feel.controls, NameKind::control);
+    if (!found) return;
+    cue.control = *found;
     const bool by_kind = action == CueAction::click || action == CueAction::pointer || action == CueAction::stick;
     const CueAction moved_by = facts_of(reading_.feel.controls[cue.control]).moved_by;
     if (by_kind && moved_by != action)
@@ -134,12 +134,12 @@ private:
   void read_hit(std::vector<Cue>& cues) {
     const auto name = reader_.name("hit");
     if (!name || reading_.is_broken(*name)) return;
-    const std::size_t before = reading_.problems.size();
     Cue cue;
     cue.at = at_.value_or(0.0);
     cue.action = CueAction::hit;
-    cue.shake = reading_.resolve(reader_, "hit", *name, reading_.feel.shakes, NameKind::shake);
-    if (reading_.problems.size() > before) return;
+    const auto found = reading_.resolve(reader_, "hit", *name, reading_.feel.shakes, NameKind::shake);
+    if (!found) return;
+    cue.shake = *found;
     const Shake& shake = reading_.feel.shakes[cue.shake];
     if (never_ends(shake))
       return reader_.report(
@@ -180,12 +180,12 @@ private:
     const std::string_view key = name_of(action);
     const auto name = reader_.name(key);
     if (!name || reading_.is_broken(*name)) return;
-    const std::size_t before = reading_.problems.size();
     Cue cue;
     cue.at = at_.value_or(0.0);
     cue.action = action;
-    cue.sequence = reading_.resolve(reader_, key, *name, reading_.feel.sequences, NameKind::sequence);
-    if (reading_.problems.size() > before) return;
+    const auto found = reading_.resolve(reader_, key, *name, reading_.feel.sequences, NameKind::sequence);
+    if (!found) return;
+    cue.sequence = *found;
     if (action == CueAction::start) read_part(reading_.feel.sequences[cue.sequence], cue.part);
     cues.push_back(std::move(cue));
   }
@@ -263,6 +263,7 @@ private:
     for (const Entry& entry : *node.table()) {
       const std::string path = joined_path(names.path(), entry.key);
       const auto channel = index_of(reading_.feel.channels, entry.key);
+      if (reading_.is_misspelt(channel ? "track" : "channel")) continue;
       if (!channel || !reading_.feel.channels[*channel].follow) {
         reading_.report("feel.follow", path, entry.where,
                         channel ? fmt::format("{} follows nothing, so it cannot follow something else", entry.key)

@@ -53,7 +53,7 @@ void read_baseline(Reading& reading, SectionReader& reader, double within) {
   Baseline baseline{0, reader.text("baseline").value_or(""), reader.text("column").value_or(""), within};
   if (reader.has("take")) {
     if (const auto take = reader.name("take"))
-      baseline.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take);
+      baseline.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take).value_or(0);
   } else if (reading.feel.takes.size() != 1) {
     reader.report("feel.missing_key", "take", "the key take is missing",
                   "A baseline belongs to one take, and the feel has several.");
@@ -78,7 +78,7 @@ void read_want(Reading& reading, const Node& node, const std::string& path) {
   if (reader.has("baseline")) return read_baseline(reading, reader, want.within);
   if (reader.has("take"))
     if (const auto take = reader.name("take"))
-      want.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take);
+      want.take = reading.resolve(reader, "take", *take, reading.feel.takes, NameKind::take).value_or(0);
   want.every_take = !reader.has("take");
   if (reading.problems.size() == before) reading.feel.wants.push_back(std::move(want));
 }

@@ -170,12 +170,11 @@ private:
                       "Map one in its columns, or name a stick.");
       return;
     }
-    const std::size_t before = reading_.problems.size();
-    const std::size_t index = reading_.resolve(reader, "stick", *name, reading_.feel.controls, NameKind::control);
-    if (reading_.problems.size() > before) return;
-    if (facts_of(reading_.feel.controls[index]).moved_by != CueAction::stick)
+    const auto index = reading_.resolve(reader, "stick", *name, reading_.feel.controls, NameKind::control);
+    if (!index) return;
+    if (facts_of(reading_.feel.controls[*index]).moved_by != CueAction::stick)
       reader.report("feel.cue", "stick", fmt::format("{} is not a control of kind \"stick\"", *name));
-    follow_.lead.stick = index;
+    follow_.lead.stick = *index;
   }
 
   bool has_throttle() const {

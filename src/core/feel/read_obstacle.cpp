@@ -23,7 +23,7 @@ public:
                           : kind == "sphere" ? ObstacleShape(sphere())
                           : kind == "wall"   ? ObstacleShape(wall())
                                              : ObstacleShape(recorded());
-    return reader_.is_whole() && !reads_broken_track_ ? std::optional(std::move(shape)) : std::nullopt;
+    return reader_.is_whole() && !lacks_track_ ? std::optional(std::move(shape)) : std::nullopt;
   }
 
 private:
@@ -121,11 +121,12 @@ private:
   RecordedClearance recorded() {
     RecordedClearance clearance;
     const auto name = reader_.name("track");
-    reads_broken_track_ = name && reading_.is_broken(*name);
-    if (!name || reads_broken_track_) return clearance;
-    const std::size_t before = reading_.problems.size();
-    clearance.track = reading_.resolve(reader_, "track", *name, reading_.feel.tracks, NameKind::track);
-    if (reading_.problems.size() > before) return clearance;
+    lacks_track_ = name && reading_.is_broken(*name);
+    if (!name || lacks_track_) return clearance;
+    const auto found = reading_.resolve(reader_, "track", *name, reading_.feel.tracks, NameKind::track);
+    lacks_track_ = !found;
+    if (!found) return clearance;
+    clearance.track = *found;
     const Track& track = reading_.feel.tracks[clearance.track];
     if (track.components != 1)
       reader_.report("feel.component_count", "track",
@@ -135,7 +136,7 @@ private:
 
   Reading& reading_;
   SectionReader reader_;
-  bool reads_broken_track_ = false; ///< which has been reported
+  bool lacks_track_ = false; ///< it is wrong or not there, which is reported elsewhere
 };
 
 /// The obstacles that a list of names means; all of them without one.
@@ -190,7 +191,8 @@ void read_rule(Reading& reading, std::size_t index, const Node& node, const std:
   if (reading.problems.size() > before) return;
   const Node* declared = reading.document.find("obstacle");
   const std::size_t count = declared != nullptr && declared->table() != nullptr ? declared->table()->size() : 0;
-  if (count > reading.feel.obstacles.size()) return; // one is wrong, and reported
+  // One is wrong, or what all of them are called, and reported.
+  if (count > reading.feel.obstacles.size() || reading.is_misspelt("obstacle")) return;
   if (rule.obstacles.empty())
     return reading.report("feel.obstacles", path, node.where, "there is no obstacle that could hold it in",
                           "Add one, such as [obstacle.floor] with kind = \"plane\" and at = [0, 0, 0].");

@@ -82,10 +82,9 @@ private:
     SectionReader reader(node, *find_section("pose.goal"), path, reading_.problems);
     const auto name = reader.name("track");
     if (!name || reading_.is_broken(*name)) return;
-    const std::size_t before = reading_.problems.size();
-    const std::size_t index = reading_.resolve(reader, "track", *name, reading_.feel.tracks, NameKind::track);
-    if (reading_.problems.size() > before) return;
-    goal.track = index;
+    const auto index = reading_.resolve(reader, "track", *name, reading_.feel.tracks, NameKind::track);
+    if (!index) return;
+    goal.track = *index;
     for (std::size_t i = 0; i < channel.components; ++i) goal.value[i] = {GoalRule::add, 0.0};
   }
 

@@ -34,9 +34,9 @@ void read_realign(Reading& reading, Channel& channel, const Node& node, const st
   if (realign.to != To::heading && !name)
     return reader.report("feel.missing_key", "track", fmt::format("to turn to the subject's {} takes a track", *to));
   if (name) {
-    const std::size_t before = reading.problems.size();
-    realign.track = reading.resolve(reader, "track", *name, reading.feel.tracks, NameKind::track);
-    if (reading.problems.size() > before) return;
+    const auto found = reading.resolve(reader, "track", *name, reading.feel.tracks, NameKind::track);
+    if (!found) return;
+    realign.track = *found;
     if (reading.feel.tracks[realign.track].components < 2)
       return reader.report("feel.component_count", "track",
                            fmt::format("{} has one component, so it has no heading", *name));

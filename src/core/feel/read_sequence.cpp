@@ -144,8 +144,8 @@ public:
     read_goal_motions(reading_, reader_, "leaving", &PoseGoal::leaving, sequence_.name, sequence_.led);
     read_along();
     for (const std::string& name : reader_.texts("skipped_by").value_or(std::vector<std::string>{}))
-      sequence_.skipped_by.push_back(
-          reading_.resolve(reader_, "skipped_by", name, reading_.feel.controls, NameKind::control));
+      if (const auto control = reading_.resolve(reader_, "skipped_by", name, reading_.feel.controls, NameKind::control))
+        sequence_.skipped_by.push_back(*control);
     check_again();
     check_turns();
     return std::move(sequence_);
@@ -194,12 +194,11 @@ private:
   void read_along() {
     const Feel& feel = reading_.feel;
     if (const auto name = reader_.name("along")) {
-      const std::size_t before = reading_.problems.size();
-      const std::size_t channel = reading_.resolve(reader_, "along", *name, feel.channels, NameKind::channel);
-      if (reading_.problems.size() > before) return;
-      if (!is_led(channel))
+      const auto channel = reading_.resolve(reader_, "along", *name, feel.channels, NameKind::channel);
+      if (!channel) return;
+      if (!is_led(*channel))
         return reader_.report("feel.unknown_channel", "along", fmt::format("no stop leads {} anywhere", *name));
-      sequence_.along = channel;
+      sequence_.along = *channel;
       return;
     }
     const auto widest = std::find_if(sequence_.led.begin(), sequence_.led.end(),

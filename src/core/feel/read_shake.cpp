@@ -113,7 +113,7 @@ private:
       if (wave.has("phase")) stride.phase = wave.number("phase");
       const auto name = wave.name("track");
       if (name && !reading_.is_broken(*name))
-        stride.track = reading_.resolve(wave, "track", *name, reading_.feel.tracks, NameKind::track);
+        stride.track = reading_.resolve(wave, "track", *name, reading_.feel.tracks, NameKind::track).value_or(0);
       shake_.wave = stride;
     }
   }

@@ -16,7 +16,7 @@ void read_switches(Reading& reading) {
     const auto on = text ? component_named(reading, reader, "on", *text) : std::nullopt;
     if (reader.has("pose"))
       if (const auto pose = reader.name("pose"))
-        one.pose = reading.resolve(reader, "pose", *pose, reading.feel.poses, NameKind::pose);
+        one.pose = reading.resolve(reader, "pose", *pose, reading.feel.poses, NameKind::pose).value_or(0);
     if (reader.has("pose") == reader.has("starts"))
       reader.report(reader.has("pose") ? "feel.too_many_keys" : "feel.missing_key",
                     reader.has("pose") ? "starts" : "on", "a switch needs one of pose and starts (a sequence)");
@@ -31,7 +31,8 @@ void read_switches(Reading& reading) {
           fmt::format("it would leave at {} although it enters at {} only: it could never stay", *leaves, *enters),
           fmt::format("Leave {} the threshold at which it enters.", one.below ? "above" : "below"));
     for (const std::string& name : reader.texts("keep").value_or(std::vector<std::string>{}))
-      one.keep.push_back(reading.resolve(reader, "keep", name, reading.feel.channels, NameKind::channel));
+      if (const auto kept = reading.resolve(reader, "keep", name, reading.feel.channels, NameKind::channel))
+        one.keep.push_back(*kept);
     one.on = on.value_or(ComponentRef{});
     if (on) reading.feel.channels[on->channel].is_watched = true;
     one.enter = enters.value_or(0.0);

@@ -88,11 +88,10 @@ void read_lens(Reading& reading, SectionReader& picture) {
   if (reader.choice("axis") == "horizontal") out.lens_axis = Picture::LensAxis::horizontal;
   const auto name = reader.name("channel");
   if (!name) return;
-  const std::size_t before = reading.problems.size();
-  const std::size_t index = reading.resolve(reader, "channel", *name, reading.feel.channels, NameKind::channel);
-  if (reading.problems.size() > before) return;
+  const auto index = reading.resolve(reader, "channel", *name, reading.feel.channels, NameKind::channel);
+  if (!index) return;
   out.lens_channel = index;
-  const Channel& channel = reading.feel.channels[index];
+  const Channel& channel = reading.feel.channels[*index];
   const auto unit = find_unit(channel.unit);
   if (!unit || unit->kind != UnitKind::angle)
     reader.report("feel.unit", "channel",
@@ -124,11 +123,10 @@ void read_roles(Reading& reading, SectionReader& reader) {
   for (const PictureRole& role : picture_roles()) {
     const auto name = reader.name(role.key);
     if (!name) continue;
-    const std::size_t before = reading.problems.size();
-    const std::size_t index = reading.resolve(reader, role.key, *name, reading.feel.channels, NameKind::channel);
-    if (reading.problems.size() > before) continue;
+    const auto index = reading.resolve(reader, role.key, *name, reading.feel.channels, NameKind::channel);
+    if (!index) continue;
     reading.feel.picture.*role.channel = index;
-    check_role(reader, role, reading.feel.channels[index]);
+    check_role(reader, role, reading.feel.channels[*index]);
   }
 }
 
@@ -141,10 +139,9 @@ std::optional<std::size_t> extent_channel(Reading& reading, SectionReader& pictu
   if (node->table() == nullptr) return std::nullopt;
   const auto name = reader.name("channel");
   if (!name) return std::nullopt;
-  const std::size_t before = reading.problems.size();
-  const std::size_t index = reading.resolve(reader, "channel", *name, reading.feel.channels, NameKind::channel);
-  if (reading.problems.size() > before) return std::nullopt;
-  const Channel& channel = reading.feel.channels[index];
+  const auto index = reading.resolve(reader, "channel", *name, reading.feel.channels, NameKind::channel);
+  if (!index) return std::nullopt;
+  const Channel& channel = reading.feel.channels[*index];
   if (channel.components > 1)
     reader.report("feel.component_count", "channel",
                   fmt::format("the {} is one number, but {} has {} components", key, *name, channel.components));

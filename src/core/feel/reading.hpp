@@ -62,14 +62,15 @@ struct Reading {
   void report_unknown(const std::string& path, Position where, NameKind kind, std::string_view name,
                       std::span<const std::string_view> known);
 
-  /// The index of the thing that the key names; 0, with a problem, where there is none.
+  /// The index of the thing that the key names. Nothing where there is none, which is said here, or where the tables of
+  /// its kind are, if their own name is misspelt.
   template<class Named>
-  std::size_t resolve(SectionReader& reader, std::string_view key, const std::string& name,
-                      const std::vector<Named>& all, NameKind kind) {
-    if (const auto found = index_of(all, name)) return *found;
+  std::optional<std::size_t> resolve(SectionReader& reader, std::string_view key, const std::string& name,
+                                     const std::vector<Named>& all, NameKind kind) {
+    if (const auto found = index_of(all, name)) return found;
     const auto known = names_of(all);
     report_unknown(joined_path(reader.path(), key), reader.where(key), kind, name, known);
-    return 0;
+    return std::nullopt;
   }
 
 private:
