@@ -133,6 +133,28 @@ TEST(Stride, BeginsWhereItsPhaseSays) {
     EXPECT_NEAR(rows.value[k], 0.3 * std::cos(std::numbers::pi * rows.time[k]), 1e-9) << rows.time[k];
 }
 
+/// Each goes by a reader of its own, wherever it is kept.
+TEST(Stride, SeveralAreMeasuredAsEachAlone) {
+  const auto measured = [](int from, int count) {
+    std::string text = "[channel.a]\nrest = 0\n[track.otter]\nkind = \"eight\"\ncentre = [0, 0]\nwidth = 9\nheight = "
+                       "5\nlap = 14\n[take.t]\nlength = 6\n";
+    for (int k = from; k < from + count; ++k)
+      text += fmt::format("[shake.s{0}]\nalways = true\non = {{ a = 0.{1} }}\nwave = {{ kind = \"stride\", track = "
+                          "\"otter\", length = 0.{1}, phase = 0.{0} }}\n",
+                          k, k + 4);
+    return test::play_measures(test::feel_from(text)).shakes;
+  };
+  const auto all = measured(0, 5);
+  ASSERT_EQ(all.size(), 5u);
+  for (int k = 0; k < 5; ++k) {
+    const ShakeSummary& together = all[static_cast<std::size_t>(k)];
+    const ShakeSummary alone = measured(k, 1).at(0);
+    EXPECT_NEAR(together.parts[0].peak, 0.1 * (k + 4), 1e-3) << k;
+    EXPECT_EQ(together.parts[0].peak, alone.parts[0].peak) << k;
+    EXPECT_EQ(together.parts[0].rms, alone.parts[0].rms) << k;
+  }
+}
+
 TEST(Decay, ByAnAmountPerFrameEndsOrRunsBelowZero) {
   Decay decay;
   decay.kind = Decay::Kind::per_frame;

@@ -17,12 +17,12 @@ ShakePath::ShakePath(const Scene& scene, std::size_t shake)
   if (stride == nullptr) return;
   const Track& track = feel_.tracks[played_track(*scene.take, stride->track)];
   reader_.emplace(track, scene.take->tick);
-  way_.emplace(track, *reader_);
+  way_.emplace(track);
 }
 
 void ShakePath::enter(const Block& block) {
   const double begin = clock_.time(block.first);
-  if (way_) way_->go_on(begin);
+  if (way_) way_->go_on(begin, *reader_);
   if (reader_) reader_->enter(begin);
   stack_.forget(begin);
 }
@@ -33,7 +33,7 @@ void ShakePath::look_at(const FrameSpan& frame, double u, SceneFrames& frames) {
   const double in_game = frames.game_seconds(u, shake_.runs_on);
   const ReadComponent read = [&](ComponentRef component) { return frames.smooth(component, in_game); };
   amplitude_ = stack_.amplitude(time, frame_) + level_of(shake_, read);
-  if (way_) way_->go_on(time);
+  if (way_) way_->go_on(time, *reader_);
   const WaveTime when{time, frame.number, way_ ? way_->way() : 0.0};
   for (std::size_t t = 0; t < parts_.size(); ++t) parts_[t] = part_of(shake_, stack_, streams_[t], t, amplitude_, when);
   if (shake_.in_view) turn_into(camera_view(feel_, read), feel_, shake_, parts_);

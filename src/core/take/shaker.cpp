@@ -5,11 +5,12 @@
 
 namespace stasis {
 
-Shaker::Shaker(const Feel& feel, std::size_t shake, const Take& take, std::vector<TrackReader>& readers)
+Shaker::Shaker(const Feel& feel, std::size_t shake, const Take& take, const std::vector<TrackReader>& readers)
     : feel_(feel), shake_(feel.shakes[shake]), stack_(shake_) {
   if (const auto* stride = std::get_if<StrideWave>(&shake_.wave)) {
     const std::size_t track = played_track(take, stride->track);
-    way_.emplace(feel.tracks[track], readers[track]);
+    reader_ = &readers[track];
+    way_.emplace(feel.tracks[track]);
   }
   for (std::size_t t = 0; t < shake_.targets.size(); ++t) streams_.push_back(wave_of_target(feel, shake_, t));
 }
@@ -39,7 +40,7 @@ void Shaker::fill(const Block& block, const Clock& clock, const ReadRow& read, S
   for (std::size_t row = 0; row < rows && (out.is_felt || way_); ++row) {
     const std::int64_t frame = block.first + static_cast<std::int64_t>(row);
     const double time = time_of(clock, frame);
-    if (way_) way_->go_on(clock.time(frame, shake_.runs_on)); // steps go by game time
+    if (way_) way_->go_on(clock.time(frame, shake_.runs_on), *reader_); // steps go by game time
     if (!out.is_felt) continue;
     out.amplitude[row] = stack_.amplitude(time, static_cast<double>(frame)) + level_of(shake_, read(row));
     const WaveTime when{time, frame, way_ ? way_->way() : 0.0};

@@ -14,7 +14,8 @@ namespace stasis {
 
 class Shaker {
 public:
-  Shaker(const Feel& feel, std::size_t shake, const Take& take, std::vector<TrackReader>& readers);
+  /// \param readers by track; they outlive it, and stay where they are.
+  Shaker(const Feel& feel, std::size_t shake, const Take& take, const std::vector<TrackReader>& readers);
 
   /// Goes on as the shake of the same name was when the feel was changed.
   /// \param frame at which it goes on, as both clocks have it
@@ -45,10 +46,11 @@ private:
   const Shake& shake_;
   double ahead_ = 0.0; ///< s: of the clock by which it runs, since it ran by another one
   ShakeStack stack_;
-  std::vector<WaveStream> streams_; ///< by target
-  std::vector<double> parts_;       ///< of a row, by target
-  std::vector<HitMark> new_hits_;   ///< of this block
-  std::optional<WayMeter> way_;     ///< gone by the track of a stride
+  std::vector<WaveStream> streams_;     ///< by target
+  std::vector<double> parts_;           ///< of a row, by target
+  std::vector<HitMark> new_hits_;       ///< of this block
+  const TrackReader* reader_ = nullptr; ///< of the track of a stride
+  std::optional<WayMeter> way_;         ///< gone by that track
 };
 
 /// The wave of one target of a shake.

@@ -9,8 +9,7 @@ namespace stasis {
 
 class WayMeter {
 public:
-  /// \param reader of the track; it is entered by the caller.
-  WayMeter(const Track& track, const TrackReader& reader) : track_(track), reader_(reader) {}
+  explicit WayMeter(const Track& track) : track_(&track) {}
 
   /// Goes on from the way of another one.
   void go_on_from(const WayMeter& old) noexcept {
@@ -18,14 +17,14 @@ public:
     at_ = old.at_;
   }
 
-  /// Adds the way up to a time (s), which lies in the stretch that the reader has entered; an earlier one adds nothing.
-  void go_on(double time);
+  /// Adds the way up to a time (s), which lies in the stretch that the track's reader has entered; an earlier one adds
+  /// nothing. The reader is not kept: whoever has both may be moved.
+  void go_on(double time, const TrackReader& reader);
   /// In the track's unit.
   double way() const noexcept { return way_; }
 
 private:
-  const Track& track_;
-  const TrackReader& reader_;
+  const Track* track_;
   std::vector<double> corners_;
   double way_ = 0.0, at_ = 0.0;
 };
