@@ -191,23 +191,6 @@ void look_at_sources(Lowering& to) {
              sequence.name);
 }
 
-/// Motions that this file's form of them cannot hold where they stand.
-void look_at_motions(Lowering& to) {
-  for (std::size_t c = 0; c < to.feel.channels.size(); ++c) {
-    const Channel& channel = to.feel.channels[c];
-    for (const std::size_t m : motions_of(to.feel, c)) {
-      const NamedMotion& named = to.feel.motions[m];
-      const auto* chain = std::get_if<Chain>(&named.motion);
-      const bool is_led = chain != nullptr && !chain->links.empty();
-      if (channel.components == 1 || pace_of(named.motion) == nullptr || !(wait_of(named.motion) > 0.0 || is_led))
-        continue;
-      to.leave("{}: that {} moves its components together is not in this file; each goes by itself.", channel.name,
-               named.name);
-      for (std::size_t i = 0; i < channel.components; ++i) to.out.unlike.push_back({c, i});
-    }
-  }
-}
-
 /// What is made from values that are not as in the feel, is not so either.
 void look_at_followers_of_unlike(Lowering& to) {
   const auto is_unlike = [&](std::size_t channel) {
@@ -308,7 +291,6 @@ Lowered lower(const Feel& declared) {
   const Feel feel = with_slowed_motions(declared);
   Lowering to(feel);
   look_at_sources(to);
-  look_at_motions(to);
   look_at_followers_of_unlike(to);
   return lowered(to);
 }

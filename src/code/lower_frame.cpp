@@ -128,6 +128,7 @@ bool by_amount(const Motion& motion) {
   return rule != nullptr && std::holds_alternative<AmountRule>(rule->rule);
 }
 bool by_pace(const Motion& motion) { return pace_of(motion) != nullptr; }
+bool by_waiting_pace(const Motion& motion) { return by_pace(motion) && wait_of(motion) > 0.0; }
 
 /// True if a channel of several components may move by such a motion, which takes them together.
 bool goes_together(const Lowering& to, std::size_t channel, bool (*is)(const Motion&)) {
@@ -136,9 +137,17 @@ bool goes_together(const Lowering& to, std::size_t channel, bool (*is)(const Mot
   return std::any_of(motions.begin(), motions.end(), [&](std::size_t m) { return is(to.feel.motions[m].motion); });
 }
 
+/// True if one pace may move all values of a channel behind a delay.
+bool waits_together(const Lowering& to, std::size_t channel) { return goes_together(to, channel, by_waiting_pace); }
+
+/// "(s, FIRST, COUNT": the values of a channel as arguments.
+std::string values_of(const Lowering& to, std::size_t channel) {
+  return fmt::format("(s, {}, {}", to.value_name({channel, 0}), to.feel.channels[channel].components);
+}
+
 void set_off(Lowering& to, std::size_t channel) {
   if (goes_together(to, channel, by_pace))
-    to.add("  set_off_together(s, {}, {});", to.value_name({channel, 0}), to.feel.channels[channel].components);
+    to.add("  set_off_together{});", values_of(to, channel));
   else
     each_value(to, channel, [&](const std::string& value, bool) { to.add("  set_off_if_begun(s, {});", value); });
 }
@@ -183,6 +192,7 @@ void lower_advance(Lowering& to) {
   for (const std::size_t channel : order) {
     if (to.feel.channels[channel].tie || std::find(heard.begin(), heard.end(), channel) != heard.end()) continue;
     if (goes_after(to, channel)) to.add("  look_after_{}(s);", identifier(to.feel.channels[channel].name));
+    if (waits_together(to, channel)) to.add("  take_due_before{});", values_of(to, channel));
     each_value(to, channel, [&](const std::string& value, bool has_formula) {
       if (has_formula && to.has_formula[channel] != 0)
         to.add("  s.home[{0}] = number_or(home_by_formula(s, {0}, s.time), s.home[{0}]);", value);
@@ -214,12 +224,13 @@ void lower_advance(Lowering& to) {
                value);
       if (to.feel.channels[channel].obstacles)
         to.add("  move_within_room(s, {}, {});", value, step);
-      else if (!goes_together(to, channel, by_amount))
+      else if (!goes_together(to, channel, by_amount) && !waits_together(to, channel))
         to.add("  move_on(s, {}, {});", value, step);
     });
     if (goes_together(to, channel, by_amount))
-      to.add("  move_together(s, {}, {}, {});", to.value_name({channel, 0}), to.feel.channels[channel].components,
-             step);
+      to.add("  move_together{}, {});", values_of(to, channel), step);
+    else if (waits_together(to, channel))
+      to.add("  move_on_together{}, {});", values_of(to, channel), step);
   }
   to.add("  for k = 0 below {} {{ s.touched[k] = false; }}\n  pass_time(s, dt);\n}}",
          std::max<std::size_t>(1, to.feel.controls.size()));

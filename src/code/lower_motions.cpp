@@ -376,6 +376,11 @@ void lower_facts(Lowering& to) {
   fact_of_eases(to, "finishes_first", "True if a move is finished before the next one begins.",
                 [](const Ease& ease) { return ease.handover == Handover::finish_first; });
   fact_of_eases(to, "goes_there_and_back", "", [](const Ease& ease) { return ease.there_and_back; });
+  fact(to, "flag", "leads_links", "True of an eased or paced move that glides and springs follow.",
+       [](std::size_t, const Motion& motion) {
+         const auto* chain = std::get_if<Chain>(&motion);
+         return std::string(chain != nullptr && chain->head && !chain->links.empty() ? "true" : "");
+       });
   fact(to, "flag", "goes_by_frames", "True of a rule that acts once a frame: it is never cut inside one.",
        [](std::size_t, const Motion& motion) {
          return std::string(std::holds_alternative<PerFrame>(motion) ? "true" : "");

@@ -341,6 +341,47 @@ TEST(TakesInCode, LinksBehindALeadAreTheHeartsOwn) {
   }
 }
 
+/// A pace that moves several values together waits, leads links, is interrupted meanwhile, and takes over from others.
+TEST(TakesInCode, APaceMovesValuesTogetherBehindADelayAndBeforeLinks) {
+  std::mt19937_64 random(2026);
+  const auto below = [&](int end) { return static_cast<int>(random() % static_cast<std::uint64_t>(end)); };
+  const auto between = [&](double low, double high) {
+    return low + (high - low) * (static_cast<double>(random() >> 11) * 0x1p-53);
+  };
+  const auto motion = [&] {
+    std::string stages;
+    if (below(4) > 0) stages += fmt::format("{{ kind = \"delay\", delay = {:.3f} }}, ", between(0.01, 0.3));
+    stages += fmt::format("{{ kind = \"pace\", speed = {:.3f}{} }}", between(1, 5),
+                          below(3) == 0 ? "" : fmt::format(", acceleration = {:.3f}", between(3, 40)));
+    if (below(3) == 0) stages += fmt::format(", {{ kind = \"glide\", half_life = {:.3f} }}", between(0.03, 0.2));
+    if (below(3) == 0)
+      stages += fmt::format(", {{ kind = \"spring\", frequency = {:.3f}, damping_ratio = 0.7 }}", between(1, 4));
+    return "{ kind = \"stages\", stages = [" + stages + "] }";
+  };
+  for (int k = 0; k < 16; ++k) {
+    std::string text = "[channel.p]\nrest = [0, 0.5, -1]\nrange = [-5, 5]\nmotion = " + motion()
+                       + "\n[motion.other]\nkind = \"glide\"\nhalf_life = "
+                         "0.1\n[pose.near]\np = [1, 2.5, -1]\n[pose.far]\np = [-2, 0, 3]\n";
+    if (below(2) == 0) text += "entering = { p = " + motion() + " }\n";
+    if (below(3) == 0) text += "leaving = { p = { x = \"other\", y = " + motion() + " } }\n";
+    text += fmt::format("[control.near]\nkind = \"hold\"\npose = \"near\"\n[control.far]\nkind = \"toggle\"\npose = "
+                        "\"far\"\n[take.t]\nlength = 2.5\nclock = {{ fps = {}, jitter = {}, seed = {} }}\ncues = [",
+                        below(2) == 0 ? 60 : 24, below(2) == 0 ? "0" : "0.4", k + 1);
+    for (int cue = 0; cue < 5; ++cue) {
+      const double at = between(0.05, 2.0);
+      const char* const control = below(2) == 0 ? "near" : "far";
+      text += fmt::format("{{ at = {:.3f}, press = \"{}\" }}, {{ at = {:.3f}, release = \"{}\" }}, ", at, control,
+                          at + between(0.02, 0.4), control);
+    }
+    const Feel feel = test::feel_from(text + "]\n");
+    const Lowered lowered = lower(feel);
+    ASSERT_TRUE(lowered.unlike.empty());
+    const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+    ASSERT_EQ(check.columns, 3u);
+    EXPECT_LE(worst_of(check, lowered), 1e-12) << text;
+  }
+}
+
 /// Shakes along the camera's axes, by the way of a subject, dying away along a curve; a value on a grid.
 TEST(TakesInCode, ShakesOfEveryKindAreTheHeartsOwn) {
   const std::string shaken =
