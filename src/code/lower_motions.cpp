@@ -57,13 +57,13 @@ private:
       slope += fmt::format("{}{{ return {}; }} ", when.empty() ? "if (true) " : when, literal(rate));
     }
     // The last piece has no condition of its own.
-    const auto unconditional = [](std::string text) {
+    const auto unconditional = [](const std::string& text) {
       const std::size_t at = text.rfind("if (true) { ");
       std::string last = text.substr(at + 12);
       last = last.substr(0, last.rfind('}'));
       return text.substr(0, at) + last;
     };
-    const auto with_end = [&](std::string text) {
+    const auto with_end = [&](const std::string& text) {
       return fmt::format("if (t >= 1.0) {{ return {}; }} ", literal(stops.back().output)) + text;
     };
     functions(stops.back().input == 1.0 ? with_end(unconditional(value)) : unconditional(value), unconditional(slope));

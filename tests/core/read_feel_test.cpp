@@ -288,7 +288,9 @@ TEST(ReadFeel, ThingsWhoseTablesAreMisspeltMayBeNamedByOthers) {
       return one.code == "feel.unknown_key" && one.path == family + family.back();
     })) << family;
     // That alone is said; of what a sequence leads and a want measures, the channels' names are needed.
-    if (family != "channel") EXPECT_EQ(problems.size(), 1u) << family;
+    if (family != "channel") {
+      EXPECT_EQ(problems.size(), 1u) << family;
+    }
   }
 }
 
