@@ -10,7 +10,6 @@
 #include "code/parts.hpp"
 #include "code/printer.hpp"
 #include "code/read_program.hpp"
-#include "core/feel/goal_source.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
 
@@ -191,21 +190,6 @@ void look_at_sources(Lowering& to) {
              sequence.name);
 }
 
-/// What is made from values that are not as in the feel, is not so either.
-void look_at_followers_of_unlike(Lowering& to) {
-  const auto is_unlike = [&](std::size_t channel) {
-    return std::any_of(to.out.unlike.begin(), to.out.unlike.end(),
-                       [&](ComponentRef one) { return one.channel == channel; });
-  };
-  for (const std::size_t c : channel_order(to.feel)) {
-    std::set<std::size_t> read;
-    for (const GoalSource& source : goal_sources(to.feel, c)) read.insert(source.reads.begin(), source.reads.end());
-    if (const auto& times = to.feel.channels[c].motion_times_channel) read.insert(times->channel);
-    if (is_unlike(c) || std::none_of(read.begin(), read.end(), is_unlike)) continue;
-    for (std::size_t i = 0; i < to.feel.channels[c].components; ++i) to.out.unlike.push_back({c, i});
-  }
-}
-
 /// Names of the feel that become one name in the program: "a_in_b" of c, and a of "b_in_c".
 void look_at_names(Lowering& to) {
   std::set<std::string> known;
@@ -291,7 +275,6 @@ Lowered lower(const Feel& declared) {
   const Feel feel = with_slowed_motions(declared);
   Lowering to(feel);
   look_at_sources(to);
-  look_at_followers_of_unlike(to);
   return lowered(to);
 }
 

@@ -359,19 +359,30 @@ pose = "b_in_c"
 TEST_F(ExportedCode, WhatIsNotAsInTheFeelIsSaidAndNotCompared) {
   folder.write("f.toml", std::string(plain_feel) + R"(
 [channel.side]
-rest = [0, 0]
-motion = { kind = "stages", stages = [{ kind = "pace", speed = 3 }, { kind = "glide", half_life = 0.1 }] }
+rest = 0
 [channel.twice]
 rest = 0
-formula = "2 * side.x"
+formula = "2 * side"
+[track.leaf]
+kind = "line"
+from = [0, 0, 0]
+velocity = [4, 0, 0]
+in = "about_subject"
+[shake.bob]
+on = { side = 0.1 }
+wave = { kind = "stride", track = "leaf", length = 2 }
+always = true
 )");
   const Ended ended = run({"--language", "c", "-o", "out", "--with-check"});
   EXPECT_EQ(ended.status, 0) << ended.err;
-  EXPECT_NE(ended.out.find("moves its components together is not in this file; each goes by itself"), std::string::npos)
+  EXPECT_NE(ended.out.find("Shake bob is not in this file: it goes by a track that may be lost"), std::string::npos)
       << ended.out;
   const std::string check = folder.read("out/f_check.c");
-  EXPECT_EQ(check.find("twice"), std::string::npos);
-  EXPECT_NE(check.find("time,"), std::string::npos);
+  const std::size_t columns = check.find("time,");
+  ASSERT_NE(columns, std::string::npos);
+  const std::string named = check.substr(columns, check.find('"', columns) - columns);
+  EXPECT_EQ(named.find("side"), std::string::npos) << named;
+  EXPECT_NE(named.find("twice"), std::string::npos) << named; // formulas read what is not shaken
 }
 
 } // namespace
