@@ -22,7 +22,8 @@ std::string fault_here(const Feel& feel, const Shake& shake) {
       && (feel.channels[*picture.position].is_placed || (picture.focus && !picture.yaw && !picture.pitch)))
     return "it goes along the axes of an eye that is turned by where it is";
   const auto* stride = std::get_if<StrideWave>(&shake.wave);
-  if (stride != nullptr && !is_told(feel, stride->track)) return "it goes by a track that may be lost, or is no place in the world";
+  if (stride != nullptr && !is_told(feel, stride->track))
+    return "it goes by a track that may be lost, or is no place in the world";
   return {};
 }
 
