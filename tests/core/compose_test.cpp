@@ -52,6 +52,17 @@ TEST(Compose, AVariantOverridesWhatIsThereAndNothingElse) {
   EXPECT_FALSE(apply_variant(root, "gone"));
 }
 
+/// What is misspelt is said, and not only what follows of it.
+TEST(Compose, AVariantOfTablesWhoseNameIsMisspeltSaysSo) {
+  Node root =
+      document("[moton.soft]\nkind = \"glide\"\nhalf_life = 1\n[variant.quick]\n\"motion.soft.half_life\" = 0.5\n");
+  const auto wrong = apply_variant(root, "quick");
+  ASSERT_FALSE(wrong);
+  EXPECT_EQ(wrong.error()[0].hint, "There is [moton]: did you mean motion?");
+  root = document("[channel.a]\nrest = 0\n[variant.quick]\n\"motion.soft.half_life\" = 0.5\n");
+  EXPECT_EQ(apply_variant(root, "quick").error()[0].hint, "");
+}
+
 TEST(Compose, AVariantInDottedKeysOrUnderHeadersLeavesTheRest) {
   const std::string text = "[motion.soft]\nkind = \"spring\"\nfrequency = 1\ndamping_ratio = 0.8\n[pose.p]\na = 1\nb = "
                            "2\n[variant.dots]\npose.p.a = 3\n"

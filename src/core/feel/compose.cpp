@@ -174,6 +174,15 @@ bool names_a_file(const std::vector<PathStep>& steps) {
          || (*section == "take" && *key == "recorded");
 }
 
+/// What may be meant by a kind of tables of which the document has none: one of a name close to it that is no key.
+std::string misspelt_tables(const Node& document, std::string_view section) {
+  if (document.table() == nullptr) return {};
+  for (const Entry& entry : *document.table())
+    if (find_key(*find_section("feel"), entry.key) == nullptr && nearest(entry.key, std::span(&section, 1)))
+      return fmt::format("There is [{}]: did you mean {}?", printable(entry.key, 60), section);
+  return {};
+}
+
 Result<void> put_at(Node& document, const std::vector<PathStep>& steps, std::string_view path, Node value) {
   if (value.text() != nullptr && names_a_file(steps))
     return fail({"feel.late_file",
@@ -196,9 +205,9 @@ Result<void> put_at(Node& document, const std::vector<PathStep>& steps, std::str
                    std::string(printable(path, 80)),
                    {},
                    fmt::format("the feel has no {} named \"{}\"", *section, printable(*name, 60)),
-                   close           ? fmt::format("Did you mean {}?", *close)
-                   : known.empty() ? std::string()
-                                   : fmt::format("Known: {}.", listed(known))});
+                   close            ? fmt::format("Did you mean {}?", *close)
+                   : !known.empty() ? fmt::format("Known: {}.", listed(known))
+                                    : misspelt_tables(document, *section)});
     }
   }
   const auto* last = std::get_if<std::string>(&steps.back());
