@@ -268,6 +268,28 @@ TEST(Match, ALongRecordingIsThinned) {
   EXPECT_NEAR(match->ranking.front().numbers[0].value, std::log(2.0) / 0.7, 1e-6);
 }
 
+TEST(Match, ALookAtFewRowsGivesUpWhatIsNoMoveOnly) {
+  Random random(11);
+  const auto long_move = [&](const auto& value) {
+    RecordedMove move;
+    for (int k = 0; k <= 600; ++k) {
+      move.times.push_back(k / 300.0);
+      const double wrong = random.share() < 0.05 ? 20.0 * (random.share() - 0.5) : 0.0;
+      move.values.push_back(value(k / 300.0) + 0.05 * normal(random) + wrong);
+    }
+    return move;
+  };
+  for (const Truth& truth : truths) {
+    const StepRule& kind = kind_named(truth.kind);
+    const RecordedMove move = long_move([&](double t) { return 62.0 - 24.0 * kind.value(truth.unknowns, t - 0.3); });
+    EXPECT_TRUE(may_be_explained(move, step_rules(), 0.0)) << truth.kind;
+  }
+  const RecordedMove wander =
+      long_move([](double t) { return 5.0 * std::sin(9.0 * t) + 3.0 * std::cos(31.0 * t * t); });
+  EXPECT_FALSE(may_be_explained(wander, step_rules(), 0.1));
+  EXPECT_TRUE(may_be_explained(wander, step_rules(), 10.0)) << "as near as is asked";
+}
+
 TEST(Match, ARecordingWithoutAMoveHasNone) {
   RecordedMove still;
   for (int k = 0; k < 50; ++k) {

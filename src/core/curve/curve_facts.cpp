@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/overloaded.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -12,7 +13,6 @@ namespace {
 
 /// Two values this close are the same, to the eye and to the words.
 constexpr double alike = 1e-9;
-constexpr int looks_per_piece = 400;
 
 /// The place in [low, high] where `f` is largest, given that it is largest near the middle: golden section.
 template<class Function> double largest_place(Function f, double low, double high) {
@@ -37,7 +37,7 @@ template<class Function> double largest_place(Function f, double low, double hig
 
 class FactFinder {
 public:
-  explicit FactFinder(const Curve& curve) : curve_(curve) {
+  explicit FactFinder(const Curve& curve) : curve_(curve), looks_per_piece_(looks_per_piece(curve)) {
     borders_ = corners(curve);
     borders_.insert(borders_.begin(), 0.0);
     borders_.push_back(1.0);
@@ -57,21 +57,30 @@ public:
   }
 
 private:
+  /// Between two corners. What is straight there says all at its ends.
+  static int looks_per_piece(const Curve& curve) {
+    constexpr int ends = 1, of_a_cubic = 24, many = 400;
+    return std::visit(Overloaded{[](const StraightLine&) { return ends; }, [](const LinearStops&) { return ends; },
+                                 [](const Steps&) { return ends; }, [](const CubicBezier&) { return many; },
+                                 [](const EaseShape&) { return many; }, [](const PointsCurve&) { return of_a_cubic; }},
+                      curve);
+  }
+
   double value(double t, Side side) const { return evaluate(curve_, t, side).value; }
   double speed(double t, Side side) const { return evaluate(curve_, t, side).slope; }
 
   void look_at_piece(double from, double to) {
-    const double width = (to - from) / looks_per_piece;
-    const auto at = [&](int i) { return i == looks_per_piece ? to : from + width * i; };
-    const auto side = [&](int i) { return i == looks_per_piece ? Side::before : Side::at; };
-    for (int i = 0; i <= looks_per_piece; ++i) {
+    const double width = (to - from) / looks_per_piece_;
+    const auto at = [&](int i) { return i == looks_per_piece_ ? to : from + width * i; };
+    const auto side = [&](int i) { return i == looks_per_piece_ ? Side::before : Side::at; };
+    for (int i = 0; i <= looks_per_piece_; ++i) {
       const double v = value(at(i), side(i)), s = speed(at(i), side(i));
       note_speed(at(i), std::fabs(s));
       note_value(at(i), v);
       slowest_ = std::min(slowest_, std::fabs(s));
       if (std::fabs(s) > alike && s * last_direction_ < 0.0) ++facts_.turns;
       if (std::fabs(s) > alike) last_direction_ = s;
-      if (i == 0 || i == looks_per_piece) continue;
+      if (i == 0 || i == looks_per_piece_) continue;
       const double before = at(i - 1), after = at(i + 1);
       const auto size = [&](double t) { return std::fabs(speed(t, Side::at)); };
       if (size(at(i)) >= size(before) && size(at(i)) >= size(after)) {
@@ -131,6 +140,7 @@ private:
   }
 
   const Curve& curve_;
+  int looks_per_piece_;
   std::vector<double> borders_;
   CurveFacts facts_;
   double slowest_ = 1e300;

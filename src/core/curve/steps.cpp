@@ -6,7 +6,10 @@
 namespace stasis {
 
 CurvePoint evaluate(const Steps& curve, double time, Side side) noexcept {
-  const double place = std::clamp(time, 0.0, 1.0) * curve.count;
+  // At the time of a jump, k / count, the product may fall short of k by a rounding.
+  constexpr double rounding = 1e-12; // of the whole time
+  double place = std::clamp(time, 0.0, 1.0) * curve.count;
+  if (std::fabs(place - std::round(place)) < rounding * curve.count) place = std::round(place);
   double step = std::floor(place);
   if (curve.jump == StepJump::start || curve.jump == StepJump::both) step += 1.0;
   if (side == Side::before && place == std::floor(place)) step -= 1.0;

@@ -143,7 +143,8 @@ public:
     out_.kept = clean_rows(move.values, out_.cleaning);
     const auto [low, high] = std::minmax_element(move.values.begin(), move.values.end());
     if (out_.kept.size() < fewest_rows || !(*high > *low)) return std::nullopt;
-    thin();
+    constexpr std::size_t enough = 2000; // what a rule is follows from them
+    thin(enough);
     fit_all();
     if (out_.ranking.empty()) return std::nullopt;
     if (!is_clean() && reject_far_rows()) fit_all();
@@ -152,7 +153,31 @@ public:
     return std::move(out_);
   }
 
+  /// Whether a rule comes near the move at all, by few of its rows: false only where half of those lie far off each.
+  bool may_be_explained(double hardly) {
+    constexpr std::size_t few = 120;
+    constexpr double far_off = 4.0;
+    const RecordedMove& move = moves_.front();
+    out_.kept = clean_rows(move.values, out_.cleaning);
+    if (out_.kept.size() <= 2 * few) return true; // as quickly tried
+    const double near = far_off * std::max(least_size(), hardly);
+    thin(few);
+    const FitRows rows = rows_of(move, out_.kept);
+    return std::any_of(kinds_.begin(), kinds_.end(), [&](const StepRule& kind) {
+      const auto fit = goes_in(kind, move) ? fit_step(kind, rows) : std::nullopt;
+      return fit && left_by(rule_of(kind, *fit, move, rows.times.size(), 0.0)) <= near;
+    });
+  }
+
 private:
+  /// The median of what a rule leaves of the rows.
+  double left_by(const MatchedRule& rule) const {
+    const RecordedMove& move = moves_.front();
+    std::vector<double> left;
+    for (const std::size_t k : out_.kept) left.push_back(std::fabs(move.values[k] - rule.at(move.times[k])));
+    return median(std::move(left));
+  }
+
   /// Deviations beyond which a row is wrong.
   static constexpr double far = 4.5;
 
@@ -161,9 +186,8 @@ private:
     return kind.rule() != StepRule::Rule::pace || move.space.space == Space::linear;
   }
 
-  /// Of a long recording, rows evenly apart: what a rule is follows from a few thousand.
-  void thin() {
-    constexpr std::size_t enough = 2000;
+  /// Of a long recording, rows evenly apart.
+  void thin(std::size_t enough) {
     out_.stride = (out_.kept.size() + enough - 1) / enough;
     std::vector<std::size_t> rows;
     for (std::size_t k = 0; k < out_.kept.size(); k += out_.stride) rows.push_back(out_.kept[k]);
@@ -369,6 +393,10 @@ std::string MatchedRule::motion(int digits) const {
 std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, const std::vector<StepRule>& kinds,
                                     const HowFar& how_far) {
   return Matching(moves, kinds, how_far).run();
+}
+
+bool may_be_explained(const RecordedMove& move, const std::vector<StepRule>& kinds, double hardly) {
+  return Matching({move}, kinds, {}).may_be_explained(hardly);
 }
 
 } // namespace stasis

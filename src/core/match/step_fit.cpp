@@ -113,9 +113,13 @@ private:
   std::optional<Held> held_;
 };
 
+/// Of a search to its end, and of one that is gone on with where it leads to the best: four in five need fewer than
+/// ten, and one that needs hundreds creeps along towards a move without end.
+constexpr int most_tries = 400, enough_tries = 60;
+
 /// Goes downhill from `at`. \returns the squares where it ends.
-double descended(StepDistances& distances, Eigen::VectorXd& at, double tolerance) {
-  descend(distances, at, {tolerance, 400});
+double descended(StepDistances& distances, Eigen::VectorXd& at, double tolerance, int tries = most_tries) {
+  descend(distances, at, {tolerance, tries});
   const double squares = distances.level(at).squares;
   return at.allFinite() && std::isfinite(squares) ? squares : std::numeric_limits<double>::infinity();
 }
@@ -277,6 +281,23 @@ Breadth breadth_of(const StepRule& kind) {
   }
 }
 
+/// Of starts that have come to the same place, ascending by their squares, one: the others would end there too.
+/// A corner may rest between any two rows.
+void drop_doubles(std::vector<Start>& starts, const FitRows& rows) {
+  constexpr double hardly_apart = 0.01;
+  const double spacing = (rows.times.back() - rows.times.front()) / static_cast<double>(rows.times.size() - 1);
+  const Eigen::Index first = rows.start ? 0 : 1;
+  const auto is_double = [&](const Start& a, const Start& b) {
+    if (first == 1 && !(std::fabs(a.at[0] - b.at[0]) < 0.25 * spacing)) return false;
+    return ((a.at - b.at).tail(a.at.size() - first).array().abs() < hardly_apart).all();
+  };
+  std::vector<Start> apart;
+  for (Start& start : starts)
+    if (std::none_of(apart.begin(), apart.end(), [&](const Start& other) { return is_double(start, other); }))
+      apart.push_back(std::move(start));
+  starts = std::move(apart);
+}
+
 /// Of the best starts, each gone on with by few rows and not to its end, the best.
 std::vector<Start> chosen_starts(const StepRule& kind, const FitRows& rows) {
   constexpr std::size_t enough_rows = 60;
@@ -287,6 +308,7 @@ std::vector<Start> chosen_starts(const StepRule& kind, const FitRows& rows) {
   StepDistances distances(kind, few);
   for (Start& start : starts) start.squares = descended(distances, start.at, 1e-4);
   std::stable_sort(starts.begin(), starts.end(), [](const Start& a, const Start& b) { return a.squares < b.squares; });
+  drop_doubles(starts, rows);
   const auto is_far_off = [&](const Start& start) { return start.squares > 2.0 * starts.front().squares; };
   while (starts.size() > breadth.kept || (starts.size() > 1 && is_far_off(starts.back()))) starts.pop_back();
   return starts;
@@ -298,8 +320,8 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
   StepDistances distances(kind, rows);
   const bool is_bezier = kind.rule() == StepRule::Rule::bezier;
   std::optional<Start> best;
-  const auto polish = [&](Eigen::VectorXd at, double tolerance) {
-    const double squares = descended(distances, at, tolerance);
+  const auto polish = [&](Eigen::VectorXd at, double tolerance, int tries = enough_tries) {
+    const double squares = descended(distances, at, tolerance, tries);
     if (!std::isfinite(squares) || (best && squares >= best->squares)) return false;
     best = Start{std::move(at), squares};
     return true;
@@ -320,7 +342,7 @@ std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows) {
         }
       if (!is_better) break;
     }
-  polish(best->at, 1e-13);
+  polish(best->at, 1e-13, most_tries);
   const Level level = distances.level(best->at);
   StepFit fit;
   const Eigen::Index first = rows.start ? 0 : 1;
@@ -373,7 +395,7 @@ double tukey_weight(double off) noexcept {
 
 /// Nothing where a start leads nowhere.
 std::optional<RobustFit> gone_on_robustly(const StepRule& kind, const FitRows& rows, Eigen::VectorXd at, double noise) {
-  constexpr int rounds_by_huber = 4, rounds = 10;
+  constexpr int rounds_by_huber = 4, rounds = 10, tries_a_round = 15;
   constexpr double loose = 1e-5;
   FitRows weighed = rows;
   StepDistances distances(kind, weighed); // reads the weights as they are changed here
@@ -389,7 +411,7 @@ std::optional<RobustFit> gone_on_robustly(const StepRule& kind, const FitRows& r
       const double off = fit.off[k] / fit.size;
       weighed.weights[k] = rows.weights[k] * (round < rounds_by_huber ? huber_weight(off) : tukey_weight(off));
     }
-    descended(distances, at, loose);
+    descended(distances, at, loose, tries_a_round);
     const double before = fit.size;
     look();
     constexpr double hardly = 1e-3;
@@ -406,6 +428,7 @@ std::optional<RobustFit> fit_step_robustly(const StepRule& kind, const FitRows& 
   std::vector<Start> starts = chosen_starts(kind, smoothed(rows));
   // Smoothing takes a short move for a few wrong rows.
   for (Start& start : chosen_starts(kind, rows)) starts.push_back(std::move(start));
+  drop_doubles(starts, rows);
   for (const Start& start : starts) {
     auto fit = gone_on_robustly(kind, rows, start.at, noise);
     if (!fit) continue;

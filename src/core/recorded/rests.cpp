@@ -233,7 +233,8 @@ std::size_t told_until(const RecordedRows& rows, const MoveRows& one) {
   return row;
 }
 
-std::optional<MoveMatch> matched(const RecordedRows& rows, const MoveRows& given, Thoroughness how) {
+/// \param hardly what may be left without being seen, in the unit of the rows.
+std::optional<MoveMatch> matched(const RecordedRows& rows, const MoveRows& given, Thoroughness how, double hardly) {
   MoveRows one = given;
   one.until = told_until(rows, given);
   const std::size_t first = some_rest(rows, one.before);
@@ -242,6 +243,7 @@ std::optional<MoveMatch> matched(const RecordedRows& rows, const MoveRows& given
   move.times.assign(rows.times.begin() + static_cast<std::ptrdiff_t>(first),
                     rows.times.begin() + static_cast<std::ptrdiff_t>(one.until) + 1);
   move.values = along(rows, first, one.until, level_of(rows, one.before), one.to);
+  if (!may_be_explained(move, quick_rules(how), hardly)) return std::nullopt;
   return match_step({move}, quick_rules(how));
 }
 
@@ -315,16 +317,17 @@ Components ExplainedMove::place(double along) const noexcept {
 }
 
 std::optional<ExplainedMove> explained_move(const RecordedRows& rows, const MoveRows& move, Thoroughness how) {
-  const auto match = matched(rows, move, how);
+  constexpr double hardly = 5e-3; // of the way
+  const Components from = level_of(rows, move.before);
+  const auto match = matched(rows, move, how, hardly * length_of(plus(move.to, from, -1.0)));
   if (!match || match->ranking.empty()) return std::nullopt;
   const MatchedRule& best = match->ranking.front();
   const double way = std::fabs(best.goal - best.from);
-  constexpr double hardly = 5e-3; // of the way
   if (!match->is_explained && (match->trouble != MatchTrouble::none || !(best.rms <= hardly * way)))
     return std::nullopt;
   ExplainedMove out;
   out.rule = best;
-  out.from = level_of(rows, move.before);
+  out.from = from;
   out.to = move.to;
   out.set_off = {best.start, best.start_at.low, best.start_at.high};
   out.is_explained = match->is_explained;
@@ -349,7 +352,8 @@ SetOff rough_set_off(const RecordedRows& rows, const Rest& before) {
 }
 
 bool is_one_move(const RecordedRows& rows, const Rest& before, const Rest& after, Thoroughness how, double hardly) {
-  const auto match = matched(rows, {before, after.last, level_of(rows, after), std::nullopt, after.settled}, how);
+  const auto match =
+      matched(rows, {before, after.last, level_of(rows, after), std::nullopt, after.settled}, how, hardly);
   if (!match) return false;
   // At the second turn of one that swings the move is far from its end.
   const bool is_explained =
