@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
+#include <limits>
 #include <numbers>
 
 #include <fmt/format.h>
@@ -196,6 +197,8 @@ private:
 
   void fit_all() {
     out_.ranking.clear();
+    constexpr double out_of_reach = 20.0; // in BIC
+    double hopeless = std::numeric_limits<double>::infinity();
     const std::size_t rows = out_.kept.size();
     for (const RecordedMove& move : moves_) {
       const FitRows fitted = rows_of(move, out_.kept);
@@ -203,7 +206,7 @@ private:
         // Once more where rows are left out: most recordings need it.
         if (how_far_) how_far_(std::min(fits_++, 2 * moves_.size() * kinds_.size()), 2 * moves_.size() * kinds_.size());
         if (!goes_in(kind, move)) continue;
-        const auto fit = fit_with_delay(kind, fitted);
+        const auto fit = fit_with_delay(kind, fitted, hopeless);
         if (!fit || rows <= fit->free + 1) continue;
         const double n = static_cast<double>(rows), p = static_cast<double>(fit->free);
         MatchedRule rule = rule_of(kind, *fit, move, rows, std::sqrt(fit->squares / (n - p)));
@@ -211,6 +214,7 @@ private:
         const double left = std::log((fit->squares + least_squares_left(move, rows)) / n);
         rule.free = fit->free;
         rule.bic = bic_of(*fit);
+        hopeless = std::min(hopeless, n * std::exp((rule.bic + out_of_reach) / n));
         const double free = p + 1.0; // the size of the noise is found too
         information_ = n * left + 2.0 * free + 2.0 * free * (free + 1.0) / std::max(1.0, n - free - 1.0);
         rule.probability = information_; // a weight once all are known
@@ -229,13 +233,13 @@ private:
   }
 
   /// From when the goal jumped; where that is known, and waiting first explains plainly more, with a delay before it.
-  std::optional<StepFit> fit_with_delay(const StepRule& kind, const FitRows& rows) const {
-    const auto at_once = fit_step(kind, rows);
+  std::optional<StepFit> fit_with_delay(const StepRule& kind, const FitRows& rows, double hopeless) const {
+    const auto at_once = fit_step(kind, rows, hopeless);
     if (!rows.start || (at_once && at_once->squares <= least_squares_left(moves_.front(), rows.times.size())))
       return at_once;
     FitRows late = rows;
     late.start.reset();
-    const auto delayed = fit_step(kind, late);
+    const auto delayed = fit_step(kind, late, hopeless);
     constexpr double plainly = 6.0, hair = 1e-9;
     if (!delayed || delayed->start <= *rows.start + hair) return at_once;
     return !at_once || bic_of(*delayed) < bic_of(*at_once) - plainly ? delayed : at_once;

@@ -1,6 +1,7 @@
 // Least squares of one rule on one move.
 #pragma once
 
+#include <limits>
 #include <optional>
 #include <vector>
 
@@ -26,7 +27,9 @@ struct StepFit {
 
 /// The best fit from the best of many starts: where the rule begins and how far it goes is solved for inside (variable
 /// projection; Golub and Pereyra), the rest by Levenberg and Marquardt's method. Nothing where no start leads anywhere.
-std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows);
+/// \param hopeless a rule that leaves more squares than that is only found as nearly as tells so.
+std::optional<StepFit> fit_step(const StepRule& kind, const FitRows& rows,
+                                double hopeless = std::numeric_limits<double>::infinity());
 
 /// A fit that a few rows far off do not bend.
 struct RobustFit {
