@@ -8,6 +8,16 @@
 #include "core/text.hpp"
 
 namespace stasis::cli {
+namespace {
+
+/// An interval that says nothing: without end, or about a number that may as well be a thousandth or a thousand of it.
+bool is_open(const Estimate& number) {
+  constexpr double anything = 1e3;
+  return !std::isfinite(number.low) || !std::isfinite(number.high)
+         || (number.low > 0.0 && number.low * anything < number.value && number.high > anything * number.value);
+}
+
+} // namespace
 
 std::string number_unit(const Estimate& number, const std::string& unit) {
   if (number.unit == "per_second") return unit + "/s";
@@ -27,8 +37,7 @@ std::string with_interval(const Estimate& number, const std::string& unit) {
   const std::string own = unit.empty() ? "" : " " + unit;
   constexpr double unseen = 1e-8;
   if (number.high - number.low <= unseen * std::fabs(number.value)) return concise(number.value, digits) + own;
-  if (!std::isfinite(number.low) || !std::isfinite(number.high))
-    return readable(number.value, digits) + own + " (open)";
+  if (is_open(number)) return readable(number.value, digits) + own + " (open)";
   return fmt::format("{}{} ({} to {})", readable(number.value, digits), own, readable(number.low, digits),
                      readable(number.high, digits));
 }

@@ -85,6 +85,30 @@ TEST(Asked, RatesInsideAreRatesOfWhatIsInside) {
   }
 }
 
+TEST(Asked, LooksIntoAPieceAreTheSameInAnyOrder) {
+  std::vector<Motion> motions = motions_by_time();
+  for (const char* curve : {"linear(0, 0.3, 0.1, 0.9, 0.7, 1)", "steps(20)", "in-out bounce"})
+    motions.push_back(Chain{0.0, Head{Ease{0.4, *parse_curve(curve)}}, {Spring{12.0, 0.8}, Glide{9.0}}});
+  constexpr double elapsed = 0.05, h = 0.3;
+  for (const Motion& motion : motions) {
+    StepMemory memory;
+    FramePiece looked_at = piece_of(motion, under_way(motion, memory, elapsed), h);
+    looked_at.run_elapsed = elapsed;
+    looked_at.goal = {3.0, 3.0};
+    const FramePiece untouched = looked_at;
+    for (int k = 0; k < 120; ++k) {
+      const double u = h * ((37 * k) % 101) / 100.0; // to and fro
+      for (const Side side : {Side::at, Side::before}) {
+        const FramePiece once = untouched;
+        const Instant again = inside(looked_at, u, side), first = inside(once, u, side);
+        EXPECT_EQ(again.value, first.value) << kind_of(motion) << " " << u;
+        EXPECT_EQ(again.velocity, first.velocity) << kind_of(motion) << " " << u;
+        EXPECT_EQ(again.jerk, first.jerk) << kind_of(motion) << " " << u;
+      }
+    }
+  }
+}
+
 TEST(Asked, TheOutlookBoundsWhatFollows) {
   for (const Motion& motion : motions_by_time()) {
     StepMemory memory;

@@ -75,7 +75,7 @@ std::optional<MoveMatch> match_step(const std::vector<RecordedMove>& moves, cons
                                     const HowFar& how_far = {});
 
 /// Whether it is worth the while to hold a long move against the rules: a look at few of its rows. False only where
-/// each rule leaves half of them ten times as far off as noise, or `hardly`, would.
+/// each rule leaves half of them four times as far off as noise, or `hardly`, would.
 /// \param hardly unit of the recording, >= 0: what may be left without being seen.
 bool may_be_explained(const RecordedMove& move, const std::vector<StepRule>& kinds, double hardly);
 

@@ -105,6 +105,7 @@ void ChannelFrames::enter(const Block& block) {
     piece.run_elapsed = 0.0;
     piece.goal = {column.acting_state, column.acting_state};
     piece.end_stages.reset();
+    piece.at_break.reset();
     piece.drawn = column.drawn;
     next_piece_[i] = 0;
   }
@@ -114,6 +115,7 @@ void ChannelFrames::enter(const Block& block) {
 void ChannelFrames::read_row(std::size_t component, std::size_t row, std::size_t count) {
   const ComponentBlock& column = columns_->component[component];
   FramePiece& piece = whole_[component];
+  piece.at_break.reset();
   piece.state.value = column.state[row];
   piece.state.velocity = column.rate[row];
   piece.end_value = column.state[row + count];

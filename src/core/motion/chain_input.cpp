@@ -173,26 +173,56 @@ double ChainInput::curve_time(double s) const noexcept {
   return ease_->duration * run_->way.share;
 }
 
+namespace {
+
+/// What was worked out before: steps of lengths that come again, or where an earlier look came to. Either may be null.
+struct Known {
+  LinkSteps* steps;
+  std::optional<StagesAtBreak>* kept;
+};
+
 // many: a chain, its state and memory; from where, how far
-InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
-                       LinkSteps* steps) {
-  double done = 0.0, next = input.next_break(0.0);
+InputEnd advance_knowing(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
+                         Known known) {
+  const auto& [steps, kept] = known;
+  double done = 0.0;
   Instant now = start;
   // A break that lies at the very end by all but a rounding is the end.
-  const double rounding = input.rounding(h);
-  while (next < h - rounding) {
+  const double hair = input.rounding(h);
+  if (kept != nullptr && *kept && (*kept)->time < h - hair) {
+    done = (*kept)->time;
+    now = (*kept)->input;
+    links = (*kept)->links;
+  }
+  double next = input.next_break(done);
+  while (next < h - hair) {
     if (next > done && !chain.links.empty()) follow_unbroken(chain, links, input, done, now, next, steps);
     now = input.at(next);
     done = std::max(done, next);
     const double after = input.next_break(done);
     if (!(after > done)) break;
     next = after;
+    if (kept != nullptr) *kept = StagesAtBreak{done, now, links};
   }
   const double end = std::min(next, h);
   const Instant before =
       chain.links.empty() ? input.at(end, Side::before) : follow_unbroken(chain, links, input, done, now, end, steps);
-  const bool breaks_there = next <= h + rounding;
+  const bool breaks_there = next <= h + hair;
   return {before, breaks_there ? input.at(h) : before};
+}
+
+} // namespace
+
+// many: a chain, its state and memory; from where, how far
+InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
+                       LinkSteps* steps) {
+  return advance_knowing(chain, links, input, start, h, {steps, nullptr});
+}
+
+// many: a chain, its state and memory; from where, how far
+InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
+                       std::optional<StagesAtBreak>& kept) {
+  return advance_knowing(chain, links, input, start, h, {nullptr, &kept});
 }
 
 } // namespace stasis

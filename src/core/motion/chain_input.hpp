@@ -51,5 +51,9 @@ struct InputEnd {
 /// \param steps kept for lengths that come again; null: this one does not.
 InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
                        LinkSteps* steps);
+/// The same for one of many looks into a piece, to the same bits: what was come to at the last break before an earlier
+/// look is gone on from. \param kept filled, and used where it lies before the end.
+InputEnd advance_links(const Chain& chain, LinkStates& links, const ChainInput& input, const Instant& start, double h,
+                       std::optional<StagesAtBreak>& kept);
 
 } // namespace stasis

@@ -99,26 +99,21 @@ double Chain::go_on(MoverState& state, StepMemory& memory, RunTime time, GoalSeg
   return rate;
 }
 
-// many: a rule, its state and the time into it; the piece of a goal; where in it, on which side
-Instant instant_in_chain(const Chain& chain, const MoverState& state, double elapsed, GoalSegment goal, double h,
-                         double u, Side side) {
-  const ChainInput input(chain, state, elapsed, goal, h);
-  const Instant start = input.at(0.0);
-  if (chain.links.empty()) return input.at(u, side);
-  if (u == 0.0) return output_of(chain.links, state.links, start);
-  LinkStates links = state.links;
-  const InputEnd end = advance_links(chain, links, input, start, u, nullptr);
-  return output_of(chain.links, links, side == Side::at ? end.at : end.before);
-}
-
 double Chain::starting_rate(const MoverState& state, double elapsed, double goal, double slope) const {
-  return instant_in_chain(*this, state, elapsed, {goal, goal + slope}, 1.0, 0.0, Side::at).velocity;
+  const ChainInput input(*this, state, elapsed, {goal, goal + slope}, 1.0);
+  return output_of(*this, state.links, input.at(0.0)).velocity;
 }
 
 Instant Chain::inside(const FramePiece& piece, double u, Side side, KeptSpringStep&) const {
-  if (u != piece.dt || !piece.end_stages || side == Side::at)
-    return instant_in_chain(*this, piece.state, piece.run_elapsed, piece.goal, piece.dt, u, side);
   const ChainInput input(*this, piece.state, piece.run_elapsed, piece.goal, piece.dt);
+  if (u != piece.dt || !piece.end_stages || side == Side::at) {
+    if (links.empty()) return input.at(u, side);
+    const Instant start = input.at(0.0);
+    if (u == 0.0) return output_of(links, piece.state.links, start);
+    LinkStates come_to = piece.state.links;
+    const InputEnd end = advance_links(*this, come_to, input, start, u, piece.at_break);
+    return output_of(links, come_to, side == Side::at ? end.at : end.before);
+  }
   const Instant at_end = head ? input.at(u, side) : Instant{piece.goal.end, piece.slope(), 0.0, 0.0};
   return links.empty() ? at_end : output_of(links, piece.end_stages->links, at_end);
 }

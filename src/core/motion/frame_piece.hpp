@@ -18,8 +18,9 @@ struct FramePiece {
   GoalSegment goal{};
   double end_value = 0.0; ///< at its end, as stepped; spares stepping there again
   double end_velocity = 0.0;
-  std::optional<StageRow> end_stages; ///< of stages: the same for what they carry
-  bool arrived = false;               ///< as it begins, a jump of the goal has come through a delay
+  std::optional<StageRow> end_stages;            ///< of stages: the same for what they carry
+  mutable std::optional<StagesAtBreak> at_break; ///< of stages, looked into: the last break that was passed
+  bool arrived = false;                          ///< as it begins, a jump of the goal has come through a delay
   bool drawn = false; ///< the motion has gone by a clock of its own: what is drawn goes straight over the frame
 
   double slope() const noexcept { return slope_of(goal, dt); } ///< how fast the goal runs

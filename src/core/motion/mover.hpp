@@ -93,9 +93,11 @@ bool follows_moving_goals(const Motion& motion) noexcept;
 /// One update of a per-frame rule. \returns the rate at which the value goes over the frame.
 double update_once(const PerFrame& rule, MoverState& state, double goal, double dt) noexcept;
 
-/// A chain `u` seconds after a state that is `elapsed` seconds into its run, its goal running along the beginning of
-/// `goal`, which is `h` seconds long.
-Instant instant_in_chain(const Chain& chain, const MoverState& state, double elapsed, GoalSegment goal, double h,
-                         double u, Side side);
+/// Where stages have come to at a break within a piece.
+struct StagesAtBreak {
+  double time = 0.0; ///< s into the piece
+  Instant input;     ///< of the first link, just after it
+  LinkStates links;
+};
 
 } // namespace stasis
