@@ -97,7 +97,7 @@ TEST(Asked, LooksIntoAPieceAreTheSameInAnyOrder) {
     looked_at.goal = {3.0, 3.0};
     const FramePiece untouched = looked_at;
     for (int k = 0; k < 120; ++k) {
-      const double u = h * ((37 * k) % 101) / 100.0; // to and fro
+      const double u = h * ((37 * k) % 101) / 100.0; // back and forth
       for (const Side side : {Side::at, Side::before}) {
         const FramePiece once = untouched;
         const Instant again = inside(looked_at, u, side), first = inside(once, u, side);

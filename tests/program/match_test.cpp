@@ -203,6 +203,29 @@ std::string chase_feel() {
   return track;
 }
 
+TEST(MatchCommand, AnIntervalThatSaysNothingIsOpen) {
+  const TempDir folder;
+  int open = 0;
+  for (std::uint64_t seed = 0; open == 0 && seed < 24;
+       ++seed) { // a sluggish spring is a glide, whatever its numbers are
+    Random random(seed);
+    std::string rows = "t,v\n";
+    for (int k = 0; k < 380; ++k)
+      rows +=
+          fmt::format("{:.6f},{:.4f}\n", k / 120.0,
+                      10.0 - 8.0 * std::expm1(-5.8 * std::max(0.0, k / 120.0 - 0.4)) + 0.2 * (random.share() - 0.5));
+    folder.write("glide.csv", rows);
+    const std::string said = run_program(folder, {"match", "glide.csv", "--value", "v", "--figure", "none"}).out;
+    const std::size_t line = said.find("  spring ");
+    ASSERT_NE(line, std::string::npos) << said;
+    const std::string spring = said.substr(line, said.find('\n', line) - line);
+    open += spring.find("(open)") != std::string::npos ? 1 : 0;
+    EXPECT_EQ(spring.find("e+"), std::string::npos) << spring;
+    EXPECT_EQ(spring.find("e-"), std::string::npos) << spring;
+  }
+  EXPECT_GT(open, 0);
+}
+
 TEST(MatchCommand, WhatFollowsASubjectIsFoundInAFeelsOwnTrace) {
   const TempDir folder;
   folder.write("subject.csv", chase_feel());

@@ -1,7 +1,10 @@
 // What can look wrong with controls.
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <optional>
+#include <string>
+#include <vector>
 
 #include <fmt/format.h>
 
@@ -33,6 +36,35 @@ std::optional<std::size_t> opposed_channel(const Feel& feel, const Hold& a, cons
       }
     }
   return std::nullopt;
+}
+
+/// One of each hold and channel: the holds declared after it that pull it the other way.
+void warn_of_opposed_holds(const Feel& feel, std::vector<Warning>& out) {
+  for (std::size_t a = 0; a < feel.controls.size(); ++a) {
+    const auto* hold = std::get_if<Hold>(&feel.controls[a].rule);
+    if (hold == nullptr) continue;
+    std::map<std::size_t, std::vector<std::string>> others; // by channel
+    for (std::size_t b = a + 1; b < feel.controls.size(); ++b) {
+      const auto* other = std::get_if<Hold>(&feel.controls[b].rule);
+      if (other == nullptr || in_one_group(feel, a, b)) continue;
+      if (const auto channel = opposed_channel(feel, *hold, *other)) others[*channel].push_back(feel.controls[b].name);
+    }
+    for (const auto& [channel, names] : others) {
+      const std::string& one = feel.controls[a].name;
+      const std::string& goes = feel.channels[channel].name;
+      out.push_back(
+          {"opposed_without_group",
+           one,
+           {},
+           (names.size() == 1
+                ? fmt::format("{} and {} pull {} opposite ways and are not in a group", one, names.front(), goes)
+                : fmt::format("{} pulls {} the opposite way of {} and {} more, and none of them is "
+                              "in a group with it",
+                              one, goes, names.front(), names.size() - 1))
+               + "; the one pressed last wins",
+           {}});
+    }
+  }
 }
 
 /// True if the first repeat of a press comes in time to be the second of two clicks.
@@ -75,18 +107,7 @@ void warn_of_accidents(const Control& control, std::vector<Warning>& out) {
 
 void warn_of_controls(const Feel& feel, std::vector<Warning>& out) {
   for (const Control& control : feel.controls) warn_of_accidents(control, out);
-  for (std::size_t a = 0; a < feel.controls.size(); ++a)
-    for (std::size_t b = a + 1; b < feel.controls.size(); ++b) {
-      const auto *one = std::get_if<Hold>(&feel.controls[a].rule), *other = std::get_if<Hold>(&feel.controls[b].rule);
-      if (one == nullptr || other == nullptr || in_one_group(feel, a, b)) continue;
-      if (const auto channel = opposed_channel(feel, *one, *other))
-        out.push_back({"opposed_without_group",
-                       feel.controls[a].name,
-                       {},
-                       fmt::format("{} and {} pull {} opposite ways and are not in a group; the one pressed last wins",
-                                   feel.controls[a].name, feel.controls[b].name, feel.channels[*channel].name),
-                       {}});
-    }
+  warn_of_opposed_holds(feel, out);
   for (const NamedMotion& named : feel.motions) {
     const Ease* ease = std::get_if<Ease>(&named.motion);
     if (ease == nullptr || ease->handover != Handover::carry) continue;
