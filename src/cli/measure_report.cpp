@@ -17,13 +17,6 @@
 namespace stasis::cli {
 namespace {
 
-/// True of a size that noise leaves no digit of.
-bool is_hidden(const Measure& measure, double value, double error) noexcept {
-  if (!std::isfinite(error)) return true;
-  constexpr double most = 0.5;
-  return measure.better == Better::smaller && error > most * std::fabs(value) && error > 0.0;
-}
-
 std::string components_text(const Components& values, std::size_t count, const std::string& unit) {
   std::string text;
   for (std::size_t c = 0; c < count; ++c) text += (c > 0 ? ", " : "") + concise(values[c]);
@@ -67,8 +60,12 @@ private:
     }
   }
 
+  /// "x: ", or where measures say x and the table another name, "x (east): ".
   std::string prefix(std::size_t component) const {
-    return value_.components == 1 ? "" : std::string(component_suffixes[component]).substr(1) + ": ";
+    if (value_.components == 1) return "";
+    const std::string axis = std::string(component_suffixes[component]).substr(1);
+    const std::string column = component_names(channel_)[component];
+    return column == axis ? axis + ": " : fmt::format("{} ({}): ", axis, printable(column, 40));
   }
 
   void say_rest() {
@@ -129,7 +126,7 @@ private:
     if (measure.value == &Move::settling_time && one.retargeted) return "retargeted";
     const auto value = one.*measure.value;
     const auto error = found_.move_errors.empty() ? std::nullopt : found_.move_errors[move][index];
-    if (value && error && is_hidden(measure, *value, *error)) return "noise hides it";
+    if (value && error && is_hidden_by_noise(measure, *value, *error)) return "noise hides it";
     return with_error(value, error, unit_behind(measure, channel_));
   }
 
@@ -142,7 +139,7 @@ private:
       if (!value) continue;
       const auto error = error_of(found_, name);
       const auto time = channel_measure_time(found_.measures, 0, name);
-      const bool hidden = error && is_hidden(*measure, *value, *error);
+      const bool hidden = error && is_hidden_by_noise(*measure, *value, *error);
       table.add({name, hidden ? "noise hides it" : with_error(value, error, unit_behind(*measure, channel_)),
                  time && time->at && !hidden ? concise(*time->at) + " s" : ""});
     }
@@ -182,7 +179,7 @@ void write_errors(io::JsonWriter& json, const MeasureReport& report) {
     for (const MeasureError& error : value.found.errors) {
       json.key(error.name).number(error.half_width);
       const auto number = channel_measure(value.found.feel, value.found.measures, 0, error.name);
-      if (number && is_hidden(*channel_measure_facts(error.name), *number, error.half_width))
+      if (number && is_hidden_by_noise(*channel_measure_facts(error.name), *number, error.half_width))
         hidden.push_back(value.name + "." + error.name);
     }
     json.end_object();
@@ -198,7 +195,8 @@ void write_errors(io::JsonWriter& json, const MeasureReport& report) {
         const auto number = value.found.measures.moves[k].*measure.value;
         if (!error || !number || !has_measure(measure, value.found.feel.channels[0])) continue;
         json.key(measure.name).number(*error);
-        if (is_hidden(measure, *number, *error)) hidden.push_back(fmt::format("moves[{}].{}", index, measure.name));
+        if (is_hidden_by_noise(measure, *number, *error))
+          hidden.push_back(fmt::format("moves[{}].{}", index, measure.name));
       }
       json.end_object();
     }

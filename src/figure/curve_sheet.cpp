@@ -70,6 +70,8 @@ std::vector<CellPoint> points_of(const Curve& curve) {
       out.push_back({t, p.value, p.slope});
     }
   }
+  if (const CurvePoint end = evaluate(curve, 1.0); end.value != out.back().value) // it jumps there
+    out.push_back({1.0, end.value, out.back().speed});
   return out;
 }
 

@@ -48,12 +48,12 @@ public:
         "");
     plot_.draw_frame(upper_, channel_.name, channel_.unit);
     plot_.draw_frame(lower_, is_one() ? "velocity" : "speed", channel_.unit + "/s");
+    plot_.draw_foot("dots: recorded    line: the path behind them    shaded: at rest",
+                    first_ == 0.0 ? "seconds" : fmt::format("seconds after {} s", concise(first_)));
     draw_rests();
     draw_dots();
     draw_path();
     for (std::size_t k = 0; k < found_.measures.moves.size(); ++k) tell_move(k);
-    plot_.draw_foot("dots: recorded    line: the path behind them    shaded: settled",
-                    first_ == 0.0 ? "seconds" : fmt::format("seconds after {} s", concise(first_)));
     return canvas_.finish();
   }
 
@@ -69,16 +69,11 @@ private:
 
   /// Where it stands, as bands under all else.
   void draw_rests() {
-    for (std::size_t k = 0; k <= found_.measures.moves.size(); ++k) {
-      const auto& moves = found_.measures.moves;
-      const double from = k == 0 ? first_ : moves[k - 1].start + moves[k - 1].settling_time.value_or(1e300);
-      const double to = k < moves.size() ? moves[k].start : rows_.times.back();
-      if (!(to > from)) continue;
+    for (const auto& [from, to] : found_.rests)
       for (const PlotArea* area : {&upper_, &lower_})
         canvas_.add(Fill{{{x(from), area->top}, {x(to), area->top}, {x(to), area->bottom}, {x(from), area->bottom}},
                          style::wash,
                          0.6});
-    }
   }
 
   void draw_dots() {
@@ -89,7 +84,7 @@ private:
   }
 
   void draw_path() {
-    std::vector<Point> speed;
+    std::vector<Point> speed, middles;
     for (std::size_t c = 0; c < channel_.components; ++c) {
       std::vector<Point> line;
       for (const PathSection& section : found_.path)
@@ -97,14 +92,15 @@ private:
           line.push_back({x(node.time), upper_.y(node.state[c].value)});
           if (c == 0) speed.push_back({x(node.time), lower_.y(speed_of(node))});
         }
-      if (!is_one())
-        plot_.annotate(line[line.size() / 2], std::string(component_suffixes[c]).substr(1), channel_.name, 0.0,
-                       style::series[c].text);
+      middles.push_back(line[line.size() / 2]);
       canvas_.add_curve({std::move(line), style::series[c].line, 1.8, false,
                          is_one() ? channel_.name : channel_.name + component_suffixes[c]},
                         2);
     }
     canvas_.add_curve({std::move(speed), style::series[0].line, 1.8, false, channel_.name + " speed"}, 2);
+    for (std::size_t c = 0; c < channel_.components && !is_one(); ++c) // beside all lines
+      plot_.annotate(middles[c], fitted(component_names(channel_)[c], 160, style::small_size, false), channel_.name,
+                     0.0, style::series[c].text);
   }
 
   /// Of the first few moves: where it sets off, settles, is fastest.
@@ -116,18 +112,18 @@ private:
     const Point start{x(move.start), upper_.y(move.from[0])};
     canvas_.add_mark({MarkKind::diamond, start, style::ink});
     plot_.annotate(start, fmt::format("sets off at {} s", concise(move.start)), source + "start", move.start);
-    if (move.peak_speed && move.peak_speed_time)
+    if (is_told(k, &Move::peak_speed) && move.peak_speed_time)
       plot_.annotate(
           {x(move.start + *move.peak_speed_time), lower_.y(is_one() ? move.peak_velocity : *move.peak_speed)},
           fmt::format("at most {} {}/s", told(k, &Move::peak_speed), channel_.unit), source + "peak_speed",
           *move.peak_speed);
-    if (move.overshoot && move.peak_time && *move.overshoot > 0.0) {
+    if (is_told(k, &Move::overshoot) && move.peak_time && *move.overshoot > 0.0) {
       const Point peak{x(move.start + *move.peak_time), upper_.y(move.peak_value[0])};
       canvas_.add_mark({MarkKind::ring, peak, style::ink});
       plot_.annotate(peak, fmt::format("{} % beyond", told(k, &Move::overshoot)), source + "overshoot",
                      *move.overshoot);
     }
-    if (move.settling_time && *move.settling_time > 0.0) {
+    if (is_told(k, &Move::settling_time) && *move.settling_time > 0.0) {
       const Point settled{x(move.start + *move.settling_time), upper_.y(move.settled_value[0])};
       canvas_.add_mark({MarkKind::ring, settled, style::ink});
       plot_.annotate(settled, fmt::format("settled after {} s", told(k, &Move::settling_time)),
@@ -135,12 +131,24 @@ private:
     }
   }
 
+  /// The half width of a measure of a move.
+  double half_width(std::size_t move, std::size_t measure) const {
+    return found_.move_errors.empty() ? 0.0 : found_.move_errors[move][measure].value_or(0.0);
+  }
+  static std::size_t index_of(std::optional<double> Move::*measure) {
+    std::size_t index = 0;
+    while (move_measures()[index].value != measure) ++index;
+    return index;
+  }
+  /// True if a move has a measure, and noise does not hide it.
+  bool is_told(std::size_t move, std::optional<double> Move::*measure) const {
+    const std::size_t index = index_of(measure);
+    const auto value = found_.measures.moves[move].*measure;
+    return value && !is_hidden_by_noise(move_measures()[index], *value, half_width(move, index));
+  }
   /// A measure of a move that has it, with what noise leaves open.
   std::string told(std::size_t move, std::optional<double> Move::*measure) const {
-    double half_width = 0.0;
-    for (std::size_t m = 0; m < move_measures().size() && !found_.move_errors.empty(); ++m)
-      if (move_measures()[m].value == measure) half_width = found_.move_errors[move][m].value_or(0.0);
-    return with_half_width(*(found_.measures.moves[move].*measure), half_width);
+    return with_half_width(*(found_.measures.moves[move].*measure), half_width(move, index_of(measure)));
   }
 
   const std::string& file_;

@@ -202,5 +202,21 @@ TEST(CurveSheet, MarksSpeedBeyondItsScale) {
   EXPECT_EQ(edges, 2) << "once forward, once backward";
 }
 
+TEST(CurveSheet, AJumpAtTheVeryEndIsDrawn) {
+  const auto end_of = [](const std::string& text) {
+    const Curve curve = *parse_curve(text);
+    const auto sheet = figure::curve_sheets({{text, curve, facts_of(curve)}}, "one").front();
+    std::optional<double> end;
+    for (const figure::Shape& shape : sheet.shapes)
+      if (const auto* line = std::get_if<figure::Line>(&shape); line != nullptr && line->series == text + ".value")
+        end = line->points.back().y;
+    return end;
+  };
+  ASSERT_TRUE(end_of("linear"));
+  for (const char* const text : {"steps(4)", "steps(49)", "step-end"})
+    EXPECT_EQ(end_of(text), end_of("linear")) << text;
+  EXPECT_GT(end_of("linear(0, 0.8)"), end_of("linear")) << "px from the top: this one stays below";
+}
+
 } // namespace
 } // namespace stasis

@@ -4,6 +4,7 @@
 
 #include <gtest/gtest.h>
 
+#include "core/random.hpp"
 #include "figure/match_figure.hpp"
 #include "figure/recording_figure.hpp"
 #include "support/figures.hpp"
@@ -68,6 +69,59 @@ TEST(RecordingFigure, ShowsEachComponent) {
   EXPECT_EQ(marks_of(figure, figure::MarkKind::dot), 720u);
   EXPECT_TRUE(says(figure, "speed"));
   EXPECT_EQ(misplaced_texts(figure), std::vector<std::string>{});
+}
+
+TEST(RecordingFigure, ComponentsGoByTheNamesOfTheirColumns) {
+  RecordedValue value;
+  value.rows = gliding_rows(3);
+  value.channel.name = "east,up,south";
+  value.channel.components = 3;
+  const figure::Figure figure = figure::recording_figure("heron.csv", value.rows, measure_recording(value));
+  for (const char* const column : {"east", "up", "south"}) EXPECT_TRUE(says(figure, column)) << column;
+  EXPECT_EQ(component_names(value.channel), (std::vector<std::string>{"east", "up", "south"}));
+  value.channel.name = "eye";
+  EXPECT_EQ(component_names(value.channel), (std::vector<std::string>{"x", "y", "z"}));
+}
+
+/// A rest of one second, a glide, and noise that is as large as how far the glide could go beyond its end.
+RecordedValue noisy_glide() {
+  RecordedValue value;
+  value.channel.name = "reach";
+  value.rows.values.resize(1);
+  Random random(3);
+  for (int k = 0; k < 300; ++k) {
+    const double t = k / 60.0;
+    value.rows.times.push_back(t);
+    value.rows.values[0].push_back(3.0 * (t < 1.0 ? 0.0 : 1.0 - std::exp(-6.0 * (t - 1.0)))
+                                   + 0.02 * (random.share() - 0.5));
+  }
+  return value;
+}
+
+TEST(RecordingFigure, TellsNoNumberThatNoiseHides) {
+  const RecordedValue value = noisy_glide();
+  const RecordingMeasures found = measure_recording(value);
+  const figure::Figure figure = figure::recording_figure("heron.csv", value.rows, found);
+  ASSERT_EQ(found.measures.moves.size(), 1u);
+  std::size_t hidden = 0;
+  for (std::size_t m = 0; m < move_measures().size(); ++m) {
+    const MoveMeasure& measure = move_measures()[m];
+    const auto number = found.measures.moves[0].*measure.value;
+    const auto error = found.move_errors[0][m];
+    if (!number || !error || !is_hidden_by_noise(measure, *number, *error)) continue;
+    ++hidden;
+    for (const figure::Text& text : figure.texts) EXPECT_NE(text.source, "moves[0]." + std::string(measure.name));
+  }
+  EXPECT_GT(hidden, 0u);
+}
+
+TEST(RecordingFigure, ShadesWhatRestsOnly) {
+  RecordedValue value = noisy_glide();
+  for (std::size_t k = 0; k < 60; ++k)
+    value.rows.values[0][k] += 4.0 * (value.rows.times[k] - 1.0); // it comes in moving
+  const RecordingMeasures found = measure_recording(value);
+  ASSERT_FALSE(found.rests.empty());
+  for (const TimeSpan& rest : found.rests) EXPECT_GT(rest.from, 1.0);
 }
 
 TEST(RecordingFigure, ANumberStatesWhereItIsFrom) {

@@ -384,6 +384,7 @@ private:
     std::size_t first = 0, last = rows_.size() - 1;
     out_.never_rests = rests_.empty();
     double longest = -1.0;
+    for (const Rest& rest : rests_) out_.rests.push_back({rows_.times[rest.settled], rows_.times[rest.last]});
     for (const Rest& rest : rests_)
       if (const double length = rows_.times[rest.last] - rows_.times[rest.settled]; length > longest) {
         longest = length;
@@ -415,5 +416,20 @@ private:
 } // namespace
 
 RecordingMeasures measure_recording(const RecordedValue& value) { return RecordingMeter(value).run(); }
+
+bool is_hidden_by_noise(const Measure& measure, double value, double error) noexcept {
+  if (!std::isfinite(error)) return true;
+  constexpr double most = 0.5;
+  return measure.better == Better::smaller && error > most * std::fabs(value) && error > 0.0;
+}
+
+std::vector<std::string> component_names(const Channel& channel) {
+  std::vector<std::string> columns;
+  for (const std::string_view part : split(channel.name, ',')) columns.emplace_back(part);
+  if (columns.size() == channel.components) return columns;
+  columns.clear();
+  for (std::size_t c = 0; c < channel.components; ++c) columns.push_back(std::string(component_suffixes[c]).substr(1));
+  return columns;
+}
 
 } // namespace stasis

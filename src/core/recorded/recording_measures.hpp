@@ -24,6 +24,11 @@ struct MeasureError {
   double half_width = 0.0;
 };
 
+/// From and to a time, s.
+struct TimeSpan {
+  double from = 0.0, to = 0.0;
+};
+
 /// The times of the rows themselves.
 struct RowTimes {
   double usual = 0.0, longest = 0.0, longest_at = 0.0; ///< s
@@ -43,9 +48,17 @@ struct RecordingMeasures {
   RowTimes row_times;
   double rest_from = 0.0, rest_to = 0.0; ///< s: the longest rest; of what never rests, all of it
   bool never_rests = false;
-  std::vector<Unrest> unrest; ///< by component, there
+  std::vector<TimeSpan> rests; ///< all of them, from where each stands for good
+  std::vector<Unrest> unrest;  ///< by component, there
 };
 
 RecordingMeasures measure_recording(const RecordedValue& value);
+
+/// True of a size that noise leaves no digit of. \param error its 95 % half width
+bool is_hidden_by_noise(const Measure& measure, double value, double error) noexcept;
+
+/// What the components of a recorded value are called: the columns of one that is named by them ("east,up,south"), else
+/// x, y and z.
+std::vector<std::string> component_names(const Channel& channel);
 
 } // namespace stasis
