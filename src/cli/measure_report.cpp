@@ -75,7 +75,10 @@ private:
     for (std::size_t c = 0; c < value_.components; ++c) {
       const Unrest& unrest = found_.unrest[c];
       if (unrest.rms == 0.0) {
-        out_ += fmt::format("  {}{}: nothing stirs\n", prefix(c), where);
+        const std::string what = unrest.drift == 0.0
+                                     ? "nothing stirs"
+                                     : "nothing but a steady drift of " + amount_in(unrest.drift, unit_ + "/s");
+        out_ += fmt::format("  {}{}: {}\n", prefix(c), where, what);
         continue;
       }
       const std::string kind = unrest.is_noise

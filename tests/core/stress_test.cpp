@@ -286,10 +286,14 @@ TEST(ControlWarnings, NameTheAccidents) {
   EXPECT_TRUE(has(codes_of(opposed), "opposed_without_group"));
   EXPECT_FALSE(
       has(codes_of(opposed + "[group.g]\ncontrols = [\"l\", \"r\"]\npolicy = \"neither\"\n"), "opposed_without_group"));
-  std::string many = opposed;
-  for (int k = 0; k < 30; ++k) many += "[control.r" + std::to_string(k) + "]\nkind = \"hold\"\npose = \"r\"\n";
-  const auto codes = codes_of(many);
-  EXPECT_EQ(std::count(codes.begin(), codes.end(), "opposed_without_group"), 1) << "of one hold against many";
+  const auto against = [&](int more) { // one hold against several
+    std::string text = opposed;
+    for (int k = 0; k < more; ++k) text += "[control.r" + std::to_string(k) + "]\nkind = \"hold\"\npose = \"r\"\n";
+    const auto codes = codes_of(text);
+    return std::count(codes.begin(), codes.end(), "opposed_without_group");
+  };
+  EXPECT_EQ(against(3), 4) << "one for each pair";
+  EXPECT_EQ(against(30), 1) << "one for a crowd";
   const auto carrying = [](const std::string& curve) {
     return "[channel.a]\nrest = 0\nmotion = { kind = \"ease\", duration = 1, handover = \"carry\", curve = \"" + curve
            + "\" }\n";

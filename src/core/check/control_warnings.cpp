@@ -38,32 +38,39 @@ std::optional<std::size_t> opposed_channel(const Feel& feel, const Hold& a, cons
   return std::nullopt;
 }
 
-/// One of each hold and channel: the holds declared after it that pull it the other way.
+/// One for each pair; for a hold against a crowd of others, one for each channel with their count.
 void warn_of_opposed_holds(const Feel& feel, std::vector<Warning>& out) {
+  constexpr std::size_t crowd = 8;
   for (std::size_t a = 0; a < feel.controls.size(); ++a) {
     const auto* hold = std::get_if<Hold>(&feel.controls[a].rule);
     if (hold == nullptr) continue;
+    const std::string& one = feel.controls[a].name;
+    const auto add = [&](const std::string& what) {
+      out.push_back({"opposed_without_group", one, {}, what + "; the one pressed last wins", {}});
+    };
+    const auto pair = [&](std::size_t channel, const std::string& name) {
+      return fmt::format("{} and {} pull {} opposite ways and are not in a group", one, name,
+                         feel.channels[channel].name);
+    };
+    std::vector<std::string> pairs;
     std::map<std::size_t, std::vector<std::string>> others; // by channel
     for (std::size_t b = a + 1; b < feel.controls.size(); ++b) {
       const auto* other = std::get_if<Hold>(&feel.controls[b].rule);
       if (other == nullptr || in_one_group(feel, a, b)) continue;
-      if (const auto channel = opposed_channel(feel, *hold, *other)) others[*channel].push_back(feel.controls[b].name);
+      const auto channel = opposed_channel(feel, *hold, *other);
+      if (!channel) continue;
+      pairs.push_back(pair(*channel, feel.controls[b].name));
+      others[*channel].push_back(feel.controls[b].name);
     }
-    for (const auto& [channel, names] : others) {
-      const std::string& one = feel.controls[a].name;
-      const std::string& goes = feel.channels[channel].name;
-      out.push_back(
-          {"opposed_without_group",
-           one,
-           {},
-           (names.size() == 1
-                ? fmt::format("{} and {} pull {} opposite ways and are not in a group", one, names.front(), goes)
-                : fmt::format("{} pulls {} the opposite way of {} and {} more, and none of them is "
-                              "in a group with it",
-                              one, goes, names.front(), names.size() - 1))
-               + "; the one pressed last wins",
-           {}});
+    if (pairs.size() <= crowd) {
+      std::for_each(pairs.begin(), pairs.end(), add);
+      continue;
     }
+    for (const auto& [channel, names] : others)
+      add(names.size() == 1 ? pair(channel, names.front())
+                            : fmt::format("{} pulls {} the opposite way of {} and {} more, and none of them is in a "
+                                          "group with it",
+                                          one, feel.channels[channel].name, names.front(), names.size() - 1));
   }
 }
 

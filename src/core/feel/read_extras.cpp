@@ -14,7 +14,7 @@ void resolve_measure(Reading& reading, SectionReader& reader, const std::string&
   const std::string owner = text.substr(0, text.find('.'));
   const bool is_faulty_shake =
       shakes != nullptr && shakes->find(owner) != nullptr && !index_of(reading.feel.shakes, owner);
-  if (is_faulty_shake) return; // it has been reported
+  if (is_faulty_shake || reading.lacks_channels()) return; // it has been reported
   auto named = measure_named(reading.feel, reading.vocabulary, text);
   if (named)
     want = std::move(*named);

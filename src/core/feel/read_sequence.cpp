@@ -40,7 +40,7 @@ public:
     read_way(stop);
     check_times(stop);
     check_tracks(stop);
-    if (stop.goals.empty() && reader_.is_whole())
+    if (stop.goals.empty() && reader_.is_whole() && !reading_.lacks_channels())
       reader_.report_at("feel.missing_key", reader_.path(), reader_.node().where, "this stop names no channel",
                         "Give it goals of channels, such as fov = 38.");
     return stop;

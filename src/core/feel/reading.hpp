@@ -44,6 +44,8 @@ struct Reading {
   /// The document has no table of this name, but one of a name close to it, which is reported as such: nothing else is
   /// said of what stands there.
   bool is_misspelt(std::string_view section) const;
+  /// True if there is no channel because of that: what names one says no more than the misspelling.
+  bool lacks_channels() const { return feel.channels.empty() && is_misspelt("channel"); }
 
   /// Visits the named tables under `key`: (entry, path).
   template<class Visit> void each(std::string_view key, Visit visit) {

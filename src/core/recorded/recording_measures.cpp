@@ -382,7 +382,12 @@ private:
 
   void note_unrest() {
     std::size_t first = 0, last = rows_.size() - 1;
-    out_.never_rests = rests_.empty();
+    // Rests lie between moves; what never moves has none.
+    const bool stands = std::all_of(rows_.values.begin(), rows_.values.end(), [](const std::vector<double>& column) {
+      return std::all_of(column.begin(), column.end(), [&](double value) { return value == column.front(); });
+    });
+    out_.never_rests = rests_.empty() && !stands;
+    if (rests_.empty() && stands) out_.rests.push_back({rows_.times.front(), rows_.times.back()});
     double longest = -1.0;
     for (const Rest& rest : rests_) out_.rests.push_back({rows_.times[rest.settled], rows_.times[rest.last]});
     for (const Rest& rest : rests_)
