@@ -7,6 +7,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/key_table.hpp"
+#include "core/feel/misspelt_tables.hpp"
 #include "core/feel/section_reader.hpp"
 #include "core/text.hpp"
 
@@ -174,13 +175,10 @@ bool names_a_file(const std::vector<PathStep>& steps) {
          || (*section == "take" && *key == "recorded");
 }
 
-/// What may be meant by a kind of tables of which the document has none: one of a name close to it that is no key.
-std::string misspelt_tables(const Node& document, std::string_view section) {
-  if (document.table() == nullptr) return {};
-  for (const Entry& entry : *document.table())
-    if (find_key(*find_section("feel"), entry.key) == nullptr && nearest(entry.key, std::span(&section, 1)))
-      return fmt::format("There is [{}]: did you mean {}?", printable(entry.key, 60), section);
-  return {};
+/// What may be meant by a kind of tables of which the document has none.
+std::string meant_by(const Node& document, std::string_view section) {
+  const auto found = misspelt_tables(document, section);
+  return found ? fmt::format("There is [{}]: did you mean {}?", printable(*found, 60), section) : std::string();
 }
 
 Result<void> put_at(Node& document, const std::vector<PathStep>& steps, std::string_view path, Node value) {
@@ -207,7 +205,7 @@ Result<void> put_at(Node& document, const std::vector<PathStep>& steps, std::str
                    fmt::format("the feel has no {} named \"{}\"", *section, printable(*name, 60)),
                    close            ? fmt::format("Did you mean {}?", *close)
                    : !known.empty() ? fmt::format("Known: {}.", listed(known))
-                                    : misspelt_tables(document, *section)});
+                                    : meant_by(document, *section)});
     }
   }
   const auto* last = std::get_if<std::string>(&steps.back());

@@ -5,6 +5,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/generic_words.hpp"
+#include "core/feel/misspelt_tables.hpp"
 #include "core/text.hpp"
 
 namespace stasis {
@@ -13,13 +14,7 @@ bool Reading::is_broken(std::string_view name) const noexcept {
   return std::find(broken.begin(), broken.end(), name) != broken.end();
 }
 
-bool Reading::is_misspelt(std::string_view section) const {
-  if (document.table() == nullptr || document.find(section) != nullptr) return false;
-  const SectionSpec& whole = *find_section("feel");
-  return std::any_of(document.table()->begin(), document.table()->end(), [&](const Entry& entry) {
-    return find_key(whole, entry.key) == nullptr && nearest(entry.key, std::span(&section, 1)).has_value();
-  });
-}
+bool Reading::is_misspelt(std::string_view section) const { return misspelt_tables(document, section).has_value(); }
 
 const Node* Reading::named_tables(std::string_view key) {
   const Node* tables = document.find(key);
