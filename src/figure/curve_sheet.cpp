@@ -97,9 +97,11 @@ public:
   }
 
   Figure draw() {
-    for (std::size_t i = 0; i < curves_.size(); ++i)
+    for (std::size_t i = 0; i < curves_.size(); ++i) {
+      const std::size_t row = i / grid_.columns;
       draw_cell(i, sheet_left + (cell_width_ + gutter) * static_cast<double>(i % grid_.columns),
-                sheet_top + cell_height_ * static_cast<double>(i / grid_.columns));
+                sheet_top + cell_height_ * static_cast<double>(row));
+    }
     return canvas_.finish();
   }
 

@@ -202,11 +202,14 @@ function fill(select, names, chosen, onChange) {
 
 /** Watched: a picture beside the page changes its size when there is a newer page. */
 function lookAgain(image, shown) {
-  let count = 0;
-  setInterval(() => {
+  let count = 0, isLeaving = false;
+  const looks = setInterval(() => {
     const picture = new Image();
     picture.onload = () => {
-      if (picture.naturalWidth + 'x' + picture.naturalHeight === shown) return;
+      if (isLeaving || picture.naturalWidth + 'x' + picture.naturalHeight === shown) return;
+      // Once only: to ask again before the new page has come would begin its loading anew, without end where it is slow.
+      isLeaving = true;
+      clearInterval(looks);
       try { sessionStorage.setItem('stasis', JSON.stringify(state)); } catch { /* the page starts at 0 then */ }
       location.reload();
     };
