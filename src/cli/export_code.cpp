@@ -124,6 +124,11 @@ tl::expected<CodeFiles, std::string> code_files(const LoadedFeel& loaded, const 
                                       take.name, frames, on_tick ? "ticks" : "frames", most_frames,
                                       on_tick ? "slower tick" : "lower --fps"));
   code::Check check = code::check_of(lowered, scene);
+  if (!check.no_number.empty())
+    return tl::unexpected(
+        fmt::format("take {} is nothing to hold the source code against: {} becomes no number; choose "
+                    "another by --take, or leave out --with-check",
+                    take.name, check.no_number));
   if (call.is_single) {
     check.program = code::in_single_precision(std::move(check.program), &program);
     check.tolerance = tolerance_of(loaded.feel);

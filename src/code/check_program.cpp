@@ -71,11 +71,9 @@ public:
       return fmt::format("pointer(s, CONTROL_{}, {});", large(feel_.controls[cue.control].name), literal(cue.amount));
     case CueAction::stick:
       return fmt::format("stick(s, CONTROL_{}, {});", large(feel_.controls[cue.control].name), literal(cue.amount));
-    case CueAction::lock:
-    case CueAction::unlock: {
-      if (cue.action == CueAction::lock) down_[cue.control].clear();
-      return on_control(cue.action == CueAction::lock ? "lock_control" : "unlock_control", cue);
-    }
+    case CueAction::lock: down_[cue.control].clear(); return on_control("lock_control", cue);
+    case CueAction::unlock: // a program that locks nothing has no call for it
+      return locks(feel_) ? on_control("unlock_control", cue) : std::string();
     case CueAction::follow: {
       std::string said;
       for (const CueTrack& one : cue.tracks)
@@ -213,9 +211,8 @@ std::string led_text(const Feel& feel, const Played& one) {
 std::string led_array(const Feel& feel, const Played& one) {
   std::vector<double> numbers;
   for (std::size_t frame = 0; frame < one.led.size(); ++frame) {
-    const bool is_led = one.led[frame].sequence != LedFrame::by_none;
-    numbers.push_back(is_led ? 1.0 : 0.0);
-    numbers.push_back(is_led && frame + 1 < one.values.size() ? one.values[frame + 1] : 0.0);
+    numbers.push_back(one.led[frame].sequence != LedFrame::by_none ? 1.0 : 0.0);
+    numbers.push_back(one.led[frame].value);
     numbers.push_back(one.led[frame].speed);
   }
   return array("CHECK_LED_" + in_capitals(component_identifier(feel, one.component)), numbers);
@@ -324,8 +321,7 @@ std::string cues_text(const Lowered& lowered, const SampledTake& take, const Pla
     const std::int64_t frame = due_frame(scene.clock, cue.at);
     const std::string what = text.of(cue, frame);
     if (what.empty() || frame >= scene.clock.frames) continue;
-    const double at = scene.clock.drawn == nullptr ? cue.at : scene.clock.time(frame);
-    cues += fmt::format("if (frame == {}) {{ s.input_time = {}; {} }}\n", frame, literal(at), what);
+    cues += fmt::format("if (frame == {}) {{ s.input_time = {}; {} }}\n", frame, literal(cue.at), what);
   }
   if (is_told_the_clock(scene)) cues += "clock_goes(s, CHECK_CLOCK_STEP[frame]);\n";
   for (const Played& one : played.all) {
@@ -387,6 +383,13 @@ Check check_of(const Lowered& lowered, const Scene& played) {
   check.columns = columns.size();
   check.rows = static_cast<std::size_t>(scene.clock.frames);
   if (columns.empty()) return check;
+  for (const Column& column : columns)
+    for (std::size_t row = 0; row < column.values->size(); ++row)
+      if (!std::isfinite((*column.values)[row])) {
+        check.no_number =
+            fmt::format("{} at {} s", column.name, concise(scene.clock.time(static_cast<std::int64_t>(row))));
+        return check;
+      }
   std::string value_of = "open real check_value(State s, whole column) {\n";
   std::vector<double> sizes, times, steps, rows;
   for (std::size_t c = 0; c < columns.size(); ++c) {

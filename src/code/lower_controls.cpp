@@ -14,6 +14,57 @@ std::string pose_name(const Lowering& to, std::size_t pose) {
   return "POSE_" + to.capitals(identifier(to.feel.poses[pose].name));
 }
 
+/// True while a control is on, as `Controls::is_on()` has it.
+std::string is_on(const Lowering& to, std::size_t k) {
+  const std::string name = control_name(to, k);
+  const auto by_button = [&] { return fmt::format("s.down[{}]", name); };
+  const auto by_pose = [&] { return fmt::format("has_pose(s, {})", name); };
+  return std::visit(
+      Overloaded{
+          [&](const Hold&) { return by_button(); },
+          [&](const Toggle&) { return by_pose(); },
+          [&](const Cycle&) { return by_pose(); },
+          [&](const Mirror& one) { return fmt::format("s.flipped[{}] == {}", to.value_name(one.target), name); },
+          [&](const Clicks&) { return by_button(); },
+          [&](const Pointer&) { return by_button(); },
+          [&](const Stick&) { return fmt::format("s.deflection[{}] != 0.0", name); },
+          [&](const Starter&) { return by_button(); },
+      },
+      to.feel.controls[k].rule);
+}
+
+int number_of(StepKind kind) noexcept {
+  switch (kind) {
+  case StepKind::amount: return 0;
+  case StepKind::factor: return 1;
+  case StepKind::picture_scale: return 2;
+  }
+  return 0;
+}
+
+/// What a formula reads of a control, as `Controls::state()` has it.
+std::string state_of(const Lowering& to, std::size_t k) {
+  const std::string name = control_name(to, k);
+  const auto on = [&] { return fmt::format("choose({}, 1.0, 0.0)", is_on(to, k)); };
+  return std::visit(
+      Overloaded{
+          [&](const Hold&) { return on(); },
+          [&](const Toggle&) { return on(); },
+          [&](const Cycle&) { return fmt::format("choose({}, real(s.turn[{}]), 0.0)", is_on(to, k), name); },
+          [&](const Mirror& one) {
+            return fmt::format("choose(s.flipped[{}] >= 0, -1.0, 1.0)", to.value_name(one.target));
+          },
+          [&](const Clicks& one) {
+            return fmt::format("real(rung_at({0}, {1}, {2}, s.home[{0}]))", to.value_name(one.target),
+                               number_of(one.by), literal(one.step));
+          },
+          [&](const Pointer&) { return on(); },
+          [&](const Stick&) { return fmt::format("s.deflection[{}]", name); },
+          [&](const Starter&) { return on(); },
+      },
+      to.feel.controls[k].rule);
+}
+
 /// What poses say of values.
 void lower_poses(Lowering& to) {
   to.add("/// True if a pose says where a value goes.\nflag names(whole pose, whole c) {{");
@@ -122,9 +173,8 @@ void lower_clicks(Lowering& to) {
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k) {
     const auto* clicks = std::get_if<Clicks>(&to.feel.controls[k].rule);
     if (clicks == nullptr) continue;
-    const int kind = clicks->by == StepKind::amount ? 0 : clicks->by == StepKind::factor ? 1 : 2;
     to.add("  if (control == {}) {{ climb(s, control, {}, {}, {}, {}, {}count, by_hand, {}); }}", control_name(to, k),
-           to.value_name(clicks->target), kind, literal(clicks->step), literal(clicks->double_within),
+           to.value_name(clicks->target), number_of(clicks->by), literal(clicks->step), literal(clicks->double_within),
            clicks->invert ? "-" : "", clicks->from_view ? "true" : "false");
   }
   to.add("}}\n/// Clicks that repeat while a key is held: those due by a time.");
@@ -215,12 +265,13 @@ void lower_pressing(Lowering& to) {
            "}}\n}}",
            locks(to.feel) ? "if (s.locked[control]) { return; } " : "");
   if (!locks(to.feel)) return;
-  to.add("/// Nothing that this control is told counts from now on; what it holds is let go of.\nopen act "
-         "lock_control(changing "
-         "State s, whole control) {{\n  s.deflection[control] = 0.0;\n  s.to_come[control] = 0.0;\n  "
-         "s.locked[control] = true;\n  release(s, control);\n}}\n/// It counts again.\nopen act "
-         "unlock_control(changing State "
-         "s, whole control) {{ s.locked[control] = false; }}");
+  to.add(
+      "/// Nothing that this control is told counts from now on; what it holds is let go of.\nopen act "
+      "lock_control(changing "
+      "State s, whole control) {{\n  s.heard = true;\n  s.deflection[control] = 0.0;\n  s.to_come[control] = 0.0;\n  "
+      "s.locked[control] = true;\n  release(s, control);\n}}\n/// It counts again.\nopen act "
+      "unlock_control(changing State "
+      "s, whole control) {{ s.locked[control] = false; }}");
 }
 
 } // namespace
@@ -241,16 +292,17 @@ void lower_controls_first(Lowering& to) {
   for (std::size_t k = 0; k < to.feel.controls.size(); ++k) {
     const auto& unless = to.feel.controls[k].unless;
     if (!unless) continue;
-    const Control& other = to.feel.controls[*unless];
-    const std::string name = control_name(to, *unless);
-    const auto* mirror = std::get_if<Mirror>(&other.rule);
-    const bool by_pose = std::holds_alternative<Toggle>(other.rule) || std::holds_alternative<Cycle>(other.rule);
-    to.add("  if (control == {}) {{ return {}; }}", control_name(to, k),
-           mirror != nullptr ? fmt::format("s.flipped[{}] == {}", to.value_name(mirror->target), name)
-           : by_pose         ? fmt::format("has_pose(s, {})", name)
-                             : fmt::format("s.down[{}]", name));
+    to.add("  if (control == {}) {{ return {}; }}", control_name(to, k), is_on(to, *unless));
   }
   to.add("  return false;\n}}");
+}
+
+void lower_states_of_controls(Lowering& to) {
+  to.add("/// What a control is at: 1 where it is on, the rung of a wheel, the deflection of a stick.");
+  to.add("real state_of(State s, whole control) {{");
+  for (std::size_t k = 0; k < to.feel.controls.size(); ++k)
+    to.add("  if (control == {}) {{ return {}; }}", control_name(to, k), state_of(to, k));
+  to.add("  return 0.0;\n}}");
 }
 
 void lower_controls(Lowering& to) {

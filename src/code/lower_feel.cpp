@@ -10,6 +10,7 @@
 #include "code/parts.hpp"
 #include "code/printer.hpp"
 #include "code/read_program.hpp"
+#include "core/overloaded.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
 
@@ -118,14 +119,17 @@ bool is_directed(const Feel& feel, const Shake& shake) noexcept {
 
 bool has_clock(const Feel& feel) noexcept {
   const auto of_control = [](const Control& control) {
-    return std::visit(
-        [](const auto& rule) {
-          if constexpr (requires { rule.runs_on; })
-            return rule.runs_on;
-          else
-            return RunsOn::game; // what acts at once has no time of its own
-        },
-        control.rule);
+    return std::visit(Overloaded{
+                          [](const PutsPoses&) { return RunsOn::game; }, // what acts at once has no time of its own
+                          [](const Mirror&) { return RunsOn::game; },
+                          // How soon a hand clicks again is a matter of the clock.
+                          [](const Clicks& one) {
+                            return one.double_within > 0.0 || one.repeat_every ? RunsOn::clock : RunsOn::game;
+                          },
+                          [](const Pointer& one) { return one.runs_on; },
+                          [](const Stick& one) { return one.runs_on; },
+                      },
+                      control.rule);
   };
   const auto any = [](const auto& all, const auto& runs_on) {
     return std::any_of(all.begin(), all.end(), [&](const auto& one) { return runs_on(one) == RunsOn::clock; });
@@ -220,6 +224,7 @@ Lowered lowered(Lowering& to) {
   lower_controls(to);
   to.out.text += shakes_part();
   lower_shakes(to);
+  lower_states_of_controls(to);
   lower_formulas(to);
   lower_sticks(to);
   lower_frame(to);

@@ -81,32 +81,9 @@ private:
   int profiles_ = 0;
 };
 
-/// What a formula reads of a control.
-std::string state_of(const Lowering& to, const Control& control, const std::string& name) {
-  if (std::holds_alternative<Toggle>(control.rule)) return fmt::format("choose(has_pose(s, {}), 1.0, 0.0)", name);
-  if (std::holds_alternative<Cycle>(control.rule))
-    return fmt::format("choose(has_pose(s, {0}), real(s.turn[{0}]), 0.0)", name);
-  if (const auto* mirror = std::get_if<Mirror>(&control.rule))
-    return fmt::format("choose(s.flipped[{}] >= 0, -1.0, 1.0)", to.value_name(mirror->target));
-  if (const auto* clicks = std::get_if<Clicks>(&control.rule)) {
-    const int kind = clicks->by == StepKind::amount ? 0 : clicks->by == StepKind::factor ? 1 : 2;
-    return fmt::format("real(rung_at({0}, {1}, {2}, s.home[{0}]))", to.value_name(clicks->target), kind,
-                       literal(clicks->step));
-  }
-  if (std::holds_alternative<Stick>(control.rule)) return fmt::format("s.deflection[{}]", name);
-  return fmt::format("choose(s.down[{}], 1.0, 0.0)", name);
-}
-
 } // namespace
 
 void lower_formulas(Lowering& to) {
-  to.add("/// What a control is at: 1 where it is on, the rung of a wheel, the deflection of a stick.");
-  to.add("real state_of(State s, whole control) {{");
-  for (const Control& control : to.feel.controls) {
-    const std::string name = "CONTROL_" + to.capitals(identifier(control.name));
-    to.add("  if (control == {}) {{ return {}; }}", name, state_of(to, control, name));
-  }
-  to.add("  return 0.0;\n}}");
   std::string lines;
   FormulaText text(to);
   for (std::size_t c = 0; c < to.feel.channels.size(); ++c)

@@ -182,8 +182,9 @@ void read_what_was_heard(Lowering& to, const std::vector<std::size_t>& channels)
 void lower_advance(Lowering& to) {
   to.add("/// Goes on to the next frame, `dt` seconds later. What was pressed since the last call acts from this frame "
          "on.");
-  to.add("open act advance(changing State s, real dt) {{\n  repeat_clicks(s, s.time, true);\n  look_at_switches(s);\n  "
-         "read_gains(s);");
+  to.add("open act advance(changing State s, real dt) {{\n  repeat_clicks(s, {}, true);\n  look_at_switches(s);\n  "
+         "read_gains(s);",
+         time_by(has_clock(to.feel) ? RunsOn::clock : RunsOn::game));
   const std::vector<std::size_t> order = channel_order(to.feel);
   std::vector<std::size_t> heard;
   std::copy_if(order.begin(), order.end(), std::back_inserter(heard),
@@ -249,27 +250,36 @@ void lower_following(Lowering& to) {
   to.add("}}");
 }
 
+/// The longest wait of the motions of a channel, s, behind which a goal may run.
+double longest_wait_of(const Feel& feel, std::size_t channel) {
+  double wait = 0.0;
+  for (const std::size_t m : motions_of(feel, channel)) {
+    const Motion& motion = feel.motions[m].motion;
+    // Alone, an eased or paced move that waits is made for goals that jump.
+    if (may_run(feel, channel) || (ease_of(motion) == nullptr && pace_of(motion) == nullptr))
+      wait = std::max(wait, wait_of(motion));
+  }
+  return wait;
+}
+
 /// Which values' goals run behind a delay, and how long that is at most.
 void lower_waits(Lowering& to) {
   double longest = 0.0;
   to.add("/// True if a value's goal may run by itself behind a delay, so that its way is kept.\nflag keeps_way(whole "
          "c) {{");
   for (const ComponentRef one : to.components) {
-    const bool runs = may_run(to.feel, one.channel);
-    const bool is_given = std::find(to.out.given.begin(), to.out.given.end(), one.channel) != to.out.given.end();
-    double wait = 0.0;
-    for (const std::size_t m : motions_of(to.feel, one.channel)) {
-      const Motion& motion = to.feel.motions[m].motion;
-      // Alone, an eased or paced move that waits is made for goals that jump.
-      if (runs || (ease_of(motion) == nullptr && pace_of(motion) == nullptr)) wait = std::max(wait, wait_of(motion));
-    }
-    longest = std::max(longest, wait);
-    if (wait > 0.0 && (runs || is_given)) to.add("  if (c == {}) {{ return true; }}", to.value_name(one));
+    longest = std::max(longest, longest_wait_of(to.feel, one.channel));
+    if (keeps_way(to, one.channel)) to.add("  if (c == {}) {{ return true; }}", to.value_name(one));
   }
   to.add("  return false;\n}}\nreal longest_wait() {{ return {}; }}", literal(longest));
 }
 
 } // namespace
+
+bool keeps_way(const Lowering& to, std::size_t channel) {
+  const bool is_given = std::find(to.out.given.begin(), to.out.given.end(), channel) != to.out.given.end();
+  return (is_given || may_run(to.feel, channel)) && longest_wait_of(to.feel, channel) > 0.0;
+}
 
 void lower_frame(Lowering& to) {
   lower_choices(to);

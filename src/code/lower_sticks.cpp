@@ -64,8 +64,7 @@ void lower_sticks(Lowering& to) {
   const char* const unless_locked = locks(to.feel) ? "if (s.locked[control]) { return; } " : "";
   if (any_stick) {
     to.add("/// A stick is at a deflection, -1 to 1.\nopen act stick(changing State s, whole control, real deflection) "
-           "{{\n  {}"
-           "s.deflection[control] = held(deflection, -1.0, 1.0);",
+           "{{\n  {}s.heard = true;\n  s.deflection[control] = held(deflection, -1.0, 1.0);",
            unless_locked);
     for (const Control& control : to.feel.controls)
       if (const auto* one = std::get_if<Stick>(&control.rule); one != nullptr && one->absolute)

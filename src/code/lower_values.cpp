@@ -23,8 +23,8 @@ void lower_value_constants(Lowering& to) {
     };
     number("REST", channel.rest[one.component]);
     if (channel.start[one.component]) number("START", starting_base(channel, one.component));
-    number("LOWEST", channel.range[one.component].low);
-    number("HIGHEST", channel.range[one.component].high);
+    number("LOWEST", goal_range(channel, one.component).low);
+    number("HIGHEST", goal_range(channel, one.component).high);
   }
   to.add("constant whole VALUES = {};", to.components.size());
 }
@@ -74,7 +74,8 @@ void lower_records(Lowering& to) {
   to.add("  real time; /// s since the beginning\n  real time_rest; /// what rounding has kept out of it\n  whole "
          "frame; /// counted from "
          "0\n  real last_step; /// s: the frame before");
-  to.add("  real input_time; /// s: when the next input happens; put an earlier time here if you know it");
+  to.add("  real input_time; /// s: when the next input happens, by {}; put an earlier time here if you know it",
+         has_clock(to.feel) ? "clock_time" : "time");
   to.add("  real clock_time; /// s, of what the game's slowing leaves alone\n  real clock_rest; /// what rounding has "
          "kept out of it\n  real clock_step; /// s of the frame by that clock\n  flag clock_told; /// its frame's "
          "length has been told");
@@ -133,7 +134,9 @@ void lower_habits(Lowering& to) {
   const bool runs = has_limits(to.feel) || !to.out.given.empty()
                     || std::find(to.follows.begin(), to.follows.end(), 1) != to.follows.end()
                     || std::find(to.has_formula.begin(), to.has_formula.end(), 1) != to.has_formula.end()
-                    || any_control([](const Control& control) { return facts_of(control).base_runs(); });
+                    || any_control([](const Control& control) { return facts_of(control).base_runs(); })
+                    || std::any_of(to.components.begin(), to.components.end(),
+                                   [&](ComponentRef one) { return keeps_way(to, one.channel); });
   const bool mirrors = any_control([](const Control& control) { return std::holds_alternative<Mirror>(control.rule); });
   const auto say = [&](const char* name, bool is) {
     to.add("flag {}() {{ return {}; }}", name, is ? "true" : "false");

@@ -68,7 +68,8 @@ bool has_cue(const Feel& feel, CueAction action) noexcept;
 inline bool locks(const Feel& feel) noexcept { return has_cue(feel, CueAction::lock); }
 /// True of a ring that a cue of any take kicks in a direction of its own: a call does so too.
 bool is_directed(const Feel& feel, const Shake& shake) noexcept;
-/// True if anything runs on the clock while the game is slowed: it is told how long a frame takes there.
+/// True if anything goes by the clock while the game is slowed, hands on a wheel among them: it is told how long a
+/// frame takes there.
 bool has_clock(const Feel& feel) noexcept;
 /// What the state has of a time, and of the frame's length by it.
 inline const char* time_by(RunsOn which) noexcept { return which == RunsOn::clock ? "s.clock_time" : "s.time"; }
@@ -92,6 +93,8 @@ void lower_track_fields(Lowering& to);
 void lower_tracks(Lowering& to);
 /// True if a channel has these two functions.
 bool goes_after(const Lowering& to, std::size_t channel);
+/// True if a channel's goal may run by itself behind a delay, so that its way is kept.
+bool keeps_way(const Lowering& to, std::size_t channel);
 /// True if its motions work along axes that turn: it goes on by `move_along_axes_of_NAME(s, dt)`.
 bool works_in_axes(const Lowering& to, std::size_t channel);
 
@@ -107,6 +110,8 @@ void lower_chain(Lowering& to, const std::string& name, const Chain& chain, cons
 /// What poses, groups and conditions say, before the part that decides by it; then what inputs do.
 void lower_controls_first(Lowering& to);
 void lower_controls(Lowering& to);
+/// `state_of(s, control)`: what formulas read of controls.
+void lower_states_of_controls(Lowering& to);
 /// `curve_of_NAME(t)` and `slope_of_NAME(t)`.
 void lower_curve(Lowering& to, const std::string& name, const Curve& curve);
 /// `SHAKE_VALUE(since, time)` for each value that a shake moves: what a full hit adds to it, `since` seconds after it.

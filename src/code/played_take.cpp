@@ -49,6 +49,7 @@ LedFrame PlayedSink::led_in(const Block& block, std::size_t row, ComponentRef co
       const Instant there = evaluate({way, mark.time}, clock.elapsed(mark.frame, next), Side::at);
       // A cut is seen a frame later, and what is held lies elsewhere: then it is given back at rest.
       const double seen = block.channels[component.channel].component[component.component].state[row + 1];
+      out.value = from_space(space, seen);
       constexpr double rounding = 1e-9;
       if (std::fabs(seen - there.value) <= rounding * std::max(1.0, std::fabs(there.value)))
         out.speed = stretch(space, from_space(space, there.value)) * there.velocity;

@@ -23,6 +23,7 @@ struct Check {
   std::string head;         ///< the line of column names
   double tolerance = 1e-12; ///< of `worst`, which its function `play` leaves behind
   std::size_t columns = 0, rows = 0;
+  std::string no_number; ///< what of the take becomes none, and when: there is no program then; empty: all are numbers
 };
 
 class Printer {

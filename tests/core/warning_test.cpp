@@ -1,5 +1,6 @@
 // Warnings that no other test calls for: each is given where it should be, and not where all is well.
 #include <algorithm>
+#include <cmath>
 #include <set>
 
 #include <gtest/gtest.h>
@@ -37,6 +38,45 @@ TEST(WarningOf, ASettingThatNoValueRefersTo) {
   };
   EXPECT_TRUE(is_told("0.1"));
   EXPECT_FALSE(is_told("{ setting = \"slow\" }"));
+}
+
+/// A value in a space, led by what nobody can check beforehand: counts, a formula, a mirror.
+std::string led_out_of(const std::string& space, const std::string& range, int way) {
+  return "[channel.a]\nunit = \"deg\"\nrest = 40\nspace = \"" + space + "\"\n" + range
+         + "motion = { kind = \"spring\", frequency = 2, damping_ratio = 0.5 }\n"
+           "[control.mouse]\nkind = \"pointer\"\nchannel = \"a\"\ngain = 1\n"
+           "[channel.b]\nunit = \"deg\"\nrest = 30\nspace = \""
+         + space + "\"\n" + range + "formula = \"30 + time * 200 * (" + std::to_string(way)
+         + ")\"\n"
+           "motion = { kind = \"glide\", half_life = 0.1 }\n"
+           "[channel.c]\nunit = \"deg\"\nrest = 60\nspace = \""
+         + space + "\"\n" + range
+         + "motion = { kind = \"glide\", half_life = 0.1 }\n"
+           "[control.side]\nkind = \"cycle\"\nmirror = \"c\"\ncentre = "
+         + (way < 0 ? "10" : "130")
+         + "\n"
+           "[take.t]\nlength = 2\ncues = [ { at = 0.1, pointer = \"mouse\", counts = "
+         + std::to_string(250 * way) + " }, { at = 0.2, press = \"side\" } ]\n";
+}
+
+/// Rule F18: goals that the space has no values for go to the nearest that there is, and every row is a number.
+TEST(WarningOf, AGoalThatTheSpaceHasNoValuesFor) {
+  for (const auto& [space, way] : {std::pair{"ratio", -1}, {"zoom", -1}, {"zoom", 1}})
+    for (const char* const range : {"", "range = [0, 150]\n"}) {
+      if (way > 0 && *range != 0) continue; // that range ends below half a turn
+      const Feel feel = test::feel_from(led_out_of(space, range, way));
+      std::set<std::string> about;
+      for (const Warning& one : warnings_of_take(feel, feel.takes[0], test::play_measures(feel)))
+        if (one.code == "goal_outside_space") about.insert(one.about);
+      EXPECT_EQ(about, (std::set<std::string>{"a", "b", "c"})) << space << way << range;
+      for (std::size_t c = 0; c < 3; ++c) {
+        const test::Rows rows = test::play_rows(feel, c);
+        EXPECT_TRUE(std::all_of(rows.value.begin(), rows.value.end(), [](double value) { return value > 0.0; }));
+        EXPECT_TRUE(std::all_of(rows.velocity.begin(), rows.velocity.end(), [](double v) { return std::isfinite(v); }));
+      }
+    }
+  EXPECT_FALSE(codes_of(led_out_of("zoom", "range = [5, 150]\n", 1)).contains("goal_outside_space"));
+  EXPECT_FALSE(codes_of(led_out_of("linear", "", -1)).contains("goal_outside_space"));
 }
 
 /// An eye at a distance behind what it follows, which is 0.4 m in radius.

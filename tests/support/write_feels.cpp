@@ -1,12 +1,14 @@
 // Writes random feels into a folder, one a file, each with a clock: what `scripts/same-as` has two builds play.
-// usage: write_feels FOLDER COUNT SEED
+// usage: write_feels FOLDER COUNT SEED [inputs]   (inputs: feels with every kind of input at once)
 #include <cstdio>
 #include <cstdlib>
 #include <fstream>
+#include <string_view>
 
 #include <fmt/format.h>
 
 #include "support/random_feels.hpp"
+#include "support/random_inputs.hpp"
 
 namespace {
 
@@ -24,8 +26,9 @@ std::string clock_for(std::mt19937_64& random) {
 } // namespace
 
 int main(int count, char** arguments) {
-  if (count != 4) {
-    std::fputs("usage: write_feels FOLDER COUNT SEED\n", stderr);
+  const bool has_inputs = count == 5 && std::string_view(arguments[4]) == "inputs";
+  if (count != 4 && !has_inputs) {
+    std::fputs("usage: write_feels FOLDER COUNT SEED [inputs]\n", stderr);
     return 2;
   }
   const std::string folder = arguments[1];
@@ -36,7 +39,8 @@ int main(int count, char** arguments) {
         .rules_of_frames = random() % 4 == 0, .switches = random() % 3 == 0, .sticks = random() % 2 == 0};
     stasis::test::FeelMaker maker(seed + n, kinds);
     std::ofstream out(fmt::format("{}/f{}.toml", folder, n));
-    out << "feel = 1\n" << maker.make().text << clock_for(random);
+    out << "feel = 1\n"
+        << (has_inputs ? stasis::test::feel_of_inputs(seed + n) : maker.make().text + clock_for(random));
     if (!out.flush()) {
       std::fputs("write_feels: could not write\n", stderr);
       return 3;

@@ -27,6 +27,10 @@ constexpr std::array kinds{
                 "Widen the range, move the goal inside it, or damp the motion so that it does not overshoot."},
     WarningKind{"goal_outside_range", "A pose asks for a value outside the range; the value never gets there.",
                 "Widen the range or change the pose."},
+    WarningKind{"goal_outside_space",
+                "A goal lies where the channel's space has no values (ratio: 0 and below; zoom: 0, and from half a "
+                "turn), so the value goes to the nearest that it has.",
+                "Give the channel a range, or a space that has such values."},
     WarningKind{"unsettled", "The take ends while the value is still on its way, so nobody knows how it settles.",
                 "Make the take longer, or the motion quicker."},
     WarningKind{"unlikely_time",
@@ -311,6 +315,11 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
                             fmt::format("the range of {} holds it back for {} s while {} goes on, so the picture is "
                                         "stretched",
                                         channel.name, readable(held), feel.channels[channel.tie->channel].name),
+                            take.name));
+    else if (const auto& left = measures.channels[c].left_space_at)
+      out.push_back(warning("goal_outside_space", channel.name,
+                            fmt::format("at {} s {} is asked to go where its space {} has no values", readable(*left),
+                                        channel.name, name_of(channel.space.space)),
                             take.name));
     else if (held > 0.0 && !swings_beyond(feel, measures, c))
       out.push_back(warning("held_at_limit", channel.name,

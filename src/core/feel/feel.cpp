@@ -1,6 +1,7 @@
 #include "core/feel/feel.hpp"
 
 #include <algorithm>
+#include <numbers>
 
 #include "core/unbounded.hpp"
 
@@ -121,6 +122,23 @@ std::span<const PictureRole> picture_roles() noexcept {
 ComponentRange output_range(const Channel& channel, std::size_t component) noexcept {
   if (channel.space.space == Space::turn) return {-unbounded, unbounded};
   return channel.range[component];
+}
+
+ComponentRange goal_range(const Channel& channel, std::size_t component) noexcept {
+  // Farther than any camera goes, and near enough that a step in the space is a number.
+  constexpr double least_size = 1e-30, least_share = 1e-9;
+  constexpr double least_lens = 1e-6 * std::numbers::pi / 180.0, most_lens = 179.999 * std::numbers::pi / 180.0;
+  const auto [low, high] = channel.range[component];
+  const double rest = channel.rest[component], unit = channel.space.radians_per_unit;
+  switch (channel.space.space) {
+  case Space::linear:
+  case Space::turn: return {low, high};
+  case Space::ratio: return {low > 0.0 ? low : std::min(least_size, least_share * rest), high};
+  case Space::zoom:
+    return {low > 0.0 ? low : std::min(least_lens / unit, rest),
+            high < domain(channel.space).high ? high : std::max(most_lens / unit, rest)};
+  }
+  return {low, high};
 }
 
 void make_instant(Feel& feel) {

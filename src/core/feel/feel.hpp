@@ -227,6 +227,9 @@ struct Feel {
 /// What a component's output is held to: its range, except in the space `turn`, whose range bounds the goal as written
 /// while the output counts on over whole turns.
 ComponentRange output_range(const Channel& channel, std::size_t component) noexcept;
+/// Within what goals and homes are held: the range, as far as the channel's space can hold it. What asks for less than
+/// nothing of a ratio, or for a lens of more than half a turn, gets the nearest that there is.
+ComponentRange goal_range(const Channel& channel, std::size_t component) noexcept;
 
 /// The channels in an order in which each comes after those that its formulas read.
 std::vector<std::size_t> channel_order(const Feel& feel);

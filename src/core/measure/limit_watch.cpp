@@ -12,6 +12,21 @@ ComponentRange limits_in_space(const Channel& channel, std::size_t component) no
           high < allowed.high ? to_space(channel.space, high) : unbounded};
 }
 
+std::optional<std::size_t> row_at_end_of_space(const Channel& channel, const ChannelBlock& columns, std::size_t rows) {
+  std::optional<std::size_t> first;
+  if (!is_logarithmic(channel.space.space)) return first;
+  for (std::size_t i = 0; i < channel.components; ++i) {
+    const ComponentRange own = channel.range[i], held = goal_range(channel, i);
+    const ComponentBlock& column = columns.component[i];
+    const std::size_t looked_at = column.goals.empty() ? std::min<std::size_t>(rows, 1) : rows;
+    for (std::size_t row = 0; row < std::min(looked_at, first.value_or(rows)); ++row) {
+      const double goal = column.goal_at(row);
+      if ((goal <= held.low && own.low < held.low) || (goal >= held.high && own.high > held.high)) first = row;
+    }
+  }
+  return first;
+}
+
 LimitWatch::LimitWatch(const Channel& channel) : components_(channel.components) {
   // What comes to rest on an end comes from beyond it without end; so little of its way is not held back.
   constexpr double least = 1e-8;

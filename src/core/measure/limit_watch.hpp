@@ -35,5 +35,7 @@ private:
 
 /// The ends of a component's output range in the channel's space; infinite where they cannot be met.
 ComponentRange limits_in_space(const Channel& channel, std::size_t component) noexcept;
+/// The first of a block's rows in which a goal lies at an end of what the space can hold, where the range has none.
+std::optional<std::size_t> row_at_end_of_space(const Channel& channel, const ChannelBlock& columns, std::size_t rows);
 
 } // namespace stasis

@@ -33,8 +33,8 @@ RoomTracker::Frame RoomTracker::frame_at(const Block& block, std::size_t row) co
   frame.dt = scene_.clock.dt(number);
   frame.hit = columns.hits[row];
   frame.ceiling = columns.ceilings[row];
-  frame.wish = std::clamp(column.wishes.empty() ? column.wish : column.wishes[row], channel_.range[0].low,
-                          channel_.range[0].high);
+  const ComponentRange range = goal_range(channel_, 0);
+  frame.wish = std::clamp(column.wishes.empty() ? column.wish : column.wishes[row], range.low, range.high);
   frame.smooth = column.smooth[row];
   frame.velocity = column.velocity[row];
   frame.goal = column.goal_at(row);

@@ -277,6 +277,9 @@ void MeasureSink::follow_channel(const Block& block, std::size_t c) {
   if (!is_tied) begin_or_end_move(block, c, run && run->row == 0 && run->at == 0.0);
   for (std::size_t i = 0; i < components; ++i)
     measures_.channels[c].end_value[i] = columns.component[i].smooth[rows - 1];
+  if (!measures_.channels[c].left_space_at)
+    if (const auto row = row_at_end_of_space(scene_.feel->channels[c], columns, rows))
+      measures_.channels[c].left_space_at = scene_.clock.time(block.first + static_cast<std::int64_t>(*row));
   Watch& watch = watches_[c];
   if (block.first == 0) watch.path.begin(first_values(columns, components));
   // The last frame leads nowhere, and the one before it stays as it was read.

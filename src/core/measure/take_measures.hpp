@@ -29,6 +29,7 @@ struct InputSpan {
 struct ChannelSummary {
   Components end_value{};
   std::optional<double> time_at_limit = 0.0; ///< s for which the range held the value back
+  std::optional<double> left_space_at;       ///< s at which its goal first lay where its space has no values
   bool goal_ran = false;                     ///< its goal has moved by itself
   PathSummary path;                          ///< of its way through the take
   CoastSummary coast;                        ///< of one that a stick or a pointer moves

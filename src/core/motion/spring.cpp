@@ -179,7 +179,9 @@ double Spring::calm_time() const noexcept {
 
 double Spring::turning_time(double since) const noexcept {
   const double w = angular_frequency, z = damping_ratio;
-  if (z < 1.0) return 0.5 / w;
+  // e^-40 of a swing is below the rounding of any value it ends at: what turns then is the goal alone.
+  constexpr double time_constants_of_swings = 40.0;
+  if (z < 1.0) return z * w * since > time_constants_of_swings ? std::max(0.5 / w, 0.5 * since) : 0.5 / w;
   return std::max(0.5 / (w * (z + std::sqrt((z - 1.0) * (z + 1.0)))), 0.5 * since);
 }
 

@@ -38,7 +38,7 @@ class Collector {
 public:
   Collector(const Feel& feel, ComponentRef target)
       : feel_(feel), target_(target), channel_(feel.channels[target.channel]),
-        range_(channel_.range[target.component]) {}
+        range_(goal_range(channel_, target.component)) {}
 
   NamedValues collect() {
     for (const GoalSource& source : goal_sources(feel_, target_.channel))
@@ -78,18 +78,14 @@ private:
   void add_rungs(const Control& control) {
     const ComponentRef* target = target_of(control);
     if (target == nullptr || !(*target == target_)) return;
-    std::visit(
-        Overloaded{
-            [](const Hold&) {}, // moves no base of itself; see add_kept_poses()
-            [](const Toggle&) {},
-            [](const Cycle&) {},
-            [](const Mirror&) {}, // see add_other_sides()
-            [&](const Clicks& clicks) { add_ladder(Ladder(channel_, clicks)); },
-            [&](const Pointer&) { any_ = true; },
-            [&](const Stick&) { any_ = true; },
-            [&](const Starter& starter) { any_ = any_ || leads(feel_.sequences[starter.sequence], target_.channel); },
-        },
-        control.rule);
+    std::visit(Overloaded{
+                   [](const PutsPoses&) {}, // moves no base of itself; see add_kept_poses()
+                   [](const Mirror&) {},    // see add_other_sides()
+                   [&](const Clicks& clicks) { add_ladder(Ladder(channel_, clicks)); },
+                   [&](const Pointer&) { any_ = true; },
+                   [&](const Stick&) { any_ = true; },
+               },
+               control.rule);
   }
 
   void add_ladder(const Ladder& ladder) {

@@ -6,7 +6,6 @@
 
 #include <fmt/format.h>
 
-#include "core/overloaded.hpp"
 #include "core/random.hpp"
 #include "core/search/stress_watch.hpp"
 #include "core/take/player.hpp"
@@ -71,28 +70,35 @@ HandAction Stress::action_of(Random& random, Button button, double at, double hu
     stay();
     action.cancelled = random.below(5) == 0;
   };
-  std::visit(Overloaded{
-                 [&](const Hold&) { press(); },
-                 [&](const Toggle&) { press(); },
-                 [&](const Cycle&) { press(); },
-                 [&](const Mirror&) { press(); },
-                 [&](const Clicks&) {
-                   if (random.below(4) == 0) return press(); // a key that clicks
-                   action.action = CueAction::click;
-                   action.amount = (random.below(2) == 0 ? -1.0 : 1.0) * static_cast<double>(1 + random.below(4));
-                 },
-                 [&](const Pointer&) {
-                   action.action = CueAction::pointer;
-                   action.amount = std::round(400.0 * (random.share() - 0.5));
-                 },
-                 [&](const Stick&) {
-                   action.action = CueAction::stick;
-                   action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
-                   stay();
-                 },
-                 [](const Starter&) {},
-             },
-             feel_.controls[button.control].rule);
+  switch (facts_of(feel_.controls[button.control]).moved_by) {
+  case CueAction::press: press(); break;
+  case CueAction::click:
+    if (random.below(4) == 0) { // a key that clicks
+      press();
+      break;
+    }
+    action.action = CueAction::click;
+    action.amount = (random.below(2) == 0 ? -1.0 : 1.0) * static_cast<double>(1 + random.below(4));
+    break;
+  case CueAction::pointer:
+    action.action = CueAction::pointer;
+    action.amount = std::round(400.0 * (random.share() - 0.5));
+    break;
+  case CueAction::stick:
+    action.action = CueAction::stick;
+    action.amount = std::round(20.0 * (random.share() - 0.5)) / 10.0;
+    stay();
+    break;
+  case CueAction::release:
+  case CueAction::cancel:
+  case CueAction::lock:
+  case CueAction::unlock:
+  case CueAction::goal:
+  case CueAction::follow:
+  case CueAction::hit:
+  case CueAction::start:
+  case CueAction::skip: break; // by none of these does a hand move a control
+  }
   return action;
 }
 

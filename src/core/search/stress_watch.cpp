@@ -122,10 +122,10 @@ void StressWatch::look_at(std::size_t c, std::size_t i, const Block& block) {
     if (jump > 1e-6 * std::max(1.0, std::fabs(column.rate_before)))
       note(Trouble::jolt, c, jump, scene_.clock.time(block.first));
   }
-  last_[c][i] = {
-      column.smooth[count - 1],
-      std::clamp(column.moves() ? column.wishes[count - 1] : column.wish, channel.range[i].low, channel.range[i].high),
-      column.goal_at(count - 1), column.velocity[count - 1], column.motion};
+  const ComponentRange held = goal_range(channel, i);
+  last_[c][i] = {column.smooth[count - 1],
+                 std::clamp(column.moves() ? column.wishes[count - 1] : column.wish, held.low, held.high),
+                 column.goal_at(count - 1), column.velocity[count - 1], column.motion};
 }
 
 void StressWatch::end() {

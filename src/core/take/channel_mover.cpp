@@ -52,8 +52,7 @@ void ChannelMover::place_at(const Components& start) {
   for (std::size_t i = 0; i < channel_.components; ++i) {
     Mover& mover = movers_[i];
     mover.motion = channel_.motion[i].rising;
-    mover.asked = mover.goal = mover.acting = mover.start = mover.smooth =
-        std::clamp(start[i], channel_.range[i].low, channel_.range[i].high);
+    mover.asked = mover.goal = mover.acting = mover.start = mover.smooth = allowed(i, start[i]);
     mover.goal_state = mover.acting_state = to_space(channel_.space, mover.goal);
     mover.state = state_at_rest(mover.goal_state);
   }

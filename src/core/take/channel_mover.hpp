@@ -28,7 +28,8 @@ public:
   void put_ceiling(double ceiling) noexcept { ceiling_ = ceiling; }
   /// A wish held to the range.
   double allowed(std::size_t component, double wish) const noexcept {
-    return std::clamp(wish, channel_.range[component].low, channel_.range[component].high);
+    const auto [low, high] = goal_range(channel_, component);
+    return std::clamp(wish, low, high);
   }
   /// Of a channel of one component: where it now lies beyond `most`, it is put back there, and what speed it has
   /// outward is lost. \param frame the one that comes next; \param out the block that has led there, if it is known.

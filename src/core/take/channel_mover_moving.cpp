@@ -302,7 +302,7 @@ void ChannelMover::leave_moving(std::size_t i, const ComponentBlock& out) {
 
 void ChannelMover::hold_back(double most, std::int64_t frame, ChannelBlock* out) {
   Mover& mover = movers_[0];
-  const double held = std::max(most, channel_.range[0].low);
+  const double held = std::max(most, goal_range(channel_, 0).low);
   if (mover.smooth <= held) return;
   const double speed = finite_or_zero(mover.state.velocity);
   const bool under_way = mover.state.run != nullptr;

@@ -237,7 +237,7 @@ bool Controls::click(std::size_t control, int count, std::optional<double> at) {
 }
 
 void Controls::set_base(ComponentRef target, double value) {
-  const auto [low, high] = feel_.channels[target.channel].range[target.component];
+  const auto [low, high] = goal_range(feel_.channels[target.channel], target.component);
   base_[index_of(target)] = std::clamp(value, low, high);
 }
 

@@ -53,11 +53,11 @@ void Controls::deflect(std::size_t control, double deflection) {
   const Channel& channel = feel_.channels[stick.target.channel];
   const std::size_t i = stick.target.component;
   const double rest = to_space(channel.space, channel.rest[i]);
-  const double end = to_space(channel.space, share < 0.0 ? channel.range[i].low : channel.range[i].high);
+  const auto [low, high] = goal_range(channel, i);
+  const double outmost = share < 0.0 ? low : high, end = to_space(channel.space, outmost);
   const double place =
       share == 0.0 ? channel.rest[i] : from_space(channel.space, rest + (end - rest) * std::fabs(share));
-  set_base(stick.target,
-           std::fabs(share) == 1.0 ? (share < 0.0 ? channel.range[i].low : channel.range[i].high) : place);
+  set_base(stick.target, std::fabs(share) == 1.0 ? outmost : place);
 }
 
 /// Where a running base sets off: as before, unless something else has moved it, or it heads elsewhere now.
@@ -73,10 +73,8 @@ Controls::Each::Anchor Controls::anchor_of(std::size_t control) const noexcept {
 
 StickState Controls::stick_state(const Stick& stick, std::size_t control, double time) const noexcept {
   const Channel& channel = feel_.channels[stick.target.channel];
-  const ComponentRange range = channel.range[stick.target.component];
-  const OpenInterval allowed = domain(channel.space);
-  const double low = range.low > allowed.low ? to_space(channel.space, range.low) : -unbounded;
-  const double high = range.high < allowed.high ? to_space(channel.space, range.high) : unbounded;
+  const ComponentRange range = goal_range(channel, stick.target.component);
+  const double low = to_space(channel.space, range.low), high = to_space(channel.space, range.high);
   const Each::Anchor from = anchor_of(control);
   return stick_after({full_speed(stick, control), stick.spin_up, stick.spin_down},
                      {to_space(channel.space, from.base), from.speed}, from.asked, std::max(0.0, time - from.at), low,
@@ -97,7 +95,7 @@ void Controls::count_pointer(std::size_t control, double counts) {
   const double now = base_[index_of(rule.target)];
   each_[control].counted = each_[control].counted || counts != 0.0;
   if (!rule.top_speed) return set_base(rule.target, now + amount);
-  const auto [low, high] = feel_.channels[rule.target.channel].range[rule.target.component];
+  const auto [low, high] = goal_range(feel_.channels[rule.target.channel], rule.target.component);
   each_[control].anchor = {}; // from here on, another way
   each_[control].remaining = std::clamp(now + each_[control].remaining + amount, low, high) - now;
 }
@@ -139,7 +137,7 @@ double Controls::base_at(std::size_t control, std::int64_t frame) const noexcept
   const double time = time_of(control, frame);
   const ComponentRef target = *target_of(feel_.controls[control]);
   const Channel& channel = feel_.channels[target.channel];
-  const ComponentRange range = channel.range[target.component];
+  const ComponentRange range = goal_range(channel, target.component);
   const double base = of_running(
       feel_.controls[control], base_[index_of(target)],
       Overloaded{

@@ -1,0 +1,106 @@
+// What hands do, in source code: every kind of control at once, against the takes of the heart.
+#include <cmath>
+
+#include <fmt/format.h>
+#include <gtest/gtest.h>
+
+#include "code/check_program.hpp"
+#include "code/lower_feel.hpp"
+#include "code/played_program.hpp"
+#include "support/feels.hpp"
+#include "support/random_inputs.hpp"
+
+namespace stasis::code {
+namespace {
+
+/// How far the source code of a feel is from its take at most; not a number where there is nothing to compare.
+double apart(const std::string& text) {
+  const Feel feel = test::feel_from(text);
+  const Lowered lowered = lower(feel);
+  if (!lowered.faults.empty()) return std::nan("");
+  const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+  EXPECT_EQ(check.no_number, "") << text;
+  return check.columns == 0 ? std::nan("") : worst_of(check, lowered);
+}
+
+TEST(InputsInCode, OfRandomFeelsDoWhatTheyDoInTheHeart) {
+  int played = 0;
+  for (std::uint64_t seed = 1; played < 60; ++seed) {
+    ASSERT_LT(seed, 200u);
+    const std::string text = test::feel_of_inputs(seed);
+    if (!test::problems_of(text).empty()) continue;
+    const double worst = apart(text);
+    if (std::isnan(worst)) continue;
+    EXPECT_LE(worst, 1e-12) << seed << "\n" << text;
+    ++played;
+  }
+}
+
+const char* const one_hold = R"(
+[channel.a]
+rest = 0
+range = [-5, 5]
+motion = { kind = "spring", frequency = 2, damping_ratio = 0.5 }
+[channel.b]
+rest = 0
+range = [-9, 9]
+motion = { kind = "stages", stages = [ { kind = "delay", delay = 0.2 }, { kind = "glide", half_life = 0.1 } ] }
+[pose.p]
+a = 1
+[control.k]
+kind = "hold"
+pose = "p"
+)";
+
+TEST(InputsInCode, AStickThatTakesAControlsEffectAwayDoesSoWhileItIsDeflected) {
+  EXPECT_LE(apart(one_hold
+                  + std::string("unless = \"tilt\"\n[control.tilt]\nkind = \"stick\"\nchannel = \"b\"\n"
+                                "[take.t]\nlength = 2\ncues = [ { at = 0.1, stick = \"tilt\", value = 0.5, for "
+                                "= 0.5 }, { at = 0.3, press = \"k\" } ]\n")),
+            1e-12);
+}
+
+TEST(InputsInCode, WhatIsUnlockedNeedNotHaveBeenLocked) {
+  EXPECT_LE(apart(one_hold
+                  + std::string("[take.t]\nlength = 1\ncues = [ { at = 0.1, unlock = \"k\" }, { at = 0.2, press "
+                                "= \"k\" } ]\n")),
+            1e-12);
+}
+
+TEST(InputsInCode, AValueThatASequenceLeadsIsShakenOnceAndHeldToItsRange) {
+  const std::string led = one_hold
+                          + std::string("[sequence.s]\nstops = [ { at = 0.3, a = 4.9 }, { at = 0.5, a = -2, b = "
+                                        "1 }, { at = 0.6, a = -4.9 }, { at = 1.1, a = 2 } ]\n");
+  const std::string shake =
+      "[shake.knock]\non = { a = 0.3 }\nwave = { kind = \"noise\", frequency = 4 }\ndecay = { kind = "
+      "\"linear\", duration = 1 }\n";
+  EXPECT_LE(apart(led + shake
+                  + "[take.t]\nlength = 2\ncues = [ { at = 0.1, start = \"s\" }, { at = 0.3, hit = \"knock\" } ]\n"),
+            1e-12);
+}
+
+/// Behind a delay the way of a goal is kept, also where nothing but a sequence makes it run.
+TEST(InputsInCode, ADelayBehindASequenceStandsUntilItBegins) {
+  EXPECT_LE(apart(std::string("[channel.b]\nrest = 2.5\nmotion = { kind = \"stages\", stages = [ { kind = \"delay\", "
+                              "delay = 0.2 }, { kind = \"glide\", half_life = 0.1 } ] }\n[sequence.s]\nstops = [ { at "
+                              "= 0.3, b = 4 } ]\n[take.t]\nlength = 1.5\ncues = [ { at = 0.4, start = \"s\" } ]\n")),
+            1e-12);
+}
+
+/// Rule K15: how soon a hand clicks again is a matter of the clock, however slow the game.
+TEST(InputsInCode, WheelsGoByTheClockInSlowMotion) {
+  for (const char* const keys : {"double_within = 0.2", "repeat_every = 0.11",
+                                 "repeat_every = 0.11\nrepeats_double = "
+                                 "true\ndouble_within = 0.2"})
+    EXPECT_LE(
+        apart(fmt::format("{}[control.wheel]\nkind = \"clicks\"\nchannel = \"b\"\nstep = 1\n{}\n[take.t]\nlength = "
+                          "3\ncues = [ {{ at = 0.1, game_speed = 0.25, over = 0.2 }}, {{ at = 0.5, click = "
+                          "\"wheel\" }}, {{ at = 0.75, click = \"wheel\" }}, {{ at = 1.05, press = \"wheel\", "
+                          "for = 1.2 }} ]\n",
+                          one_hold, keys)),
+        1e-12)
+        << keys;
+}
+
+} // namespace
+} // namespace stasis::code
