@@ -19,7 +19,7 @@ namespace stasis::code {
 struct LedFrame {
   static constexpr std::size_t by_none = static_cast<std::size_t>(-1);
   std::size_t sequence = by_none; ///< that has it
-  double value = 0.0; ///< in its unit, where it is as the frame ends, without what shakes it
+  double value = 0.0;             ///< in its unit, where it is as the frame ends, without what shakes it
   double speed = 0.0; ///< per second in its unit: with which it goes on if it is given back as the frame ends
   std::optional<double> stays_at; ///< where it is left, if that becomes its home
 };
