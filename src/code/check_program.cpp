@@ -14,6 +14,7 @@
 #include "code/played_take.hpp"
 #include "code/read_program.hpp"
 #include "code/sampled_tracks.hpp"
+#include "core/feel/goal_source.hpp"
 #include "core/take/drawn_frames.hpp"
 #include "core/take/player.hpp"
 #include "core/text.hpp"
@@ -141,6 +142,45 @@ bool is_comparable(const Lowered& lowered, const Feel& feel, const Played& one) 
   return !one.has_corners && !is_posed;
 }
 
+/// True if what a ray meets leaps inside a frame while the goal's room does not: it is told as the next one begins.
+bool leaps_inside(const Played& one, std::size_t frame) {
+  const Room &from = one.rooms[frame], &to = one.room_ends[frame];
+  return to.limit == from.limit && to.hit != from.hit;
+}
+
+/// True if a value is held out of what a ray meets and that leaps: the program is told of it a frame later, when it
+/// puts the value back, and what reads the value sees it then.
+bool is_put_back_late(const Feel& feel, const Played& one) {
+  const auto& obstacles = feel.channels[one.component.channel].obstacles;
+  if (!obstacles || !obstacles->never_through) return false;
+  for (std::size_t frame = 0; frame < one.rooms.size(); ++frame)
+    if (leaps_inside(one, frame) || (frame > 0 && one.rooms[frame].hit != one.room_ends[frame - 1].hit)) return true;
+  return false;
+}
+
+/// The values that the source code works out as the take has them: all that are comparable, and whose homes come from
+/// none that is not.
+std::vector<const Played*> compared_of(const Lowered& lowered, const Feel& feel, const PlayedSink& played) {
+  std::vector<bool> differs(feel.channels.size());
+  for (const Played& one : played.all)
+    if (!is_comparable(lowered, feel, one) || is_put_back_late(feel, one)) differs[one.component.channel] = true;
+  const auto reads_one = [&](std::size_t channel) {
+    const auto sources = goal_sources(feel, channel);
+    return std::any_of(sources.begin(), sources.end(), [&](const GoalSource& source) {
+      return std::any_of(source.reads.begin(), source.reads.end(), [&](std::size_t read) { return differs[read]; });
+    });
+  };
+  std::vector<bool> follows_on(feel.channels.size());
+  for (const std::size_t channel : channel_order(feel)) {
+    const bool is_given = std::find(lowered.given.begin(), lowered.given.end(), channel) != lowered.given.end();
+    if (!is_given && !differs[channel] && reads_one(channel)) differs[channel] = follows_on[channel] = true;
+  }
+  std::vector<const Played*> compared;
+  for (const Played& one : played.all)
+    if (!follows_on[one.component.channel] && is_comparable(lowered, feel, one)) compared.push_back(&one);
+  return compared;
+}
+
 /// What is compared: a function of the source code with what the take has.
 struct Column {
   std::string name, function;
@@ -249,10 +289,7 @@ std::string room_array(const Feel& feel, const Played& one) {
   RayTold last;
   for (std::size_t frame = 0; frame < one.rooms.size(); ++frame) {
     const RayTold begins = ray_told(one.rooms[frame], stand_off);
-    // What leaps inside a frame is told as the next one begins.
-    const Room &from = one.rooms[frame], &to = one.room_ends[frame];
-    const bool leaps = to.limit == from.limit && to.hit != from.hit;
-    const RayTold ends = leaps ? begins : ray_told(to, stand_off);
+    const RayTold ends = leaps_inside(one, frame) ? begins : ray_told(one.room_ends[frame], stand_off);
     for (const double number : {begins == last ? 0.0 : 1.0, begins.came, begins.slant, ends.came, ends.slant})
       numbers.push_back(number);
     last = ends;
@@ -355,6 +392,15 @@ std::string told_arrays(const Lowered& lowered, const SampledTake& take, const P
          + array("CHECK_GOAL_AFTER", rows_of(given, rows, runs_to));
 }
 
+/// What becomes no number first, and when; empty where everything is one.
+std::string first_without_number(const std::vector<Column>& columns, const Clock& clock) {
+  for (const Column& column : columns)
+    for (std::size_t row = 0; row < column.values->size(); ++row)
+      if (!std::isfinite((*column.values)[row]))
+        return fmt::format("{} at {} s", column.name, concise(clock.time(static_cast<std::int64_t>(row))));
+  return {};
+}
+
 } // namespace
 
 Scene checked_frames(const Scene& scene) {
@@ -368,11 +414,10 @@ Check check_of(const Lowered& lowered, const Scene& played) {
   PlayedSink sink(feel, scene.clock);
   BlockSink* const sinks[] = {&sink};
   play(scene, sinks);
-  std::vector<const Played*> compared, given;
-  for (const Played& one : sink.all) {
+  const std::vector<const Played*> compared = compared_of(lowered, feel, sink);
+  std::vector<const Played*> given;
+  for (const Played& one : sink.all)
     if (is_given(lowered, one.component)) given.push_back(&one);
-    if (is_comparable(lowered, feel, one)) compared.push_back(&one);
-  }
   std::vector<Column> columns;
   for (const Played* one : compared)
     columns.push_back({component_name(feel.channels[one->component.channel], one->component.component),
@@ -383,13 +428,8 @@ Check check_of(const Lowered& lowered, const Scene& played) {
   check.columns = columns.size();
   check.rows = static_cast<std::size_t>(scene.clock.frames);
   if (columns.empty()) return check;
-  for (const Column& column : columns)
-    for (std::size_t row = 0; row < column.values->size(); ++row)
-      if (!std::isfinite((*column.values)[row])) {
-        check.no_number =
-            fmt::format("{} at {} s", column.name, concise(scene.clock.time(static_cast<std::int64_t>(row))));
-        return check;
-      }
+  check.no_number = first_without_number(columns, scene.clock);
+  if (!check.no_number.empty()) return check;
   std::string value_of = "open real check_value(State s, whole column) {\n";
   std::vector<double> sizes, times, steps, rows;
   for (std::size_t c = 0; c < columns.size(); ++c) {

@@ -102,8 +102,8 @@ void begin_after(Lowering& to, std::size_t channel) {
   });
 }
 
-void lower_begin(Lowering& to) {
-  to.add("/// Every value at rest, at its start.\nact begin_values(changing State s) {{\n  rest_everywhere(s);");
+/// Values whose homes come from others begin where those send them.
+void begin_in_order(Lowering& to) {
   for (const std::size_t channel : channel_order(to.feel)) {
     begin_after(to, channel);
     if (to.feel.channels[channel].tie) go_with_tie(to, channel);
@@ -115,6 +115,16 @@ void lower_begin(Lowering& to) {
                  "lowest({0}), highest({0})));",
                  value);
       });
+  }
+}
+
+void lower_begin(Lowering& to) {
+  to.add("/// Every value at rest, at its start.\nact begin_values(changing State s) {{\n  rest_everywhere(s);");
+  begin_in_order(to);
+  if (!to.out.given.empty()) {
+    to.add("}}\n/// Before the first frame: what reads a value that has been put elsewhere begins anew.\nact "
+           "begin_again(changing State s) {{\n  if (s.frame > 0) {{ return; }}");
+    begin_in_order(to);
   }
   to.add(
       "}}\n/// Everything at rest, at its start. Call it once before anything else.\nopen act begin(changing State s) "

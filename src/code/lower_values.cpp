@@ -112,7 +112,7 @@ void lower_records(Lowering& to) {
       "real[{0}] room_then; /// how far the goal may go then\n  flag[{0}] is_held; /// the goal would go further\n  "
       "real[{0}] held_at; /// where "
       "it is held\n  real[4] corner; /// shares of a frame at which a goal turns a corner\n  whole corners; /// how "
-      "many\n  real last_aim; /// what bounded the goal last\n  flag aim_moves; /// that does",
+      "many\n  real last_aim; /// what bounded the goal last",
       values);
   lower_track_fields(to);
   to.add("  real wish; /// where a value should go: the last answer\n  whole owner; /// by which pose; -1 is home\n}}");

@@ -10,6 +10,7 @@
 #include "core/take/session.hpp"
 #include "support/feels.hpp"
 #include "support/random_feels.hpp"
+#include "support/random_inputs.hpp"
 
 namespace stasis {
 namespace {
@@ -136,6 +137,33 @@ TEST(Session, PlaysTheRowsOfATakeToTheBit) {
     ++played;
   }
   EXPECT_GT(played, all / 2);
+}
+
+// Rule F13.
+TEST(Session, PlaysEveryInputToTheBit) {
+  int played = 0;
+  for (std::uint64_t seed = 1; played < 100; ++seed) {
+    ASSERT_LT(seed, 600u);
+    const std::string text = test::feel_of_inputs(seed);
+    // A hand that slows the game tells so in time of its own.
+    if (text.find("game_speed") != std::string::npos || !test::problems_of(text).empty()) continue;
+    const Feel feel = test::feel_from(text);
+    const Take& take = feel.takes[0];
+    const Clock clock = clock_of(take);
+    RowSink rows;
+    BlockSink* const sinks[] = {&rows};
+    play({&feel, &take, clock}, sinks);
+    Session session = session_on(feel, take, clock);
+    Hands hands(take, clock);
+    hands.go_on(session);
+    std::int64_t same = 0;
+    for (; same < clock.frames; ++same) {
+      hands.go_on(session);
+      if (!same_bits(numbers_of(feel, *session.frame_before(), 0), rows.rows[static_cast<std::size_t>(same)])) break;
+    }
+    EXPECT_EQ(same, clock.frames) << seed << "\n" << text;
+    ++played;
+  }
 }
 
 TEST(Session, GoesOnFromWhereItWasSavedAsItDidBefore) {

@@ -51,7 +51,7 @@ private:
     if (once_in(n)) text += line + "\n";
   }
 
-  std::string motion() {
+  std::string one_motion() {
     const std::string glide = fmt::format("{{ kind = \"glide\", half_life = {} }}", between(0.02, 0.3));
     switch (random_() % 6) {
     case 0: return glide;
@@ -70,6 +70,11 @@ private:
       return fmt::format("{{ kind = \"per_frame\", at_fps = 60, rule = \"fraction\", fraction = {} }}",
                          between(0.05, 0.4));
     }
+  }
+
+  std::string motion() {
+    const std::string one = one_motion();
+    return once_in(4) ? fmt::format("{{ rising = {}, falling = {} }}", one, one_motion()) : one;
   }
 
   void add_channels() {

@@ -256,10 +256,13 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
       // Never split inside a frame.
       const GoalSegment whole{begins.goal.start, goal_pieces_.back().goal.end};
       const double gap = whole.start - mover.state.value;
-      choose_direction(i, mover, gap != 0.0 ? gap : whole.end - whole.start);
+      const bool runs = whole.start != whole.end;
+      if (runs) choose_direction(i, mover, gap != 0.0 ? gap : whole.end - whole.start);
       rate = step({r, 0.0, dt, whole, {elapsed, elapsed_of(mover, frame + 1)}}, mover, mover.memory, nullptr);
       if (std::holds_alternative<PerFrame>(motion_of(mover)))
         rate = out.rate[r] = (mover.state.value - out.state[r]) / dt;
+      // The goal may have passed the value, and stand from here on.
+      if (runs) choose_direction(i, mover, whole.end - mover.state.value);
       continue;
     }
     const bool is_whole = goal_pieces_.size() == 1;
