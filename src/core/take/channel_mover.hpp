@@ -142,6 +142,7 @@ private:
   double cut_for_pending(std::size_t i, Mover& mover, std::int64_t frame);
   void begin_pending(std::size_t i, Mover& mover, std::int64_t frame, double at);
   static void begin_way(Mover& mover, double time, double goal_state);
+  double step_by_frames(std::size_t i, const Piece& whole, Mover& mover, ComponentBlock& out);
   void fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out);
   bool jump(std::size_t i, Mover& mover, const Controls::Wish& wish, std::int64_t frame);
   static bool is_there(const Mover& mover) noexcept;

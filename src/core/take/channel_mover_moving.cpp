@@ -226,6 +226,21 @@ void ChannelMover::begin_pending(std::size_t i, Mover& mover, std::int64_t frame
   take_up(jumps);
 }
 
+/// A frame by a rule that acts once in it, or by what takes turns with one: never split. \returns the rate just before
+/// its end.
+double ChannelMover::step_by_frames(std::size_t i, const Piece& whole, Mover& mover, ComponentBlock& out) {
+  const GoalSegment goal = whole.goal;
+  const bool runs = goal.start != goal.end;
+  const double gap = goal.start - mover.state.value;
+  if (runs) choose_direction(i, mover, gap != 0.0 ? gap : goal.end - goal.start);
+  double rate = step(whole, mover, mover.memory, nullptr);
+  if (std::holds_alternative<PerFrame>(motion_of(mover)))
+    rate = out.rate[whole.row] = (mover.state.value - out.state[whole.row]) / whole.length;
+  // The goal may have passed the value, and stand from here on.
+  if (runs) choose_direction(i, mover, goal.end - mover.state.value);
+  return rate;
+}
+
 void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
   const std::size_t count = out.state.size() - 1;
@@ -253,16 +268,8 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
                                 (begins.goal.end - begins.goal.start) / begins.length);
     keep_stages(r);
     if (goes_by_frames(i, mover)) {
-      // Never split inside a frame.
       const GoalSegment whole{begins.goal.start, goal_pieces_.back().goal.end};
-      const double gap = whole.start - mover.state.value;
-      const bool runs = whole.start != whole.end;
-      if (runs) choose_direction(i, mover, gap != 0.0 ? gap : whole.end - whole.start);
-      rate = step({r, 0.0, dt, whole, {elapsed, elapsed_of(mover, frame + 1)}}, mover, mover.memory, nullptr);
-      if (std::holds_alternative<PerFrame>(motion_of(mover)))
-        rate = out.rate[r] = (mover.state.value - out.state[r]) / dt;
-      // The goal may have passed the value, and stand from here on.
-      if (runs) choose_direction(i, mover, whole.end - mover.state.value);
+      rate = step_by_frames(i, {r, 0.0, dt, whole, {elapsed, elapsed_of(mover, frame + 1)}}, mover, out);
       continue;
     }
     const bool is_whole = goal_pieces_.size() == 1;
