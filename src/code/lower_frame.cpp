@@ -122,7 +122,7 @@ void lower_begin(Lowering& to) {
   to.add("/// Every value at rest, at its start.\nact begin_values(changing State s) {{\n  rest_everywhere(s);");
   begin_in_order(to);
   if (!to.out.given.empty()) {
-    to.add("}}\n/// Before the first frame: what reads a value that has been put elsewhere begins anew.\nact "
+    to.add("}}\n/// Before the first frame: what reads a value that has been put elsewhere begins again.\nact "
            "begin_again(changing State s) {{\n  if (s.frame > 0) {{ return; }}");
     begin_in_order(to);
   }
