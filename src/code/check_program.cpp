@@ -130,9 +130,25 @@ bool is_given(const Lowered& lowered, ComponentRef one) {
   return std::find(lowered.given.begin(), lowered.given.end(), one.channel) != lowered.given.end();
 }
 
+/// True if what a ray meets leaps inside a frame while the goal's room does not: it is told as the next one begins.
+bool leaps_inside(const Played& one, std::size_t frame) {
+  const Room &from = one.rooms[frame], &to = one.room_ends[frame];
+  return to.limit == from.limit && to.hit != from.hit;
+}
+
+/// True if a value is held out of what a ray meets, and that leaps inside a frame: the take lets it go, or puts it
+/// back, in that frame, the source code in the one that follows.
+bool is_held_late(const Feel& feel, const Played& one) {
+  const auto& obstacles = feel.channels[one.component.channel].obstacles;
+  if (!obstacles || !obstacles->never_through) return false;
+  for (std::size_t frame = 0; frame < one.rooms.size(); ++frame)
+    if (leaps_inside(one, frame)) return true;
+  return false;
+}
+
 /// True if a value is worked out by the source code alone, from what it is given at each frame.
-bool is_comparable(const Lowered& lowered, const Feel& feel, const Played& one) {
-  if (std::find(lowered.unlike.begin(), lowered.unlike.end(), one.component) != lowered.unlike.end()) return false;
+bool is_known(const Lowered& lowered, const Feel& feel, const Played& one) {
+  if (is_held_late(feel, one)) return false;
   if (!is_given(lowered, one.component)) return true;
   // Its home is known only where no pose stands before it.
   const bool is_posed = std::any_of(feel.poses.begin(), feel.poses.end(), [&](const Pose& pose) {
@@ -142,28 +158,22 @@ bool is_comparable(const Lowered& lowered, const Feel& feel, const Played& one) 
   return !one.has_corners && !is_posed;
 }
 
-/// True if what a ray meets leaps inside a frame while the goal's room does not: it is told as the next one begins.
-bool leaps_inside(const Played& one, std::size_t frame) {
-  const Room &from = one.rooms[frame], &to = one.room_ends[frame];
-  return to.limit == from.limit && to.hit != from.hit;
-}
-
 /// True if a value is held out of what a ray meets and that leaps: the program is told of it a frame later, when it
 /// puts the value back, and what reads the value sees it then.
 bool is_put_back_late(const Feel& feel, const Played& one) {
   const auto& obstacles = feel.channels[one.component.channel].obstacles;
   if (!obstacles || !obstacles->never_through) return false;
-  for (std::size_t frame = 0; frame < one.rooms.size(); ++frame)
-    if (leaps_inside(one, frame) || (frame > 0 && one.rooms[frame].hit != one.room_ends[frame - 1].hit)) return true;
+  for (std::size_t frame = 1; frame < one.rooms.size(); ++frame)
+    if (one.rooms[frame].hit != one.room_ends[frame - 1].hit) return true;
   return false;
 }
 
-/// The values that the source code works out as the take has them: all that are comparable, and whose homes come from
-/// none that is not.
+/// The values that the source code works out as the take has them: all that are known, and whose homes come from none
+/// that is not.
 std::vector<const Played*> compared_of(const Lowered& lowered, const Feel& feel, const PlayedSink& played) {
   std::vector<bool> differs(feel.channels.size());
   for (const Played& one : played.all)
-    if (!is_comparable(lowered, feel, one) || is_put_back_late(feel, one)) differs[one.component.channel] = true;
+    if (!is_known(lowered, feel, one) || is_put_back_late(feel, one)) differs[one.component.channel] = true;
   const auto reads_one = [&](std::size_t channel) {
     const auto sources = goal_sources(feel, channel);
     return std::any_of(sources.begin(), sources.end(), [&](const GoalSource& source) {
@@ -175,9 +185,13 @@ std::vector<const Played*> compared_of(const Lowered& lowered, const Feel& feel,
     const bool is_given = std::find(lowered.given.begin(), lowered.given.end(), channel) != lowered.given.end();
     if (!is_given && !differs[channel] && reads_one(channel)) differs[channel] = follows_on[channel] = true;
   }
+  // What shakes a value and is not in the program is seen in that value alone: others read it without.
+  const auto is_unlike = [&](const Played& one) {
+    return std::find(lowered.unlike.begin(), lowered.unlike.end(), one.component) != lowered.unlike.end();
+  };
   std::vector<const Played*> compared;
   for (const Played& one : played.all)
-    if (!follows_on[one.component.channel] && is_comparable(lowered, feel, one)) compared.push_back(&one);
+    if (!follows_on[one.component.channel] && !is_unlike(one) && is_known(lowered, feel, one)) compared.push_back(&one);
   return compared;
 }
 

@@ -121,6 +121,11 @@ void begin_in_order(Lowering& to) {
 void lower_begin(Lowering& to) {
   to.add("/// Every value at rest, at its start.\nact begin_values(changing State s) {{\n  rest_everywhere(s);");
   begin_in_order(to);
+  if (has_limits(to.feel)) {
+    to.add("}}\n/// Eyes that are placed begin where they are put.\nact begin_seats(changing State s) {{");
+    for (const std::size_t channel : channel_order(to.feel))
+      if (to.feel.channels[channel].is_placed) begin_after(to, channel);
+  }
   if (!to.out.given.empty()) {
     to.add("}}\n/// Before the first frame: what reads a value that has been put elsewhere begins again.\nact "
            "begin_again(changing State s) {{\n  if (s.frame > 0) {{ return; }}");

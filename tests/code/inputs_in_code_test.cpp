@@ -1,4 +1,4 @@
-// What hands do, in source code: every kind of control at once, against the takes of the heart.
+// What hands do and where subjects go, in source code: everything at once, against the takes of the heart.
 #include <cmath>
 
 #include <fmt/format.h>
@@ -9,6 +9,7 @@
 #include "code/played_program.hpp"
 #include "support/feels.hpp"
 #include "support/random_inputs.hpp"
+#include "support/random_views.hpp"
 
 namespace stasis::code {
 namespace {
@@ -23,11 +24,12 @@ double apart(const std::string& text) {
   return check.columns == 0 ? std::nan("") : worst_of(check, lowered);
 }
 
-TEST(InputsInCode, OfRandomFeelsDoWhatTheyDoInTheHeart) {
+/// So many random feels of a kind, whatever of them can be compared.
+void expect_same(std::string (*feel_of)(std::uint64_t), int count) {
   int played = 0;
-  for (std::uint64_t seed = 1; played < 60; ++seed) {
-    ASSERT_LT(seed, 200u);
-    const std::string text = test::feel_of_inputs(seed);
+  for (std::uint64_t seed = 1; played < count; ++seed) {
+    ASSERT_LT(seed, 4u * static_cast<unsigned>(count));
+    const std::string text = feel_of(seed);
     if (!test::problems_of(text).empty()) continue;
     const double worst = apart(text);
     if (std::isnan(worst)) continue;
@@ -35,6 +37,10 @@ TEST(InputsInCode, OfRandomFeelsDoWhatTheyDoInTheHeart) {
     ++played;
   }
 }
+
+TEST(InputsInCode, OfRandomFeelsDoWhatTheyDoInTheHeart) { expect_same(test::feel_of_inputs, 60); }
+
+TEST(ViewsInCode, OfRandomFeelsGoWhereTheyGoInTheHeart) { expect_same(test::feel_of_views, 30); }
 
 const char* const one_hold = R"(
 [channel.a]
@@ -87,7 +93,8 @@ TEST(InputsInCode, ADelayBehindASequenceStandsUntilItBegins) {
             1e-12);
 }
 
-/// Rule K15: how soon a hand clicks again is a matter of the clock, however slow the game.
+// Rule K15.
+/// How soon a hand clicks again is a matter of the clock, however slow the game.
 TEST(InputsInCode, WheelsGoByTheClockInSlowMotion) {
   for (const char* const keys : {"double_within = 0.2", "repeat_every = 0.11",
                                  "repeat_every = 0.11\nrepeats_double = "

@@ -59,7 +59,8 @@ std::string led_out_of(const std::string& space, const std::string& range, int w
          + std::to_string(250 * way) + " }, { at = 0.2, press = \"side\" } ]\n";
 }
 
-/// Rule F18: goals that the space has no values for go to the nearest that there is, and every row is a number.
+// Rule F18.
+/// Goals that the space has no values for go to the nearest that there is, and every row is a number.
 TEST(WarningOf, AGoalThatTheSpaceHasNoValuesFor) {
   for (const auto& [space, way] : {std::pair{"ratio", -1}, {"zoom", -1}, {"zoom", 1}})
     for (const char* const range : {"", "range = [0, 150]\n"}) {
