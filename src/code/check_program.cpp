@@ -130,6 +130,12 @@ bool is_given(const Lowered& lowered, ComponentRef one) {
   return std::find(lowered.given.begin(), lowered.given.end(), one.channel) != lowered.given.end();
 }
 
+/// True if a value is held out of what a ray meets, whatever its motion.
+bool is_held_out(const Feel& feel, const Played& one) {
+  const auto& obstacles = feel.channels[one.component.channel].obstacles;
+  return obstacles && obstacles->never_through;
+}
+
 /// True if what a ray meets leaps inside a frame while the goal's room does not: it is told as the next one begins.
 bool leaps_inside(const Played& one, std::size_t frame) {
   const Room &from = one.rooms[frame], &to = one.room_ends[frame];
@@ -139,8 +145,7 @@ bool leaps_inside(const Played& one, std::size_t frame) {
 /// True if a value is held out of what a ray meets, and that leaps inside a frame: the take lets it go, or puts it
 /// back, in that frame, the source code in the one that follows.
 bool is_held_late(const Feel& feel, const Played& one) {
-  const auto& obstacles = feel.channels[one.component.channel].obstacles;
-  if (!obstacles || !obstacles->never_through) return false;
+  if (!is_held_out(feel, one)) return false;
   for (std::size_t frame = 0; frame < one.rooms.size(); ++frame)
     if (leaps_inside(one, frame)) return true;
   return false;
@@ -161,8 +166,7 @@ bool is_known(const Lowered& lowered, const Feel& feel, const Played& one) {
 /// True if a value is held out of what a ray meets and that leaps: the program is told of it a frame later, when it
 /// puts the value back, and what reads the value sees it then.
 bool is_put_back_late(const Feel& feel, const Played& one) {
-  const auto& obstacles = feel.channels[one.component.channel].obstacles;
-  if (!obstacles || !obstacles->never_through) return false;
+  if (!is_held_out(feel, one)) return false;
   for (std::size_t frame = 1; frame < one.rooms.size(); ++frame)
     if (one.rooms[frame].hit != one.room_ends[frame - 1].hit) return true;
   return false;
@@ -408,10 +412,10 @@ std::string told_arrays(const Lowered& lowered, const SampledTake& take, const P
 
 /// What becomes no number first, and when; empty where everything is one.
 std::string first_without_number(const std::vector<Column>& columns, const Clock& clock) {
-  for (const Column& column : columns)
-    for (std::size_t row = 0; row < column.values->size(); ++row)
-      if (!std::isfinite((*column.values)[row]))
-        return fmt::format("{} at {} s", column.name, concise(clock.time(static_cast<std::int64_t>(row))));
+  for (std::int64_t row = 0; row < clock.frames; ++row)
+    for (const Column& column : columns)
+      if (!std::isfinite((*column.values)[static_cast<std::size_t>(row)]))
+        return fmt::format("{} at {} s", column.name, concise(clock.time(row)));
   return {};
 }
 

@@ -85,6 +85,16 @@ TEST(InputsInCode, AValueThatASequenceLeadsIsShakenOnceAndHeldToItsRange) {
             1e-12);
 }
 
+TEST(InputsInCode, ATakeThatBecomesNoNumberHasNoCheck) {
+  const Feel feel = test::feel_from(
+      "[channel.a]\nrest = 0\nmotion = { kind = \"per_frame\", at_fps = 60, rule = \"spring_step\", stiffness = "
+      "90000, damping = 1, method = \"explicit\" }\n[channel.b]\nrest = 2\n[pose.p]\na = 1\n[control.k]\nkind = "
+      "\"hold\"\npose = \"p\"\n[take.t]\nlength = 20\ncues = [{ at = 0.1, press = \"k\" }]\n");
+  const Check check = check_of(lower(feel), {&feel, &feel.takes[0], clock_of(feel.takes[0])});
+  EXPECT_EQ(check.no_number.substr(0, 5), "a at ");
+  EXPECT_TRUE(check.program.functions.empty());
+}
+
 /// Behind a delay the way of a goal is kept, also where nothing but a sequence makes it run.
 TEST(InputsInCode, ADelayBehindASequenceStandsUntilItBegins) {
   EXPECT_LE(apart(std::string("[channel.b]\nrest = 2.5\nmotion = { kind = \"stages\", stages = [ { kind = \"delay\", "

@@ -140,15 +140,16 @@ TEST(Session, PlaysTheRowsOfATakeToTheBit) {
   EXPECT_GT(played, all / 2);
 }
 
-/// Plays random feels of a kind as takes and by hand, those that do not hold `unlike`.
-void expect_same_by_hand(std::string (*feel_of)(std::uint64_t), int count, const std::string& unlike) {
+/// Plays random feels of a kind as takes and by hand.
+void expect_same_by_hand(std::string (*feel_of)(std::uint64_t), int count) {
   int played = 0;
   for (std::uint64_t seed = 1; played < count; ++seed) {
     ASSERT_LT(seed, 6u * static_cast<unsigned>(count));
     const std::string text = feel_of(seed);
-    if (text.find(unlike) != std::string::npos || !test::problems_of(text).empty()) continue;
-    // A hand that slows the game tells so in time of its own.
-    if (text.find("game_speed") != std::string::npos) continue;
+    const auto has = [&](const char* key) { return text.find(key) != std::string::npos; };
+    // A hand that slows the game tells so in time of its own. To be mended: where a lead ends inside a frame (its
+    // subject stops there), a dead zone behind it is centred otherwise by hand; 1 of 60 views.
+    if (has("game_speed") || (has("lead = {") && has("dead_zone")) || !test::problems_of(text).empty()) continue;
     const Feel feel = test::feel_from(text);
     const Take& take = feel.takes[0];
     const Clock clock = clock_of(take);
@@ -169,10 +170,8 @@ void expect_same_by_hand(std::string (*feel_of)(std::uint64_t), int count, const
 }
 
 // Rule F13.
-TEST(Session, PlaysEveryInputToTheBit) { expect_same_by_hand(test::feel_of_inputs, 100, "[track"); }
-// To be mended: behind a dead zone about a subject that turns or stops between frames, 4 of 60 differ by a rounding or
-// more.
-TEST(Session, PlaysViewsWithoutDeadZonesToTheBit) { expect_same_by_hand(test::feel_of_views, 60, "dead_zone"); }
+TEST(Session, PlaysEveryInputToTheBit) { expect_same_by_hand(test::feel_of_inputs, 100); }
+TEST(Session, PlaysEveryViewToTheBit) { expect_same_by_hand(test::feel_of_views, 60); }
 
 TEST(Session, GoesOnFromWhereItWasSavedAsItDidBefore) {
   for (std::uint64_t seed = 1001; seed <= 1100; ++seed) {

@@ -80,6 +80,21 @@ TEST(WarningOf, AGoalThatTheSpaceHasNoValuesFor) {
   EXPECT_FALSE(codes_of(led_out_of("linear", "", -1)).contains("goal_outside_space"));
 }
 
+/// A rule that runs away until nothing is a number: it is told so, and not how far off it is.
+TEST(WarningOf, AValueThatBecomesNoNumber) {
+  const Feel feel = test::feel_from(
+      "[channel.a]\nrest = 0\nmotion = { kind = \"per_frame\", at_fps = 60, rule = \"spring_step\", stiffness = "
+      "90000, damping = 1, method = \"explicit\" }\n[pose.p]\na = 1\n[control.k]\nkind = \"hold\"\npose = "
+      "\"p\"\n[take.t]\nlength = 20\ncues = [{ at = 0.1, press = \"k\" }]\n");
+  const TakeMeasures measures = test::play_measures(feel);
+  const auto says = [](const std::string& text, const char* what) { return text.find(what) != std::string::npos; };
+  EXPECT_EQ(std::count_if(measures.notes.begin(), measures.notes.end(),
+                          [&](const std::string& note) { return says(note, "became no number on its way"); }),
+            1);
+  for (const std::string& note : measures.notes) EXPECT_FALSE(says(note, "none")) << note;
+  for (const Warning& one : warnings_of_take(feel, feel.takes[0], measures)) EXPECT_FALSE(says(one.message, "none"));
+}
+
 /// An eye at a distance behind what it follows, which is 0.4 m in radius.
 std::string eye_behind(double distance) {
   return "[picture]\nposition = \"eye\"\nyaw = \"yaw\"\n[channel.yaw]\nunit = \"deg\"\nrest = 0\n[channel.eye]\nunit = "

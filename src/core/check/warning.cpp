@@ -344,10 +344,13 @@ std::vector<Warning> warnings_of_take(const Feel& feel, const Take& take, const 
         std::find_if(measures.moves.rbegin(), measures.moves.rend(), [&](const Move& m) { return m.channel == c; });
     if (last != measures.moves.rend() && !last->retargeted && !last->settling_time && !is_there(*last)
         && !is_known_not_to_end(feel, *last))
-      out.push_back(warning("unsettled", channel.name,
-                            fmt::format("{} is still {}{} from its goal when the take ends", channel.name,
-                                        readable(*last->remaining), channel.unit.empty() ? "" : " " + channel.unit),
-                            take.name));
+      out.push_back(
+          warning("unsettled", channel.name,
+                  std::isnan(*last->remaining)
+                      ? channel.name + " has become no number when the take ends"
+                      : fmt::format("{} is still {}{} from its goal when the take ends", channel.name,
+                                    readable(*last->remaining), channel.unit.empty() ? "" : " " + channel.unit),
+                  take.name));
   }
   warn_of_controls(feel, take, out);
   warn_of_switches(feel, take, measures, out);

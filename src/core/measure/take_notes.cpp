@@ -1,6 +1,7 @@
 #include "core/measure/take_notes.hpp"
 
 #include <algorithm>
+#include <cmath>
 
 #include <fmt/format.h>
 
@@ -24,6 +25,8 @@ bool is_a_jump(const Feel& feel, const Move& move) noexcept {
 }
 bool is_on_its_way(const Move& move) noexcept { return !move.retargeted && !move.settling_time; }
 
+bool became_no_number(const Move& move) noexcept { return move.remaining && std::isnan(*move.remaining); }
+
 constexpr std::array reasons{
     Reason{[](const Feel&, const Move& move) { return move.retargeted; },
            [](const Feel&, const Move& move) {
@@ -31,14 +34,20 @@ constexpr std::array reasons{
                                 readable(move.end - move.start));
            },
            "another goal came before it had settled, {}; no settling time"},
-    Reason{[](const Feel&, const Move& move) { return is_on_its_way(move) && !is_there(move); },
-           [](const Feel& feel, const Move& move) {
-             const std::string& unit = feel.channels[move.channel].unit;
-             return fmt::format("still on its way when the take ended, {}{} from its goal; no settling time",
-                                readable(*move.remaining), unit.empty() ? "" : " " + unit);
+    Reason{[](const Feel&, const Move& move) { return is_on_its_way(move) && became_no_number(move); },
+           [](const Feel&, const Move&) { return std::string("became no number on its way; nothing to measure"); },
+           "became no number on its way, {}; nothing to measure"},
+    Reason{
+        [](const Feel&, const Move& move) { return is_on_its_way(move) && !is_there(move) && !became_no_number(move); },
+        [](const Feel& feel, const Move& move) {
+          const std::string& unit = feel.channels[move.channel].unit;
+          return fmt::format("still on its way when the take ended, {}{} from its goal; no settling time",
+                             readable(*move.remaining), unit.empty() ? "" : " " + unit);
+        },
+        "still on its way when the take ended, {}; no settling time"},
+    Reason{[](const Feel&, const Move& move) {
+             return is_on_its_way(move) && !(move.remaining > 0.0) && !became_no_number(move);
            },
-           "still on its way when the take ended, {}; no settling time"},
-    Reason{[](const Feel&, const Move& move) { return is_on_its_way(move) && !(move.remaining > 0.0); },
            [](const Feel&, const Move&) { return std::string("too short, or too late in the take, to measure"); },
            "too short, or too late in the take, to measure, {}"},
     Reason{[](const Feel& feel, const Move& move) { return !move.peak_speed && is_a_jump(feel, move); },

@@ -166,8 +166,12 @@ Components Follower::through_zone(const Components& wish, const CameraView& view
   const Components away = plus(wish, centre_, -1.0);
   const Components off = kept_by_zone(*follow_.zone, half, turned ? view.axes.parts(away) : away);
   const Components kept = turned ? view.axes.sum(off) : off;
+  // What lies on the zone's edge is a rounding beyond it when it is looked at again, as a frame ends and the next
+  // begins.
+  constexpr double rounding = 1e-14;
   for (std::size_t i = 0; i < most_components; ++i)
-    if (kept[i] != away[i]) centre_[i] = wish[i] - kept[i];
+    if (std::fabs(kept[i] - away[i]) > rounding * std::max(std::fabs(wish[i]), std::fabs(centre_[i])))
+      centre_[i] = wish[i] - kept[i];
   return centre_;
 }
 
