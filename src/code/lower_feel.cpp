@@ -63,20 +63,28 @@ std::string literal(double value) {
   return (number.find('.') == std::string::npos ? number + ".0" : number) + power;
 }
 
-std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel) {
+std::vector<std::size_t> motions_of(const Feel& feel, ComponentRef value) {
   std::set<std::size_t> motions;
   const auto note = [&](const MotionChoices& choices) {
-    for (std::size_t i = 0; i < feel.channels[channel].components; ++i)
-      motions.insert({choices[i].rising, choices[i].falling});
+    motions.insert({choices[value.component].rising, choices[value.component].falling});
   };
-  note(feel.channels[channel].motion);
+  note(feel.channels[value.channel].motion);
   for (const Pose& pose : feel.poses)
     for (const PoseGoal& goal : pose.goals)
       for (const auto& choices : {goal.entering, goal.leaving})
-        if (goal.channel == channel && choices) note(*choices);
+        if (goal.channel == value.channel && choices) note(*choices);
   for (const Sequence& sequence : feel.sequences)
     for (const PoseGoal& led : sequence.led)
-      if (led.channel == channel && led.leaving) note(*led.leaving);
+      if (led.channel == value.channel && led.leaving) note(*led.leaving);
+  return {motions.begin(), motions.end()};
+}
+
+std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel) {
+  std::set<std::size_t> motions;
+  for (std::size_t i = 0; i < feel.channels[channel].components; ++i) {
+    const std::vector<std::size_t> own = motions_of(feel, ComponentRef{channel, i});
+    motions.insert(own.begin(), own.end());
+  }
   return {motions.begin(), motions.end()};
 }
 

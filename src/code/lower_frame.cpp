@@ -6,6 +6,7 @@
 #include "code/parts.hpp"
 #include "core/feel/goal_source.hpp"
 #include "core/text.hpp"
+#include "core/unbounded.hpp"
 
 namespace stasis::code {
 namespace {
@@ -142,18 +143,12 @@ bool by_amount(const Motion& motion) {
   const auto* rule = std::get_if<PerFrame>(&motion);
   return rule != nullptr && std::holds_alternative<AmountRule>(rule->rule);
 }
-bool by_pace(const Motion& motion) { return pace_of(motion) != nullptr; }
 bool by_waiting_pace(const Motion& motion) { return by_pace(motion) && wait_of(motion) > 0.0; }
 
-/// True if a channel of several components may move by such a motion, which takes them together.
-bool goes_together(const Lowering& to, std::size_t channel, bool (*is)(const Motion&)) {
-  if (to.feel.channels[channel].components == 1) return false;
-  const std::vector<std::size_t> motions = motions_of(to.feel, channel);
-  return std::any_of(motions.begin(), motions.end(), [&](std::size_t m) { return is(to.feel.motions[m].motion); });
-}
-
 /// True if one pace may move all values of a channel behind a delay.
-bool waits_together(const Lowering& to, std::size_t channel) { return goes_together(to, channel, by_waiting_pace); }
+bool waits_together(const Lowering& to, std::size_t channel) {
+  return goes_together(to.feel, channel, by_waiting_pace);
+}
 
 /// "(s, FIRST, COUNT": the values of a channel as arguments.
 std::string values_of(const Lowering& to, std::size_t channel) {
@@ -161,7 +156,7 @@ std::string values_of(const Lowering& to, std::size_t channel) {
 }
 
 void set_off(Lowering& to, std::size_t channel) {
-  if (goes_together(to, channel, by_pace))
+  if (goes_together(to.feel, channel, by_pace))
     to.add("  set_off_together{});", values_of(to, channel));
   else
     each_value(to, channel, [&](const std::string& value, bool) { to.add("  set_off_if_begun(s, {});", value); });
@@ -183,6 +178,48 @@ bool is_asked_by_inputs_alone(const Lowering& to, std::size_t channel) {
   });
 }
 
+/// True if nothing but its motion moves a value between two inputs: it goes on by a function of its own.
+bool goes_on_by_itself(const Lowering& to, std::size_t channel) {
+  return is_asked_by_inputs_alone(to, channel) && !works_in_axes(to, channel)
+         && !goes_together(to.feel, channel, by_amount);
+}
+
+/// The step of a value by whichever of its motions it has.
+std::string step_by_any(const Lowering& to, ComponentRef value) {
+  std::string text;
+  const std::vector<std::size_t> motions = motions_of(to.feel, value);
+  for (const std::size_t m : motions) {
+    const bool is_last = m == motions.back();
+    const std::string& name = to.motion_names[m];
+    if (!text.empty()) text += " else ";
+    if (!is_last) text += fmt::format("if (m.motion == MOTION_{}) ", to.capitals(name));
+    const std::string step = fmt::format("step_by_{}(m, dt);", name);
+    text += is_last && motions.size() == 1 ? step : fmt::format("{{ {} }}", step);
+  }
+  return text;
+}
+
+/// `go_on_with_NAME(m, dt)` of values that go on by themselves.
+void lower_going_on(Lowering& to) {
+  for (const ComponentRef one : to.components) {
+    if (!goes_on_by_itself(to, one.channel)) continue;
+    const Channel& channel = channel_of(to, one);
+    to.add("/// {} goes on for `dt` seconds.\nact go_on_with_{}(changing Mover m, real dt) {{\n  m.from_at = "
+           "m.acting_at;\n  {}",
+           component_name(channel, one.component), component_identifier(to.feel, one), step_by_any(to, one));
+    std::string shown = out_of_space_text(channel, "m.value");
+    // There and back again through another scale, a goal is missed by a rounding.
+    if (shown != "m.value") {
+      to.add("  real shown = {};\n  if (m.value == m.acting_at) {{ shown = m.acting; }}", shown);
+      shown = "shown";
+    }
+    const ComponentRange range = goal_range(channel, one.component);
+    const bool is_free = channel.space.space == Space::turn || (range.low == -unbounded && range.high == unbounded);
+    if (!is_free) shown = fmt::format("held({1}, lowest_shown({0}), highest_shown({0}))", to.value_name(one), shown);
+    to.add("  m.shown = {};\n}}", shown);
+  }
+}
+
 /// Reads the goals of channels that only inputs move, where there was one.
 void read_what_was_heard(Lowering& to, const std::vector<std::size_t>& channels) {
   if (channels.empty()) return;
@@ -192,6 +229,40 @@ void read_what_was_heard(Lowering& to, const std::vector<std::size_t>& channels)
     set_off(to, channel);
   }
   to.add("  s.heard = false;\n  }}");
+}
+
+/// A channel goes on to the end of the frame.
+void go_on_with(Lowering& to, std::size_t channel) {
+  if (to.feel.channels[channel].tie) {
+    go_with_tie(to, channel);
+    return;
+  }
+  if (goes_after(to, channel)) to.add("  go_after_{}(s, dt);", identifier(to.feel.channels[channel].name));
+  const char* const step = step_by(to.feel.channels[channel].runs_on);
+  if (goes_on_by_itself(to, channel)) {
+    for (std::size_t i = 0; i < to.feel.channels[channel].components; ++i)
+      to.add("  go_on_with_{}(s.mover[{}], {});", component_identifier(to.feel, {channel, i}),
+             to.value_name({channel, i}), step);
+    return;
+  }
+  if (works_in_axes(to, channel)) {
+    to.add("  move_along_axes_of_{}(s, {});", identifier(to.feel.channels[channel].name), step);
+    return;
+  }
+  each_value(to, channel, [&](const std::string& value, bool has_formula) {
+    if (has_formula && to.has_formula[channel] != 0)
+      to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = "
+             "true;",
+             value);
+    if (to.feel.channels[channel].obstacles)
+      to.add("  move_within_room(s, {}, {});", value, step);
+    else if (!goes_together(to.feel, channel, by_amount) && !waits_together(to, channel))
+      to.add("  move_on(s, {}, {});", value, step);
+  });
+  if (goes_together(to.feel, channel, by_amount))
+    to.add("  move_together{}, {});", values_of(to, channel), step);
+  else if (waits_together(to, channel))
+    to.add("  move_on_together{}, {});", values_of(to, channel), step);
 }
 
 void lower_advance(Lowering& to) {
@@ -222,32 +293,7 @@ void lower_advance(Lowering& to) {
   if (has_clock(to.feel)) to.add("  if (!s.clock_told) {{ s.clock_step = dt; }}");
   to.add("  run_sticks(s, dt);\n  real time_then = s.time + dt;");
   if (!to.out.tracks.empty()) to.add("  subjects_go_on(s, dt);");
-  for (const std::size_t channel : order) {
-    if (to.feel.channels[channel].tie) {
-      go_with_tie(to, channel);
-      continue;
-    }
-    if (goes_after(to, channel)) to.add("  go_after_{}(s, dt);", identifier(to.feel.channels[channel].name));
-    const char* const step = step_by(to.feel.channels[channel].runs_on);
-    if (works_in_axes(to, channel)) {
-      to.add("  move_along_axes_of_{}(s, {});", identifier(to.feel.channels[channel].name), step);
-      continue;
-    }
-    each_value(to, channel, [&](const std::string& value, bool has_formula) {
-      if (has_formula && to.has_formula[channel] != 0)
-        to.add("  s.next_home[{0}] = number_or(home_by_formula(s, {0}, time_then), s.home[{0}]);\n  s.runs_home[{0}] = "
-               "true;",
-               value);
-      if (to.feel.channels[channel].obstacles)
-        to.add("  move_within_room(s, {}, {});", value, step);
-      else if (!goes_together(to, channel, by_amount) && !waits_together(to, channel))
-        to.add("  move_on(s, {}, {});", value, step);
-    });
-    if (goes_together(to, channel, by_amount))
-      to.add("  move_together{}, {});", values_of(to, channel), step);
-    else if (waits_together(to, channel))
-      to.add("  move_on_together{}, {});", values_of(to, channel), step);
-  }
+  for (const std::size_t channel : order) go_on_with(to, channel);
   to.add("  for k = 0 below {} {{ s.touched[k] = false; }}\n  pass_time(s, dt);\n}}",
          std::max<std::size_t>(1, to.feel.controls.size()));
 }
@@ -291,6 +337,14 @@ void lower_waits(Lowering& to) {
 
 } // namespace
 
+bool by_pace(const Motion& motion) { return pace_of(motion) != nullptr; }
+
+bool goes_together(const Feel& feel, std::size_t channel, bool (*is)(const Motion&)) {
+  if (feel.channels[channel].components == 1) return false;
+  const std::vector<std::size_t> motions = motions_of(feel, channel);
+  return std::any_of(motions.begin(), motions.end(), [&](std::size_t m) { return is(feel.motions[m].motion); });
+}
+
 bool keeps_way(const Lowering& to, std::size_t channel) {
   const bool is_given = std::find(to.out.given.begin(), to.out.given.end(), channel) != to.out.given.end();
   return (is_given || may_run(to.feel, channel)) && longest_wait_of(to.feel, channel) > 0.0;
@@ -304,6 +358,7 @@ void lower_frame(Lowering& to) {
   to.out.text += rooms_part();
   lower_tracks(to);
   lower_begin(to);
+  lower_going_on(to);
   lower_advance(to);
   if (!to.out.tracks.empty()) to.out.text += track_calls_part();
   if (to.out.reads_facing) to.out.text += face_part();

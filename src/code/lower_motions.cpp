@@ -206,6 +206,12 @@ public:
     return {};
   }
 
+  std::string placing(const Ease& ease) const {
+    const int legs = legs_of(ease);
+    return legs == 1 ? fmt::format("place_in_one_way(m, DURATION_OF_{0}, DELAY_OF_{0});", large_)
+                     : fmt::format("place_in_move(m, DURATION_OF_{0}, DELAY_OF_{0}, {1});", large_, legs);
+  }
+
   static int legs_of(const Ease& ease) { return ease.repeat * (ease.there_and_back ? 2 : 1); }
 
 private:
@@ -238,16 +244,22 @@ private:
     return std::visit([&](const auto& head) { return step(Motion(head)); }, *chain.head);
   }
   std::string eased(const Ease& ease) const {
+    const double last = evaluate(ease.curve, 1.0).value;
+    // A move that is over costs nothing more, unless its goal runs on.
+    const char* const is_there = ease.there_and_back || last != 1.0
+                                     ? ""
+                                     : "if (m.elapsed > m.total && m.value == m.acting_at && !(any_runs() && "
+                                       "m.goal_moves)) { m.speed = 0.0; return; } ";
     return fmt::format(
         "if (!m.runs) {{ if (any_runs() && m.goal_moves) {{ m.value = m.acting_at; }} m.speed = choose(any_runs(), "
-        "m.goal_speed, 0.0); return; }} m.elapsed = m.elapsed + dt; place_in_move(m, DURATION_OF_{0}, "
-        "DELAY_OF_{0}, {1}); real u = held(m.within, 0.0, 1.0); follow_curve(m, DURATION_OF_{0}, {1}, {2}, "
+        "m.goal_speed, 0.0); return; }} {5}m.elapsed = m.elapsed + dt; {6} real u = held(m.within, 0.0, 1.0); "
+        "follow_curve(m, DURATION_OF_{0}, {1}, {2}, "
         "curve_of_{3}(u), slope_of_{3}(u), {4});",
-        large_, legs_of(ease), ease.there_and_back ? "true" : "false", name_, literal(evaluate(ease.curve, 1.0).value));
+        large_, legs_of(ease), ease.there_and_back ? "true" : "false", name_, literal(last), is_there, placing(ease));
   }
   /// Glides and springs, each after the one before: the exponential of their system as a power series, in steps that
-  /// are short beside the quickest of them: of terms below 1, the nineteenth is below 1e-17 of them. All is measured
-  /// from the goal.
+  /// are short beside the quickest of them: of terms below 1, the nineteenth is below 1e-17 of them, and most steps
+  /// need half as many. All is measured from the goal.
   std::string in_a_row(const Chain& chain) const {
     double quickest = 0.0;
     for (const Link& link : chain.links)
@@ -257,8 +269,16 @@ private:
                                                      return one.angular_frequency * (2.0 + 4.0 * one.damping_ratio);
                                                    }},
                                         link));
-    std::string first, terms, sums, last;
+    std::string first, terms, sums, last, size, left;
     for (std::size_t k = 0; k < chain.links.size(); ++k) {
+      const auto of_all = [k](const char* plus, const std::string& what) { return (k == 0 ? "" : plus) + what; };
+      size += of_all(" + ", fmt::format("abs(x{})", k));
+      left += of_all(" + ", fmt::format("abs(t{})", k));
+      if (const auto* spring = std::get_if<Spring>(&chain.links[k])) {
+        const std::string second = literal(1.0 / spring->angular_frequency);
+        size += fmt::format(" + {} * abs(v{})", second, k);
+        left += fmt::format(" + {} * abs(r{})", second, k);
+      }
       first += fmt::format("real x{0} = m.link[{0}] - m.from_at; real v{0} = m.link_speed[{0}]; ", k);
       terms += fmt::format("real t{0} = x{0}; real r{0} = v{0}; ", k);
       last += fmt::format("m.link[{0}] = m.acting_at + x{0}; m.link_speed[{0}] = v{0}; ", k);
@@ -284,10 +304,11 @@ private:
     const auto* glide = std::get_if<Glide>(&chain.links[end]);
     return fmt::format(
         "whole parts = whole({} * dt) + 1; real h = dt / real(parts); {}for part = 0 below parts {{ {}real "
-        "push = choose(any_runs(), m.goal_speed, 0.0); for n = 1 below 20 {{ real share = h / real(n); {}push = 0.0; "
-        "}} }} {}m.value = "
+        "push = choose(any_runs(), m.goal_speed, 0.0); real least = 1.0e-18 * ({} + choose(any_runs(), h * "
+        "abs(m.goal_speed), 0.0)); for n = 1 below 20 "
+        "{{ real share = h / real(n); {}push = 0.0; if ({} <= least) {{ break; }} }} }} {}m.value = "
         "m.link[{}]; m.speed = {};",
-        literal(quickest), first, terms, sums, last, end,
+        literal(quickest), first, terms, size, sums, left, last, end,
         glide != nullptr ? fmt::format("{} * (m.link[{}] - m.link[{}])", literal(glide->rate), end - 1, end)
                          : fmt::format("m.link_speed[{}]", end));
   }
@@ -414,9 +435,7 @@ void lower_motions(Lowering& to) {
   to.add("}}\n/// On which of its ways an eased move is.\nact place(changing Mover m) {{");
   by_motion(to, [&](std::size_t m, const Motion& motion) -> std::string {
     const Ease* ease = ease_of(motion);
-    return ease == nullptr ? ""
-                           : fmt::format("place_in_move(m, DURATION_OF_{0}, DELAY_OF_{0}, {1});",
-                                         to.capitals(to.motion_names[m]), MotionText::legs_of(*ease));
+    return ease == nullptr ? "" : MotionText(to, m).placing(*ease);
   });
   to.add("}}");
   lower_facts(to);

@@ -149,6 +149,9 @@ void lower_habits(Lowering& to) {
   say("any_waits", waits);
   say("any_runs", runs);
   say("any_mirrors", mirrors);
+  bool together = false;
+  for (std::size_t c = 0; c < to.feel.channels.size(); ++c) together |= goes_together(to.feel, c, by_pace);
+  say("any_pace_together", together);
   say("any_groups", !to.feel.groups.empty());
 }
 
@@ -184,6 +187,26 @@ void lower_rules_of_values(Lowering& to) {
       [&](std::size_t c) { return rule(c) ? literal(rule(c)->stand_off) : ""; }, "0.0");
 }
 
+std::string in_space_text(const Channel& channel, const std::string& value) {
+  switch (channel.space.space) {
+  case Space::ratio: return fmt::format("log({})", value);
+  case Space::zoom: return fmt::format("zoom_of({} * {})", value, literal(channel.space.radians_per_unit));
+  case Space::linear:
+  case Space::turn: break;
+  }
+  return value;
+}
+
+std::string out_of_space_text(const Channel& channel, const std::string& value) {
+  switch (channel.space.space) {
+  case Space::ratio: return fmt::format("exp(held({}, -700.0, 700.0))", value);
+  case Space::zoom: return fmt::format("angle_of({}) / {}", value, literal(channel.space.radians_per_unit));
+  case Space::linear:
+  case Space::turn: break;
+  }
+  return value;
+}
+
 void lower_lookups(Lowering& to) {
   lower_habits(to);
   lower_rules_of_values(to);
@@ -210,17 +233,13 @@ void lower_lookups(Lowering& to) {
       "real", "turn_of", "A whole turn in its unit; 0 where it is no angle that is taken the short way round.",
       [&](std::size_t c) { return space(c).space == Space::turn ? literal(space(c).units_per_turn) : ""; }, "0.0");
   const auto is = [&](std::size_t c, Space one) { return space(c).space == one; };
-  // Where a value is in the scale in which its motions work, and back.
   for (const bool inward : {true, false}) {
     to.add("/// {}", inward ? "A value in the scale in which its motions work." : "The way back.");
     to.add("real {}(whole c, real value) {{", inward ? "in_space" : "out_of_space");
     for (std::size_t c = 0; c < to.components.size(); ++c) {
-      const std::string radians = literal(space(c).radians_per_unit);
-      std::string said;
-      if (is(c, Space::ratio)) said = inward ? "log(value)" : "exp(held(value, -700.0, 700.0))";
-      if (is(c, Space::zoom))
-        said = inward ? fmt::format("zoom_of(value * {})", radians) : fmt::format("angle_of(value) / {}", radians);
-      if (!said.empty()) to.add("  if (c == VALUE_{}) {{ return {}; }}", name(c), said);
+      const Channel& channel = channel_of(to, to.components[c]);
+      const std::string said = inward ? in_space_text(channel, "value") : out_of_space_text(channel, "value");
+      if (said != "value") to.add("  if (c == VALUE_{}) {{ return {}; }}", name(c), said);
     }
     to.add("  return value;\n}}");
   }

@@ -2,6 +2,8 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+#include <string>
+#include <vector>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -11,6 +13,7 @@
 #include "code/parts.hpp"
 #include "code/played_program.hpp"
 #include "code/read_program.hpp"
+#include "code/walk.hpp"
 #include "core/motion/mover.hpp"
 #include "core/shake/envelope.hpp"
 #include "core/take/ladder.hpp"
@@ -169,6 +172,45 @@ TEST(StepsInCode, FollowAGoalThatRuns) {
   }
 }
 
+// A value that only inputs send somewhere knows its motions; one that anything else moves is asked which it is.
+TEST(ValuesInCode, ThatOnlyInputsMoveGoOnByFunctionsOfTheirOwn) {
+  const Program program = read_program(lower(test::feel_from(R"(
+[channel.a]
+rest = [0, 0]
+motion = { x = "soft", y = "quick" }
+[channel.b]
+rest = 0
+formula = "2 * a.x"
+motion = "soft"
+[channel.c]
+rest = 0
+motion = { rising = "soft", falling = "late" }
+[motion.soft]
+kind = "spring"
+frequency = 2
+damping_ratio = 1
+[motion.quick]
+kind = "glide"
+half_life = "40 ms"
+[motion.late]
+kind = "stages"
+stages = [{ kind = "delay", delay = "0.1 s" }, { kind = "glide", half_life = "0.1 s" }]
+)"))
+                                           .text);
+  const auto steps = [&](const char* name) {
+    std::vector<std::string> called;
+    each_expression_in(program.function(name)->body, [&](const Expression& part) {
+      if (part.kind == Expression::Kind::call && part.text.starts_with("step_by")) called.push_back(part.text);
+    });
+    return called;
+  };
+  EXPECT_EQ(steps("go_on_with_a_x"), std::vector<std::string>{"step_by_soft"});
+  EXPECT_EQ(steps("go_on_with_a_y"), std::vector<std::string>{"step_by_quick"});
+  EXPECT_EQ(program.function("go_on_with_b"), nullptr);
+  EXPECT_EQ(program.function("go_on_with_c"), nullptr);
+}
+
+// What waits goes on by functions of any value; the others have their own.
 TEST(NumbersInCode, SpacesAndTurnsAreThoseOfTheHeart) {
   const Feel feel = test::feel_from(R"(
 [channel.lens]
@@ -176,11 +218,13 @@ unit = "deg"
 rest = 60
 range = [20, 100]
 space = "zoom"
+motion = { kind = "ease", duration = "0.3 s", handover = "finish_first" }
 [channel.far]
 unit = "m"
 rest = 4
 range = [1, 9]
 space = "ratio"
+motion = { kind = "ease", duration = "0.3 s", handover = "finish_first" }
 [channel.yaw]
 unit = "deg"
 rest = 0
