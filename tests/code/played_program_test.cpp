@@ -2,8 +2,8 @@
 #include <algorithm>
 #include <cmath>
 #include <random>
+#include <set>
 #include <string>
-#include <vector>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -198,14 +198,14 @@ stages = [{ kind = "delay", delay = "0.1 s" }, { kind = "glide", half_life = "0.
 )"))
                                            .text);
   const auto steps = [&](const char* name) {
-    std::vector<std::string> called;
+    std::set<std::string> called;
     each_expression_in(program.function(name)->body, [&](const Expression& part) {
-      if (part.kind == Expression::Kind::call && part.text.starts_with("step_by")) called.push_back(part.text);
+      if (part.kind == Expression::Kind::call && part.text.starts_with("step_by")) called.insert(part.text);
     });
     return called;
   };
-  EXPECT_EQ(steps("go_on_with_a_x"), std::vector<std::string>{"step_by_soft"});
-  EXPECT_EQ(steps("go_on_with_a_y"), std::vector<std::string>{"step_by_quick"});
+  EXPECT_EQ(steps("go_on_with_a_x"), std::set<std::string>{"step_by_soft"});
+  EXPECT_EQ(steps("go_on_with_a_y"), std::set<std::string>{"step_by_quick"});
   EXPECT_EQ(program.function("go_on_with_b"), nullptr);
   EXPECT_EQ(program.function("go_on_with_c"), nullptr);
 }
