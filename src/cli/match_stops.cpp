@@ -13,7 +13,7 @@
 #include "cli/table.hpp"
 #include "cli/version.hpp"
 #include "core/match/row_cleaning.hpp"
-#include "core/recorded/found_stops.hpp"
+#include "core/recorded/led_space.hpp"
 #include "core/text.hpp"
 #include "core/units.hpp"
 #include "figure/stops_figure.hpp"
@@ -237,35 +237,34 @@ private:
   // --- what is found
 
   void find() {
-    choose_spaces();
+    std::vector<SpaceChoice> choices;
+    std::vector<std::string> channels;
+    for (const ColumnGroup& group : groups_of(names_)) {
+      const auto is_given = [&](std::size_t c) { return is_space_given_[c]; };
+      if (std::any_of(group.columns.begin(), group.columns.end(), is_given)) continue;
+      choices.push_back(choice_of(group));
+      channels.push_back(printable(group.channel, 60));
+    }
     // Where nobody said how near, few stops that nearly pass a stretch say more than many that pass it exactly.
     const std::vector<double> looser{1e-4, 1e-3, 1e-2, 3e-2, 0.1}; // of the way
-    found_ = find_stops(times_, columns_, call_.within.empty() ? looser : std::vector<double>{});
+    found_ = find_stops_and_spaces(times_, columns_, choices, call_.within.empty() ? looser : std::vector<double>{});
     for (std::size_t c = 0; c < columns_.size(); ++c) loosened_ = loosened_ || found_.within[c] > columns_[c].within;
+    for (std::size_t c = 0; c < choices.size(); ++c)
+      if (choices[c].chosen != 0)
+        notes_.push_back(fmt::format("{0} takes fewer stops with space = \"{1}\"; --space {0}=linear says otherwise",
+                                     channels[c], name_of(choices[c].spaces[choices[c].chosen].space)));
   }
 
-  /// Nobody said in which space a column is led: the one in which it takes the fewest pieces, if that is not as it is.
-  void choose_spaces() {
-    for (std::size_t c = 0; c < columns_.size(); ++c) {
-      if (is_space_given_[c]) continue;
-      const bool may_be_a_lens = match_.unit == "deg" || match_.unit == "rad" || names_[c].starts_with("fov");
-      std::size_t fewest = cubic_pieces(times_, columns_[c]);
-      Space best = Space::linear;
-      for (const Space space : {Space::zoom, Space::ratio}) {
-        if (!can_be(c, space) || (space == Space::zoom && !may_be_a_lens)) continue;
-        LedColumn tried = columns_[c];
-        tried.space = space_map(space);
-        const std::size_t pieces = cubic_pieces(times_, tried);
-        if (pieces >= fewest) continue;
-        fewest = pieces;
-        best = space;
-      }
-      if (best == Space::linear) continue;
-      set_space(c, best);
-      const std::string name = printable(names_[c], 60);
-      notes_.push_back(fmt::format("{} takes fewer pieces with space = \"{}\"; --space {}=linear says otherwise", name,
-                                   name_of(best), name));
+  /// The spaces in which a channel may have been led, where nobody said which.
+  SpaceChoice choice_of(const ColumnGroup& group) const {
+    SpaceChoice choice{group.columns, {columns_[group.columns.front()].space}};
+    const bool may_be_a_lens = match_.unit == "deg" || match_.unit == "rad" || group.channel.starts_with("fov");
+    for (const Space space : {Space::zoom, Space::ratio}) {
+      const bool can = std::all_of(group.columns.begin(), group.columns.end(),
+                                   [&](std::size_t column) { return can_be(column, space); });
+      if (can && (space != Space::zoom || may_be_a_lens)) choice.spaces.push_back(space_map(space));
     }
+    return choice;
   }
 
   bool holds() const {

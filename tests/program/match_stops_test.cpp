@@ -65,6 +65,51 @@ TEST(MatchStops, ASequenceComesBackFromItsTrace) {
   EXPECT_NEAR(stops[5]["after"].get<double>(), 0.9, 0.001);
 }
 
+// Values that are all above zero pass for ones that go by factors, by the count of their cubics; and legs that follow
+// each other at once halt for an instant only.
+TEST(MatchStops, EasedLegsComeBackWhateverTheyPassFor) {
+  struct Case {
+    const char* stops;
+    double length;
+    std::vector<const char*> curves; // of the stops after the view before
+  };
+  const std::vector<Case> cases{
+      {R"({ place = [5.2, -6, 8.9], fov = 63, cut = true, hold = 0.6 },
+          { after = 0.9, place = [4.4, 1.3, 5.5], curve = "ease" },
+          { after = 2, place = [4.2, 8.4, 4.3], hold = 0.7, curve = "in-out sine" })",
+       4.5,
+       {"", "ease", "in-out sine"}},
+      {R"({ place = [-5.2, -9.3, -1.4], fov = 88, cut = true, hold = 0.7 },
+          { after = 0.7, place = [0.3, -5, 4], curve = "in-out sine" },
+          { after = 1, place = [7.7, -2.6, -3.4], curve = "ease" })",
+       2.7,
+       {"", "in-out sine", "ease"}},
+      {R"({ place = [6.1, -6.6, 8.1], fov = 69, cut = true, hold = 0.4 },
+          { after = 2.3, fov = 71, hold = 0.6, curve = "ease-out" },
+          { after = 0.8, place = [-7.8, -4.2, 2.6], curve = "in-out power 2" },
+          { after = 0.6, place = [-5.3, 1.9, 1.9], curve = "ease" })",
+       5.0,
+       {"", "ease-out", "in-out power 2", "ease"}},
+  };
+  for (const Case& one : cases) {
+    const TempDir folder;
+    folder.write("f.toml", std::string(channels)
+                               + fmt::format("[sequence.a]\nstops = [{}]\n[take.t]\nlength = {}\n"
+                                             "cues = [{{ at = 0.3, start = \"a\" }}]\n",
+                                             one.stops, one.length));
+    ASSERT_EQ(run_program(folder, {"run", "f.toml", "-o", "out", "--figure", "none"}).status, 0);
+    const Ended ended = run_program(
+        folder, {"match", "out/t.trace.csv", "--value", "place,fov", "--stops", "--figure", "none", "--json"});
+    ASSERT_EQ(ended.status, 0) << ended.err;
+    const Json found = Json::parse(ended.out);
+    std::vector<std::string> curves;
+    for (std::size_t s = 1; s < found["stops"].size(); ++s)
+      curves.push_back(found["stops"][s].value("curve", std::string()));
+    EXPECT_EQ(curves, std::vector<std::string>(one.curves.begin(), one.curves.end())) << one.stops;
+    EXPECT_EQ(found["columns"][0]["space"], "linear") << one.stops;
+  }
+}
+
 TEST(MatchStops, WhatIsWrittenPlaysAsItWasRecorded) {
   const TempDir folder;
   folder.write("f.toml", std::string(channels) + led);

@@ -36,22 +36,33 @@ public:
   }
 
   FoundStops run() {
-    const std::vector<std::size_t> cuts = cuts_of(rows_);
-    std::size_t first = 0;
-    for (std::size_t c = 0; c <= cuts.size(); ++c) {
-      const std::size_t last = c < cuts.size() ? cuts[c] - 1 : rows_.times.size() - 1;
-      is_whole_ = cuts.empty();
-      add_section({first, last});
-      first = last + 1;
-    }
+    add_sections();
     out_.stops.back().hold = std::max(0.0, rows_.times.back() - now_);
     if (out_.stops.back().hold < rows_.half_row()) out_.stops.back().hold = 0.0;
     round();
     return std::move(out_);
   }
 
+  /// True if few stops pass all at the strictest level; ends at the first stretch where they do not.
+  bool few_pass() {
+    is_trial_ = true;
+    add_sections();
+    return !has_failed_;
+  }
+
 private:
   // --- sections
+
+  void add_sections() {
+    const std::vector<std::size_t> cuts = cuts_of(rows_);
+    is_whole_ = cuts.empty();
+    std::size_t first = 0;
+    for (std::size_t c = 0; c <= cuts.size() && !has_failed_; ++c) {
+      const std::size_t last = c < cuts.size() ? cuts[c] - 1 : rows_.times.size() - 1;
+      add_section({first, last});
+      first = last + 1;
+    }
+  }
 
   void add_section(const RowSpan& section) {
     constexpr std::size_t too_few = 6; // rows between two cuts: nothing but a place is told by them
@@ -65,7 +76,7 @@ private:
     }
     // From rest to rest; before the first and after the last where the section does not begin or end at rest.
     std::optional<RowSpan> before = begins_at_rest ? std::optional(rests.front()) : std::nullopt;
-    for (std::size_t r = begins_at_rest ? 1 : 0; r <= rests.size(); ++r) {
+    for (std::size_t r = begins_at_rest ? 1 : 0; r <= rests.size() && !has_failed_; ++r) {
       const std::optional<RowSpan> after = r < rests.size() ? std::optional(rests[r]) : std::nullopt;
       if (!after && before && before->last + 1 >= section.last) break;
       add_moves(stretch_between(section, before, after), section);
@@ -166,14 +177,19 @@ private:
   };
 
   /// The legs of a stretch, as near as few stops pass it.
-  LegsAtLevel legs_at_level(const MovingStretch& stretch) const {
+  LegsAtLevel legs_at_level(const MovingStretch& stretch) {
     constexpr std::size_t rows_a_stop = 24, always_few = 6;
     const std::size_t few = std::max(always_few, rows_of(stretch) / rows_a_stop);
     for (std::size_t level = 0;; ++level) {
       const bool is_last = level + 1 == levels_.size();
       const LedRows& rows = levels_[level].rows;
-      Legs legs = stasis::legs_of(rows, stretch, is_last ? StopEffort::as_many_as_it_takes : StopEffort::few);
-      if (is_last || (stops_of(legs) <= few && pass(rows, legs))) return {std::move(legs), level};
+      const bool by_all_means = is_last && !is_trial_;
+      Legs legs = stasis::legs_of(rows, stretch, by_all_means ? StopEffort::as_many_as_it_takes : StopEffort::few);
+      const bool are_good = stops_of(legs) <= few && pass(rows, legs);
+      if (is_last || are_good) {
+        has_failed_ = is_trial_ && !are_good;
+        return {std::move(legs), level};
+      }
     }
   }
 
@@ -373,6 +389,7 @@ private:
   std::vector<double> last_places_;
   std::size_t cut_row_ = 0;
   bool is_whole_ = true;
+  bool is_trial_ = false, has_failed_ = false;
 };
 
 } // namespace
@@ -413,6 +430,10 @@ std::size_t cubic_pieces(const std::vector<double>& times, const LedColumn& colu
   MovingStretch all;
   all.last = times.size() - 1;
   return cubic_joints(led_rows(times, {column}), 0, all).size() + 1;
+}
+
+bool few_stops_pass(const std::vector<double>& times, const std::vector<LedColumn>& columns) {
+  return StopFinder(times, columns, {}).few_pass();
 }
 
 FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns,

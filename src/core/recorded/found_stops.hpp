@@ -48,4 +48,7 @@ std::size_t cubic_pieces(const std::vector<double>& times, const LedColumn& colu
 FoundStops find_stops(const std::vector<double>& times, const std::vector<LedColumn>& columns,
                       const std::vector<double>& looser = {});
 
+/// True if few stops pass every row within what is allowed: a search that ends soon where they do not.
+bool few_stops_pass(const std::vector<double>& times, const std::vector<LedColumn>& columns);
+
 } // namespace stasis

@@ -68,10 +68,16 @@ private:
     return best;
   }
 
+  /// How plainly a halt shows.
+  struct Plainness {
+    double slow;         ///< its speed at most, of the top one
+    double stands_apart; ///< its change of speed at least, of those beside it
+  };
+  static constexpr Plainness plain{0.06, 3.0}, faint{0.12, 1.7};
+
   /// The rows inside at which everything stands still for an instant, or a speed jumps: where legs may end.
-  std::vector<std::size_t> halts_in(const MovingStretch& stretch) const {
+  std::vector<std::size_t> halts_in(const MovingStretch& stretch, Plainness sought) const {
     constexpr std::size_t reach = 2, apart = 5, most = 8;
-    constexpr double slow = 0.06; // of the top speed
     std::vector<double> speed(stretch.last + 1, std::numeric_limits<double>::infinity());
     double top = 0.0;
     for (std::size_t k = stretch.first + reach; k + reach <= stretch.last; ++k) {
@@ -82,8 +88,8 @@ private:
     for (std::size_t k = stretch.first + stretch.rest_before + 2 * apart;
          k + 2 * apart + stretch.rest_after <= stretch.last; ++k) {
       const auto from = speed.begin() + static_cast<std::ptrdiff_t>(k - apart);
-      const bool stands = speed[k] < slow * top && speed[k] <= *std::min_element(from, from + 2 * apart + 1);
-      if (!stands && !is_corner(k, top)) continue;
+      const bool stands = speed[k] < sought.slow * top && speed[k] <= *std::min_element(from, from + 2 * apart + 1);
+      if (!stands && !is_corner(k, top, sought)) continue;
       if (halts.empty() || k - halts.back() > apart) halts.push_back(k);
     }
     return halts.size() <= most ? halts : std::vector<std::size_t>{};
@@ -101,20 +107,28 @@ private:
     return std::sqrt(square);
   }
 
-  bool is_corner(std::size_t row, double top) const {
-    constexpr double of_the_top = 0.08, of_those_beside = 3.0;
+  bool is_corner(std::size_t row, double top, Plainness sought) const {
+    constexpr double of_the_top = 0.08;
     const double here = speed_change(row);
     double noise = 0.0;
     for (const double one : rows_.noise) noise = std::max(noise, one);
     constexpr double stands_out = 20.0; // times the noise of one row
     if (here * 2.0 * rows_.half_row() < stands_out * noise) return false;
     return here > of_the_top * top && here >= std::max(speed_change(row - 1), speed_change(row + 1))
-           && here > of_those_beside * std::max(speed_change(row - 3), speed_change(row + 3));
+           && here > sought.stands_apart * std::max(speed_change(row - 3), speed_change(row + 3));
   }
 
   /// The fewest stops if some of the halts are the ends of legs; empty where there is none.
   Legs by_halts(const MovingStretch& stretch) const {
-    std::vector<std::size_t> ends = halts_in(stretch);
+    const std::vector<std::size_t> halts = halts_in(stretch, plain);
+    Legs found = by_halts(stretch, halts);
+    if (!found.empty() && is_within(found)) return found;
+    const std::vector<std::size_t> more = halts_in(stretch, faint);
+    if (more == halts) return found;
+    Legs other = by_halts(stretch, more);
+    return !other.empty() && (found.empty() || is_better(other, found)) ? other : found;
+  }
+  Legs by_halts(const MovingStretch& stretch, std::vector<std::size_t> ends) const {
     if (ends.empty()) return {};
     ends.insert(ends.begin(), stretch.first);
     ends.push_back(stretch.last);
