@@ -277,7 +277,7 @@ private:
     const FoundStops exact = out_;
     measure();
     const std::vector<double> least = out_.off;
-    for (double share = 0.1; share > 1e-5; share *= 0.1) {
+    for (const double share : {1e-1, 1e-2, 1e-3, 1e-4, 1e-5}) {
       out_.stops = exact.stops;
       round_numbers(share);
       measure();
