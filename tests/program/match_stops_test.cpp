@@ -90,6 +90,12 @@ TEST(MatchStops, EasedLegsComeBackWhateverTheyPassFor) {
           { after = 0.6, place = [-5.3, 1.9, 1.9], curve = "ease" })",
        5.0,
        {"", "ease-out", "in-out power 2", "ease"}},
+      {R"feel({ place = [-3.8, -4.4, 2.9], fov = 38, cut = true, hold = 0.8 },
+          { after = 2, place = [-5.6, 0.9, -5.7], fov = 80, hold = 0.7, curve = "out back 2.3" },
+          { after = 1.4, place = [-7.3, 7.4, 7.5], hold = 0.7, curve = "cubic-bezier(0.15, 0.8, 0.4, 1)" },
+          { after = 1.1, fov = 50, hold = 0.5, curve = "in-out power 2.6" })feel",
+       7.5,
+       {"", "out back 2.3", "cubic-bezier(0.15, 0.8, 0.4, 1)", "in-out power 2.6"}},
   };
   for (const Case& one : cases) {
     const TempDir folder;
@@ -226,11 +232,18 @@ TEST(MatchStops, TooFewRowsAreSaidToBe) {
 
 TEST(MatchStops, WhatFollowsASequenceDoesNotBlurIt) {
   const TempDir folder;
-  // The view is given back by a glide, which no few stops pass exactly.
-  const Json found = stops_back(folder, feel_led_through(60,
-                                                         "{ a = 60, cut = true, hold = 0.5 }, { after = 0.7, a = 38 }, "
-                                                         "{ after = 1.1, a = 45, hold = 0.6 }",
-                                                         5.0));
+  // The view is given back by a spring, which no few stops pass exactly.
+  std::string feel = feel_led_through(60,
+                                      "{ a = 60, cut = true, hold = 0.5 }, { after = 0.7, a = 38 }, "
+                                      "{ after = 1.1, a = 45, hold = 0.6 }",
+                                      5.0);
+  const std::string glide = "kind = \"glide\", half_life = 0.1";
+  const std::string spring = "kind = \"spring\", frequency = 1.5, damping_ratio = 0.4";
+  const Json back = stops_back(folder, feel)["stops"];
+  EXPECT_TRUE(back.back()["curve"].get<std::string>().starts_with("out exp"))
+      << "a glide is one, cut where the rows end";
+  feel.replace(feel.find(glide), glide.size(), spring);
+  const Json found = stops_back(folder, feel);
   const Json& stops = found["stops"];
   ASSERT_GE(stops.size(), 5u);
   EXPECT_NEAR(stops[2]["after"].get<double>(), 0.7, 1e-4);

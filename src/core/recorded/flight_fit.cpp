@@ -49,9 +49,9 @@ private:
 /// Legs of known shape at unknown times: the values at the stops follow from the rows by least squares.
 class LegDistances final : public Distances {
 public:
-  LegDistances(const LedRows& rows, const MovingStretch& stretch, StopSets sets, std::optional<Curve> curve,
-               std::size_t most = most_fitted_rows)
-      : Distances({1e-6, 0.1}), rows_(rows), stretch_(stretch), sets_(std::move(sets)), curve_(std::move(curve)) {
+  LegDistances(const LedRows& rows, const MovingStretch& stretch, LegShape shape, std::size_t most = most_fitted_rows)
+      : Distances({1e-6, 0.1}), rows_(rows), stretch_(stretch), sets_(std::move(shape.sets)), family_(shape.family),
+        curve_(family_ == nullptr ? std::move(shape.curve) : family_->curve(family_->numbers(family_->start))) {
     fitted_ = fitted_rows(stretch, most);
     shortest_leg_ =
         0.5 * (rows.times[stretch.last] - rows.times[stretch.first]) / static_cast<double>(rows_of(stretch));
@@ -67,16 +67,18 @@ public:
 
   int values() const override { return static_cast<int>(fitted_.size() * rows_.columns()); }
   int inputs() const override {
-    return static_cast<int>(stops_) + 1 - (begin_ ? 1 : 0) - (stretch_.ends_moving ? 1 : 0);
+    return static_cast<int>(stops_ + 1 + unknowns()) - (begin_ ? 1 : 0) - (stretch_.ends_moving ? 1 : 0);
   }
 
-  /// When it begins, and the logarithms of how long each leg takes; what a moving end fixes is not one of them.
+  /// When it begins, and the logarithms of how long each leg takes; what a moving end fixes is not one of them. Then
+  /// the numbers of the curve that are looked for.
   Eigen::VectorXd inputs_of(const std::vector<double>& times) const {
     std::vector<double> at;
     if (!begin_) at.push_back(times[0]);
     const std::size_t legs = stops_ - (stretch_.ends_moving ? 1 : 0);
     for (std::size_t leg = 0; leg < legs; ++leg)
       at.push_back(std::log(std::max(times[leg + 1] - times[leg], 1.01 * shortest_leg_)));
+    if (family_ != nullptr) at.insert(at.end(), family_->start.begin(), family_->start.end());
     return Eigen::Map<Eigen::VectorXd>(at.data(), static_cast<Eigen::Index>(at.size()));
   }
 
@@ -94,12 +96,27 @@ public:
     return legs(times, ignored);
   }
 
+  /// The curve's numbers; none where it is known.
+  std::vector<double> numbers_of(const Eigen::VectorXd& at) const {
+    if (family_ == nullptr) return {};
+    const std::size_t count = unknowns();
+    return family_->numbers({at.data() + at.size() - static_cast<Eigen::Index>(count), count});
+  }
+
+  /// From now on its curve is the one of these inputs. \returns false if they make none.
+  bool take_curve(const Eigen::VectorXd& at) {
+    if (family_ == nullptr) return true;
+    std::optional<Curve> made = family_->curve(numbers_of(at));
+    if (made) curve_ = std::move(made);
+    return made.has_value();
+  }
+
   void find(const Eigen::VectorXd& at, Eigen::VectorXd& out) override {
     const std::vector<double> times = times_of(at);
     const bool ascends =
         std::adjacent_find(times.begin(), times.end(), [&](double a, double b) { return !(b - a >= shortest_leg_); })
         == times.end();
-    if (!ascends || !are_among_rows(times))
+    if (!ascends || !are_among_rows(times) || !take_curve(at))
       out.setConstant(no_path);
     else
       legs(times, out);
@@ -113,6 +130,8 @@ public:
   }
 
 private:
+  std::size_t unknowns() const noexcept { return family_ == nullptr ? 0 : family_->start.size(); }
+
   /// How each value of a column counts for each row: columns that are given at the same stops share it.
   struct Shapes {
     const std::vector<std::size_t>* set;
@@ -199,6 +218,7 @@ private:
   const LedRows& rows_;
   const MovingStretch& stretch_;
   StopSets sets_;
+  const CurveFamily* family_;
   std::optional<Curve> curve_;
   std::vector<std::size_t> fitted_;
   std::vector<bool> is_even_;   // by column: each row may be off by the same in its space
@@ -266,25 +286,40 @@ Worst worst_of(const LedRows& rows, const MovingStretch& stretch, const FittedLe
 
 FittedLegs legs_at(const LedRows& rows, const MovingStretch& stretch, const StopSets& sets,
                    const std::vector<double>& times, std::size_t most) {
-  FittedLegs legs = LegDistances(rows, stretch, sets, std::nullopt, most).legs(times);
+  FittedLegs legs = LegDistances(rows, stretch, {sets, std::nullopt}, most).legs(times);
   legs.off = has_sense(rows, stretch, legs) ? worst_of(rows, stretch, legs).off : no_path;
   return legs;
 }
 
-FittedLegs fitted_legs(const LedRows& rows, const MovingStretch& stretch, const LegShape& shape,
-                       const std::vector<double>& times, Descent how) {
-  LegDistances distances(rows, stretch, shape.sets, shape.curve);
+namespace {
+
+struct Found {
+  FittedLegs legs;
+  std::vector<double> numbers; ///< of the curve's family
+};
+
+Found fitted(const LedRows& rows, const MovingStretch& stretch, const LegShape& shape, const std::vector<double>& times,
+             DescentLimits limits) {
+  LegDistances distances(rows, stretch, shape);
   Eigen::VectorXd at = distances.inputs_of(times);
   if (at.size() > 0 && distances.values() >= distances.inputs()) {
-    const bool is_rough = how == Descent::rough;
     const Eigen::VectorXd before = at;
-    descend(distances, at, {is_rough ? 1e-3 : 1e-13, is_rough ? 20 : 60});
+    descend(distances, at, limits);
     if (!at.allFinite()) at = before;
   }
+  const bool is_curve = distances.take_curve(at);
   FittedLegs legs = distances.legs(distances.times_of(at));
-  legs.off = distances.are_among_rows(legs.times) && has_sense(rows, stretch, legs) ? worst_of(rows, stretch, legs).off
-                                                                                    : no_path;
-  return legs;
+  const bool has_path = is_curve && distances.are_among_rows(legs.times) && has_sense(rows, stretch, legs);
+  legs.off = has_path ? worst_of(rows, stretch, legs).off : no_path;
+  return {std::move(legs), distances.numbers_of(at)};
+}
+
+} // namespace
+
+FittedLegs fitted_legs(const LedRows& rows, const MovingStretch& stretch, const LegShape& shape,
+                       const std::vector<double>& times, Descent how) {
+  const bool is_rough = how == Descent::rough;
+  return fitted(rows, stretch, shape, times, {is_rough ? 1e-3 : 1e-13, is_rough ? 20 : 60}).legs;
 }
 
 std::vector<double> places_of(const FittedLegs& legs, std::size_t column, const std::vector<double>& times,
@@ -319,9 +354,18 @@ FittedLegs fitted_leg(const LedRows& rows, const MovingStretch& stretch, const s
                      Descent::full);
 }
 
+FittedLegs fitted_leg(const LedRows& rows, const MovingStretch& stretch, const CurveFamily& family,
+                      std::pair<double, double> ends, std::vector<double>& numbers) {
+  constexpr int tries = 150; // numbers that go together take longer
+  Found found = fitted(rows, stretch, {StopSets(rows.columns(), {0, 1}), std::nullopt, &family},
+                       {ends.first, ends.second}, {1e-13, tries});
+  numbers = std::move(found.numbers);
+  return std::move(found.legs);
+}
+
 double leg_misfit(const LedRows& rows, const MovingStretch& stretch, const Curve& curve,
                   std::pair<double, double> ends) {
-  LegDistances distances(rows, stretch, StopSets(rows.columns(), {0, 1}), curve);
+  LegDistances distances(rows, stretch, {StopSets(rows.columns(), {0, 1}), curve});
   Eigen::VectorXd off(distances.values());
   distances.find(distances.inputs_of({ends.first, ends.second}), off);
   return off.squaredNorm();

@@ -4,7 +4,10 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <functional>
 #include <optional>
+#include <span>
+#include <string>
 #include <utility>
 #include <vector>
 
@@ -42,10 +45,22 @@ struct FittedLegs {
 /// Which columns are given at which stops of a flight.
 using StopSets = std::vector<std::vector<std::size_t>>;
 
+/// Curves of one kind whose numbers are looked for.
+struct CurveFamily {
+  std::vector<double> start; ///< unknowns at which a search begins
+  /// The curve's own numbers, of any unknowns.
+  std::function<std::vector<double>(std::span<const double>)> numbers;
+  /// The curve of such numbers; nothing where there is none.
+  std::function<std::optional<Curve>(std::span<const double>)> curve;
+  /// The same as a feel has it.
+  std::function<std::string(std::span<const double>)> text;
+};
+
 /// What is known of legs before their times and values.
 struct LegShape {
-  StopSets sets;              ///< by column, the beginning (0) the first of each
-  std::optional<Curve> curve; ///< of a single leg; else it is flown
+  StopSets sets;                       ///< by column, the beginning (0) the first of each
+  std::optional<Curve> curve;          ///< of a single leg; else it is flown
+  const CurveFamily* family = nullptr; ///< instead of `curve`: its numbers are looked for too
 };
 
 /// How near to the least squares a search goes: roughly, or to the last digits.
@@ -87,6 +102,9 @@ std::vector<std::pair<double, double>> rough_ends(const LedRows& rows, const Mov
 /// \param ends where a search begins.
 FittedLegs fitted_leg(const LedRows& rows, const MovingStretch& stretch, const std::optional<Curve>& curve,
                       std::pair<double, double> ends);
+/// One leg along a curve of a family. \param numbers that curve's, once it is found.
+FittedLegs fitted_leg(const LedRows& rows, const MovingStretch& stretch, const CurveFamily& family,
+                      std::pair<double, double> ends, std::vector<double>& numbers);
 /// The squares that a leg along a curve leaves with just these ends.
 double leg_misfit(const LedRows& rows, const MovingStretch& stretch, const Curve& curve,
                   std::pair<double, double> ends);

@@ -8,6 +8,7 @@
 #include <utility>
 
 #include "core/match/step_rules.hpp"
+#include "core/recorded/curve_families.hpp"
 
 namespace stasis {
 namespace {
@@ -63,9 +64,43 @@ private:
     std::optional<NamedLegs> best;
     for (const Start& start : nearest) {
       NamedLegs eased{fitted_leg(rows_, stretch, start.rule->curve(), start.ends), start.rule->curve_text()};
-      if (eased.legs.off <= 1.0 && (!best || eased.legs.off < best->legs.off)) best = std::move(eased);
+      if (!best || eased.legs.off < best->legs.off) best = std::move(eased);
     }
-    return best;
+    if (best && best->legs.off <= 1.0) return best;
+    constexpr double near = 0.1; // of the way
+    if (!best || best->legs.off > near * distance(rows_, stretch.first, stretch.last)) return std::nullopt;
+    std::vector<const StepRule*> rules;
+    for (const Start& start : nearest) rules.push_back(start.rule);
+    return along_a_family(stretch, rules, best->legs);
+  }
+
+  static std::vector<double> with_decimals(std::vector<double> numbers, int decimals) {
+    const double scale = std::pow(10.0, decimals);
+    for (double& one : numbers) one = std::round(one * scale) / scale + 0.0; // no -0
+    return numbers;
+  }
+
+  /// A leg along a curve whose numbers are looked for. \param about the nearest leg along one of the `rules`.
+  std::optional<NamedLegs> along_a_family(const MovingStretch& stretch, const std::vector<const StepRule*>& rules,
+                                          const FittedLegs& about) const {
+    constexpr std::size_t few_rows = 12; // tell too little
+    if (rows_of(stretch) < few_rows + stretch.rest_before + stretch.rest_after) return std::nullopt;
+    for (const CurveFamily& family : families_near(rules)) {
+      std::vector<double> numbers;
+      FittedLegs found = fitted_leg(rows_, stretch, family, {about.times.front(), about.times.back()}, numbers);
+      if (found.off > 1.0) continue;
+      // Designers type few digits.
+      constexpr int most_decimals = 6;
+      for (int decimals = 0; decimals <= most_decimals; ++decimals) {
+        const std::vector<double> round = with_decimals(numbers, decimals);
+        const std::optional<Curve> curve = family.curve(round);
+        if (!curve) continue;
+        FittedLegs again = fitted_leg(rows_, stretch, *curve, {found.times.front(), found.times.back()});
+        if (again.off <= 1.0) return NamedLegs{std::move(again), family.text(round)};
+      }
+      return NamedLegs{std::move(found), family.text(numbers)};
+    }
+    return std::nullopt;
   }
 
   /// How plainly a halt shows.
