@@ -107,8 +107,9 @@ public:
   bool take_curve(const Eigen::VectorXd& at) {
     if (family_ == nullptr) return true;
     std::optional<Curve> made = family_->curve(numbers_of(at));
-    if (made) curve_ = std::move(made);
-    return made.has_value();
+    if (!made) return false;
+    curve_ = std::move(made);
+    return true;
   }
 
   void find(const Eigen::VectorXd& at, Eigen::VectorXd& out) override {
