@@ -251,8 +251,9 @@ private:
     for (std::size_t c = 0; c < columns_.size(); ++c) loosened_ = loosened_ || found_.within[c] > columns_[c].within;
     for (std::size_t c = 0; c < choices.size(); ++c)
       if (choices[c].chosen != 0)
-        notes_.push_back(fmt::format("{0} takes fewer stops with space = \"{1}\"; --space {0}=linear says otherwise",
-                                     channels[c], name_of(choices[c].spaces[choices[c].chosen].space)));
+        notes_.push_back(
+            fmt::format("{0} is taken for a channel with space = \"{1}\"; --space {0}=linear says otherwise",
+                        channels[c], name_of(choices[c].spaces[choices[c].chosen].space)));
   }
 
   /// The spaces in which a channel may have been led, where nobody said which.
