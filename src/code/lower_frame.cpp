@@ -207,7 +207,7 @@ void lower_going_on(Lowering& to) {
     to.add("/// {} goes on for `dt` seconds.\nact go_on_with_{}(changing Mover m, real dt) {{\n  m.from_at = "
            "m.acting_at;\n  {}",
            component_name(channel, one.component), component_identifier(to.feel, one), step_by_any(to, one));
-    std::string shown = out_of_space_text(channel, "m.value");
+    std::string shown = scale_text(channel, "m.value").out;
     // There and back again through another scale, a goal is missed by a rounding.
     if (shown != "m.value") {
       to.add("  real shown = {};\n  if (m.value == m.acting_at) {{ shown = m.acting; }}", shown);

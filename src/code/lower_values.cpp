@@ -187,24 +187,16 @@ void lower_rules_of_values(Lowering& to) {
       [&](std::size_t c) { return rule(c) ? literal(rule(c)->stand_off) : ""; }, "0.0");
 }
 
-std::string in_space_text(const Channel& channel, const std::string& value) {
+ScaleText scale_text(const Channel& channel, const std::string& value) {
+  const std::string radians = literal(channel.space.radians_per_unit);
   switch (channel.space.space) {
-  case Space::ratio: return fmt::format("log({})", value);
-  case Space::zoom: return fmt::format("zoom_of({} * {})", value, literal(channel.space.radians_per_unit));
+  case Space::ratio: return {fmt::format("log({})", value), fmt::format("exp(held({}, -700.0, 700.0))", value)};
+  case Space::zoom:
+    return {fmt::format("zoom_of({} * {})", value, radians), fmt::format("angle_of({}) / {}", value, radians)};
   case Space::linear:
   case Space::turn: break;
   }
-  return value;
-}
-
-std::string out_of_space_text(const Channel& channel, const std::string& value) {
-  switch (channel.space.space) {
-  case Space::ratio: return fmt::format("exp(held({}, -700.0, 700.0))", value);
-  case Space::zoom: return fmt::format("angle_of({}) / {}", value, literal(channel.space.radians_per_unit));
-  case Space::linear:
-  case Space::turn: break;
-  }
-  return value;
+  return {value, value};
 }
 
 void lower_lookups(Lowering& to) {
@@ -238,7 +230,8 @@ void lower_lookups(Lowering& to) {
     to.add("real {}(whole c, real value) {{", inward ? "in_space" : "out_of_space");
     for (std::size_t c = 0; c < to.components.size(); ++c) {
       const Channel& channel = channel_of(to, to.components[c]);
-      const std::string said = inward ? in_space_text(channel, "value") : out_of_space_text(channel, "value");
+      const ScaleText scale = scale_text(channel, "value");
+      const std::string& said = inward ? scale.in : scale.out;
       if (said != "value") to.add("  if (c == VALUE_{}) {{ return {}; }}", name(c), said);
     }
     to.add("  return value;\n}}");

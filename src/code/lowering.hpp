@@ -66,10 +66,12 @@ std::vector<std::size_t> motions_of(const Feel& feel, std::size_t channel);
 bool by_pace(const Motion& motion);
 /// True if a channel of several components may move by such a motion, which takes them together.
 bool goes_together(const Feel& feel, std::size_t channel, bool (*is)(const Motion&));
-/// A value of a channel in the scale in which its motions work, and the way back: expressions of `value`, which they
-/// are where that is its own scale.
-std::string in_space_text(const Channel& channel, const std::string& value);
-std::string out_of_space_text(const Channel& channel, const std::string& value);
+/// Expressions that bring `value` into the scale in which a channel's motions work, and out of it again: `value` itself
+/// where that is its own scale.
+struct ScaleText {
+  std::string in, out;
+};
+ScaleText scale_text(const Channel& channel, const std::string& value);
 
 inline const Channel& channel_of(const Lowering& to, ComponentRef one) { return to.feel.channels[one.channel]; }
 /// True if a cue of any take does so: the program has a call for it.
