@@ -341,7 +341,8 @@ private:
                                                           : "stops " + listed(names)));
     }
     for (std::size_t c = 0; c < columns_.size(); ++c)
-      if (columns_[c].space.space != Space::linear)
+      // What was not given is told by a note.
+      if (is_space_given_[c] && columns_[c].space.space != Space::linear)
         out.push_back(fmt::format("{} belongs to a channel with space = \"{}\"", printable(names_[c], 60),
                                   name_of(columns_[c].space.space)));
     return out;
