@@ -17,7 +17,7 @@ void copy_demo(const TempDir& folder) {
 
 /// Lines that are too wide, except for what is to be pasted, paths, and quoted lines of a file.
 std::vector<std::string> wide_lines(const std::string& text, std::size_t width) {
-  static const std::regex whole(R"(^  (wrote|motion =|follow =) .*|^ *\{ kind = [^}]*\},?|^ *\d* \|.*|^\S+:\d+.*)");
+  static const std::regex whole(R"(^  (wrote|motion =|follow =) .*|^ *\{ [^}]*\},?|^ *\d* \|.*|^\S+:\d+.*)");
   std::vector<std::string> wide;
   for (const std::string_view line : split(text, '\n'))
     if (code_points(line) > width && !std::regex_match(std::string(line), whole)) wide.emplace_back(line);
