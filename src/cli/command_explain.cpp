@@ -85,6 +85,7 @@ void print_motion(const MotionAccount& motion, const Channel& channel, ToldBefor
   if (!exact.empty()) out.write(paragraph("the same: " + exact, "    "));
   if (!nearest.empty()) out.write(paragraph("nearest, the same time to 90 %: " + nearest, "    "));
   const StepAccount& step = motion.step;
+  if (!step.why_not_played.empty()) out.write(paragraph("a step: " + step.why_not_played, "    "));
   if (step.to_50)
     out.write(paragraph(
         fmt::format("a step: 50 % after {}, 90 % after {}, 98 % after {}; settled (2 %) after {}; overshoot {} %{}",

@@ -36,13 +36,12 @@ void write_motion(io::JsonWriter& json, const MotionAccount& motion) {
       .number(motion.step.settling_time)
       .key("overshoot")
       .number(motion.step.overshoot);
-  json.key("start_kick")
-      .number(motion.step.start_kick)
-      .end_object()
-      .key("lag_time")
-      .number(motion.lag)
-      .key("sway")
-      .begin_array();
+  json.key("start_kick").number(motion.step.start_kick).key("reason");
+  if (motion.step.why_not_played.empty())
+    json.null();
+  else
+    json.text(motion.step.why_not_played);
+  json.end_object().key("lag_time").number(motion.lag).key("sway").begin_array();
   for (const Sway& sway : motion.sways)
     json.begin_object()
         .key("frequency")

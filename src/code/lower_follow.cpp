@@ -79,7 +79,7 @@ private:
     const Picture& picture = to_.feel.picture;
     const auto shown = [&](std::size_t role) { return fmt::format("s.mover[{}].shown", to_.value_name({role, 0})); };
     const double aspect = static_cast<double>(picture.width) / picture.height;
-    if (picture.height_channel || picture.width_channel) {
+    if (picture.is_flat()) {
       to_.add("  real half_high = 0.5 * {};", picture.height_channel
                                                   ? shown(*picture.height_channel)
                                                   : shown(*picture.width_channel) + " / " + literal(aspect));
@@ -347,7 +347,7 @@ private:
 
 void write_view_axes(Lowering& to) {
   const Picture& picture = to.feel.picture;
-  if (picture.height_channel || picture.width_channel) {
+  if (picture.is_flat()) {
     to.add("  real roll = {};\n  real right_0 = cos(roll);\n  real right_1 = sin(roll);\n  real right_2 = 0.0;\n  "
            "real up_0 = -sin(roll);\n  real up_1 = cos(roll);\n  real up_2 = 0.0;\n  real back_0 = 0.0;\n  real "
            "back_1 = 0.0;\n  real back_2 = 1.0;",

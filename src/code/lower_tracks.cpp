@@ -69,11 +69,12 @@ std::vector<std::size_t> tracks_of_follower(const Feel& feel, std::size_t channe
   return all;
 }
 
-/// True if the camera's view is one that is written: flat, or turned by yaw, pitch and roll about what is looked at.
+/// True if the view by which what is followed is framed is one that is written: flat, or turned by yaw, pitch and roll
+/// about what is looked at, as that of a placed eye is from its seat.
 bool is_view_written(const Feel& feel) {
   const Picture& picture = feel.picture;
-  return picture.height_channel || picture.width_channel
-         || (!picture.position && picture.focus && picture.distance && picture.lens_channel);
+  const bool is_seated = !picture.position || feel.channels[*picture.position].is_placed;
+  return picture.is_flat() || (is_seated && picture.focus && picture.distance && picture.lens_channel);
 }
 
 /// True if all motions of a channel may work along axes that turn: they have a value and a speed only, and never wait.

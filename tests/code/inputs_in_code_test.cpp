@@ -40,7 +40,7 @@ void expect_same(std::string (*feel_of)(std::uint64_t), int count) {
 
 TEST(InputsInCode, OfRandomFeelsDoWhatTheyDoInTheHeart) { expect_same(test::feel_of_inputs, 60); }
 
-TEST(ViewsInCode, OfRandomFeelsGoWhereTheyGoInTheHeart) { expect_same(test::feel_of_views, 30); }
+TEST(ViewsInCode, OfRandomFeelsGoWhereTheyGoInTheHeart) { expect_same(test::feel_of_views, 60); }
 
 const char* const one_hold = R"(
 [channel.a]

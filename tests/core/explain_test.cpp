@@ -54,12 +54,25 @@ TEST(Explain, ExactFormsOfAGlideAreTheSameGlide) {
         << one.name;
 }
 
+TEST(Explain, SaysWhyAStepWasNotPlayed) {
+  const Chain slow{0.0, Ease{3000.0, *parse_curve("out elastic")}, {Spring{angular_frequency(200.0), 0.01, false}}};
+  const StepAccount step = account_of("m", slow).step;
+  EXPECT_NE(step.why_not_played.find("swings too often"), std::string::npos);
+  EXPECT_FALSE(step.to_50 || step.settling_time || step.overshoot);
+  const Chain quick{0.0, Ease{3.0, *parse_curve("out elastic")}, {Spring{angular_frequency(200.0), 0.01, false}}};
+  EXPECT_TRUE(account_of("m", quick).step.why_not_played.empty());
+}
+
+// Also where an eased move leads what swings many times in it.
 TEST(Explain, AStepIsWhatRunMeasures) {
   const std::pair<const char*, Motion> motions[] = {
       {"kind = \"spring\", frequency = 1.5, damping_ratio = 0.4", Spring{angular_frequency(1.5), 0.4, false}},
       {"kind = \"glide\", half_life = 0.2", Glide{rate_of_half_life(0.2)}},
       {"kind = \"ease\", duration = 0.5, curve = \"out back\"", Ease{0.5, *parse_curve("out back")}},
       {"kind = \"pace\", speed = 2, acceleration = 8", Pace{2.0, 8.0}},
+      {"kind = \"stages\", stages = [ { kind = \"ease\", duration = 1, curve = \"out elastic\" }, "
+       "{ kind = \"spring\", frequency = 30, damping_ratio = 0.1 } ]",
+       Chain{0.0, Ease{1.0, *parse_curve("out elastic")}, {Spring{angular_frequency(30.0), 0.1, false}}}},
   };
   for (const auto& [text, motion] : motions) {
     const Move move = test::play_measures(test::feel_from(test::step_feel(text, 60, 8.0))).moves[0];

@@ -156,6 +156,51 @@ TEST(Follow, KeepsAxesAndTurnsOffsets) {
 }
 
 // Rule G10.
+TEST(Follow, IsFramedFromTheSeatOfAPlacedEye) {
+  const Feel feel = feel_from(R"(
+[picture]
+position = "eye"
+focus = "focus"
+distance = "distance"
+yaw = "yaw"
+pitch = "pitch"
+lens = { channel = "fov" }
+[track.t]
+kind = "line"
+from = [0, 0, 0]
+velocity = [5, 0, 0]
+[channel.focus]
+rest = [0, 0, 0]
+motion = { kind = "cut" }
+follow = { track = "t", offset = [0, 1, 2], offset_in = "view" }
+[channel.distance]
+rest = 4
+[channel.yaw]
+unit = "deg"
+rest = 90
+[channel.pitch]
+unit = "deg"
+rest = 0
+[channel.fov]
+unit = "deg"
+rest = 50
+[channel.eye]
+rest = [0, 0, 0]
+placed = true
+motion = { kind = "glide", half_life = 0.5 }
+[take.x]
+length = 2
+)");
+  // The eye lags far behind, so that it looks another way than yaw turns it: back is along x.
+  const Rows x = play_rows(feel, 0, 0), y = play_rows(feel, 0, 1), z = play_rows(feel, 0, 2);
+  for (std::size_t row = 0; row < x.goal.size(); ++row) {
+    EXPECT_NEAR(x.goal[row], 5.0 * x.time[row] + 2.0, 1e-12) << row;
+    EXPECT_NEAR(y.goal[row], 1.0, 1e-12) << row;
+    EXPECT_NEAR(z.goal[row], 0.0, 1e-12) << row;
+  }
+}
+
+// Rule G10.
 TEST(Follow, MotionsWorkInTurnedAxes) {
   const double c = std::cos(0.5), s = std::sin(0.5);
   const std::string slanted = fmt::format("kind = \"line\"\nfrom = [0, 0]\nvelocity = [{}, {}]", 3 * c, 3 * s);

@@ -33,7 +33,7 @@ const std::array<Keyword, 7>& keywords() {
 }
 
 constexpr std::array<std::string_view, 3> functions{"cubic-bezier", "linear", "steps"};
-constexpr int most_steps = 100'000;
+constexpr int most_steps = 10'000;
 constexpr std::size_t most_stops = 10'000;
 
 std::string lower_case(std::string_view text) {

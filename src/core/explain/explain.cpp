@@ -21,6 +21,18 @@ namespace {
 
 std::string number(double value) { return concise(value, 4); }
 
+/// How many frames a step is cut into. Where a move leads links that swing, every instant of a frame that is looked at
+/// is integrated from the frame's beginning: it must not hold many swings.
+double frames_of_step(const Motion& motion, double length) {
+  constexpr double usual = 2000.0;
+  const auto* chain = std::get_if<Chain>(&motion);
+  if (chain == nullptr || !chain->head) return usual;
+  double quickest = length / usual;
+  for (const Link& link : chain->links)
+    quickest = std::min(quickest, std::visit([](const auto& one) { return one.turning_time(0.0); }, link));
+  return length / quickest;
+}
+
 /// Plays a step from 0 to 1 under the motion, so that the account says just what `run` measures.
 StepAccount step_of(const Motion& motion) {
   // A rule that takes so many frames is as good as its continuous form, from which a frame of it differs by less than a
@@ -31,10 +43,17 @@ StepAccount step_of(const Motion& motion) {
     return step_of(continuous_form(*rule));
   Feel feel = step_feel(motion, long_enough(motion));
   Take& take = feel.takes[0];
-  constexpr double frames = 2000.0;
+  const double frames = frames_of_step(motion, take.length);
+  constexpr double most_swings = 2e6; // a few seconds of work
+  if (frames > most_swings) {
+    StepAccount step;
+    step.why_not_played =
+        fmt::format("not played: in the {} s that it may take the motion swings too often", number(take.length));
+    return step;
+  }
   take.fps = frames / take.length;
   if (const auto* rule = std::get_if<PerFrame>(&motion)) take.fps = rule->at_fps;
-  MeasureSink measuring;
+  MeasureSink measuring(MeasureScope{.channels = {1}, .paths = false, .limits = false}); // its move is all that is told
   BlockSink* const sinks[] = {&measuring};
   const Scene scene{&feel, &take, clock_of(take)};
   const TakeMeasures measures = measuring.take(play(scene, sinks));

@@ -14,6 +14,7 @@ namespace stasis {
 struct StepAccount {
   std::optional<double> to_50, to_90, to_98, settling_time, overshoot, start_kick;
   std::optional<double> peak_acceleration; ///< of the way, 1/s2
+  std::string why_not_played;              ///< empty where it was
 
   bool takes_no_time() const { return to_98 == 0.0; }
 };

@@ -89,6 +89,12 @@ bool has_formula(const Channel& channel) noexcept {
                      [](const auto& formula) { return formula.has_value(); });
 }
 
+bool is_view_from_a_place(const Feel& feel) noexcept {
+  const auto& position = feel.picture.position;
+  return position && !feel.picture.is_flat() && feel.channels[*position].components == most_components
+         && !feel.channels[*position].is_placed;
+}
+
 std::vector<std::size_t> channel_order(const Feel& feel) {
   if (!feel.order.empty()) return feel.order;
   std::vector<std::size_t> order(feel.channels.size());

@@ -143,6 +143,9 @@ struct Picture {
   std::optional<double> top_eye_speed;                         ///< in the unit of places, per second
   std::optional<std::array<int, 2>> coarse; ///< px: the low-resolution picture that is enlarged to width x height
   std::optional<std::size_t> position, focus, distance, side, yaw, pitch, roll; ///< the channels of picture_roles()
+
+  /// True if it is looked at from above: its view is a part of a plane.
+  bool is_flat() const noexcept { return height_channel || width_channel; }
 };
 
 /// A channel that places the camera: where the eye is, what it looks at and how it is turned.
@@ -233,6 +236,8 @@ ComponentRange goal_range(const Channel& channel, std::size_t component) noexcep
 
 /// The channels in an order in which each comes after those that its formulas read.
 std::vector<std::size_t> channel_order(const Feel& feel);
+/// True if the view looks from a place of its own, in space, towards a place, whatever turns it: it hangs on both.
+bool is_view_from_a_place(const Feel& feel) noexcept;
 bool has_formula(const Channel& channel) noexcept;
 /// The channel whose motion moves this one: of a tied one the other, else itself.
 std::size_t moved_channel(const Feel& feel, std::size_t channel) noexcept;

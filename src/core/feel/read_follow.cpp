@@ -246,7 +246,7 @@ private:
     if (zone.size[0] > most || zone.size[1] > most)
       reader.report("feel.out_of_bounds", "size", fmt::format("expected shares of the picture, at most {}", most));
     const Picture& picture = reading_.feel.picture;
-    const bool flat = picture.height_channel || picture.width_channel;
+    const bool flat = picture.is_flat();
     if (channel_.components < 2 || (!flat && (!picture.lens_channel || !picture.distance)))
       reader.report("feel.follow", "in", "nothing says how large the picture is",
                     "[picture] needs height (a flat view), or lens and distance; the channel needs two or three "

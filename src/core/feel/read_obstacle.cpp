@@ -165,8 +165,7 @@ bool has_ray(Reading& reading, SectionReader& reader, std::size_t index) {
   const Picture& picture = reading.feel.picture;
   const Channel& channel = reading.feel.channels[index];
   const bool hangs = !picture.position || reading.feel.channels[*picture.position].is_placed;
-  if (picture.distance == index && picture.focus && hangs && !picture.height_channel && !picture.width_channel)
-    return true;
+  if (picture.distance == index && picture.focus && hangs && !picture.is_flat()) return true;
   reader.report_at(
       "feel.picture", reader.path(), reader.node().where,
       fmt::format("{} is not the distance of [picture] from what is looked at, so no ray can be cast for it",

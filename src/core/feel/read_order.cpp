@@ -10,11 +10,12 @@
 namespace stasis {
 namespace {
 
-/// The channels that turn the camera or say how large the picture is, but not where it is.
+/// The channels that turn the camera or say how large the picture is, but not where it is: what a placed eye adds to
+/// them of its own comes after all that is followed.
 std::vector<std::size_t> view_channels(const Picture& picture) {
   std::vector<std::size_t> channels;
   for (const auto& one : {picture.yaw, picture.pitch, picture.roll, picture.lens_channel, picture.height_channel,
-                          picture.width_channel, picture.distance})
+                          picture.width_channel, picture.distance, picture.side})
     if (one) channels.push_back(*one);
   return channels;
 }
@@ -53,6 +54,31 @@ std::vector<std::size_t> read_by(const Feel& feel, const Channel& channel) {
   return read;
 }
 
+/// The places that the view of a channel which goes by it hangs on.
+std::vector<std::size_t> places_of_view(const Feel& feel, std::size_t channel) {
+  std::vector<std::size_t> places;
+  if (!feel.channels[channel].follow || !reads_view(feel, feel.channels[channel]) || !is_view_from_a_place(feel))
+    return places;
+  for (const auto& place : {feel.picture.position, feel.picture.focus})
+    if (place) places.push_back(*place);
+  return places;
+}
+
+/// True if a channel's value of a frame is made from another one's of that frame, or would be.
+bool hangs_on(const Feel& feel, std::size_t channel, std::size_t other) {
+  std::vector<std::uint8_t> seen(feel.channels.size());
+  std::vector<std::size_t> left{channel};
+  while (!left.empty()) {
+    const std::size_t one = left.back();
+    left.pop_back();
+    if (one == other) return true;
+    if (std::exchange(seen[one], 1) != 0) continue;
+    for (const std::size_t read : read_by(feel, feel.channels[one])) left.push_back(read);
+    for (const std::size_t place : places_of_view(feel, one)) left.push_back(place);
+  }
+  return false;
+}
+
 /// Orders the channels; a cycle is reported with its whole way round.
 class Order {
 public:
@@ -72,6 +98,9 @@ private:
     state_[c] = State::open;
     way_.push_back(c);
     for (const std::size_t read : read_by(reading_.feel, reading_.feel.channels[c])) visit(read);
+    // A view that hangs on the channel is that of one frame ago.
+    for (const std::size_t place : places_of_view(reading_.feel, c))
+      if (!hangs_on(reading_.feel, place, c)) visit(place);
     way_.pop_back();
     state_[c] = State::done;
     order_.push_back(c);

@@ -93,8 +93,7 @@ FramingMeter::FramingMeter(const Scene& scene, std::size_t channel)
 }
 
 /// By how much the wish lies outside the dead zone about where the channel is.
-std::optional<double> FramingMeter::beyond_zone(const Block& block, std::size_t row, double u, const CameraView& view) {
-  if (!channel_.follow->zone) return std::nullopt;
+double FramingMeter::beyond_zone(const Block& block, std::size_t row, double u, const CameraView& view) {
   const DeadZone& zone = *channel_.follow->zone;
   const double share = u / scene_.clock.dt(block.first + static_cast<std::int64_t>(row));
   Components away{};
@@ -188,7 +187,7 @@ FramingMeter::Look FramingMeter::look(const Block& block, std::size_t row, doubl
   const double time = scene_.clock.time(block.first + static_cast<std::int64_t>(row)) + u;
   const ReadComponent drawn = [&](ComponentRef c) { return values_.value(c); };
   const CameraView view = camera_view(feel_, drawn);
-  out.beyond_zone = beyond_zone(block, row, u, view);
+  if (channel_.follow->zone) out.beyond_zone = beyond_zone(block, row, u, framing_view(feel_, drawn));
   look_at_subject(block, time, view, out);
   return out;
 }

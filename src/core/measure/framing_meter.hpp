@@ -80,7 +80,7 @@ private:
   };
   Look look(const Block& block, std::size_t row, double u);
   void look_at_subject(const Block& block, double time, const CameraView& view, Look& out) const;
-  std::optional<double> beyond_zone(const Block& block, std::size_t row, double u, const CameraView& view);
+  double beyond_zone(const Block& block, std::size_t row, double u, const CameraView& view);
   /// \param seconds that it stands for; 0: it counts among the extremes only.
   void take(const Look& seen, double time, double seconds);
   void note_extremes(const Look& seen, double time, bool on_grid);

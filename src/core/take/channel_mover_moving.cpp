@@ -26,8 +26,7 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out, const s
   out.goals[0] = mover.goal;
   out.goal_states[0] = mover.goal_state;
   auto knot = out.knots.begin();
-  double last = out.goals[0], largest = std::fabs(last);
-  for (const double wish : out.wishes) largest = std::max(largest, std::fabs(wish));
+  double last = out.goals[0], largest = 0.0;
   const auto asked_at = [&](std::size_t row) {
     return ceilings.empty() ? out.wishes[row] : std::min(out.wishes[row], ceilings[row]);
   };
@@ -42,6 +41,8 @@ void ChannelMover::read_moving_goals(std::size_t i, ComponentBlock& out, const s
     return last = std::fabs(asked - last) <= rounding * largest ? last : asked;
   };
   for (std::size_t r = 1; r < rows; ++r) {
+    // Of this frame alone: what else the block holds decides nothing.
+    largest = std::max({std::fabs(out.goals[r - 1]), std::fabs(out.wishes[r - 1]), std::fabs(out.wishes[r])});
     for (; knot != out.knots.end() && knot->row < r; ++knot) {
       knot->goal = counted_on(knot->wish);
       knot->goal_state = to_space(channel_.space, knot->goal);

@@ -32,6 +32,17 @@ Components kept_by_zone(const DeadZone& zone, const Components& half, Components
   return place;
 }
 
+/// True if the view looks from or towards a place that is worked out no sooner than the channel.
+bool hangs_view_on(const Feel& feel, std::size_t channel) {
+  if (!is_view_from_a_place(feel)) return false;
+  const std::vector<std::size_t> order = channel_order(feel);
+  const auto own = std::find(order.begin(), order.end(), channel);
+  const auto is_late = [&](const std::optional<std::size_t>& place) {
+    return place && std::find(own, order.end(), *place) != order.end();
+  };
+  return is_late(feel.picture.position) || is_late(feel.picture.focus);
+}
+
 } // namespace
 
 Components zone_half_size(const DeadZone& zone, const CameraView& view, const ReadComponent& read) {
@@ -39,9 +50,7 @@ Components zone_half_size(const DeadZone& zone, const CameraView& view, const Re
   if (zone.measure == DeadZone::Measure::units) return scaled(zone.size, 0.5 * times);
   if (!view.half_width) return {};
   // In space the picture is as large as it is where it is looked at, however near the subject comes.
-  const double distance = view.is_flat             ? 1.0
-                          : view.eye && view.focus ? length_of(plus(*view.eye, *view.focus, -1.0))
-                                                   : 0.0;
+  const double distance = view.is_flat ? 1.0 : view.reach.value_or(0.0);
   const auto share = [&](double size) { return zone.measure == DeadZone::Measure::margin ? 1.0 - 2.0 * size : size; };
   return {times * share(zone.size[0]) * *view.half_width * distance,
           times * share(zone.size[1]) * *view.half_height * distance, 0.0};
@@ -64,7 +73,7 @@ Axes axes_of(AxisFrame frame, const TrackPoint& point, const CameraView& view, s
 Follower::Follower(const Feel& feel, std::size_t channel, const Take& take, std::vector<TrackReader>& readers,
                    const Controls& controls)
     : feel_(feel), channel_(feel.channels[channel]), follow_(*feel.channels[channel].follow), index_(channel),
-      take_(take), readers_(readers), controls_(controls) {}
+      take_(take), readers_(readers), controls_(controls), is_view_late_(hangs_view_on(feel, channel)) {}
 
 void Follower::go_on_from(const Follower& old, std::optional<std::size_t> track) {
   if (!track) return; // it begins afresh with what it follows now
@@ -78,13 +87,19 @@ void Follower::go_on_from(const Follower& old, std::optional<std::size_t> track)
   lead_ = old.lead_;
   about_ = old.about_;
   has_about_ = old.has_about_;
+  view_ = old.view_;
 }
 
 bool Follower::feeds_back() const noexcept {
+  if (is_view_late_ && (reads_view() || follow_.damping_frame == AxisFrame::view)) return true;
   const auto about_camera = [&](std::size_t track) {
     return feel_.tracks[played_track(take_, track)].in == TrackPlace::about_camera;
   };
   return about_camera(follow_.track) || (follow_.second && about_camera(*follow_.second));
+}
+
+CameraView Follower::view_now(const ReadComponent& read) const {
+  return is_view_late_ ? view_ : framing_view(feel_, read);
 }
 
 bool Follower::reads_view() const noexcept {
@@ -95,8 +110,7 @@ bool Follower::reads_view() const noexcept {
 
 /// A point in half sizes of the picture, right and up, about a place.
 Components Follower::in_picture(const TrackPoint& point, const Components& about, const CameraView& view) const {
-  const double distance =
-      feel_.picture.distance && view.eye && view.focus ? length_of(plus(*view.eye, *view.focus, -1.0)) : 1.0;
+  const double distance = feel_.picture.distance ? view.reach.value_or(1.0) : 1.0;
   const double unit = view.is_flat ? 1.0 : distance;
   const double right = point.place[0] * view.half_width.value_or(1.0) * unit;
   const double up = point.place[1] * view.half_height.value_or(1.0) * unit;
@@ -177,7 +191,7 @@ Components Follower::through_zone(const Components& wish, const CameraView& view
 
 FollowAim Follower::aim_at(double time, const ReadComponent& read, double dt) {
   FollowAim aim;
-  const CameraView view = reads_view() ? camera_view(feel_, read) : CameraView{};
+  const CameraView view = reads_view() ? view_now(read) : CameraView{};
   const Subject subject = subject_at(time, read, view);
   aim.lost = subject.point.lost;
   if (aim.lost) return aim;
@@ -216,7 +230,9 @@ FollowAim Follower::begin(double time, const ReadComponent& read, std::optional<
   // A jump at this instant is no motion of the lead's goal.
   if (follow_.lead.motion) raw_lead_ = raw_lead(now);
   last_time_ = time;
+  if (is_view_late_ && first) view_ = framing_view(feel_, read);
   const FollowAim aim = aim_at(time, read, 0.0);
+  if (is_view_late_) view_ = framing_view(feel_, read);
   if (feeds_back())
     for (std::size_t i = 0; i < channel_.components; ++i) about_[i] = read({index_, i});
   return aim;
@@ -230,7 +246,7 @@ FollowAim Follower::go_on(double time, const ReadComponent& read) {
 
 Axes Follower::damping_axes(double time, const ReadComponent& read) const {
   const AxisFrame frame = follow_.damping_frame;
-  const CameraView view = frame == AxisFrame::view ? camera_view(feel_, read) : CameraView{};
+  const CameraView view = frame == AxisFrame::view ? view_now(read) : CameraView{};
   return axes_of(frame, readers_[active_].at(time), view, channel_.components);
 }
 

@@ -57,6 +57,7 @@ private:
   Axes axes_in(AxisFrame frame, const TrackPoint& point, const CameraView& view) const;
   FollowAim aim_at(double time, const ReadComponent& read, double dt);
   bool reads_view() const noexcept;
+  CameraView view_now(const ReadComponent& read) const;
 
   const Feel& feel_;
   const Channel& channel_;
@@ -65,6 +66,7 @@ private:
   const Take& take_;
   std::vector<TrackReader>& readers_;
   const Controls& controls_;
+  bool is_view_late_; ///< it hangs on what the channel itself does: it is that of one frame ago
   std::size_t active_ = 0;
   std::optional<double> last_time_;
   double stretch_end_ = 0.0;
@@ -76,6 +78,7 @@ private:
   std::array<StepMemory, most_components> memory_{};
   Components about_{}; ///< the channel one frame ago, for a track in the picture about the camera
   bool has_about_ = false;
+  CameraView view_; ///< one frame ago, where the view is late
 };
 
 /// Half the widths of a dead zone in the channel's unit, right and up (and back) in its axes; 0 where there is none.

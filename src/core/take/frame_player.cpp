@@ -15,6 +15,18 @@ double value_of(const Feel& feel, ComponentRef read, const auto& of_mover) {
   return tie ? tie->times * of_mover(ComponentRef{tie->channel, 0}) : of_mover(read);
 }
 
+/// Where a goal stands over a frame it has no corner in it: a frame is split alike however many of them come at once.
+void drop_standing_corners(ComponentBlock& column) {
+  for (auto first = column.knots.begin(); first != column.knots.end();) {
+    const std::size_t row = first->row;
+    const auto end = std::find_if(first, column.knots.end(), [&](const auto& knot) { return knot.row != row; });
+    const double wish = column.wishes[row];
+    const bool stands =
+        column.wishes[row + 1] == wish && std::all_of(first, end, [&](const auto& knot) { return knot.wish == wish; });
+    first = stands ? column.knots.erase(first, end) : end;
+  }
+}
+
 /// A goal that stands needs no columns.
 void drop_standing_wishes(ComponentBlock& column, const std::vector<double>& ceilings) {
   const double first = column.wishes[0];
@@ -325,8 +337,10 @@ void FramePlayer::read_wishes(std::size_t c) {
                     [this](std::int64_t at) { return seen_at(at); }, scene_.clock, block_.first, movers_[c], out);
   if (channel.runs_on == RunsOn::clock) put_knots_on_the_clock(c);
   const bool turned = channel.follow && channel.follow->damping_frame != AxisFrame::world;
-  for (std::size_t i = 0; i < channel.components && !turned && !led && !movers_[c].keeps_way(); ++i)
+  for (std::size_t i = 0; i < channel.components && !turned && !led && !movers_[c].keeps_way(); ++i) {
+    if (!rooms_[c]) drop_standing_corners(out.component[i]); // its corners are those of the ceiling
     drop_standing_wishes(out.component[i], out.ceilings);
+  }
 }
 
 /// Corners of a goal are told by game time; the motion that is to follow it goes by the clock's.

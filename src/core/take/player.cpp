@@ -81,7 +81,7 @@ bool may_be_asked_too_much(const Feel& feel, std::size_t channel) {
 } // namespace
 
 bool has_shift_column(const Feel& feel, std::size_t channel) {
-  return feel.channels[channel].snap && (feel.picture.height_channel || feel.picture.width_channel);
+  return feel.channels[channel].snap && feel.picture.is_flat();
 }
 
 bool has_wish_column(const Feel& feel, std::size_t channel) {

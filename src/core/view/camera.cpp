@@ -53,6 +53,20 @@ bool is_placed(const Feel& feel) noexcept {
   return feel.picture.position && feel.channels[*feel.picture.position].is_placed;
 }
 
+/// From an eye behind its focus and beside it to the focus: at a right angle, so that neither place is asked.
+double reach_of(const PictureReader& reader, const Picture& picture) {
+  return std::hypot(*reader.number(picture.distance), reader.number(picture.side).value_or(0.0));
+}
+
+void add_lens(const Feel& feel, const PictureReader& reader, CameraView& view) {
+  const Picture& picture = feel.picture;
+  if (!picture.lens_channel) return;
+  const double aspect = static_cast<double>(picture.width) / picture.height, lens = reader.angle(picture.lens_channel);
+  const bool across = picture.lens_axis == Picture::LensAxis::horizontal;
+  view.half_width = across ? std::tan(lens / 2.0) : aspect * std::tan(lens / 2.0);
+  view.half_height = across ? std::tan(lens / 2.0) / aspect : std::tan(lens / 2.0);
+}
+
 void add_flat_size(const Picture& picture, const PictureReader& reader, CameraView& view) {
   const double aspect = static_cast<double>(picture.width) / picture.height;
   const auto height = reader.number(picture.height_channel), width = reader.number(picture.width_channel);
@@ -83,7 +97,7 @@ CameraView camera_view(const Feel& feel, const ReadComponent& read) {
   CameraView view;
   view.focus = reader.place(picture.focus);
   const auto position = reader.place(picture.position);
-  if (picture.height_channel || picture.width_channel) {
+  if (feel.picture.is_flat()) {
     view.is_flat = true;
     const double roll = reader.angle(picture.roll), c = std::cos(roll), s = std::sin(roll);
     view.axes = {{c, s, 0.0}, {-s, c, 0.0}, {0.0, 0.0, 1.0}};
@@ -101,16 +115,24 @@ CameraView camera_view(const Feel& feel, const ReadComponent& read) {
       view.axes = axes_towards(*position, *view.focus);
   } else if (const auto distance = reader.number(picture.distance); view.focus && distance) {
     view.eye = plus(*view.focus, view.axes.back, *distance);
+    view.reach = reach_of(reader, picture);
   }
   if (const auto side = reader.number(picture.side); side && view.eye && !(in_space && is_placed(feel)))
     view.eye = moved_aside(*view.eye, reader.angle(picture.yaw), *side);
-  if (picture.lens_channel) {
-    const double aspect = static_cast<double>(picture.width) / picture.height,
-                 lens = reader.angle(picture.lens_channel);
-    const bool across = picture.lens_axis == Picture::LensAxis::horizontal;
-    view.half_width = across ? std::tan(lens / 2.0) : aspect * std::tan(lens / 2.0);
-    view.half_height = across ? std::tan(lens / 2.0) / aspect : std::tan(lens / 2.0);
-  }
+  if (!view.reach && view.eye && view.focus) view.reach = length_of(plus(*view.eye, *view.focus, -1.0));
+  add_lens(feel, reader, view);
+  return view;
+}
+
+CameraView framing_view(const Feel& feel, const ReadComponent& read) {
+  if (!is_placed(feel) || feel.picture.is_flat()) return camera_view(feel, read);
+  const PictureReader reader(feel, read);
+  CameraView view;
+  view.focus = reader.place(feel.picture.focus);
+  view.axes = eye_seat(feel, read).axes;
+  view.eye = seated_eye(feel, read);
+  view.reach = reach_of(reader, feel.picture);
+  add_lens(feel, reader, view);
   return view;
 }
 

@@ -20,6 +20,7 @@ struct CameraView {
   std::optional<Components> eye;   ///< of a flat view: its centre; nothing where the picture does not say
   std::optional<Components> focus; ///< what is looked at
   Axes axes;
+  std::optional<double> reach; ///< from the eye to what is looked at; nothing where one of them is nowhere
   std::optional<double> half_width, half_height; ///< of a flat view in units, in space tangents of half the angles
 
   /// Half the picture in the unit of places, at the distance of `place` in space.
@@ -39,6 +40,9 @@ EyeSeat eye_seat(const Feel& feel, const ReadComponent& read);
 Components seated_eye(const Feel& feel, const ReadComponent& read);
 
 CameraView camera_view(const Feel& feel, const ReadComponent& read);
+/// The view in which what is followed is framed. A placed eye comes after all that is followed: it is seen from its
+/// seat, before its own motion.
+CameraView framing_view(const Feel& feel, const ReadComponent& read);
 
 /// Pixels of the picture per unit at the place looked at; nothing where the picture does not say how large it is.
 std::optional<double> pixels_per_unit(const Feel& feel, const CameraView& view) noexcept;
