@@ -33,11 +33,11 @@ set(stepped ${core})
 list(FILTER stepped INCLUDE REGEX "^core/(curve|motion|take|shake|scene|space|lens|view|formula)/")
 set(told ${core})
 list(FILTER told EXCLUDE REGEX "^core/(curve|motion|take|shake|scene|space|lens|view|formula|match|recorded|search|export)/")
-# Of motions, what is only worked out to be told.
-set(told_of_motions "^core/motion/(equivalent|response|smoothing|spring_design)[.]cpp$")
-list(FILTER stepped EXCLUDE REGEX ${told_of_motions})
+# Of these, what is only read once, changed by an edit, or worked out to be told.
+set(seldom "^core/(motion/(equivalent|response|smoothing|spring_design)|curve/(curve_facts|parse_curve)|take/([a-z_]+_changed|same_names|step_play))[.]cpp$")
+list(FILTER stepped EXCLUDE REGEX ${seldom})
 set(more ${core})
-list(FILTER more INCLUDE REGEX ${told_of_motions})
+list(FILTER more INCLUDE REGEX ${seldom})
 list(APPEND told ${more})
 
 # Sources are compiled some at a time, as if they were one: see Batches.cmake.

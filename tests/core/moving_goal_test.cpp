@@ -129,6 +129,20 @@ TEST(MovingGoal, RisingAndFallingAgreeAtEveryRate) {
   for (std::size_t k = 0; k < coarse.time.size(); ++k) EXPECT_NEAR(coarse.smooth[k], fine.smooth[32 * k], 1e-10) << k;
 }
 
+// Rule M3. What lies on its goal at a frame rises as the goal does, until it outruns it: then it falls, by a cut.
+TEST(MovingGoal, WhatOutrunsAGoalThatSlowsDownFallsBackOnIt) {
+  const auto rows = test::play_rows(test::feel_from(
+      "[channel.a]\nrest = 0\nformula = \"1 - exp(-3 * time)\"\nmotion = { rising = { kind = \"spring\", frequency = "
+      "1.4, "
+      "damping_ratio = 0.3 }, falling = { kind = \"cut\" } }\n[take.t]\nlength = 3\nclock = { fps = 24 }\n"));
+  std::size_t on_it = 0;
+  for (std::size_t k = 0; k < rows.smooth.size(); ++k) {
+    EXPECT_LE(rows.smooth[k], rows.goal[k] + 1e-14) << k;
+    if (k > 0 && rows.smooth[k] == rows.goal[k]) ++on_it;
+  }
+  EXPECT_GT(on_it, 10u);
+}
+
 TEST(MovingGoal, ATurnGoesOnOverWholeTurns) {
   const auto rows = test::play_rows(
       test::feel_from("[channel.a]\nunit = \"deg\"\nrest = 0\nspace = \"turn\"\nformula = \"400 * time\"\nmotion = "

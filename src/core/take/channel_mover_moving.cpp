@@ -102,8 +102,9 @@ double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover,
                                 ComponentBlock* record) {
   const GoalSegment goal = piece.goal;
   const double slope = (goal.end - goal.start) / piece.length;
-  const double gap = goal.start - mover.state.value;
-  choose_direction(i, mover, gap != 0.0 ? gap : slope);
+  // A goal that sets off from where the value is lies on the side to which it goes, until the value outruns it.
+  const double apart = goal.start - mover.state.value, gap = apart != 0.0 ? apart : slope;
+  choose_direction(i, mover, gap);
   const MotionChoice& choice = (*choices_of(mover))[i];
   if (choice.rising == choice.falling) return step(piece, mover, memory, record);
   const MoverState before = mover.state;
@@ -120,6 +121,11 @@ double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover,
   const double high = change_between(is_on_the_same_side, 0.0, piece.length).second;
   if (record != nullptr) record->pieces.resize(pieces);
   mover.state = before;
+  constexpr double at_once = 1e-15;
+  if (high <= at_once * piece.length) {
+    choose_direction(i, mover, -gap);
+    return step(piece, mover, memory, record);
+  }
   const double met = goal.start + slope * high;
   StepMemory once;
   const double then = piece.elapsed.begin + high;

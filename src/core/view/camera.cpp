@@ -58,15 +58,6 @@ double reach_of(const PictureReader& reader, const Picture& picture) {
   return std::hypot(*reader.number(picture.distance), reader.number(picture.side).value_or(0.0));
 }
 
-void add_lens(const Feel& feel, const PictureReader& reader, CameraView& view) {
-  const Picture& picture = feel.picture;
-  if (!picture.lens_channel) return;
-  const double aspect = static_cast<double>(picture.width) / picture.height, lens = reader.angle(picture.lens_channel);
-  const bool across = picture.lens_axis == Picture::LensAxis::horizontal;
-  view.half_width = across ? std::tan(lens / 2.0) : aspect * std::tan(lens / 2.0);
-  view.half_height = across ? std::tan(lens / 2.0) / aspect : std::tan(lens / 2.0);
-}
-
 void add_flat_size(const Picture& picture, const PictureReader& reader, CameraView& view) {
   const double aspect = static_cast<double>(picture.width) / picture.height;
   const auto height = reader.number(picture.height_channel), width = reader.number(picture.width_channel);
@@ -91,13 +82,16 @@ Components seated_eye(const Feel& feel, const ReadComponent& read) {
   return plus(seat.pivot, seat.axes.back, read({*feel.picture.distance, 0}));
 }
 
-CameraView camera_view(const Feel& feel, const ReadComponent& read) {
+namespace {
+
+/// \param from_seat a placed eye before its own motion.
+CameraView view_of(const Feel& feel, const ReadComponent& read, bool from_seat) {
   const Picture& picture = feel.picture;
   const PictureReader reader(feel, read);
   CameraView view;
   view.focus = reader.place(picture.focus);
-  const auto position = reader.place(picture.position);
-  if (feel.picture.is_flat()) {
+  auto position = reader.place(picture.position);
+  if (picture.is_flat()) {
     view.is_flat = true;
     const double roll = reader.angle(picture.roll), c = std::cos(roll), s = std::sin(roll);
     view.axes = {{c, s, 0.0}, {-s, c, 0.0}, {0.0, 0.0, 1.0}};
@@ -107,12 +101,16 @@ CameraView camera_view(const Feel& feel, const ReadComponent& read) {
   }
   view.axes = axes_of_view(reader.angle(picture.yaw), reader.angle(picture.pitch), reader.angle(picture.roll));
   const bool in_space = position && feel.channels[*picture.position].components == most_components;
+  if (from_seat) position = seated_eye(feel, read);
   if (in_space) {
     view.eye = position;
-    if (is_placed(feel))
+    if (from_seat) {
+      view.reach = reach_of(reader, picture);
+    } else if (is_placed(feel)) {
       view.axes = axes_towards(*position, eye_seat(feel, read).pivot, reader.angle(picture.roll));
-    else if (view.focus && !picture.yaw && !picture.pitch)
+    } else if (view.focus && !picture.yaw && !picture.pitch) {
       view.axes = axes_towards(*position, *view.focus);
+    }
   } else if (const auto distance = reader.number(picture.distance); view.focus && distance) {
     view.eye = plus(*view.focus, view.axes.back, *distance);
     view.reach = reach_of(reader, picture);
@@ -120,20 +118,22 @@ CameraView camera_view(const Feel& feel, const ReadComponent& read) {
   if (const auto side = reader.number(picture.side); side && view.eye && !(in_space && is_placed(feel)))
     view.eye = moved_aside(*view.eye, reader.angle(picture.yaw), *side);
   if (!view.reach && view.eye && view.focus) view.reach = length_of(plus(*view.eye, *view.focus, -1.0));
-  add_lens(feel, reader, view);
+  if (picture.lens_channel) {
+    const double aspect = static_cast<double>(picture.width) / picture.height,
+                 lens = reader.angle(picture.lens_channel);
+    const bool across = picture.lens_axis == Picture::LensAxis::horizontal;
+    view.half_width = across ? std::tan(lens / 2.0) : aspect * std::tan(lens / 2.0);
+    view.half_height = across ? std::tan(lens / 2.0) / aspect : std::tan(lens / 2.0);
+  }
   return view;
 }
 
+} // namespace
+
+CameraView camera_view(const Feel& feel, const ReadComponent& read) { return view_of(feel, read, false); }
+
 CameraView framing_view(const Feel& feel, const ReadComponent& read) {
-  if (!is_placed(feel) || feel.picture.is_flat()) return camera_view(feel, read);
-  const PictureReader reader(feel, read);
-  CameraView view;
-  view.focus = reader.place(feel.picture.focus);
-  view.axes = eye_seat(feel, read).axes;
-  view.eye = seated_eye(feel, read);
-  view.reach = reach_of(reader, feel.picture);
-  add_lens(feel, reader, view);
-  return view;
+  return view_of(feel, read, is_placed(feel) && !feel.picture.is_flat());
 }
 
 std::optional<std::array<double, 2>> CameraView::half_at(const Components& place) const noexcept {
