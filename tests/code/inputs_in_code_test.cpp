@@ -14,14 +14,15 @@
 namespace stasis::code {
 namespace {
 
-/// How far the source code of a feel is from its take at most; not a number where there is nothing to compare.
-double apart(const std::string& text) {
+/// How far the source code of a feel is from its take at most, from a row on; not a number where there is nothing to
+/// compare.
+double apart(const std::string& text, std::size_t from_row = 0) {
   const Feel feel = test::feel_from(text);
   const Lowered lowered = lower(feel);
   if (!lowered.faults.empty()) return std::nan("");
   const Check check = check_of(lowered, {&feel, &feel.takes[0], clock_of(feel.takes[0])});
   EXPECT_EQ(check.no_number, "") << text;
-  return check.columns == 0 ? std::nan("") : worst_of(check, lowered);
+  return check.columns == 0 ? std::nan("") : worst_of(check, lowered, from_row);
 }
 
 /// So many random feels of a kind, whatever of them can be compared.
@@ -73,6 +74,17 @@ TEST(InputsInCode, AStickThatTakesAControlsEffectAwayDoesSoWhileItIsDeflected) {
                                 "[take.t]\nlength = 2\ncues = [ { at = 0.1, stick = \"tilt\", value = 0.5, for "
                                 "= 0.5 }, { at = 0.3, press = \"k\" } ]\n")),
             1e-12);
+}
+
+// More than can wait: the last one is not lost.
+TEST(InputsInCode, ManyJumpsThatWaitEndWhereTheLastOneGoes) {
+  const std::string text =
+      one_hold
+      + std::string("[pose.q]\nb = 4\n[control.j]\nkind = \"hold\"\npose = \"q\"\n[take.t]\nlength = 4\n"
+                    "clock = { fps = 240 }\ncues = [ { at = 0.1, press = \"j\", for = 0.005, every = "
+                    "0.01, times = 12 }, { at = 0.22, press = \"j\" } ]\n");
+  EXPECT_GT(apart(text), 1e-3);
+  EXPECT_LE(apart(text, 240 * 3), 1e-9);
 }
 
 TEST(InputsInCode, WhatIsUnlockedNeedNotHaveBeenLocked) {

@@ -220,7 +220,7 @@ Cell PlayedProgram::called(const Expression& one, Variables& variables) {
   return cell;
 }
 
-double worst_of(const Check& check, const Lowered& lowered) {
+double worst_of(const Check& check, const Lowered& lowered, std::size_t from_row) {
   Program whole = read_program(lowered.text);
   whole.constants.insert(whole.constants.end(), check.program.constants.begin(), check.program.constants.end());
   whole.functions.insert(whole.functions.end(), check.program.functions.begin(), check.program.functions.end());
@@ -233,7 +233,7 @@ double worst_of(const Check& check, const Lowered& lowered) {
   for (std::size_t k = 0; k < check.rows; ++k) {
     number.number = static_cast<double>(k);
     played.call("apply_cues", {&state, &number});
-    for (std::size_t c = 0; c < check.columns; ++c) {
+    for (std::size_t c = 0; k >= from_row && c < check.columns; ++c) {
       column.number = static_cast<double>(c);
       const double off =
           std::fabs(played.call("check_value", {&state, &column}) - rows[k * check.columns + c]) / sizes[c];

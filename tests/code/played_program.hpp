@@ -63,7 +63,7 @@ private:
 };
 
 /// A take is played by its check, row by row: what the main program of each language does. \returns the largest
-/// difference, as a share of the column's size.
-double worst_of(const Check& check, const Lowered& lowered);
+/// difference from a row on, as a share of the column's size.
+double worst_of(const Check& check, const Lowered& lowered, std::size_t from_row = 0);
 
 } // namespace stasis::code
