@@ -1,5 +1,7 @@
 #include "cli/run_text.hpp"
 
+#include <cmath>
+
 #include <fmt/format.h>
 
 #include "cli/move_table.hpp"
@@ -20,9 +22,12 @@ std::string way_text(const Channel& channel, const PathSummary& path) {
   const std::string unit = printable(channel.unit, 16);
   std::string out = fmt::format("  {} goes ", channel.name);
   if (path.travelled == 0.0) return fmt::format("  {} stays where it is\n", channel.name);
+  // What only rounding keeps from 0 is 0 to a reader.
+  constexpr double rounding = 1e-13;
+  const auto told = [&](double value) { return readable(std::fabs(value) > rounding * path.travelled ? value : 0.0); };
   for (std::size_t i = 0; i < channel.components; ++i)
     out += fmt::format("{}{} to {}", channel.components > 1 ? fmt::format("{}{} ", i > 0 ? ", " : "", "xyz"[i]) : "",
-                       readable(path.lowest[i].value), readable(path.highest[i].value));
+                       told(path.lowest[i].value), told(path.highest[i].value));
   out +=
       fmt::format("{}, {} in all, at up to {} ({} s)", unit.empty() ? "" : " " + unit, size_text(path.travelled, unit),
                   size_text(path.top_speed.value, unit.empty() ? "/s" : unit + "/s"), readable(path.top_speed.at));
