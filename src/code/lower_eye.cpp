@@ -23,8 +23,7 @@ std::string value_of(const Lowering& to, std::size_t channel, std::size_t compon
 
 bool has_written_eye(const Feel& feel) {
   const Picture& picture = feel.picture;
-  const bool flat = picture.is_flat();
-  return !flat && !picture.position && picture.focus && picture.distance
+  return !picture.is_flat() && !picture.position && picture.focus && picture.distance
          && feel.channels[*picture.focus].components == most_components;
 }
 

@@ -16,9 +16,8 @@ std::string as_stream(std::uint64_t stream) { return fmt::format("{:#018x}", str
 /// Why a shake cannot be written in a program that knows the feel; empty if it can.
 std::string fault_here(const Feel& feel, const Shake& shake) {
   const Picture& picture = feel.picture;
-  const bool is_flat = picture.is_flat();
   const bool in_space = picture.position && feel.channels[*picture.position].components == most_components;
-  if (shake.in_view && !is_flat && in_space
+  if (shake.in_view && !picture.is_flat() && in_space
       && (feel.channels[*picture.position].is_placed || (picture.focus && !picture.yaw && !picture.pitch)))
     return "it goes along the axes of an eye that is turned by where it is";
   const auto* stride = std::get_if<StrideWave>(&shake.wave);
