@@ -59,6 +59,15 @@ double head_left(const Chain& chain, const FramePiece& piece) noexcept {
   return chain.head ? run_left(ease_of(chain), piece) : 0.0;
 }
 
+/// True if what leads the links stands at the goal from a frame on, so that nothing but they move.
+bool head_is_over(const Chain& chain, const MoverState& state, double elapsed, const Instant& input,
+                  double goal) noexcept {
+  if (chain.links.empty() || state.run == nullptr) return false;
+  if (input.value != goal || input.velocity != 0.0 || input.acceleration != 0.0 || input.jerk != 0.0) return false;
+  const Ease* const ease = ease_of(chain);
+  return elapsed > total_time(ease, *state.run) + rounding_at(ease, *state.run, elapsed);
+}
+
 } // namespace
 
 void Chain::fill(MoverState& state, StepMemory& memory, const Stretch& stretch) const {
@@ -78,6 +87,11 @@ void Chain::fill(MoverState& state, StepMemory& memory, const Stretch& stretch) 
     if (i == 0) {
       now.at = input.at(0.0);
       state.velocity = output_of(*this, state.links, now.at).velocity;
+    }
+    if (i < count && head_is_over(*this, state, elapsed, now.at, goal)) {
+      const MoverRows rest{rows.value.subspan(i), rows.velocity.subspan(i),
+                           rows.stages.empty() ? rows.stages : rows.stages.subspan(i)};
+      return fill_links(*this, state, memory, {clock, frame, goal, rest});
     }
     rows.value[i] = state.value;
     // The last entry still belongs to the frame before it: the speed of arrival is on.

@@ -43,8 +43,10 @@ struct Place {
 Place place_of(const Ease& ease, const EaseRun& run, double elapsed, Side side) noexcept {
   const int legs = legs_of(ease, run);
   const double D = duration_of(ease, run), since = elapsed - wait_of(ease, run);
+  const double tolerance = place_rounding * std::max(D, elapsed);
+  if (since > tolerance && since < D - tolerance) return {0, since}; // as below, sooner: most of what is asked
   const double nearest = std::round(since / D);
-  const bool on_boundary = std::fabs(since - nearest * D) < place_rounding * std::max(D, elapsed);
+  const bool on_boundary = std::fabs(since - nearest * D) < tolerance;
   int leg = on_boundary ? static_cast<int>(std::min(nearest, static_cast<double>(legs)))
                         : static_cast<int>(std::min(std::floor(since / D), static_cast<double>(legs)));
   double within = on_boundary ? 0.0 : since - leg * D;

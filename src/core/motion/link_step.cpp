@@ -235,8 +235,8 @@ void LinkStep::advance(LinkStates& states, double goal, const LinkInput& input) 
   for (std::size_t j = 0; j < parts_; ++j) before[row++] = input.part[j];
   const std::size_t used = row;
   const auto gained = [&](std::size_t r) {
-    double sum = 0.0;
-    for (std::size_t j = 0; j < used; ++j) sum += gain_[r][j] * before[j];
+    double sum = gain_[r][0] * before[0];
+    for (std::size_t j = 1; j < used; ++j) sum += gain_[r][j] * before[j];
     return sum;
   };
   row = 0;
@@ -270,9 +270,7 @@ template<bool... HasVelocity> struct LinkStep::Rows {
   template<std::size_t... Column>
   double gained(std::size_t row, const std::array<double, rows>& before,
                 std::index_sequence<Column...>) const noexcept {
-    double sum = 0.0;
-    ((sum += step.gain_[row][Column] * before[Column]), ...);
-    return sum;
+    return (... + (step.gain_[row][Column] * before[Column]));
   }
   template<std::size_t Link> void advance_link(const std::array<double, rows>& before, double goal) noexcept {
     constexpr std::size_t row = first_row(Link);

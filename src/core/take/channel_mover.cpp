@@ -106,6 +106,7 @@ bool ChannelMover::jump(std::size_t i, Mover& mover, const Controls::Wish& wish,
   mover.moved_by_itself = false;
   if (std::fabs(asked - mover.asked) <= rounding) return take_owner(i, mover, wish.owner, frame);
   mover.asked = asked;
+  mover.turned = false;
   const double before = mover.goal_state;
   const bool was_on_its_way = is_on_its_way(mover, frame);
   mover.goal = channel_.space.space == Space::turn ? short_way(channel_.space, mover.state.value, asked) : asked;
@@ -134,13 +135,18 @@ bool ChannelMover::turn(Mover& mover, std::int64_t frame) {
   const double state = heading(*ease, run->way, elapsed);
   const bool homeward = state != run->way.to;
   if (homeward == mover.homeward) return false;
-  mover.homeward = homeward;
+  mover.homeward = mover.turned = homeward;
   // Behind a delay it set off from where it was then, not from where it was when it was asked.
   mover.goal_state = homeward ? state : mover.acting_state;
   mover.goal = !homeward                                        ? mover.acting
                : state == to_space(channel_.space, mover.start) ? mover.start
                                                                 : from_space(channel_.space, state);
   return true;
+}
+
+/// What a goal asks of the motion: a move that has turned goes on by the goal that it was given.
+double ChannelMover::asked_state(const Mover& mover, double goal_state) noexcept {
+  return mover.turned && goal_state == mover.goal_state ? mover.acting_state : goal_state;
 }
 
 bool ChannelMover::is_on_its_way(const Mover& mover, std::int64_t frame) const noexcept {
@@ -186,7 +192,7 @@ void ChannelMover::take_up(const Jumps& jumps) {
     start.axis = i;
     mover.acting = jumps[i]->goal;
     mover.acting_state = jumps[i]->goal_state;
-    mover.homeward = false;
+    mover.homeward = mover.turned = false;
     begin_move(motion_of(mover), mover.state, start);
   }
 }

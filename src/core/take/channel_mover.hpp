@@ -98,6 +98,7 @@ private:
     bool once = false;
     bool finishes = false; // `slowed` is the motion of a feel before it was changed, until the next move begins
     bool homeward = false; // of a move there and back: it is on its way back, or has come home
+    bool turned = false;   // the goal is where it then leads, not what is asked for
     std::shared_ptr<const Run> led; // by a sequence, whose motion is then in force
   };
 
@@ -157,6 +158,7 @@ private:
   bool put_off(Mover& mover, const Pending& jump);
   bool moves_together() const noexcept;
   bool turn(Mover& mover, std::int64_t frame);
+  static double asked_state(const Mover& mover, double goal_state) noexcept;
   bool brings_anything(const Mover& mover) const noexcept;
   std::int64_t awaits_until(const Mover& mover, std::int64_t end) const noexcept;
   /// Seconds from the beginning of `frame` to the first pending jump's arrival; infinite without one.

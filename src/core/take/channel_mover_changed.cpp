@@ -63,6 +63,7 @@ void ChannelMover::adopt_component(std::size_t i, const ChannelMover& old, const
   mine.moved_by_itself = theirs.moved_by_itself;
   mine.once = theirs.once;
   mine.homeward = theirs.homeward;
+  mine.turned = theirs.turned;
   mine.state = theirs.state;
   convert(old.channel_.space, space, mine.state);
   MoverState rate = theirs.state;

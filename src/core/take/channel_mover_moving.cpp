@@ -141,15 +141,16 @@ double ChannelMover::step_after(std::size_t i, const Piece& piece, Mover& mover,
 void ChannelMover::read_goal_pieces(Mover& mover, std::int64_t frame, std::size_t row, std::size_t& knot,
                                     const ComponentBlock& out) {
   goal_pieces_.clear();
-  double at = 0.0, from = out.goal_states[row];
+  double at = 0.0, from = asked_state(mover, out.goal_states[row]);
   const double dt = clock_.dt(frame);
   for (; knot < out.knots.size() && out.knots[knot].row == row; ++knot) {
     const ComponentBlock::Knot& next = out.knots[knot];
-    goal_pieces_.push_back({{from, next.goal_state}, next.at - at});
+    const double to = asked_state(mover, next.goal_state);
+    goal_pieces_.push_back({{from, to}, next.at - at});
     at = next.at;
-    from = next.goal_state;
+    from = to;
   }
-  goal_pieces_.push_back({{from, out.goal_states[row + 1]}, dt - at});
+  goal_pieces_.push_back({{from, asked_state(mover, out.goal_states[row + 1])}, dt - at});
   if (!keeps_way_) return;
   const double time = clock_.time(frame), end = clock_.time(frame + 1), wait = wait_of(motion_of(mover));
   at = time;
@@ -251,7 +252,7 @@ double ChannelMover::step_by_frames(std::size_t i, const Piece& whole, Mover& mo
 void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock& out) {
   Mover& mover = movers_[i];
   const std::size_t count = out.state.size() - 1;
-  if (keeps_way_) begin_way(mover, clock_.time(first), out.goal_states[0]);
+  if (keeps_way_) begin_way(mover, clock_.time(first), asked_state(mover, out.goal_states[0]));
   const auto keep_stages = [&](std::size_t row) {
     if (!out.stages.empty()) out.stages[row] = {mover.state.input, mover.state.links};
   };
@@ -307,9 +308,10 @@ void ChannelMover::fill_moving(std::size_t i, std::int64_t first, ComponentBlock
 /// The goal is where it was at the block's end.
 void ChannelMover::leave_moving(std::size_t i, const ComponentBlock& out) {
   Mover& mover = movers_[i];
+  mover.turned = mover.turned && out.goal_states.back() == mover.goal_state;
   mover.goal = out.goals.back();
   mover.goal_state = out.goal_states.back();
-  if (mover.pending.empty()) {
+  if (mover.pending.empty() && !mover.turned) {
     mover.acting = mover.goal;
     mover.acting_state = mover.goal_state;
   }
