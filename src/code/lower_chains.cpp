@@ -91,9 +91,11 @@ private:
     const std::size_t end = chain_.links.size() - 1;
     const auto* glide = std::get_if<Glide>(&chain_.links[end]);
     to_.add("act go_behind_{}(changing Mover m, real dt) {{\n  if (dt <= 0.0) {{ return; }}", name_);
-    to_.add("  real since = m.elapsed;\n  flag ran = m.runs;\n  real head = m.head_value;\n  real head_speed = "
+    // A pace to another goal plans its way again, at each look into the step from where that begins.
+    const bool plans_anew = chain_.head && std::holds_alternative<Pace>(*chain_.head);
+    to_.add("  real since = m.elapsed;\n  flag ran = {};\n  real head = m.head_value;\n  real head_speed = "
             "m.head_speed;\n  real stop = m.acting_at;\n  real at = 0.0;\n  whole tries = 0;\n  real h = min(dt, {});",
-            literal(0.5 / quickest_));
+            plans_anew ? "m.runs && m.target == m.acting_at" : "m.runs", literal(0.5 / quickest_));
     for (std::size_t k = 0; k <= end; ++k) to_.add("  m.link[{0}] = m.link[{0}] - stop;", k);
     // A jump, at the beginning as anywhere, gives the link no speed of its own.
     if (pushes_[0].speed != 0.0)

@@ -1,5 +1,7 @@
 // What hands do and where subjects go, in source code: everything at once, against the takes of the heart.
 #include <cmath>
+#include <cstdlib>
+#include <iterator>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -8,6 +10,7 @@
 #include "code/lower_feel.hpp"
 #include "code/played_program.hpp"
 #include "support/feels.hpp"
+#include "support/random_feels.hpp"
 #include "support/random_inputs.hpp"
 #include "support/random_views.hpp"
 
@@ -25,8 +28,24 @@ double apart(const std::string& text, std::size_t from_row = 0) {
   return check.columns == 0 ? std::nan("") : worst_of(check, lowered, from_row);
 }
 
-/// So many random feels of a kind, whatever of them can be compared.
-void expect_same(std::string (*feel_of)(std::uint64_t), int count) {
+/// Random motions, poses and controls on one of four clocks, with or without tracks, per-frame rules, switches, sticks
+/// and sequences.
+std::string feel_of_moves(std::uint64_t seed) {
+  const char* const clocks[] = {"fps = 60", "fps = 24, jitter = 0.3", "fps = 90, stalls = [[0.6, 0.2]]", "fps = 12"};
+  return test::FeelMaker(seed, {.tracks = seed % 4 != 1,
+                                .rules_of_frames = seed % 3 == 0,
+                                .switches = seed % 2 == 0,
+                                .sticks = seed % 2 == 1,
+                                .sequences = seed % 5 == 0})
+             .make()
+             .text
+         + fmt::format("clock = {{ {} }}\n", clocks[seed % std::size(clocks)]);
+}
+
+/// So many random feels of a kind, whatever of them can be compared; as many as STASIS_RANDOM_FEELS says, if it does.
+void expect_same(std::string (*feel_of)(std::uint64_t), int usual_count) {
+  const char* const asked = std::getenv("STASIS_RANDOM_FEELS");
+  const int count = asked != nullptr ? std::atoi(asked) : usual_count;
   int played = 0;
   for (std::uint64_t seed = 1; played < count; ++seed) {
     ASSERT_LT(seed, 4u * static_cast<unsigned>(count));
@@ -41,15 +60,20 @@ void expect_same(std::string (*feel_of)(std::uint64_t), int count) {
 
 TEST(InputsInCode, OfRandomFeelsDoWhatTheyDoInTheHeart) { expect_same(test::feel_of_inputs, 60); }
 
+TEST(MovesInCode, OfRandomFeelsGoWhereTheyGoInTheHeart) { expect_same(feel_of_moves, 60); }
+
 TEST(ViewsInCode, OfRandomFeelsGoWhereTheyGoInTheHeart) { expect_same(test::feel_of_views, 60); }
 
 // What outruns a goal that sets off from where it is; corners of a way that is kept, of what also goes by frames; a
-// formula of the goal of what a sequence takes; one that is skipped while it leads a value beyond its range.
+// formula of the goal of what a sequence takes; one that is skipped while it leads a value beyond its range; a turn
+// that one leads round; two paces behind a delay; a per-frame rule before one.
 TEST(InputsInCode, OfFeelsThatWereFoundGoWhereTheyGoInTheHeart) {
   for (const std::uint64_t seed : {1101u, 1319u, 1579u, 1654u, 1671u})
     EXPECT_LE(apart(test::feel_of_views(seed)), 1e-12) << seed;
   for (const std::uint64_t seed : {2018u, 2359u, 2549u, 3213u})
     EXPECT_LE(apart(test::feel_of_inputs(seed)), 1e-12) << seed;
+  for (const std::uint64_t seed : {11u, 255u, 259u, 280u, 333u, 950u, 1340u})
+    EXPECT_LE(apart(feel_of_moves(seed)), 1e-12) << seed;
 }
 
 const char* const one_hold = R"(

@@ -141,6 +141,35 @@ TEST(WalledAndLedValues, AreSaidWithTheCallsThatTakeThePlaceOfWhatIsLeftOut) {
     EXPECT_NE(program.function(call), nullptr) << call;
 }
 
+// A sequence that begins and is skipped at one frame has led nowhere; but what waited is asked for again.
+TEST(WalledAndLedValues, ASequenceForgetsWhatWaits) {
+  const Feel feel = test::feel_from(
+      "[channel.radius]\nrest = 3\nmotion = { kind = \"delay\", delay = 0.3 }\n[pose.far]\nradius = 5\n[control.far]\n"
+      "kind = \"hold\"\npose = \"far\"\n[sequence.tour]\nstops = [{ at = 1, radius = 4 }]\n[take.t]\nlength = 1\n");
+  const Lowered lowered = lower(feel);
+  ASSERT_TRUE(lowered.faults.empty());
+  const auto shown_at = [&](int frame, bool is_led) {
+    PlayedProgram played(read_program(lowered.text));
+    Cell state = played.make("State"), control, value, at, speed, sequence, dt;
+    at.number = 3.0;
+    dt.number = 1.0 / 60.0;
+    played.call("begin", {&state});
+    played.call("press", {&state, &control});
+    for (int k = 0; k < frame; ++k) {
+      if (k == 6 && is_led) {
+        played.call("lead", {&state, &value, &at, &speed});
+        played.call("give_back", {&state, &value, &sequence});
+      }
+      played.call("advance", {&state, &dt});
+    }
+    return played.call("value_of_radius", {&state});
+  };
+  EXPECT_EQ(shown_at(17, false), 3.0);
+  EXPECT_EQ(shown_at(20, false), 5.0);
+  EXPECT_EQ(shown_at(23, true), 3.0) << "0.3 s after it was given back it has not come yet";
+  EXPECT_EQ(shown_at(26, true), 5.0);
+}
+
 /// What a hand may do and a take may say: locks, another subject, a hit somewhere, slow motion.
 TEST(CuesInCode, OfEveryKindDoWhatTheyDoInTheTake) {
   const std::string feel = R"([picture]
