@@ -94,7 +94,8 @@ TEST(ExplainWords, SayWhatEachMotionDoes) {
   expect_said(
       motion_said(
           R"({ kind = "stages", stages = [{ kind = "delay", delay = 0.2 }, { kind = "ease", duration = 1 }, { kind = "glide", half_life = 0.1 }] })"),
-      {"stages in a row", "a wait of 0.2 s", "half-life 0.1 s"});
+      {"stages in a row, each following the one before: a wait of 0.2 s; then an eased move of 1 s",
+       "half-life 0.1 s"});
   expect_said(motion_said(R"({ kind = "delay", delay = 0.3 })"), {"a wait of 0.3 s"});
   expect_said(motion_said(R"({ kind = "per_frame", rule = "product", rate = 5, at_fps = 60 })"),
               {"5 times the frame's time", "half_life"});

@@ -1,4 +1,5 @@
 #include <algorithm>
+#include <map>
 
 #include <fmt/format.h>
 #include <gtest/gtest.h>
@@ -325,6 +326,53 @@ TEST(KeyTable, IsInOrder) {
       }
       EXPECT_FALSE(spec.required && !spec.fallback.empty()) << spec.key;
     }
+}
+
+/// A feel with one section of a kind and nothing that it asks for.
+std::string feel_with_kind(const std::string& id) {
+  const auto dot = id.rfind('.');
+  const std::string family = id.substr(0, dot), kind = id.substr(dot + 1);
+  const std::string section = family == "shake.wave" ? "[shake.s]\nwave = "
+                              : family == "shake.decay"
+                                  ? "[shake.s]\nwave = { kind = \"noise\", frequency = 5 }\ndecay = "
+                                  : fmt::format("[{}]\none = ", family);
+  return fmt::format("feel = 1\n{}{{ kind = \"{}\" }}\n", section, kind);
+}
+
+TEST(Kinds, OfTheKeyTableAreAllRead) {
+  std::map<std::string, int> kinds; // by family
+  for (const SectionSpec& section : all_sections()) {
+    const std::string id(section.id), family = id.substr(0, id.rfind('.'));
+    if (section.heading.find("kind = ") == std::string_view::npos) continue;
+    ++kinds[family];
+    problems_of(feel_with_kind(id)); // a kind that nothing reads would end the program
+  }
+  EXPECT_EQ(kinds.size(), 6u);
+  for (const auto& [family, count] : kinds) EXPECT_GE(count, 4) << family;
+  for (const AskedKeys& rule : find_section("motion.per_frame")->asks)
+    problems_of(
+        fmt::format("feel = 1\n[motion]\none = {{ kind = \"per_frame\", rule = \"{}\", {} = 0.5, at_fps = 60 }}\n",
+                    rule.value, keys_in(rule.needs)[0]));
+}
+
+// A general word is answered by the kind that it means, whatever is spelt most like it.
+TEST(Kinds, OfGeneralWordsAreNamed) {
+  const struct {
+    const char *section, *word, *kind;
+  } meant[] = {{"obstacle.box", "ball", "sphere"},    {"obstacle.box", "Floor", "plane"},
+               {"track.line", "way points", "steps"}, {"track.line", "csv", "recorded"},
+               {"control.hold", "mouse", "pointer"},  {"control.hold", "on-off", "toggle"},
+               {"shake.wave.noise", "sine", "sines"}, {"motion.cut", "lerp", "glide"}};
+  for (const auto& one : meant) {
+    std::string text = feel_with_kind(one.section);
+    const auto kind = text.rfind("kind = ");
+    text = text.substr(0, kind) + fmt::format("kind = \"{}\" }}\n", one.word);
+    const Problems problems = problems_of(text);
+    const std::string named = fmt::format("kind = \"{}\"", one.kind);
+    EXPECT_TRUE(std::any_of(problems.begin(), problems.end(), [&](const Problem& problem) {
+      return problem.hint.find(named) != std::string::npos;
+    })) << text;
+  }
 }
 
 } // namespace

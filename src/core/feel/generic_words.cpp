@@ -27,6 +27,25 @@ constexpr std::string_view even = "Even progress is \"linear\".";
 constexpr std::string_view soft_ends =
     "A curve that is soft at both ends is \"ease-in-out\", or a shape such as \"in-out sine\".";
 
+constexpr std::string_view while_down = "What acts while a button is down is kind = \"hold\".";
+constexpr std::string_view on_and_off = "What one press switches on and the next one off is kind = \"toggle\".";
+constexpr std::string_view by_notches = "What goes by notches is kind = \"clicks\", with channel and step.";
+constexpr std::string_view by_counts = "What goes by counts is kind = \"pointer\", with channel and gain.";
+constexpr std::string_view by_deflection = "What goes by a deflection is kind = \"stick\", with channel and gain.";
+constexpr std::string_view from_a_file = "Motion that a file holds is kind = \"recorded\", with file.";
+constexpr std::string_view straight_on = "What goes straight on is kind = \"line\", with from and velocity.";
+constexpr std::string_view goes_round = "What goes round is kind = \"circle\", with diameter and speed.";
+constexpr std::string_view from_place_to_place = "What jumps from place to place is kind = \"steps\".";
+constexpr std::string_view a_ball = "A ball is kind = \"sphere\", with centre and diameter.";
+constexpr std::string_view a_box = "What has six sides is kind = \"box\", with centre and size.";
+constexpr std::string_view a_half_space = "All that lies behind a plane, as under a floor, is kind = \"plane\".";
+constexpr std::string_view upright = "What stands upright along a line is kind = \"wall\", with points.";
+constexpr std::string_view smooth_noise = "What trembles by chance, smoothly, is kind = \"noise\".";
+constexpr std::string_view swinging = "What swings evenly is kind = \"sines\".";
+constexpr std::string_view a_kick = "What is kicked and rings is kind = \"ring\", with frequency and damping_ratio.";
+constexpr std::string_view of_steps =
+    "What goes by the steps of a subject is kind = \"stride\", with track and length.";
+
 constexpr std::array generic_words{
     GenericWord{WordFor::motion_kind, "lerp", share_of_gap},
     GenericWord{WordFor::motion_kind, "interpolation", share_of_gap},
@@ -80,6 +99,84 @@ constexpr std::array generic_words{
     GenericWord{WordFor::motion_kind, "doubleexponential", in_a_row},
     GenericWord{WordFor::motion_kind, "wait", "What only waits is kind = \"delay\"."},
     GenericWord{WordFor::motion_kind, "pause", "What only waits is kind = \"delay\"."},
+    GenericWord{WordFor::control_kind, "button", while_down},
+    GenericWord{WordFor::control_kind, "key", while_down},
+    GenericWord{WordFor::control_kind, "press", while_down},
+    GenericWord{WordFor::control_kind, "pressed", while_down},
+    GenericWord{WordFor::control_kind, "momentary", while_down},
+    GenericWord{WordFor::control_kind, "switch", on_and_off},
+    GenericWord{WordFor::control_kind, "onoff", on_and_off},
+    GenericWord{WordFor::control_kind, "latch", on_and_off},
+    GenericWord{WordFor::control_kind, "checkbox", on_and_off},
+    GenericWord{WordFor::control_kind, "scroll", by_notches},
+    GenericWord{WordFor::control_kind, "scrollwheel", by_notches},
+    GenericWord{WordFor::control_kind, "wheel", by_notches},
+    GenericWord{WordFor::control_kind, "steps", by_notches},
+    GenericWord{WordFor::control_kind, "step", by_notches},
+    GenericWord{WordFor::control_kind, "mouse", by_counts},
+    GenericWord{WordFor::control_kind, "drag", by_counts},
+    GenericWord{WordFor::control_kind, "touch", by_counts},
+    GenericWord{WordFor::control_kind, "delta", by_counts},
+    GenericWord{WordFor::control_kind, "axis", by_deflection},
+    GenericWord{WordFor::control_kind, "joystick", by_deflection},
+    GenericWord{WordFor::control_kind, "thumbstick", by_deflection},
+    GenericWord{WordFor::control_kind, "analog", by_deflection},
+    GenericWord{WordFor::control_kind, "analogue", by_deflection},
+    GenericWord{WordFor::control_kind, "trigger", by_deflection},
+    GenericWord{WordFor::track_kind, "file", from_a_file},
+    GenericWord{WordFor::track_kind, "csv", from_a_file},
+    GenericWord{WordFor::track_kind, "path", from_a_file},
+    GenericWord{WordFor::track_kind, "recording", from_a_file},
+    GenericWord{WordFor::track_kind, "animation", from_a_file},
+    GenericWord{WordFor::track_kind, "keyframes", from_a_file},
+    GenericWord{WordFor::track_kind, "keys", from_a_file},
+    GenericWord{WordFor::track_kind, "straight", straight_on},
+    GenericWord{WordFor::track_kind, "walk", straight_on},
+    GenericWord{WordFor::track_kind, "linear", straight_on},
+    GenericWord{WordFor::track_kind, "run", straight_on},
+    GenericWord{WordFor::track_kind, "orbit", goes_round},
+    GenericWord{WordFor::track_kind, "loop", goes_round},
+    GenericWord{WordFor::track_kind, "round", goes_round},
+    GenericWord{WordFor::track_kind, "waypoints", from_place_to_place},
+    GenericWord{WordFor::track_kind, "points", from_place_to_place},
+    GenericWord{WordFor::track_kind, "jump", from_place_to_place},
+    GenericWord{WordFor::track_kind, "jumps", from_place_to_place},
+    GenericWord{WordFor::track_kind, "teleport", from_place_to_place},
+    GenericWord{WordFor::obstacle_kind, "ball", a_ball},
+    GenericWord{WordFor::obstacle_kind, "orb", a_ball},
+    GenericWord{WordFor::obstacle_kind, "globe", a_ball},
+    GenericWord{WordFor::obstacle_kind, "round", a_ball},
+    GenericWord{WordFor::obstacle_kind, "circle", a_ball},
+    GenericWord{WordFor::obstacle_kind, "cube", a_box},
+    GenericWord{WordFor::obstacle_kind, "cuboid", a_box},
+    GenericWord{WordFor::obstacle_kind, "block", a_box},
+    GenericWord{WordFor::obstacle_kind, "rectangle", a_box},
+    GenericWord{WordFor::obstacle_kind, "prism", a_box},
+    GenericWord{WordFor::obstacle_kind, "floor", a_half_space},
+    GenericWord{WordFor::obstacle_kind, "ground", a_half_space},
+    GenericWord{WordFor::obstacle_kind, "cliff", a_half_space},
+    GenericWord{WordFor::obstacle_kind, "ceiling", a_half_space},
+    GenericWord{WordFor::obstacle_kind, "slope", a_half_space},
+    GenericWord{WordFor::obstacle_kind, "fence", upright},
+    GenericWord{WordFor::obstacle_kind, "line", upright},
+    GenericWord{WordFor::obstacle_kind, "segment", upright},
+    GenericWord{WordFor::obstacle_kind, "barrier", upright},
+    GenericWord{WordFor::wave_kind, "smooth", smooth_noise},
+    GenericWord{WordFor::wave_kind, "random", smooth_noise},
+    GenericWord{WordFor::wave_kind, "turbulence", smooth_noise},
+    GenericWord{WordFor::wave_kind, "wobble", smooth_noise},
+    GenericWord{WordFor::wave_kind, "sine", swinging},
+    GenericWord{WordFor::wave_kind, "sinus", swinging},
+    GenericWord{WordFor::wave_kind, "cosine", swinging},
+    GenericWord{WordFor::wave_kind, "harmonic", swinging},
+    GenericWord{WordFor::wave_kind, "periodic", swinging},
+    GenericWord{WordFor::wave_kind, "kick", a_kick},
+    GenericWord{WordFor::wave_kind, "spring", a_kick},
+    GenericWord{WordFor::wave_kind, "impulse", a_kick},
+    GenericWord{WordFor::wave_kind, "recoil", a_kick},
+    GenericWord{WordFor::wave_kind, "walk", of_steps},
+    GenericWord{WordFor::wave_kind, "footsteps", of_steps},
+    GenericWord{WordFor::wave_kind, "gait", of_steps},
     GenericWord{WordFor::curve, "lerp", even},
     GenericWord{WordFor::curve, "linearinterpolation", even},
     GenericWord{WordFor::curve, "interpolation", even},
@@ -97,6 +194,17 @@ constexpr std::array generic_words{
     GenericWord{WordFor::curve, "overshoot", "It goes beyond and comes back by \"out back 1.7\"."},
     GenericWord{WordFor::curve, "quadratic", "Powers are shapes: \"out power 2\"."},
     GenericWord{WordFor::curve, "cubic", "Powers are shapes: \"out power 3\"."},
+};
+
+/// The families of sections of which general words for a kind are known.
+struct KindFamily {
+  std::string_view begins; ///< of the section's id
+  WordFor what;
+};
+constexpr std::array kind_families{
+    KindFamily{"motion.", WordFor::motion_kind},   KindFamily{"control.", WordFor::control_kind},
+    KindFamily{"track.", WordFor::track_kind},     KindFamily{"obstacle.", WordFor::obstacle_kind},
+    KindFamily{"shake.wave.", WordFor::wave_kind},
 };
 
 struct GenericKey {
@@ -247,6 +355,12 @@ std::string written_instead(WordFor what, std::string_view word) {
     if (what == WordFor::motion_kind && known.what == what && known.word.size() >= least_letters
         && plain.starts_with(known.word))
       return std::string(known.instead);
+  return {};
+}
+
+std::string kind_written_instead(std::string_view section, std::string_view word) {
+  for (const KindFamily& family : kind_families)
+    if (section.starts_with(family.begins)) return written_instead(family.what, word);
   return {};
 }
 

@@ -4,6 +4,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/reader_for.hpp"
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
@@ -19,17 +20,13 @@ public:
   void read(Control& control) {
     reader_.choice("kind");
     if (reader_.has("buttons")) read_buttons(control);
-    const std::string_view id = reader_.section().id;
-    if (id == "control.hold") {
-      const std::size_t named = pose();
-      control.rule = Hold{{}, {}, named, reader_.choice("on_release") == "stay"};
-    }
-    if (id == "control.toggle") control.rule = Toggle{{}, {}, pose()};
-    if (id == "control.cycle") read_cycle(control);
-    if (id == "control.clicks") read_clicks(control);
-    if (id == "control.pointer") read_pointer(control);
-    if (id == "control.stick") read_stick(control);
-    if (id == "control.sequence") control.rule = Starter{}; // which one: when sequences are known
+    using Read = void (ControlReader::*)(Control&);
+    static constexpr ReaderOf<Read> readers[] = {
+        {"control.hold", &ControlReader::read_hold},       {"control.toggle", &ControlReader::read_toggle},
+        {"control.cycle", &ControlReader::read_cycle},     {"control.clicks", &ControlReader::read_clicks},
+        {"control.pointer", &ControlReader::read_pointer}, {"control.stick", &ControlReader::read_stick},
+        {"control.sequence", &ControlReader::read_starter}};
+    (this->*reader_for<Read>(readers, reader_.section().id))(control);
   }
 
   /// Once all controls are known by name.
@@ -49,6 +46,16 @@ private:
     const auto name = reader_.name("pose");
     return name ? reading_.resolve(reader_, "pose", *name, reading_.feel.poses, NameKind::pose).value_or(0) : 0;
   }
+
+  void read_hold(Control& control) {
+    const std::size_t named = pose();
+    control.rule = Hold{{}, {}, named, reader_.choice("on_release") == "stay"};
+  }
+
+  void read_toggle(Control& control) { control.rule = Toggle{{}, {}, pose()}; }
+
+  /// Which sequence it starts is read when sequences are known.
+  void read_starter(Control& control) { control.rule = Starter{}; }
 
   void read_buttons(Control& control) {
     constexpr std::size_t most_buttons = 32;

@@ -6,6 +6,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/generic_words.hpp"
+#include "core/feel/reader_for.hpp"
 #include "core/motion/spring_design.hpp"
 #include "core/overloaded.hpp"
 #include "core/text.hpp"
@@ -13,7 +14,9 @@
 namespace stasis {
 namespace {
 
-std::optional<Motion> read_glide(SectionReader& reader) {
+std::optional<Motion> read_cut(Reading&, SectionReader&) { return Cut{}; }
+
+std::optional<Motion> read_glide(Reading&, SectionReader& reader) {
   if (const auto half_life = reader.number("half_life")) return Glide{rate_of_half_life(*half_life)};
   if (const auto constant = reader.number("time_constant")) return Glide{rate_of_time_constant(*constant)};
   if (const auto rate = reader.number("rate")) return Glide{*rate};
@@ -88,7 +91,7 @@ std::optional<Motion> read_ease(Reading& reading, SectionReader& reader) {
   return Ease{*duration, std::move(*curve), handover, *delay, static_cast<int>(*repeat), *back, *floor};
 }
 
-std::optional<Motion> read_pace(SectionReader& reader) {
+std::optional<Motion> read_pace(Reading&, SectionReader& reader) {
   const auto speed = reader.number("speed");
   if (!reader.has("acceleration")) return speed ? std::optional<Motion>(pace_at_once(*speed)) : std::nullopt;
   const auto acceleration = reader.number("acceleration");
@@ -115,24 +118,39 @@ bool has_keys_of_rule(SectionReader& reader, std::string_view rule) {
   return whole;
 }
 
-std::optional<Motion> read_per_frame(SectionReader& reader) {
-  const auto rule = reader.choice("rule");
+std::optional<FrameRule> read_fraction(SectionReader& reader) {
+  const auto fraction = reader.number("fraction");
+  return fraction ? std::optional<FrameRule>(FractionRule{*fraction}) : std::nullopt;
+}
+
+std::optional<FrameRule> read_product(SectionReader& reader) {
+  const auto rate = reader.number("rate");
+  if (!rate) return std::nullopt;
+  return ProductRule{*rate, reader.flag("clamp").value_or(false)};
+}
+
+std::optional<FrameRule> read_amount(SectionReader& reader) {
+  const auto amount = reader.number("amount");
+  return amount ? std::optional<FrameRule>(AmountRule{*amount}) : std::nullopt;
+}
+
+std::optional<FrameRule> read_spring_step(SectionReader& reader) {
+  const auto stiffness = reader.number("stiffness"), damping = reader.number("damping");
+  const bool explicit_step = reader.choice("method") == "explicit";
+  if (!stiffness || !damping) return std::nullopt;
+  return SpringStepRule{*stiffness, *damping, !explicit_step};
+}
+
+using ReadRule = std::optional<FrameRule> (*)(SectionReader&);
+constexpr ReaderOf<ReadRule> rule_readers[] = {
+    {"fraction", read_fraction}, {"product", read_product}, {"amount", read_amount}, {"spring_step", read_spring_step}};
+
+std::optional<Motion> read_per_frame(Reading&, SectionReader& reader) {
+  const auto word = reader.choice("rule");
   const auto fps = reader.number("at_fps");
-  if (!rule || !has_keys_of_rule(reader, *rule) || !fps) return std::nullopt;
-  const auto number = [&](const char* key) { return reader.number(key); };
-  if (*rule == "fraction")
-    if (const auto fraction = number("fraction")) return PerFrame{FractionRule{*fraction}, *fps};
-  if (*rule == "product")
-    if (const auto rate = number("rate"))
-      return PerFrame{ProductRule{*rate, reader.flag("clamp").value_or(false)}, *fps};
-  if (*rule == "amount")
-    if (const auto amount = number("amount")) return PerFrame{AmountRule{*amount}, *fps};
-  if (*rule == "spring_step") {
-    const auto stiffness = number("stiffness"), damping = number("damping");
-    const bool explicit_step = reader.choice("method") == "explicit";
-    if (stiffness && damping) return PerFrame{SpringStepRule{*stiffness, *damping, !explicit_step}, *fps};
-  }
-  return std::nullopt;
+  if (!word || !has_keys_of_rule(reader, *word) || !fps) return std::nullopt;
+  auto rule = reader_for<ReadRule>(rule_readers, *word)(reader);
+  return rule ? std::optional<Motion>(PerFrame{std::move(*rule), *fps}) : std::nullopt;
 }
 
 /// Adds what begins when its goal jumps; a problem in words where it cannot stand there.
@@ -214,6 +232,17 @@ std::optional<Motion> read_stages(Reading& reading, SectionReader& reader) {
   return whole ? std::optional<Motion>(std::move(chain)) : std::nullopt;
 }
 
+std::optional<Motion> read_delay(Reading&, SectionReader& reader) {
+  const auto delay = reader.number("delay");
+  return delay ? std::optional<Motion>(Chain{*delay, std::nullopt, {}}) : std::nullopt;
+}
+
+using ReadMotion = std::optional<Motion> (*)(Reading&, SectionReader&);
+constexpr ReaderOf<ReadMotion> motion_readers[] = {{"motion.cut", read_cut},       {"motion.glide", read_glide},
+                                                   {"motion.spring", read_spring}, {"motion.ease", read_ease},
+                                                   {"motion.pace", read_pace},     {"motion.per_frame", read_per_frame},
+                                                   {"motion.stages", read_stages}, {"motion.delay", read_delay}};
+
 bool is_stages(const Entry& entry) noexcept {
   const Node* kind = entry.value.find("kind");
   return kind != nullptr && kind->text() != nullptr && *kind->text() == "stages";
@@ -280,16 +309,7 @@ std::optional<Motion> read_motion(Reading& reading, const Node& node, const std:
   }
   const std::size_t before = reading.problems.size();
   SectionReader reader(node, *section, path, reading.problems);
-  std::optional<Motion> motion;
-  if (section->id == "motion.cut") motion = Cut{};
-  if (section->id == "motion.glide") motion = read_glide(reader);
-  if (section->id == "motion.spring") motion = read_spring(reading, reader);
-  if (section->id == "motion.ease") motion = read_ease(reading, reader);
-  if (section->id == "motion.pace") motion = read_pace(reader);
-  if (section->id == "motion.per_frame") motion = read_per_frame(reader);
-  if (section->id == "motion.stages") motion = read_stages(reading, reader);
-  if (section->id == "motion.delay")
-    if (const auto delay = reader.number("delay")) motion = Chain{*delay, std::nullopt, {}};
+  auto motion = reader_for<ReadMotion>(motion_readers, section->id)(reading, reader);
   return reading.problems.size() == before ? motion : std::nullopt;
 }
 

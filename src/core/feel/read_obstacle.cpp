@@ -3,6 +3,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/reader_for.hpp"
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
@@ -17,12 +18,13 @@ public:
       : reading_(reading), reader_(entry.value, section, path, reading.problems) {}
 
   std::optional<ObstacleShape> read() {
-    const std::string_view kind = reader_.section().id.substr(std::string_view("obstacle.").size());
-    ObstacleShape shape = kind == "plane"    ? ObstacleShape(plane())
-                          : kind == "box"    ? ObstacleShape(box())
-                          : kind == "sphere" ? ObstacleShape(sphere())
-                          : kind == "wall"   ? ObstacleShape(wall())
-                                             : ObstacleShape(recorded());
+    using Read = ObstacleShape (ObstacleReader::*)();
+    static constexpr ReaderOf<Read> readers[] = {{"obstacle.plane", &ObstacleReader::plane},
+                                                 {"obstacle.box", &ObstacleReader::box},
+                                                 {"obstacle.sphere", &ObstacleReader::sphere},
+                                                 {"obstacle.wall", &ObstacleReader::wall},
+                                                 {"obstacle.recorded", &ObstacleReader::recorded}};
+    ObstacleShape shape = (this->*reader_for<Read>(readers, reader_.section().id))();
     return reader_.is_whole() && !lacks_track_ ? std::optional(std::move(shape)) : std::nullopt;
   }
 
@@ -38,7 +40,7 @@ private:
     return out;
   }
 
-  PlaneShape plane() {
+  ObstacleShape plane() {
     PlaneShape plane;
     plane.at = vector("at");
     if (reader_.has("normal")) plane.normal = vector("normal");
@@ -51,7 +53,7 @@ private:
     return plane;
   }
 
-  BoxShape box() {
+  ObstacleShape box() {
     BoxShape box;
     box.centre = vector("centre");
     if (const auto size = reader_.components("size")) {
@@ -75,16 +77,16 @@ private:
     return axes_of_view(radians(turn[0]), radians(turn[1]), radians(turn[2]));
   }
 
-  SphereShape sphere() { return {vector("centre"), 0.5 * reader_.number("diameter").value_or(1.0)}; }
+  ObstacleShape sphere() { return SphereShape{vector("centre"), 0.5 * reader_.number("diameter").value_or(1.0)}; }
 
-  WallShape wall() {
+  ObstacleShape wall() {
     std::vector<std::array<double, 2>> points;
     const Node* node = reader_.find("points");
-    if (node == nullptr) return {};
+    if (node == nullptr) return WallShape{};
     const NodeList* list = node->list();
     if (list == nullptr || list->size() < 2) {
       reader_.report("feel.not_a_list", "points", "expected two points at least, such as [[0, 0], [3, 1]]");
-      return {};
+      return WallShape{};
     }
     const KeySpec& spec = *find_key(reader_.section(), "points");
     for (std::size_t i = 0; i < list->size(); ++i) {
@@ -118,7 +120,7 @@ private:
     return height;
   }
 
-  RecordedClearance recorded() {
+  ObstacleShape recorded() {
     RecordedClearance clearance;
     const auto name = reader_.name("track");
     lacks_track_ = name && reading_.is_broken(*name);

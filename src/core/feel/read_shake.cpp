@@ -4,6 +4,7 @@
 #include <fmt/format.h>
 
 #include "core/feel/read_motion.hpp"
+#include "core/feel/reader_for.hpp"
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
 
@@ -101,21 +102,30 @@ private:
     has_wave_ = section != nullptr;
     if (section == nullptr) return;
     SectionReader wave(node, *section, below("wave"), reading_.problems);
-    const auto number = [&](std::string_view key) { return wave.number(key).value_or(1.0); };
-    const std::string_view kind = section->id.substr(std::string_view("shake.wave.").size());
-    if (kind == "noise") shake_.wave = NoiseWave{number("frequency"), static_cast<int>(number("octaves"))};
-    if (kind == "sines") shake_.wave = SinesWave{number("frequency")};
-    if (kind == "ring") shake_.wave = RingWave{number("frequency"), wave.number("damping_ratio").value_or(0.5)};
-    if (kind == "jitter") shake_.wave = JitterWave{number("rate")};
-    if (kind == "every_frame") shake_.wave = FrameWave{};
-    if (kind == "stride") {
-      StrideWave stride{number("length"), 0, {}};
-      if (wave.has("phase")) stride.phase = wave.number("phase");
-      const auto name = wave.name("track");
-      if (name && !reading_.is_broken(*name))
-        stride.track = reading_.resolve(wave, "track", *name, reading_.feel.tracks, NameKind::track).value_or(0);
-      shake_.wave = stride;
-    }
+    using Read = Wave (*)(Reading&, SectionReader&);
+    static constexpr ReaderOf<Read> readers[] = {
+        {"shake.wave.noise", noise},   {"shake.wave.sines", sines},   {"shake.wave.ring", ring},
+        {"shake.wave.jitter", jitter}, {"shake.wave.stride", stride}, {"shake.wave.every_frame", every_frame}};
+    shake_.wave = reader_for<Read>(readers, section->id)(reading_, wave);
+  }
+
+  static double number_of(SectionReader& wave, std::string_view key) { return wave.number(key).value_or(1.0); }
+  static Wave noise(Reading&, SectionReader& wave) {
+    return NoiseWave{number_of(wave, "frequency"), static_cast<int>(number_of(wave, "octaves"))};
+  }
+  static Wave sines(Reading&, SectionReader& wave) { return SinesWave{number_of(wave, "frequency")}; }
+  static Wave ring(Reading&, SectionReader& wave) {
+    return RingWave{number_of(wave, "frequency"), wave.number("damping_ratio").value_or(0.5)};
+  }
+  static Wave jitter(Reading&, SectionReader& wave) { return JitterWave{number_of(wave, "rate")}; }
+  static Wave every_frame(Reading&, SectionReader&) { return FrameWave{}; }
+  static Wave stride(Reading& reading, SectionReader& wave) {
+    StrideWave steps{number_of(wave, "length"), 0, {}};
+    if (wave.has("phase")) steps.phase = wave.number("phase");
+    const auto name = wave.name("track");
+    if (name && !reading.is_broken(*name))
+      steps.track = reading.resolve(wave, "track", *name, reading.feel.tracks, NameKind::track).value_or(0);
+    return steps;
   }
 
   /// What is stated by another size of the wave becomes its limit.

@@ -5,6 +5,7 @@
 
 #include <fmt/format.h>
 
+#include "core/feel/reader_for.hpp"
 #include "core/feel/reading.hpp"
 #include "core/text.hpp"
 #include "core/unbounded.hpp"
@@ -275,15 +276,22 @@ public:
 
 private:
   void read_path() {
-    const std::string_view kind = reader_.section().id.substr(std::string_view("track.").size());
-    if (kind == "recorded") return read_recorded();
-    if (kind == "line") track_.path = LinePath{vector("from", true), vector("velocity", false)};
-    if (kind == "stop_and_go")
-      track_.path = StopAndGoPath{vector("from", true), vector("velocity", false), number("go"), number("stop")};
-    if (kind == "circle") track_.path = CirclePath{middle(), 0.5 * number("diameter"), number("speed")};
-    if (kind == "eight") track_.path = EightPath{middle(), number("width"), number("height"), number("lap")};
-    if (kind == "steps") read_steps();
+    using Read = void (TrackSectionReader::*)();
+    static constexpr ReaderOf<Read> readers[] = {{"track.recorded", &TrackSectionReader::read_recorded},
+                                                 {"track.line", &TrackSectionReader::read_line},
+                                                 {"track.stop_and_go", &TrackSectionReader::read_stop_and_go},
+                                                 {"track.circle", &TrackSectionReader::read_circle},
+                                                 {"track.eight", &TrackSectionReader::read_eight},
+                                                 {"track.steps", &TrackSectionReader::read_steps}};
+    (this->*reader_for<Read>(readers, reader_.section().id))();
   }
+
+  void read_line() { track_.path = LinePath{vector("from", true), vector("velocity", false)}; }
+  void read_stop_and_go() {
+    track_.path = StopAndGoPath{vector("from", true), vector("velocity", false), number("go"), number("stop")};
+  }
+  void read_circle() { track_.path = CirclePath{middle(), 0.5 * number("diameter"), number("speed")}; }
+  void read_eight() { track_.path = EightPath{middle(), number("width"), number("height"), number("lap")}; }
 
   double number(std::string_view key) { return reader_.number(key, track_.unit).value_or(1.0); }
 

@@ -288,8 +288,7 @@ std::optional<std::string> SectionReader::choice(std::string_view key) {
   const auto allowed = split(spec.choices, '|');
   if (std::find(allowed.begin(), allowed.end(), *value) != allowed.end()) return value;
   const auto close = nearest(*value, allowed);
-  std::string hint = key == "kind" && section_.id.starts_with("motion") ? written_instead(WordFor::motion_kind, *value)
-                                                                        : std::string();
+  std::string hint = key == "kind" ? kind_written_instead(section_.id, *value) : std::string();
   if (hint.empty() && close) hint = fmt::format("Did you mean {}?", *close);
   report_at("feel.choice", joined_path(path_, key), where(key),
             fmt::format("expected {}, found \"{}\"", listed(allowed, "or"), printable(*value, 60)), std::move(hint));
