@@ -241,6 +241,52 @@ TEST(ThereAndBack, TheGoalReturnsAtTheTurnAndTheWayHomeIsOneWay) {
   EXPECT_TRUE(measures.moves[0].settling_time.has_value());
 }
 
+// Steps jump to their end at the very turn: each way is measured from end to end, at any rate.
+TEST(ThereAndBack, StepsAreMeasuredFromEndToEnd) {
+  for (const double fps : {24.0, 30.0, 60.0, 1000.0})
+    for (const double duration : {0.1, 0.25, 0.5}) {
+      const auto measures = play_measures(feel_from(test::step_feel(
+          fmt::format("kind = \"ease\", duration = {}, curve = \"steps(4)\", there_and_back = true, repeat = 2",
+                      duration),
+          fps, 4, 0.5)));
+      ASSERT_EQ(measures.moves.size(), 4u) << fps << ' ' << duration;
+      for (std::size_t k = 0; k < 4; ++k) {
+        const Move& move = measures.moves[k];
+        EXPECT_NEAR(move.from[0], k % 2 == 0 ? 0.0 : 1.0, 1e-12) << fps << ' ' << duration << ' ' << k;
+        EXPECT_NEAR(move.to[0], k % 2 == 0 ? 1.0 : 0.0, 1e-12) << fps << ' ' << duration << ' ' << k;
+        ASSERT_TRUE(move.delay_time && move.rise_time && move.settling_time) << fps << ' ' << duration << ' ' << k;
+        EXPECT_NEAR(*move.delay_time, 0.5 * duration, 1e-9);
+        EXPECT_NEAR(*move.rise_time, 0.75 * duration, 1e-9) << "from the first step to the last";
+        EXPECT_NEAR(*move.settling_time, duration, 1e-9);
+        EXPECT_NEAR(move.settled_value[0], move.to[0], 1e-12) << "where it came by the last step";
+      }
+    }
+}
+
+// Rule M5. A channel of which another motion waits, and whose home a stick could move, keeps the way of its goal.
+TEST(ThereAndBack, TheWayBackIsTheSameWhereAnotherMotionOfTheChannelWaits) {
+  for (const char* curve : {"linear", "steps(4)", "ease-in-out"}) {
+    const std::string motion =
+        fmt::format("kind = \"ease\", duration = 0.15, curve = \"{}\", there_and_back = true, repeat = 2", curve);
+    const std::string alone = test::step_feel(motion, 48, 1.5, 0.1);
+    const std::string waiting = R"([pose.later]
+a = 0.5
+entering = { a = { kind = "stages", stages = [{ kind = "delay", delay = 0.3 }, { kind = "glide", half_life = 0.1 }] } }
+[control.later]
+kind = "hold"
+pose = "later"
+[control.tilt]
+kind = "stick"
+channel = "a"
+gain = 1
+)";
+    const auto take = alone.find("[take.");
+    const std::string both = alone.substr(0, take) + waiting + alone.substr(take);
+    EXPECT_EQ(play_rows(feel_from(alone)).smooth, play_rows(feel_from(both)).smooth) << curve;
+    EXPECT_EQ(play_rows(feel_from(alone)).goal, play_rows(feel_from(both)).goal) << curve;
+  }
+}
+
 TEST(Channels, AMoveOfOneNeverTouchesAnother) {
   std::mt19937_64 random(11);
   const char* const motions[] = {

@@ -9,15 +9,6 @@
 #include "core/root.hpp"
 
 namespace stasis {
-namespace {
-
-/// What is less beyond the goal, as a share of the move, is no overshoot.
-constexpr double least_overshoot = 1e-9;
-
-/// True if a derivative falls through zero: what it belongs to is largest there.
-bool is_maximum_between(double at_low, double at_high) noexcept { return at_low > 0.0 && at_high < 0.0; }
-
-} // namespace
 
 // many: a channel's place in a feel, where its move begins, and why
 MoveTracker::MoveTracker(const Feel& feel, std::size_t channel, const Block& block, const Clock& clock,
@@ -206,16 +197,29 @@ void MoveTracker::follow(const ChannelFrame& frame, double since_start, double f
   bool is_over = false;
   for_each_stretch(frame, from, end, [&](double a, double b, bool breaks) {
     if (is_over) return;
+    if (from > 0.0 && b - from < instant_slack) { // a rounding after the turn at which it begins: still the turn
+      last_sample_ = sample(frame, b, Side::at);
+      return;
+    }
     follow_stretch(frame, since_start, a, b);
     // What happens at a turn, or where the goal begins to run, is no longer this move's.
     // A turn is a break too, found by another sum: the same instant except for a rounding.
     is_over = b >= end - instant_slack && (turn_ || end < frame.dt || until <= frame.dt);
+    if (is_over && turn_) note_arrival(frame, since_start, *turn_);
     if (!breaks || is_over) return;
     const Sample arriving = sample(frame, b, Side::before);
     if (b >= frame.dt - instant_slack) before_end_ = arriving;
     note_break(frame, b, arriving);
   });
   calm_ = turn_ || nothing_more_comes(frame, *last_sample_);
+}
+
+/// A curve may come to its end by a jump, as steps do: at the turn the move is there, and goes back from there.
+void MoveTracker::note_arrival(const ChannelFrame& frame, double since_start, double turn) {
+  const Sample there = sample(frame, turn, Side::at);
+  if (std::fabs(there.progress - last_sample_->progress) <= noise_) return;
+  follow_monotone(frame, since_start, turn, there, turn, there);
+  last_sample_->value = there.value;
 }
 
 bool MoveTracker::nothing_more_comes(const ChannelFrame& frame, const Sample& end) const {
@@ -351,6 +355,8 @@ void MoveTracker::follow_monotone(const ChannelFrame& frame, double since_start,
     const double at = crossing(frame, edge, from, to);
     last_outside_ = since_start + at;
     last_outside_value_ = sample_within(frame, at).value;
+  } else if (last_outside_ == since_start + from) {
+    last_outside_value_ = at_from.value; // it came in by a jump
   }
   last_progress_ = at_to.progress;
 }
@@ -358,84 +364,6 @@ void MoveTracker::follow_monotone(const ChannelFrame& frame, double since_start,
 double MoveTracker::crossing(const ChannelFrame& frame, double level, double from, double to) const {
   const auto beyond = [&](double u) { return sample_within(frame, u).progress - level; };
   return bracketed_root(beyond, from, to, beyond(from), beyond(to));
-}
-
-// many: both ends of a stretch of a frame, each with what is there
-void MoveTracker::note_extremes(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
-                                double to, const Sample& at_to) {
-  if (unbounded_ || instant_) return;
-  if (!std::isfinite(at_to.speed) || !std::isfinite(at_from.speed)) {
-    unbounded_ = true;
-    return;
-  }
-  note_speed(at_from, since_start + from);
-  note_speed(at_to, since_start + to);
-  if (goes_by_frames_) return; // straight from frame to frame: no acceleration that means anything
-  note_speed_peak(frame, since_start, from, at_from, to, at_to);
-  note_acceleration(frame, from, at_from, to, at_to);
-}
-
-void MoveTracker::note_acceleration(const ChannelFrame& frame, double from, const Sample& at_from, double to,
-                                    const Sample& at_to) {
-  if (!std::isfinite(at_from.acceleration) || !std::isfinite(at_to.acceleration)) unbounded_push_ = true;
-  if (unbounded_push_) return;
-  double& largest = move_.peak_acceleration ? *move_.peak_acceleration : move_.peak_acceleration.emplace(0.0);
-  const double here = std::max(at_from.acceleration, at_to.acceleration);
-  largest = std::max(largest, here);
-  // What is much less at both ends cannot be more in between.
-  constexpr double near_it = 0.5;
-  if (here < near_it * largest) return;
-  const auto pushing = [&](double u) { return sample_within(frame, u).push_up; };
-  const auto look_between = [&](double low, double at_low, double high, double at_high) {
-    // Beside a place where the curve stands upright this derivative has no bound.
-    constexpr double beside = 1e-6;
-    if (!std::isfinite(at_low)) at_low = pushing(low += beside * (high - low));
-    if (!std::isfinite(at_high)) at_high = pushing(high -= beside * (high - low));
-    if (!is_maximum_between(at_low, at_high)) return;
-    const double at = bracketed_root(pushing, low, high, at_low, at_high);
-    largest = std::max(largest, sample_within(frame, at).acceleration);
-  };
-  const double middle = 0.5 * (from + to), at_middle = pushing(middle);
-  look_between(from, at_from.push_up, middle, at_middle);
-  look_between(middle, at_middle, to, at_to.push_up);
-}
-
-// many: both ends of a stretch of a frame, each with what is there
-void MoveTracker::note_speed_peak(const ChannelFrame& frame, double since_start, double from, const Sample& at_from,
-                                  double to, const Sample& at_to) {
-  constexpr double at_rest = 1e-9;
-  const bool from_rest = at_from.speed <= at_rest * std::max(at_to.speed, move_.peak_speed.value_or(0.0));
-  for_each_maximum([&](double u) { return sample_within(frame, u).speed_up; }, from, at_from.speed_up, to,
-                   at_to.speed_up, from_rest,
-                   [&](double at) { note_speed(sample_within(frame, at), since_start + at); });
-}
-
-void MoveTracker::note_speed(const Sample& at, double time) {
-  // Strictly faster, by more than rounding: of equal peaks the first is reported.
-  if (at.speed <= move_.peak_speed.value_or(-1.0) * (1.0 + 1e-12)) return;
-  move_.peak_speed = at.speed;
-  move_.peak_speed_time = time;
-  move_.peak_velocity = at.velocity[0];
-}
-
-void MoveTracker::note_progress(const Sample& at, double time) {
-  // Beyond the goal by enough to say when, and from then on farther than before.
-  constexpr double same = 1e-15;
-  if (at.progress > 1.0 + std::max(least_overshoot, noise_) && at.progress > largest_progress_ + same) {
-    largest_progress_ = at.progress;
-    move_.peak_time = time;
-    move_.peak_value = at.value;
-  }
-}
-
-void MoveTracker::note_sideways(const ChannelFrame& frame, double from, const Sample& at_from, double to,
-                                const Sample& at_to) {
-  double farthest = std::max({move_.sideways.value_or(0.0), at_from.sideways, at_to.sideways});
-  constexpr double on_the_line = 1e-9;
-  for_each_maximum([&](double u) { return sample_within(frame, u).sideways_up; }, from, at_from.sideways_up, to,
-                   at_to.sideways_up, at_from.sideways <= on_the_line * length_,
-                   [&](double at) { farthest = std::max(farthest, sample_within(frame, at).sideways); });
-  move_.sideways = farthest;
 }
 
 bool MoveTracker::strays_later(const ChannelFrame& frame) const {

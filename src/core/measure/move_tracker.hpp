@@ -34,6 +34,9 @@ public:
   const Components& last_value() const noexcept { return last_sample_ ? last_sample_->value : move_.from; }
 
 private:
+  /// What is less beyond the goal, as a share of the move, is no overshoot.
+  static constexpr double least_overshoot = 1e-9;
+
   /// The move at one instant: how far, how fast.
   struct Sample {
     double progress = 0.0;      // 0 at the start, 1 at the goal; of the output, range included
@@ -62,6 +65,7 @@ private:
   bool meets_range(const ChannelInstant& a, const ChannelInstant& b) const noexcept;
   void note_held(const ChannelInstant& a, const ChannelInstant& b) noexcept;
   void note_break(const ChannelFrame& frame, double at, Sample arriving);
+  void note_arrival(const ChannelFrame& frame, double since_start, double turn);
   /// Follows a stretch in which the motion turns at most once, from the last sample to `b`.
   void follow_smooth(const ChannelFrame& frame, double since_start, double from, double to, const Sample& b);
   void follow_monotone(const ChannelFrame& frame, double since_start, double from, const Sample& at_from, double to,
