@@ -355,7 +355,7 @@ void MoveTracker::follow_monotone(const ChannelFrame& frame, double since_start,
     const double at = crossing(frame, edge, from, to);
     last_outside_ = since_start + at;
     last_outside_value_ = sample_within(frame, at).value;
-  } else if (last_outside_ == since_start + from) {
+  } else if (!in_band(last_progress_)) {
     last_outside_value_ = at_from.value; // it came in by a jump
   }
   last_progress_ = at_to.progress;
