@@ -17,6 +17,7 @@ public:
 
   void write() {
     note_pushes();
+    lower_row(to_, name_, chain_);
     to_.add("/// What leads the links of {}.\nact lead_by_{}(changing Mover m, real dt) {{ {} }}", name_, name_, head_);
     write_lead_at();
     write_coast();
@@ -90,7 +91,12 @@ private:
   void write_step() {
     const std::size_t end = chain_.links.size() - 1;
     const auto* glide = std::get_if<Glide>(&chain_.links[end]);
-    to_.add("act go_behind_{}(changing Mover m, real dt) {{\n  if (dt <= 0.0) {{ return; }}", name_);
+    to_.add("/// Its links behind a lead that is over.\nact settle_{}(changing Mover m, real dt) {{ {} }}", name_,
+            row_step(name_, chain_));
+    to_.add("act go_behind_{0}(changing Mover m, real dt) {{\n  if (dt <= 0.0) {{ return; }}\n  if (m.head_value == "
+            "m.acting_at && m.head_speed == 0.0 && (!m.runs || m.elapsed > m.total) && !(any_runs() && m.goal_moves)) "
+            "{{\n    settle_{0}(m, dt);\n    return;\n  }}",
+            name_);
     // A pace to another goal plans its way again, at each look into the step from where that begins.
     const bool plans_anew = chain_.head && std::holds_alternative<Pace>(*chain_.head);
     to_.add("  real since = m.elapsed;\n  flag ran = {};\n  real head = m.head_value;\n  real head_speed = "

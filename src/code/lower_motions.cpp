@@ -180,6 +180,7 @@ public:
     if (const Ease* ease = ease_of(motion)) CurveText(to_, name_).write(ease->curve);
     const auto* chain = std::get_if<Chain>(&motion);
     if (chain != nullptr && chain->head && !chain->links.empty()) lower_chain(to_, name_, *chain, head_step(*chain));
+    if (chain != nullptr && !chain->head && chain->links.size() > 1) lower_row(to_, name_, *chain);
     to_.add("/// One step of {}.", words_);
     to_.add("act step_by_{}(changing Mover m, real dt) {{ {} }}", name_, step(motion));
   }
@@ -232,7 +233,7 @@ private:
               if (one.head && !one.links.empty()) return fmt::format("go_behind_{}(m, dt);", name_);
               if (one.head) return head_step(one);
               if (one.links.empty()) return step(Motion(Cut{}));
-              if (one.links.size() > 1) return in_a_row(one);
+              if (one.links.size() > 1) return row_step(name_, one);
               return std::visit([&](const auto& link) { return step(Motion(link)); }, one.links.front());
             },
             [&](const PerFrame& one) { return std::visit([&](const auto& rule) { return by_frame(rule); }, one.rule); },
@@ -249,68 +250,13 @@ private:
     const char* const is_there = ease.there_and_back || last != 1.0
                                      ? ""
                                      : "if (m.elapsed > m.total && m.value == m.acting_at && !(any_runs() && "
-                                       "m.goal_moves)) { m.speed = 0.0; return; } ";
+                                       "m.goal_moves)) { m.speed = 0.0; m.runs = any_runs(); return; } ";
     return fmt::format(
         "if (!m.runs) {{ if (any_runs() && m.goal_moves) {{ m.value = m.acting_at; }} m.speed = choose(any_runs(), "
         "m.goal_speed, 0.0); return; }} {5}m.elapsed = m.elapsed + dt; {6} real u = held(m.within, 0.0, 1.0); "
         "follow_curve(m, DURATION_OF_{0}, {1}, {2}, "
         "curve_of_{3}(u), slope_of_{3}(u), {4});",
         large_, legs_of(ease), ease.there_and_back ? "true" : "false", name_, literal(last), is_there, placing(ease));
-  }
-  /// Glides and springs, each after the one before: the exponential of their system as a power series, in steps that
-  /// are short beside the quickest of them: of terms below 1, the nineteenth is below 1e-17 of them, and most steps
-  /// need half as many. All is measured from the goal.
-  std::string in_a_row(const Chain& chain) const {
-    double quickest = 0.0;
-    for (const Link& link : chain.links)
-      quickest =
-          std::max(quickest, std::visit(Overloaded{[](const Glide& one) { return 2.0 * one.rate; },
-                                                   [](const Spring& one) {
-                                                     return one.angular_frequency * (2.0 + 4.0 * one.damping_ratio);
-                                                   }},
-                                        link));
-    std::string first, terms, sums, last, size, left;
-    for (std::size_t k = 0; k < chain.links.size(); ++k) {
-      const auto of_all = [k](const char* plus, const std::string& what) { return (k == 0 ? "" : plus) + what; };
-      size += of_all(" + ", fmt::format("abs(x{})", k));
-      left += of_all(" + ", fmt::format("abs(t{})", k));
-      if (const auto* spring = std::get_if<Spring>(&chain.links[k])) {
-        const std::string second = literal(1.0 / spring->angular_frequency);
-        size += fmt::format(" + {} * abs(v{})", second, k);
-        left += fmt::format(" + {} * abs(r{})", second, k);
-      }
-      first += fmt::format("real x{0} = m.link[{0}] - m.from_at; real v{0} = m.link_speed[{0}]; ", k);
-      terms += fmt::format("real t{0} = x{0}; real r{0} = v{0}; ", k);
-      last += fmt::format("m.link[{0}] = m.acting_at + x{0}; m.link_speed[{0}] = v{0}; ", k);
-      // What the link follows, measured from the goal, and its rate; the goal's own speed comes in once, at n = 1.
-      const std::string input = k == 0 ? "0.0" : fmt::format("t{}", k - 1);
-      const std::string input_rate = k == 0 ? "push" : fmt::format("d{}", k - 1);
-      if (const auto* glide = std::get_if<Glide>(&chain.links[k])) {
-        sums += fmt::format("real d{0} = {1} * ({2} - t{0}); ", k, literal(glide->rate), input);
-      } else {
-        const auto& spring = std::get<Spring>(chain.links[k]);
-        const double w = spring.angular_frequency;
-        sums += fmt::format("real d{0} = r{0}; real a{0} = {1} * ({2} - t{0}) - {3} * (r{0}{4}); ", k, literal(w * w),
-                            input, literal(2.0 * spring.damping_ratio * w),
-                            spring.resists_gap ? " - " + input_rate : std::string());
-      }
-    }
-    for (std::size_t k = 0; k < chain.links.size(); ++k) {
-      sums += fmt::format("t{0} = (d{0} - push) * share; x{0} = x{0} + t{0}; ", k);
-      if (std::holds_alternative<Spring>(chain.links[k]))
-        sums += fmt::format("r{0} = a{0} * share; v{0} = v{0} + r{0}; ", k);
-    }
-    const std::size_t end = chain.links.size() - 1;
-    const auto* glide = std::get_if<Glide>(&chain.links[end]);
-    return fmt::format(
-        "whole parts = whole({} * dt) + 1; real h = dt / real(parts); {}for part = 0 below parts {{ {}real "
-        "push = choose(any_runs(), m.goal_speed, 0.0); real least = 1.0e-18 * ({} + choose(any_runs(), h * "
-        "abs(m.goal_speed), 0.0)); for n = 1 below 20 "
-        "{{ real share = h / real(n); {}push = 0.0; if ({} <= least) {{ break; }} }} }} {}m.value = "
-        "m.link[{}]; m.speed = {};",
-        literal(quickest), first, terms, size, sums, left, last, end,
-        glide != nullptr ? fmt::format("{} * (m.link[{}] - m.link[{}])", literal(glide->rate), end - 1, end)
-                         : fmt::format("m.link_speed[{}]", end));
   }
   std::string by_frame(const FractionRule& one) const {
     return fmt::format("fraction_of_gap(m, {}, dt);", literal(one.fraction));

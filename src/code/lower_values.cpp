@@ -69,6 +69,7 @@ void lower_constants(Lowering& to) {
 void lower_records(Lowering& to) {
   const std::size_t values = to.components.size(), controls = std::max<std::size_t>(1, to.feel.controls.size());
   const std::size_t switches = to.feel.switches.size(), most = std::max<std::size_t>(1, controls + switches);
+  to.add("constant whole STEP_NUMBERS = {};", largest_row_map(to));
   to.out.text += records_part();
   to.add("/// Everything that changes.\nrecord State {{");
   to.add("  real time; /// s since the beginning\n  real time_rest; /// what rounding has kept out of it\n  whole "
@@ -78,7 +79,7 @@ void lower_records(Lowering& to) {
          has_clock(to.feel) ? "clock_time" : "time");
   to.add("  real clock_time; /// s, of what the game's slowing leaves alone\n  real clock_rest; /// what rounding has "
          "kept out of it\n  real clock_step; /// s of the frame by that clock\n  flag clock_told; /// its frame's "
-         "length has been told");
+         "length has been told\n  flag clock_apart; /// that has been so before: it is not the game's time");
   to.add("  Mover[{0}] mover; /// each value\n  real[{0}] home; /// where each is at home\n  real[{0}] next_home; /// "
          "where it will be as the frame ends\n  flag[{0}] runs_home; /// it goes there evenly\n  whole[{0}] flipped; "
          "/// the "
@@ -190,7 +191,7 @@ void lower_rules_of_values(Lowering& to) {
 ScaleText scale_text(const Channel& channel, const std::string& value) {
   const std::string radians = literal(channel.space.radians_per_unit);
   switch (channel.space.space) {
-  case Space::ratio: return {fmt::format("log({})", value), fmt::format("exp(held({}, -700.0, 700.0))", value)};
+  case Space::ratio: return {fmt::format("log({})", value), fmt::format("exp(choose({0} > 700.0, 700.0, {0}))", value)};
   case Space::zoom:
     return {fmt::format("zoom_of({} * {})", value, radians), fmt::format("angle_of({}) / {}", value, radians)};
   case Space::linear:

@@ -139,6 +139,16 @@ private:
     return std::any_of(program_.records.begin(), program_.records.end(),
                        [&](const Record& one) { return one.name == name; });
   }
+  /// A number, or a constant that stands before.
+  int array_length() {
+    const Token& next = tokens_[at_];
+    if (next.kind != Token::Kind::word) return std::stoi(take(Token::Kind::number).text);
+    const std::string name = take(Token::Kind::word).text;
+    const auto named = std::find_if(program_.constants.begin(), program_.constants.end(),
+                                    [&](const Constant& one) { return one.name == name; });
+    if (named == program_.constants.end() || named->type.kind != Type::Kind::whole) fail("a length is wanted");
+    return std::stoi(named->values.front());
+  }
   /// A type; of an array `real[4]`.
   Type type() {
     const std::string word = take(Token::Kind::word).text;
@@ -156,7 +166,7 @@ private:
     else
       fail("a type is wanted");
     if (takes("[")) {
-      type.length = std::stoi(take(Token::Kind::number).text);
+      type.length = array_length();
       expect("]");
     }
     return type;
