@@ -191,6 +191,17 @@ TEST(SequenceSubject, AnglesThatAreRecordedRoundGoTheShortWay) {
   EXPECT_NEAR(way->at(2.0).value, -20.0, 1e-12);
 }
 
+TEST(SequenceSubject, WhatGoesWithASubjectJumpsWhereThatDoes) {
+  const Feel feel =
+      test::feel_from(view_of("kind = \"steps\"\nplaces = [[0, 0, 0], [4, 0, 0], [0, 0, 4], [1, 0, 0]]\nevery = 1",
+                              "overshoot = false\nstops = [{ after = 0.5, eye = { track = \"t\" }, hold = 2 }]"));
+  // It starts at 0.25 s and is over at 2.75: of the jumps at 1, 2 and 3 s two lie in it.
+  const SequenceCourse course = course_at_rest(feel, &feel.takes[0], feel.sequences[0]);
+  ASSERT_EQ(course.cuts.size(), 2u);
+  EXPECT_NEAR(course.cuts[0], 0.75, 1e-12);
+  EXPECT_NEAR(course.cuts[1], 1.75, 1e-12);
+}
+
 /// A chase is made of hundreds of stretches whose speed is full of roundings: a way is measured in a bounded time.
 TEST(SequenceSubject, AChaseIsMeasuredQuickly) {
   const Feel feel =

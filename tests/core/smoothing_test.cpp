@@ -37,6 +37,8 @@ TEST(Smoothing, KnownEquals) {
   const Smoothing tenth{SmoothingForm::fraction, 0.1, 60.0};
   EXPECT_NEAR(translated(tenth, SmoothingForm::fraction, 30.0, ease_in_out), 0.19, 1e-15);
   EXPECT_NEAR(translated(tenth, SmoothingForm::product, 60.0, ease_in_out), 6.0, 1e-14);
+  const Smoothing rate{SmoothingForm::product, 6.0, 60.0};
+  EXPECT_NEAR(translated(rate, SmoothingForm::product, 30.0, ease_in_out), 5.7, 1e-14) << "two frames in one: 0.19";
   EXPECT_NEAR(translated(tenth, SmoothingForm::half_life, 60.0, ease_in_out), std::log(0.5) / (60 * std::log(0.9)),
               1e-15);
   EXPECT_NEAR(critical_time_to(0.02), 2.917, 1e-3);
