@@ -150,7 +150,7 @@ std::optional<Motion> read_per_frame(Reading&, SectionReader& reader) {
   const auto fps = reader.number("at_fps");
   if (!word || !has_keys_of_rule(reader, *word) || !fps) return std::nullopt;
   auto rule = reader_for<ReadRule>(rule_readers, *word)(reader);
-  return rule ? std::optional<Motion>(PerFrame{std::move(*rule), *fps}) : std::nullopt;
+  return rule ? std::optional<Motion>(PerFrame{*rule, *fps}) : std::nullopt;
 }
 
 /// Adds what begins when its goal jumps; a problem in words where it cannot stand there.
