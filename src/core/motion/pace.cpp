@@ -64,7 +64,7 @@ bool is_over(const PaceLeg& leg, double t, Side side) noexcept {
 Instant evaluate(const PaceLeg& leg, double t, Side side) noexcept {
   // Seen from there on, an end lies a rounding earlier; seen from before, a rounding later.
   const double slack = side == Side::at ? -rounding_at(leg, t) : rounding_at(leg, t);
-  if (is_over(leg, t, side) || leg.total == 0.0) return {leg.gap, 0.0, 0.0, 0.0};
+  if (t >= leg.total + slack || leg.total == 0.0) return {leg.gap, 0.0, 0.0, 0.0};
   // The last phase is written from its end, so that arrival is exact.
   const PacePhase& braking = leg.phases[2];
   const double left = leg.total - t;

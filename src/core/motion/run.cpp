@@ -13,8 +13,13 @@ namespace {
 Instant pace_instant(const Run& run, double elapsed, double goal, Side side) noexcept {
   const PacePlan& plan = run.pace;
   if (is_over(plan.along, elapsed, side) && is_over(plan.across, elapsed, side)) return {goal, 0.0, 0.0, 0.0};
-  const Instant along = evaluate(plan.along, elapsed, side), across = evaluate(plan.across, elapsed, side);
-  const double a = plan.along_axis[run.axis], b = plan.across_axis[run.axis];
+  const Instant along = evaluate(plan.along, elapsed, side);
+  const double a = plan.along_axis[run.axis];
+  // Straight there, as most moves are; a zero that is added leaves no zero below it.
+  if (plan.across.total == 0.0 && plan.across.gap == 0.0)
+    return {run.way.from + a * along.value, a * along.velocity + 0.0, a * along.acceleration + 0.0, 0.0};
+  const Instant across = evaluate(plan.across, elapsed, side);
+  const double b = plan.across_axis[run.axis];
   return {run.way.from + a * along.value + b * across.value, a * along.velocity + b * across.velocity,
           a * along.acceleration + b * across.acceleration, 0.0};
 }
