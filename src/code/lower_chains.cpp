@@ -20,7 +20,6 @@ public:
     lower_row(to_, name_, chain_);
     to_.add("/// What leads the links of {}.\nact lead_by_{}(changing Mover m, real dt) {{ {} }}", name_, name_, head_);
     write_lead_at();
-    write_coast();
     write_step();
   }
 
@@ -37,12 +36,10 @@ private:
       const double before = k > 0 ? pushes_[k - 1].value : 0.0;
       if (const auto* glide = std::get_if<Glide>(&chain_.links[k])) {
         if (k == 0) pushes_[k].value = glide->rate;
-        quickest_ = std::max(quickest_, 2.0 * glide->rate);
         continue;
       }
       const auto& spring = std::get<Spring>(chain_.links[k]);
       const double w = spring.angular_frequency, drag = 2.0 * spring.damping_ratio * w;
-      quickest_ = std::max(quickest_, w * (2.0 + 4.0 * spring.damping_ratio));
       if (k > 0) {
         pushes_[k].rate = spring.resists_gap ? drag * before : 0.0;
       } else if (spring.resists_gap) {
@@ -62,34 +59,9 @@ private:
             name_);
   }
 
-  /// The links alone, for a stretch that is short beside the quickest of them.
-  void write_coast() {
-    to_.add("/// Its links without what leads them.\nact coast_by_{}(changing Mover m, real h) {{", name_);
-    for (std::size_t k = 0; k < chain_.links.size(); ++k)
-      to_.add("  real t{0} = m.link[{0}];\n  real r{0} = m.link_speed[{0}];", k);
-    to_.add("  for n = 1 below 15 {{\n    real share = h / real(n);");
-    for (std::size_t k = 0; k < chain_.links.size(); ++k) {
-      const std::string input = k == 0 ? "0.0" : fmt::format("t{}", k - 1);
-      if (const auto* glide = std::get_if<Glide>(&chain_.links[k])) {
-        to_.add("    real d{0} = {1} * ({2} - t{0});", k, literal(glide->rate), input);
-        continue;
-      }
-      const auto& spring = std::get<Spring>(chain_.links[k]);
-      const double w = spring.angular_frequency;
-      to_.add("    real d{0} = r{0};\n    real a{0} = {1} * ({2} - t{0}) - {3} * (r{0}{4});", k, literal(w * w), input,
-              literal(2.0 * spring.damping_ratio * w),
-              spring.resists_gap && k > 0 ? fmt::format(" - d{}", k - 1) : std::string());
-    }
-    for (std::size_t k = 0; k < chain_.links.size(); ++k) {
-      to_.add("    t{0} = d{0} * share;\n    m.link[{0}] = m.link[{0}] + t{0};", k);
-      if (std::holds_alternative<Spring>(chain_.links[k]))
-        to_.add("    r{0} = a{0} * share;\n    m.link_speed[{0}] = m.link_speed[{0}] + r{0};", k);
-    }
-    to_.add("  }}\n}}");
-  }
-
   void write_step() {
     const std::size_t end = chain_.links.size() - 1;
+    const std::string longest = literal(0.5 / quickest_of(chain_)); // s: of a part
     const auto* glide = std::get_if<Glide>(&chain_.links[end]);
     to_.add("/// Its links behind a lead that is over.\nact settle_{}(changing Mover m, real dt) {{ {} }}", name_,
             row_step(name_, chain_));
@@ -101,7 +73,7 @@ private:
     const bool plans_anew = chain_.head && std::holds_alternative<Pace>(*chain_.head);
     to_.add("  real since = m.elapsed;\n  flag ran = {};\n  real head = m.head_value;\n  real head_speed = "
             "m.head_speed;\n  real stop = m.acting_at;\n  real at = 0.0;\n  whole tries = 0;\n  real h = min(dt, {});",
-            plans_anew ? "m.runs && m.target == m.acting_at" : "m.runs", literal(0.5 / quickest_));
+            plans_anew ? "m.runs && m.target == m.acting_at" : "m.runs", longest);
     for (std::size_t k = 0; k <= end; ++k) to_.add("  m.link[{0}] = m.link[{0}] - stop;", k);
     // A jump, at the beginning as anywhere, gives the link no speed of its own.
     if (pushes_[0].speed != 0.0)
@@ -115,8 +87,8 @@ private:
             "m.sample[j] = here - stop;\n    }}\n    real first = lead_of_{0}(m, since, ran, head, head_speed, stop, "
             "at) - stop;\n    real ending = lead_of_{0}(m, since, ran, head, head_speed, stop, at + h) - stop;\n    if "
             "(h > 2.0e-15 && tries < 400 && !is_smooth(m, stop, first, ending)) {{\n      h = 0.5 * "
-            "h;\n    }} else {{\n      real done = 0.0;\n      for j = 0 below 8 {{\n        coast_by_{0}(m, "
-            "(GAUSS_PLACE[j] - done) * h);\n        done = GAUSS_PLACE[j];\n        real push = m.sample[j] * "
+            "h;\n    }} else {{\n      real done = 0.0;\n      for j = 0 below 8 {{\n        pass_{0}(m, "
+            "(GAUSS_PLACE[j] - done) * h, 0.0);\n        done = GAUSS_PLACE[j];\n        real push = m.sample[j] * "
             "GAUSS_SHARE[j] * h;",
             name_);
     for (std::size_t k = 0; k <= end; ++k) {
@@ -126,7 +98,7 @@ private:
         to_.add("        m.link_speed[{0}] = m.link_speed[{0}] + ({1}) * push;", k, literal(pushes_[k].rate));
     }
     to_.add(
-        "      }}\n      coast_by_{}(m, (1.0 - done) * h);\n{}      at = at + h;\n      h = min(2.0 * h, {});\n    "
+        "      }}\n      pass_{}(m, (1.0 - done) * h, 0.0);\n{}      at = at + h;\n      h = min(2.0 * h, {});\n    "
         "}}\n  }}",
         name_,
         pushes_[0].speed == 0.0
@@ -134,7 +106,7 @@ private:
             : fmt::format("      if (h <= 2.0e-15 && abs(ending - first) > 1.0e-3 * abs(stop - m.origin)) {{\n        "
                           "m.link_speed[0] = m.link_speed[0] - {} * (ending - first);\n      }}\n",
                           literal(pushes_[0].speed)),
-        literal(0.5 / quickest_));
+        longest);
     to_.add("  real last = lead_of_{}(m, since, ran, head, head_speed, stop, dt);\n  m.head_value = last;\n  "
             "m.head_speed = m.speed;",
             name_);
@@ -152,7 +124,6 @@ private:
   const Chain& chain_;
   std::string head_;
   std::vector<Push> pushes_;
-  double quickest_ = 0.0;
 };
 
 } // namespace

@@ -247,10 +247,11 @@ private:
   std::string eased(const Ease& ease) const {
     const double last = evaluate(ease.curve, 1.0).value;
     // A move that is over costs nothing more, unless its goal runs on.
-    const char* const is_there = ease.there_and_back || last != 1.0
-                                     ? ""
-                                     : "if (m.elapsed > m.total && m.value == m.acting_at && !(any_runs() && "
-                                       "m.goal_moves)) { m.speed = 0.0; m.runs = any_runs(); return; } ";
+    const char* const is_there =
+        ease.there_and_back || last != 1.0
+            ? ""
+            : "if (m.elapsed > m.total && m.value == m.acting_at && !(any_runs() && "
+              "m.goal_moves)) { m.speed = 0.0; if (!any_runs()) { m.runs = false; } return; } ";
     return fmt::format(
         "if (!m.runs) {{ if (any_runs() && m.goal_moves) {{ m.value = m.acting_at; }} m.speed = choose(any_runs(), "
         "m.goal_speed, 0.0); return; }} {5}m.elapsed = m.elapsed + dt; {6} real u = held(m.within, 0.0, 1.0); "

@@ -3,6 +3,7 @@
 #include <utility>
 
 #include "code/lowering.hpp"
+#include "code/parts.hpp"
 #include "core/overloaded.hpp"
 
 namespace stasis::code {
@@ -47,7 +48,7 @@ public:
         "below parts {{ {3}real push = goal_speed; real least = 1.0e-18 * ({4} + choose(any_runs(), h * "
         "abs(goal_speed), 0.0)); for n = 1 below "
         "20 {{ real share = h / real(n); {5}push = 0.0; if ({6} <= least) {{ break; }} }} }} {7}}}",
-        name_, literal(quickest()), first, terms, size, sums(), left, last);
+        name_, literal(quickest_of(chain_)), first, terms, size, sums(), left, last);
   }
 
   std::string plan() const {
@@ -107,18 +108,6 @@ private:
     return fmt::format("{}{}", states_[row].is_speed ? 'v' : 'x', states_[row].link);
   }
 
-  double quickest() const {
-    double quickest = 0.0;
-    for (const Link& link : chain_.links)
-      quickest =
-          std::max(quickest, std::visit(Overloaded{[](const Glide& one) { return 2.0 * one.rate; },
-                                                   [](const Spring& one) {
-                                                     return one.angular_frequency * (2.0 + 4.0 * one.damping_ratio);
-                                                   }},
-                                        link));
-    return quickest;
-  }
-
   /// One term of the series of each link, added to what there is.
   std::string sums() const {
     std::string rates, added;
@@ -158,6 +147,18 @@ private:
 
 } // namespace
 
+double quickest_of(const Chain& chain) {
+  double quickest = 0.0;
+  for (const Link& link : chain.links)
+    quickest =
+        std::max(quickest, std::visit(Overloaded{[](const Glide& one) { return 2.0 * one.rate; },
+                                                 [](const Spring& one) {
+                                                   return one.angular_frequency * (2.0 + 4.0 * one.damping_ratio);
+                                                 }},
+                                      link));
+  return quickest;
+}
+
 void lower_row(Lowering& to, const std::string& name, const Chain& chain) {
   const RowText row(name, chain);
   to.add("{}\n{}", row.pass(), row.plan());
@@ -165,14 +166,15 @@ void lower_row(Lowering& to, const std::string& name, const Chain& chain) {
 
 std::string row_step(const std::string& name, const Chain& chain) { return RowText(name, chain).step(); }
 
-std::size_t largest_row_map(const Lowering& to) {
-  std::size_t numbers = 1;
+void lower_common_records(Lowering& to) {
+  std::size_t numbers = 1; // a list has at least one
   for (const std::size_t m : to.used_motions) {
     const auto* chain = std::get_if<Chain>(&to.feel.motions[m].motion);
     if (chain != nullptr && chain->links.size() > (chain->head ? 0U : 1U))
       numbers = std::max(numbers, RowText({}, *chain).numbers());
   }
-  return numbers;
+  to.add("constant whole STEP_NUMBERS = {};", numbers);
+  to.out.text += records_part();
 }
 
 } // namespace stasis::code

@@ -74,8 +74,7 @@ std::string lower_motion_of_time(Lowering& to, const std::string& name, const Mo
 Lowered lower_stateless(const Feel& feel) {
   Lowering to(feel);
   to.add("/// radians of a whole turn\nconstant real TURN = {};", literal(whole_turn));
-  to.add("constant whole STEP_NUMBERS = {};", largest_row_map(to));
-  to.out.text += records_part();
+  lower_common_records(to);
   to.out.text += numbers_part();
   to.out.text += curves_part();
   to.out.text += stateless_part();

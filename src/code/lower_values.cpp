@@ -69,8 +69,7 @@ void lower_constants(Lowering& to) {
 void lower_records(Lowering& to) {
   const std::size_t values = to.components.size(), controls = std::max<std::size_t>(1, to.feel.controls.size());
   const std::size_t switches = to.feel.switches.size(), most = std::max<std::size_t>(1, controls + switches);
-  to.add("constant whole STEP_NUMBERS = {};", largest_row_map(to));
-  to.out.text += records_part();
+  lower_common_records(to);
   to.add("/// Everything that changes.\nrecord State {{");
   to.add("  real time; /// s since the beginning\n  real time_rest; /// what rounding has kept out of it\n  whole "
          "frame; /// counted from "

@@ -118,12 +118,14 @@ void lower_links(Lowering& to);
 void lower_motions(Lowering& to);
 /// `go_behind_NAME(m, dt)`: the step of a chain whose first stage is an eased or paced move; `head` is that one's step.
 void lower_chain(Lowering& to, const std::string& name, const Chain& chain, const std::string& head);
+/// Bounds the rates at which links in a row change, 1/s: parts that are short beside it need few terms of a series.
+double quickest_of(const Chain& chain);
 /// What glides and springs in a row need: `pass_NAME`, `plan_NAME`.
 void lower_row(Lowering& to, const std::string& name, const Chain& chain);
 /// Their step, by these.
 std::string row_step(const std::string& name, const Chain& chain);
-/// How many numbers the largest such step is kept as; at least 1.
-std::size_t largest_row_map(const Lowering& to);
+/// The records that are the same whatever the feel says, but for how much such a step is kept as.
+void lower_common_records(Lowering& to);
 /// What poses, groups and conditions say, before the part that decides by it; then what inputs do.
 void lower_controls_first(Lowering& to);
 void lower_controls(Lowering& to);

@@ -100,6 +100,31 @@ TEST(InputsInCode, AStickThatTakesAControlsEffectAwayDoesSoWhileItIsDeflected) {
             1e-12);
 }
 
+/// Stages at times that people type: what leads ends on a frame, or misses it by a rounding; a press is over as it
+/// ends; steps are equally long, or one of them is not.
+TEST(MovesInCode, StagesAtTimesThatPeopleTypeGoWhereTheyGoInTheHeart) {
+  const char* const leads[] = {"", "{{ kind = \"ease\", duration = {0}, curve = \"in-out sine\" }}, ",
+                               "{{ kind = \"ease\", duration = {0}, curve = \"linear\" }}, ",
+                               "{{ kind = \"pace\", speed = 10, acceleration = 400 }}, "};
+  const char* const links[] = {
+      "{ kind = \"glide\", half_life = 0.05 }, { kind = \"spring\", frequency = 2, damping_ratio = 0.4 }",
+      "{ kind = \"spring\", frequency = 3, damping_ratio = 1.5, resist = \"gap\" }, { kind = \"glide\", half_life = "
+      "0.1 }",
+      "{ kind = \"glide\", half_life = 0.1 }, { kind = \"glide\", half_life = 0.1 }"};
+  const char* const clocks[] = {"fps = 24", "fps = 30", "fps = 60, stalls = [[0.9, 0.2]]"};
+  for (const char* lead : leads)
+    for (const char* link : links)
+      for (const char* clock : clocks)
+        for (const double time : {0.1, 0.5}) {
+          const std::string text =
+              fmt::format("feel = 1\n[channel.b]\nrest = 0\nmotion = {{ kind = \"stages\", stages = [{}{}] }}\n"
+                          "[pose.p]\nb = 1\n[control.k]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 2.5\n"
+                          "clock = {{ {} }}\ncues = [{{ at = 0.1, press = \"k\", for = {} }}]\n",
+                          fmt::format(fmt::runtime(lead), time), link, clock, time);
+          EXPECT_LE(apart(text), 1e-12) << text;
+        }
+}
+
 // More than can wait: the last one is not lost.
 TEST(InputsInCode, ManyJumpsThatWaitEndWhereTheLastOneGoes) {
   const std::string text =
