@@ -263,6 +263,23 @@ TEST(ThereAndBack, StepsAreMeasuredFromEndToEnd) {
     }
 }
 
+TEST(ThereAndBack, ATurnAndAReleaseAtOneInstantAreToldInOneOrder) {
+  for (const double fps : {10.0, 20.0, 24.0, 30.0, 50.0, 60.0, 1000.0})
+    for (const double duration : {0.1, 0.2, 0.5}) {
+      const auto measures = play_measures(feel_from(fmt::format(
+          "[channel.a]\nrest = 0\nmotion = {{ kind = \"ease\", duration = {0}, curve = \"linear\", there_and_back = "
+          "true, "
+          "repeat = 2 }}\n[pose.p]\na = 1\n[control.k]\nkind = \"hold\"\npose = \"p\"\n[take.t]\nlength = 3\n"
+          "clock = {{ fps = {1} }}\ncues = [{{ at = 0.5, press = \"k\", for = {0} }}]\n",
+          duration, fps)));
+      if (std::fabs(std::round(duration * fps) - duration * fps) > 1e-9) continue; // the release waits for its frame
+      if (std::fabs(std::round(0.5 * fps) - 0.5 * fps) > 1e-9) continue;
+      std::vector<std::string> causes;
+      for (const Move& move : measures.moves) causes.push_back(move.cause);
+      EXPECT_EQ(causes, (std::vector<std::string>{"press k", "turn", "release k"})) << fps << ' ' << duration;
+    }
+}
+
 // Rule M5. A channel of which another motion waits, and whose home a stick could move, keeps the way of its goal.
 TEST(ThereAndBack, TheWayBackIsTheSameWhereAnotherMotionOfTheChannelWaits) {
   for (const char* curve : {"linear", "steps(4)", "ease-in-out"}) {

@@ -445,9 +445,10 @@ void MeasureSink::end() {
     if (span.open) span.to = scene_.clock.time(last);
   add_tied_moves();
   tell_by_both_times(*scene_.feel, scene_.clock, measures_);
-  std::stable_sort(measures_.moves.begin(), measures_.moves.end(), [](const Move& a, const Move& b) {
-    return std::tie(a.start, a.channel) < std::tie(b.start, b.channel);
-  });
+  // A turn and what ends it may come at one instant, told by two sums: their order is that in which they came.
+  const auto place = [](const Move& move) { return std::pair(std::round(move.start * 1e9), move.channel); };
+  std::stable_sort(measures_.moves.begin(), measures_.moves.end(),
+                   [&](const Move& a, const Move& b) { return place(a) < place(b); });
 }
 
 /// A channel that is tied to another has its moves.
