@@ -124,7 +124,7 @@ double quickest_of(const Chain& chain);
 void lower_row(Lowering& to, const std::string& name, const Chain& chain);
 /// Their step, by these.
 std::string row_step(const std::string& name, const Chain& chain);
-/// The records that are the same whatever the feel says, but for how much such a step is kept as.
+/// The records of every feel; only how many numbers such a step is kept as differs.
 void lower_common_records(Lowering& to);
 /// What poses, groups and conditions say, before the part that decides by it; then what inputs do.
 void lower_controls_first(Lowering& to);
